@@ -1,0 +1,3 @@
+from abrazo.cli.main import run
+
+run()

@@ -1,0 +1,88 @@
+"""Money is a whole count of a currency's minor unit; never a float.
+
+Rules here
+- digits of a currency are ISO 4217's, not CLDR's; an unknown code is refused
+- money, rates, percents and quantities are read from decimal strings and nothing else
+- `round_half_up` is the only rounding there is: away from zero on a tie, on exact rationals
+- no amount reaches 10^12 minor units
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+
+LIMIT = 10**12
+LONGEST = 400  # characters of a decimal string; far beyond any honest figure
+_DECIMAL = re.compile(r"-?[0-9]+(\.[0-9]+)?")
+
+# ISO 4217 list one, active codes that have a minor unit, by their number of digits.
+_CODES = {
+    0: "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF",
+    2: "AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BMD BND BOB BOV BRL BSD BTN BWP BYN BZD CAD CDF CHE CHF "
+    "CHW CNY COP COU CRC CUP CVE CZK DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GTQ GYD HKD HNL HTG "
+    "HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR "
+    "MWK MXN MXV MYR MZN NAD NGN NIO NOK NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD "
+    "SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TOP TRY TTD TWD TZS UAH USD USN UYU UZS VED VES WST XAD XCD "
+    "XCG YER ZAR ZMW ZWG",
+    3: "BHD IQD JOD KWD LYD OMR TND",
+    4: "CLF UYW",
+}
+DIGITS = {code: digits for digits, codes in _CODES.items() for code in codes.split()}
+
+
+def read_decimal(text: object, where: str = "") -> tuple[Fraction, int]:
+    """The exact value of a decimal string, and how many decimals it was written with."""
+    if not isinstance(text, str):
+        raise Refused("decimal", 'Write this as a decimal in quotes, for example "12.50".', where)
+    if len(text) > LONGEST:
+        raise Refused("decimal", f"This figure has more than {LONGEST} characters.", where)
+    if not _DECIMAL.fullmatch(text):
+        raise Refused("decimal", 'Only digits, one point and a leading minus may stand here, as in "12.50".', where)
+    return Fraction(text), len(text.partition(".")[2])
+
+
+def round_half_up(value: Fraction | int) -> int:
+    """The nearest whole number; a tie goes away from zero."""
+    value = Fraction(value)
+    twice = abs(value.numerator) * 2 + value.denominator
+    size = twice // (2 * value.denominator)
+    return -size if value < 0 else size
+
+
+def bounded(amount: int, where: str = "") -> int:
+    """The amount itself, or a refusal when it reaches 10^12 minor units."""
+    if abs(amount) >= LIMIT:
+        raise Refused("too_large", "This amount reaches 10^12 minor units; that is more than can be reckoned.", where)
+    return amount
+
+
+@dataclass(frozen=True, slots=True)
+class Currency:
+    """A currency and its number of decimals."""
+
+    code: str
+    digits: int
+
+    @classmethod
+    def of(cls, code: str, where: str = "/currency") -> Currency:
+        """The currency of an ISO 4217 code; refused when the code is unknown."""
+        if code not in DIGITS:
+            raise Refused("currency", f"{code!r} is not an active ISO 4217 currency code with a minor unit.", where)
+        return cls(code, DIGITS[code])
+
+    def read(self, text: object, where: str = "") -> int:
+        """Minor units of a decimal string, for example "12.50" -> 1250 in EUR."""
+        value, decimals = read_decimal(text, where)
+        if decimals > self.digits:
+            raise Refused("decimals", f"{self.code} has {self.digits} decimals; this has {decimals}.", where)
+        return bounded(int(value * 10**self.digits), where)
+
+    def text(self, amount: int) -> str:
+        """The decimal string of an amount, with all of the currency's decimals."""
+        sign = "-" if amount < 0 else ""
+        whole, part = divmod(abs(amount), 10**self.digits)
+        return f"{sign}{whole}.{part:0{self.digits}d}" if self.digits else f"{sign}{whole}"

@@ -1,0 +1,367 @@
+"""The whole bill of a ticket: lines, charges, taxes, shares, tips, payments, composed from the other modules.
+
+Rules here
+- what a ticket may contain: ids known and used once, every share payable, amounts within bounds
+- the order of the reckoning: lines, discounts, charges, tax, sharing, tips, paying
+- a payer who has settled keeps their cells; the rest is shared among the others
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.errors import Refused, pointer
+from abrazo.core.money import bounded, round_half_up
+from abrazo.core.sharing import (
+    Guest,
+    Payer,
+    Row,
+    apportion,
+    exact_columns,
+    line_weights,
+    round_table,
+    whole_weights,
+)
+from abrazo.core.tax import TaxBill, tax_bill
+from abrazo.core.tenders import Account, cash_due, settle_all
+from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount, line_bills
+from abrazo.core.tips import Tip, staff_tips, tip_amount
+
+ALL = Guest("all")
+CHANGES_PAID = "This would change what somebody has already paid for. Take that payment back first."
+
+
+@dataclass(frozen=True, slots=True)
+class PayerRow:
+    """A payer's part of a line, charge or tax, in minor units."""
+
+    ref: str
+    kind: str
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class PayerBill:
+    """One payer's bill; `taxes` is the memo of contained taxes (inclusive mode only)."""
+
+    id: str
+    rows: tuple[PayerRow, ...]
+    taxes: tuple[tuple[str, int], ...]
+    account: Account
+    cash_due: int
+
+
+@dataclass(frozen=True, slots=True)
+class Bill:
+    """All amounts of a ticket, in minor units, in the order of the ticket."""
+
+    lines: tuple[LineBill, ...]
+    charges: tuple[tuple[str, int], ...]
+    taxes: tuple[TaxBill, ...]
+    gross: int
+    net: int
+    charges_total: int
+    tax_total: int
+    total: int
+    payers: tuple[PayerBill, ...]
+    staff_tips: tuple[tuple[str, int], ...]
+
+    @property
+    def paid(self) -> int:
+        """What all payers have paid."""
+        return sum(payer.account.paid for payer in self.payers)
+
+    @property
+    def due(self) -> int:
+        """What all payers have still to pay."""
+        return sum(payer.account.due for payer in self.payers)
+
+
+@dataclass(frozen=True, slots=True)
+class _Shared:
+    """Totals, rows, memo and bases of every payer, as the way of sharing gives them."""
+
+    totals: tuple[int, ...]
+    rows: tuple[tuple[PayerRow, ...], ...]
+    memo: tuple[tuple[tuple[str, int], ...], ...]
+    nets: tuple[int, ...] = ()
+    grosses: tuple[int, ...] = ()
+
+
+def reckon(ticket: Ticket) -> Bill:
+    """Reckon a ticket. Raises Refused for anything that breaks a rule, naming the place as a JSON pointer."""
+    check_ids(ticket)
+    guests = ticket.guests or (ALL,)
+    payers = ticket.payers or tuple(Payer(guest.id, (guest.id,)) for guest in guests)
+    lines = line_bills(ticket)
+    charges = [charge_amount(c, lines, pointer("charges", i)) for i, c in enumerate(ticket.charges)]
+    taxes = _taxes(ticket, lines, charges)
+    net = bounded(sum(line.net for line in lines))
+    gross = bounded(sum(line.gross for line in lines))
+    tax_total = sum(tax.tax for tax in taxes)
+    total = bounded(net + sum(charges) + (tax_total if ticket.tax_mode == "exclusive" else 0))
+    if ticket.split == "amounts":
+        shared = _by_amounts(ticket, payers, taxes, total)
+    else:
+        shared = _by_table(ticket, guests, payers, lines, charges, taxes)
+    accounts = _accounts(ticket, payers, shared)
+    tips = sum(account.tip for account in accounts)
+    bounded(total + tips)
+    served = [(line.staff, bill.gross) for line, bill in zip(ticket.lines, lines, strict=True)]
+    return Bill(
+        lines=lines,
+        charges=tuple((charge.id, amount) for charge, amount in zip(ticket.charges, charges, strict=True)),
+        taxes=taxes,
+        gross=gross,
+        net=net,
+        charges_total=bounded(sum(charges)),
+        tax_total=bounded(tax_total),
+        total=total,
+        payers=tuple(
+            PayerBill(payer.id, rows, memo, account, cash_due(account.due, ticket.cash_rounding))
+            for payer, rows, memo, account in zip(payers, shared.rows, shared.memo, accounts, strict=True)
+        ),
+        staff_tips=tuple(staff_tips(tips, served, ticket.staff)),
+    )
+
+
+# ---- what may stand on a ticket
+
+
+def _once(kind: str, ids: Iterable[str], field: str | None = "id") -> set[str]:
+    seen: set[str] = set()
+    for index, name in enumerate(ids):
+        if name in seen:
+            place = pointer(*kind.split("/"), index) + (f"/{field}" if field else "")
+            raise Refused("twice", f"{name!r} is used twice.", place)
+        seen.add(name)
+    return seen
+
+
+def _known(name: str | None, ids: set[str], what: str, *where: str | int) -> None:
+    if name is not None and name not in ids:
+        raise Refused("unknown", f"There is no {what} {name!r} on this ticket.", pointer(*where))
+
+
+def check_ids(ticket: Ticket) -> None:
+    """Refuse ids that are unknown or used twice, and shares without weight."""
+    taxes = _once("taxes", (tax.id for tax in ticket.taxes))
+    guests = _once("guests", (guest.id for guest in ticket.guests)) or {ALL.id}
+    lines = _once("lines", (line.id for line in ticket.lines))
+    _once("charges", (charge.id for charge in ticket.charges))
+    payers = _once("payers", (payer.id for payer in ticket.payers)) or guests
+    for i, line in enumerate(ticket.lines):
+        _known(line.tax, taxes, "tax", "lines", i, "tax")
+        for guest, _ in line.shares:
+            _known(guest, guests, "guest", "lines", i, "shares", guest)
+        if line.shares and not any(weight for _, weight in line.shares):
+            raise Refused("no_weight", "At least one share must be more than 0.", pointer("lines", i, "shares"))
+    for i, discount in enumerate(ticket.discounts):
+        _once(f"discounts/{i}/lines", discount.lines, field=None)
+        for j, line_id in enumerate(discount.lines):
+            _known(line_id, lines, "line", "discounts", i, "lines", j)
+    for i, charge in enumerate(ticket.charges):
+        _known(charge.tax, taxes, "tax", "charges", i, "tax")
+    for i, payer in enumerate(ticket.payers):
+        _once(f"payers/{i}/guests", payer.guests, field=None)
+        for j, guest in enumerate(payer.guests):
+            _known(guest, guests, "guest", "payers", i, "guests", j)
+        if payer.amount is not None and ticket.split != "amounts":
+            what = 'A payer states an amount only with "split": "amounts".'
+            raise Refused("amount", what, pointer("payers", i, "amount"))
+    for i, tip in enumerate(ticket.tips):
+        _known(tip.payer, payers, "payer", "tips", i, "payer")
+        if ticket.split == "amounts" and tip.percent is not None and tip.basis != "total":
+            what = 'When the bill is split by amounts, a tip in percent needs "basis": "total".'
+            raise Refused("basis", what, pointer("tips", i))
+    for i, payment in enumerate(ticket.payments):
+        _known(payment.payer, payers, "payer", "payments", i, "payer")
+    for i, tax in enumerate(ticket.taxes):
+        if tax.parts and sum(part.rate for part in tax.parts) != tax.rate:
+            raise Refused("parts", "The rates of the parts do not add up to the rate.", pointer("taxes", i))
+
+
+def _taxes(ticket: Ticket, lines: Sequence[LineBill], charges: Sequence[int]) -> tuple[TaxBill, ...]:
+    bases = {tax.id: 0 for tax in ticket.taxes}
+    taxed = [(line.tax, bill.net) for line, bill in zip(ticket.lines, lines, strict=True)]
+    taxed += [(charge.tax, amount) for charge, amount in zip(ticket.charges, charges, strict=True)]
+    for tax_id, amount in taxed:
+        if tax_id is not None:
+            bases[tax_id] += amount
+    return tuple(tax_bill(tax, bases[tax.id], ticket.tax_mode) for tax in ticket.taxes)
+
+
+# ---- sharing by a table of rows
+
+
+def payers_of(guests: Sequence[Guest], payers: Sequence[Payer]) -> dict[str, list[int]]:
+    """The indexes of the payers who stand for each guest. A sole payer without guests stands for all."""
+    if len(payers) == 1 and not payers[0].guests:
+        return {guest.id: [0] for guest in guests}
+    return {guest.id: [j for j, payer in enumerate(payers) if guest.id in payer.guests] for guest in guests}
+
+
+def _weights(ticket: Ticket, guests: Sequence[Guest], payers: Sequence[Payer]) -> list[tuple[int, ...]]:
+    """Each line's weights by payer."""
+    if ticket.split == "equal":
+        return [(1,) * len(payers)] * len(ticket.lines)
+    found = payers_of(guests, payers)
+    return [line_weights(line.shares, guests, found, len(payers), "/payers") for line in ticket.lines]
+
+
+def _charge_weights(
+    ticket: Ticket, charge: Charge, payers: Sequence[Payer], line_sums: Sequence[Fraction]
+) -> tuple[int, ...]:
+    if ticket.split == "equal":
+        return (1,) * len(payers)
+    if charge.share == "proportional" and any(line_sums):
+        return whole_weights(line_sums)
+    alone = len(payers) == 1
+    return tuple(int(bool(payer.guests) or alone) for payer in payers)
+
+
+def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[int, ...]]:
+    """What a row leaves to those who have not settled, and what the settled keep of it."""
+    fixed = tuple(cell or 0 for cell in kept)
+    weights = tuple(0 if cell is not None else weight for weight, cell in zip(row.weights, kept, strict=True))
+    rest = row.amount - sum(fixed)
+    if rest < 0 or (rest and not any(weights)):
+        raise Refused("settled", CHANGES_PAID)
+    return Row(rest, weights), fixed
+
+
+def _all_kept(settled: Sequence[Settled | None], refs: Sequence[tuple[str, str]]) -> None:
+    """Refuse when something that a settled payer paid for has left the ticket."""
+    for kept in settled:
+        if kept and any(amount for ref, amount in kept.cells.items() if ref not in refs):
+            raise Refused("settled", CHANGES_PAID)
+
+
+def _by_table(
+    ticket: Ticket,
+    guests: Sequence[Guest],
+    payers: Sequence[Payer],
+    lines: Sequence[LineBill],
+    charges: Sequence[int],
+    taxes: Sequence[TaxBill],
+) -> _Shared:
+    columns = len(payers)
+    settled = [ticket.settled.get(payer.id) for payer in payers]
+    weights = _weights(ticket, guests, payers)
+    refs: list[tuple[str, str]] = []
+    rows: list[Row] = []
+    fixed: list[tuple[int, ...]] = []
+
+    def add(kind: str, ref: str, row: Row) -> None:
+        kept = [None if s is None else s.cells.get((kind, ref), 0) for s in settled]
+        rest, keeps = _without_settled(row, kept) if any(s is not None for s in settled) else (row, (0,) * columns)
+        refs.append((kind, ref))
+        rows.append(rest)
+        fixed.append(keeps)
+
+    for line, row_weights in zip(lines, weights, strict=True):
+        add("line", line.id, Row(line.net, row_weights))
+    line_sums = exact_columns(rows, columns)
+    for index, (charge, amount) in enumerate(zip(ticket.charges, charges, strict=True)):
+        row_weights = _charge_weights(ticket, charge, payers, line_sums)
+        if amount and not any(row_weights):
+            raise Refused("no_guest", "No payer stands for a guest who could bear it.", pointer("charges", index))
+        add("charge", charge.id, Row(amount, row_weights))
+    bases = _tax_bases(ticket, rows, columns)
+    if ticket.tax_mode == "exclusive":
+        for tax in taxes:
+            everyone = (1,) * columns if ticket.split == "equal" else whole_weights(bases[tax.id])
+            add("tax", tax.id, Row(tax.tax, everyone))
+    _all_kept(settled, refs)
+    table = round_table(rows, columns)
+    totals = tuple(total + sum(keeps[j] for keeps in fixed) for j, total in enumerate(table.totals))
+    shown = tuple(
+        tuple(
+            PayerRow(ref, kind, cells[j] + keeps[j])
+            for (kind, ref), row, cells, keeps in zip(refs, rows, table.cells, fixed, strict=True)
+            if keeps[j] or (row.weights[j] and (kind == "line" or row.amount))
+        )
+        for j in range(columns)
+    )
+    memo = _memo(ticket, taxes, bases, settled, columns)
+    net_rows = [Row(line.net, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
+    gross_rows = [Row(line.gross, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
+    nets = tuple(round_half_up(value) for value in exact_columns(net_rows, columns))
+    grosses = tuple(round_half_up(value) for value in exact_columns(gross_rows, columns))
+    return _Shared(totals, shown, memo, nets, grosses)
+
+
+def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int) -> dict[str, list[Fraction]]:
+    """Every payer's exact base in every tax; `rows` stand as lines, then charges."""
+    owners = [line.tax for line in ticket.lines] + [charge.tax for charge in ticket.charges]
+    return {
+        tax.id: exact_columns([row for owner, row in zip(owners, rows, strict=True) if owner == tax.id], columns)
+        for tax in ticket.taxes
+    }
+
+
+def _memo(
+    ticket: Ticket,
+    taxes: Sequence[TaxBill],
+    bases: dict[str, list[Fraction]],
+    settled: Sequence[Settled | None],
+    columns: int,
+) -> tuple[tuple[tuple[str, int], ...], ...]:
+    """Contained taxes per payer; empty in exclusive mode, where the rows say it."""
+    found: list[list[tuple[str, int]]] = [[] for _ in range(columns)]
+    if ticket.tax_mode == "exclusive":
+        return tuple(() for _ in range(columns))
+    for tax in taxes:
+        kept = [None if s is None else s.memo.get(tax.id) for s in settled]
+        rest = tax.tax - sum(part or 0 for part in kept)
+        parts = apportion(rest, bases[tax.id]) if any(bases[tax.id]) else (0,) * columns
+        for j in range(columns):
+            keep = kept[j]
+            if keep is not None:
+                found[j].append((tax.id, keep))
+            elif bases[tax.id][j]:
+                found[j].append((tax.id, parts[j]))
+    return tuple(tuple(entries) for entries in found)
+
+
+# ---- sharing by stated amounts
+
+
+def _by_amounts(ticket: Ticket, payers: Sequence[Payer], taxes: Sequence[TaxBill], total: int) -> _Shared:
+    stated = [payer.amount for payer in payers]
+    named = sum(amount for amount in stated if amount is not None)
+    open_payers = stated.count(None)
+    if open_payers > 1:
+        raise Refused("amounts", "At most one payer may be left without an amount; that one takes the rest.", "/payers")
+    if named > total or (not open_payers and named != total):
+        raise Refused("amounts", "The payers' amounts do not add up to the ticket's total.", "/payers", total=total)
+    totals = tuple(total - named if amount is None else amount for amount in stated)
+    memo: list[list[tuple[str, int]]] = [[] for _ in payers]
+    if ticket.tax_mode == "inclusive" and any(totals):
+        for tax in taxes:
+            parts = apportion(tax.tax, totals)
+            for j, part in enumerate(parts):
+                if tax.base and totals[j]:
+                    memo[j].append((tax.id, part))
+    return _Shared(totals, tuple(() for _ in payers), tuple(tuple(entries) for entries in memo))
+
+
+# ---- tips and payments
+
+
+def _accounts(ticket: Ticket, payers: Sequence[Payer], shared: _Shared) -> list[Account]:
+    accounts = []
+    for j, payer in enumerate(payers):
+        bases = {"total": shared.totals[j]}
+        if shared.nets:
+            bases |= {"net": shared.nets[j], "gross": shared.grosses[j]}
+        stated = sum(_stated(i, tip, bases) for i, tip in enumerate(ticket.tips) if tip.payer == payer.id)
+        payments = [(p, pointer("payments", i)) for i, p in enumerate(ticket.payments) if p.payer == payer.id]
+        accounts.append(settle_all(shared.totals[j], bounded(stated), payments, ticket.cash_rounding))
+    return accounts
+
+
+def _stated(index: int, tip: Tip, bases: dict[str, int]) -> int:
+    return bounded(tip_amount(tip, bases), pointer("tips", index))

@@ -1,0 +1,206 @@
+"""Who covers what, to the cent.
+
+Rules here
+- `apportion`: largest remainder (Hamilton); ties to the earlier
+- `round_table`: controlled rounding of a whole table (Bacharach 1966, Cox 1987): every cell is the floor or ceiling of
+  its exact value, rows and columns add up, and the columns' totals are as near to the exact ones as such a table allows
+
+Nobody else in the house hands out leftovers.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from math import lcm
+
+from abrazo.core.errors import Refused
+
+
+@dataclass(frozen=True, slots=True)
+class Guest:
+    """Somebody who had something."""
+
+    id: str
+    name: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Payer:
+    """Somebody who pays, for one or more guests; `amount` only when the bill is split by amounts."""
+
+    id: str
+    guests: tuple[str, ...] = ()
+    amount: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """An amount in minor units (0 or more) and one whole weight for each column."""
+
+    amount: int
+    weights: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """A rounded table: `cells[row][column]` and the columns' totals, in minor units."""
+
+    cells: tuple[tuple[int, ...], ...]
+    totals: tuple[int, ...]
+
+
+def whole_weights(weights: Sequence[Fraction | int]) -> tuple[int, ...]:
+    """The same weights in whole numbers."""
+    exact = [Fraction(weight) for weight in weights]
+    scale = lcm(*(weight.denominator for weight in exact)) if exact else 1
+    return tuple(int(weight * scale) for weight in exact)
+
+
+def apportion(total: int, weights: Sequence[Fraction | int]) -> tuple[int, ...]:
+    """Cut a total into whole parts by weight: floors, then one unit each to the largest fractions, ties to the earlier.
+
+    Weights are 0 or more; all zero is an error unless the total is 0. Source: largest remainder method (Hamilton).
+    """
+    whole = whole_weights(weights)
+    if any(weight < 0 for weight in whole):
+        raise ValueError("weights are never negative")
+    base = sum(whole)
+    if base == 0:
+        if total:
+            raise ValueError("nothing to apportion by: all weights are 0")
+        return (0,) * len(whole)
+    parts = [total * weight // base for weight in whole]
+    left = total - sum(parts)
+    for index in sorted(range(len(whole)), key=lambda i: (-(total * whole[i] % base), i))[:left]:
+        parts[index] += 1
+    return tuple(parts)
+
+
+def exact_columns(rows: Sequence[Row], columns: int) -> list[Fraction]:
+    """The exact sum of every column. Gathered by denominator first, so that few fractions are added."""
+    by_base: dict[int, list[int]] = {}
+    for row in rows:
+        base = sum(row.weights)
+        if base:
+            sums = by_base.setdefault(base, [0] * columns)
+            for column, weight in enumerate(row.weights):
+                sums[column] += row.amount * weight
+    return [sum((Fraction(sums[j], base) for base, sums in by_base.items()), Fraction(0)) for j in range(columns)]
+
+
+def round_table(rows: Sequence[Row], columns: int) -> Table:
+    """Round the table of exact cells `amount x weight / sum of weights`.
+
+    Every cell is the floor or ceiling of its exact value (an exact cell stays), every row adds up to its amount, every
+    column's total is the floor or ceiling of its exact sum and their sum is the sum of the rows. Among those the one
+    with the least sum of squared differences between totals and exact sums; ties favour earlier columns.
+
+    How: floors first. What is missing in a row is a number of cells to raise by one. Raising cells so that each column
+    reaches its floor is a flow; the columns that can then take one more form a matroid, so taking them greedily by the
+    size of their fraction is optimal. Each step is one augmenting path over the cells that are not exact.
+    """
+    table = _Raising(rows, columns)
+    exact = exact_columns(rows, columns)
+    floors = [value.numerator // value.denominator for value in exact]
+    table.fill([floor - sum(row[j] for row in table.cells) for j, floor in enumerate(floors)])
+    spare = sum(row.amount for row in rows) - sum(floors)
+    fractions = [value - floor for value, floor in zip(exact, floors, strict=True)]
+    for column in sorted((j for j in range(columns) if fractions[j]), key=lambda j: (-fractions[j], j)):
+        if spare and table.raise_one(column):
+            floors[column] += 1
+            spare -= 1
+    if spare:
+        raise AssertionError("a table of consistent rows always has a controlled rounding")
+    return Table(tuple(tuple(row) for row in table.cells), tuple(floors))
+
+
+class _Raising:
+    """Cells at their floor, some of them raised by one; moves raised units along augmenting paths."""
+
+    def __init__(self, rows: Sequence[Row], columns: int) -> None:
+        self.cells: list[list[int]] = []
+        self.left: list[int] = []  # units that a row has still to give
+        self.open: list[list[int]] = []  # columns in which a row's cell is not exact
+        self.rows_of: list[list[int]] = [[] for _ in range(columns)]
+        self.raised: list[set[int]] = [set() for _ in rows]
+        for index, row in enumerate(rows):
+            base = sum(row.weights) or 1
+            floors = [row.amount * weight // base for weight in row.weights]
+            inexact = [j for j, weight in enumerate(row.weights) if row.amount * weight % base]
+            self.cells.append(floors)
+            self.left.append(row.amount - sum(floors))
+            self.open.append(inexact)
+            for column in inexact:
+                self.rows_of[column].append(index)
+
+    def fill(self, wanted: list[int]) -> None:
+        """Raise `wanted[column]` cells in every column; the neediest columns first, then by augmenting paths."""
+        for row, columns in enumerate(self.open):
+            neediest = sorted((j for j in columns if wanted[j]), key=lambda j: (-wanted[j], j))
+            for column in neediest[: self.left[row]]:
+                self._raise(row, column)
+                self.left[row] -= 1
+                wanted[column] -= 1
+        for column, number in enumerate(wanted):
+            for _ in range(number):
+                if not self.raise_one(column):
+                    raise AssertionError("every column can reach the floor of its exact sum")
+
+    def raise_one(self, column: int) -> bool:
+        """Give a column one more unit, moving others' units between rows where needed; False when it cannot be."""
+        came_by: dict[int, tuple[int, int]] = {}  # column -> (row whose unit would leave it, column that gets it)
+        queue, seen_rows, seen_columns = [column], set[int](), {column}
+        for current in queue:
+            for row in self.rows_of[current]:
+                if row in seen_rows or current in self.raised[row]:
+                    continue
+                if self.left[row]:
+                    self.left[row] -= 1
+                    self._raise(row, current)
+                    self._walk_back(current, column, came_by)
+                    return True
+                seen_rows.add(row)
+                for other in self.raised[row] - seen_columns:
+                    seen_columns.add(other)
+                    came_by[other] = (row, current)
+                    queue.append(other)
+        return False
+
+    def _walk_back(self, current: int, goal: int, came_by: dict[int, tuple[int, int]]) -> None:
+        while current != goal:
+            row, previous = came_by[current]
+            self._lower(row, current)
+            self._raise(row, previous)
+            current = previous
+
+    def _raise(self, row: int, column: int) -> None:
+        self.raised[row].add(column)
+        self.cells[row][column] += 1
+
+    def _lower(self, row: int, column: int) -> None:
+        self.raised[row].discard(column)
+        self.cells[row][column] -= 1
+
+
+def line_weights(
+    shares: tuple[tuple[str, int], ...],
+    guests: Sequence[Guest],
+    payers_of: Mapping[str, Sequence[int]],
+    columns: int,
+    where: str,
+) -> tuple[int, ...]:
+    """A payer's weight on a line: the sum of its guests' weights. A line without shares belongs to all guests alike.
+
+    A guest with weight belongs to exactly one payer, else the line is refused.
+    """
+    weights = [0] * columns
+    for guest, weight in shares or tuple((guest.id, 1) for guest in guests):
+        if not weight:
+            continue
+        if len(payers_of[guest]) != 1:
+            who = "Nobody pays" if not payers_of[guest] else "Two payers stand"
+            raise Refused("one_payer", f"{who} for guest {guest!r}, who has a share in a line.", where)
+        weights[payers_of[guest][0]] += weight
+    return tuple(weights)

@@ -1,0 +1,57 @@
+"""How tax is reckoned.
+
+Rules here
+- one rounding per tax on the ticket, never per line, as EN 16931 does per VAT category (rule BR-CO-17)
+- exclusive: `round(base x rate)` added; inclusive: `round(base x rate / (1 + rate))` contained
+- a tax with parts (state, town) is apportioned over them by rate
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.money import round_half_up
+from abrazo.core.sharing import apportion
+
+
+@dataclass(frozen=True, slots=True)
+class TaxPart:
+    """One authority's part of a tax."""
+
+    label: str | None
+    rate: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Tax:
+    """A tax rate from 0 to 1; its parts, if any, add up to it."""
+
+    id: str
+    rate: Fraction
+    label: str | None = None
+    parts: tuple[TaxPart, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class TaxBill:
+    """What one tax comes to: base and tax in minor units, and the tax of each part."""
+
+    id: str
+    base: int
+    tax: int
+    parts: tuple[tuple[str | None, int], ...]
+
+
+def tax_amount(base: int, rate: Fraction, mode: str) -> int:
+    """Tax on a base in minor units; `mode` is exclusive (added) or inclusive (contained). Source: EN 16931 BR-CO-17."""
+    exact = base * rate
+    return round_half_up(exact if mode == "exclusive" else exact / (1 + rate))
+
+
+def tax_bill(tax: Tax, base: int, mode: str) -> TaxBill:
+    """One tax on its base, with its parts."""
+    amount = tax_amount(base, tax.rate, mode)
+    rates = [part.rate for part in tax.parts]
+    parts = apportion(amount, rates) if rates else ()
+    return TaxBill(tax.id, base, amount, tuple((part.label, cut) for part, cut in zip(tax.parts, parts, strict=True)))

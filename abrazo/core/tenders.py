@@ -1,0 +1,139 @@
+"""Taking money: what a payment does to what is due.
+
+Rules here
+- payments apply in order; a payment's tip first raises the payer's tip, then the payment is compared with what is due
+- cash is rounded to the nearest multiple of the house's step, half up; the difference is posted as rounding
+- what is above due is refused, unless it becomes tip or store credit
+- likely cash: the cash due, then for each note and main-unit coin the next multiple; at most five
+- change comes out of what the drawer really holds, in the fewest pieces
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import bounded
+
+
+@dataclass(frozen=True, slots=True)
+class Payment:
+    """Money taken from a payer. Minor units; `tendered` only with cash; `extra` is None, tip or credit."""
+
+    payer: str
+    tender: str
+    amount: int
+    tip: int = 0
+    tendered: int | None = None
+    extra: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Account:
+    """Where a payer stands. All in minor units; `tip` is the larger of stated and paid tips, plus extras."""
+
+    total: int
+    stated: int
+    tip: int = 0
+    paid_tips: int = 0
+    extras: int = 0
+    paid: int = 0
+    rounding: int = 0
+    credit: int = 0
+    change: int = 0
+
+    @property
+    def due(self) -> int:
+        """What is still to pay."""
+        return self.total + self.tip + self.rounding - self.paid
+
+
+def open_account(total: int, stated: int) -> Account:
+    """A payer who has paid nothing yet."""
+    return Account(total=total, stated=stated, tip=stated)
+
+
+def cash_due(due: int, step: int) -> int:
+    """What cash would settle: `due` to the nearest multiple of `step` minor units, half up (common practice)."""
+    return due if step <= 1 else (2 * due + step) // (2 * step) * step
+
+
+def change_for(payment: Payment, where: str = "") -> int:
+    """Change on a cash payment; refused when less was handed over than is paid."""
+    if payment.tendered is None:
+        return 0
+    change = payment.tendered - payment.amount - payment.tip
+    if change < 0:
+        raise Refused("too_little_cash", "Less was handed over than this payment takes.", where)
+    return change
+
+
+def pay(account: Account, payment: Payment, step: int, where: str = "") -> Account:
+    """Apply one payment. `step` is the cash rounding in minor units (1: none)."""
+    given = payment.amount + payment.tip
+    if given <= 0:
+        raise Refused("nothing_paid", "Amount and tip together must be more than 0.", where)
+    change = change_for(payment, where)
+    paid_tips = account.paid_tips + payment.tip
+    account = replace(
+        account,
+        paid_tips=paid_tips,
+        tip=max(account.stated, paid_tips) + account.extras,
+        change=account.change + change,
+    )
+    due = account.due
+    if payment.tender == "cash" and step > 1 and given == cash_due(due, step):
+        return replace(account, rounding=account.rounding + given - due, paid=account.paid + given)
+    above = given - due
+    if above <= 0:
+        return replace(account, paid=account.paid + given)
+    if payment.extra == "tip":
+        extras = account.extras + above
+        return replace(account, extras=extras, tip=account.tip + above, paid=account.paid + given)
+    if payment.extra == "credit":
+        return replace(account, credit=account.credit + above, paid=account.paid + due)
+    raise Refused(
+        "above_due", "This payment is more than what is due; say whether the rest is tip or credit.", where, above=above
+    )
+
+
+def likely_cash(due: int, denominations: Iterable[tuple[int, bool]], main_unit: int, step: int = 1) -> list[int]:
+    """Sums a guest is likely to hand over: ascending, no repeats, at most five.
+
+    `denominations` are (minor units, is a note); coins count when worth at least one main unit.
+    """
+    cash = cash_due(due, step)
+    if cash <= 0:
+        return []
+    offers = {cash}
+    for value, note in denominations:
+        if note or value >= main_unit:
+            offers.add(-(-cash // value) * value)
+    return sorted(offers)[:5]
+
+
+def change_pieces(change: int, drawer: Mapping[int, int]) -> dict[int, int] | None:
+    """Fewest pieces that make the change from what the drawer holds (value -> number), or None when it cannot be made.
+
+    Exact search over sums (a greedy choice fails when a denomination has run out).
+    """
+    best: dict[int, tuple[int, dict[int, int]]] = {0: (0, {})}
+    for value in sorted((v for v, held in drawer.items() if held > 0 and 0 < v <= change), reverse=True):
+        reached = dict(best)
+        for total, (pieces, used) in best.items():
+            for number in range(1, min(drawer[value], (change - total) // value) + 1):
+                sum_now, pieces_now = total + number * value, pieces + number
+                if sum_now not in reached or pieces_now < reached[sum_now][0]:
+                    reached[sum_now] = (pieces_now, {**used, value: number})
+        best = reached
+    return best[change][1] if change in best else None
+
+
+def settle_all(total: int, stated: int, payments: Iterable[tuple[Payment, str]], step: int) -> Account:
+    """A payer's account after all of its payments, each with the place to name when it is refused."""
+    account = open_account(total, stated)
+    for payment, where in payments:
+        account = pay(account, payment, step, where)
+    bounded(account.paid)
+    return account

@@ -1,0 +1,181 @@
+"""A ticket and what its lines come to, before anybody shares or pays.
+
+Rules here
+- line: `gross = round((unit price + choices) x quantity)`, then its own adjustments in order, each on what is left
+- ticket discounts in order, apportioned over the eligible lines by their current amounts; what stands is the net
+- charges: an amount, or a percent of the sum of nets or of grosses
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from abrazo.core.errors import Refused, pointer
+from abrazo.core.money import Currency, bounded, round_half_up
+from abrazo.core.sharing import Guest, Payer, apportion
+from abrazo.core.tax import Tax
+from abrazo.core.tenders import Payment
+from abrazo.core.tips import Tip
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A modifier choice; its price may be negative."""
+
+    price: int
+    quantity: int = 1
+    label: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Adjustment:
+    """Benefit, discount or surcharge on one line: exactly one of `percent` and `amount`."""
+
+    kind: str
+    percent: Fraction | None = None
+    amount: int | None = None
+    reason: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """Something had. `shares` are whole weights by guest; none means all guests alike."""
+
+    id: str
+    unit_price: int
+    quantity: Fraction = Fraction(1)
+    label: str | None = None
+    tax: str | None = None
+    staff: str | None = None
+    choices: tuple[Choice, ...] = ()
+    adjustments: tuple[Adjustment, ...] = ()
+    shares: tuple[tuple[str, int], ...] = ()
+    discountable: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Discount:
+    """A discount on the ticket; `lines` empty reaches every eligible line, `stack` is one or all."""
+
+    percent: Fraction | None = None
+    amount: int | None = None
+    reason: str | None = None
+    lines: tuple[str, ...] = ()
+    stack: str = "one"
+
+
+@dataclass(frozen=True, slots=True)
+class Charge:
+    """A fee, delivery or service charge; `share` is proportional or even, `base` net or gross."""
+
+    id: str
+    percent: Fraction | None = None
+    amount: int | None = None
+    label: str | None = None
+    base: str = "net"
+    tax: str | None = None
+    share: str = "proportional"
+
+
+@dataclass(frozen=True, slots=True)
+class Settled:
+    """What a payer who has settled keeps, whatever happens to the ticket later: cells by (kind, ref), memo by tax."""
+
+    cells: Mapping[tuple[str, str], int]
+    memo: Mapping[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class Ticket:
+    """Everything that the reckoning of one ticket needs. `split` is shares, equal or amounts."""
+
+    currency: Currency
+    tax_mode: str
+    lines: tuple[Line, ...]
+    cash_rounding: int = 1
+    taxes: tuple[Tax, ...] = ()
+    guests: tuple[Guest, ...] = ()
+    staff: str | None = None
+    discounts: tuple[Discount, ...] = ()
+    charges: tuple[Charge, ...] = ()
+    split: str = "shares"
+    payers: tuple[Payer, ...] = ()
+    tips: tuple[Tip, ...] = ()
+    payments: tuple[Payment, ...] = ()
+    settled: Mapping[str, Settled] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class LineBill:
+    """A line's amounts in minor units: gross, own (after its adjustments), net (after ticket discounts)."""
+
+    id: str
+    gross: int
+    own: int
+    net: int
+
+
+def line_gross(line: Line) -> int:
+    """Gross of a line in minor units; refused below 0."""
+    each = line.unit_price + sum(choice.price * choice.quantity for choice in line.choices)
+    gross = bounded(round_half_up(each * line.quantity))
+    if gross < 0:
+        raise Refused("negative_line", "The choices take this line below 0.")
+    return gross
+
+
+def part_of(left: int, percent: Fraction | None, amount: int | None) -> int:
+    """A percent of what is left, rounded, or the amount itself."""
+    if percent is None:
+        assert amount is not None
+        return amount
+    return round_half_up(left * percent / 100)
+
+
+def adjusted(gross: int, adjustments: Sequence[Adjustment]) -> int:
+    """What is left of a gross after the line's own adjustments, in their order."""
+    left = gross
+    for adjustment in adjustments:
+        part = part_of(left, adjustment.percent, adjustment.amount)
+        left = bounded(left + part) if adjustment.kind == "surcharge" else left - min(part, left)
+    return left
+
+
+def _eligible(line: Line, discount: Discount) -> bool:
+    if not line.discountable or (discount.lines and line.id not in discount.lines):
+        return False
+    return discount.stack == "all" or all(adjustment.kind != "discount" for adjustment in line.adjustments)
+
+
+def discounted(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[int]:
+    """Nets of the lines after the ticket's discounts, in their order."""
+    nets = list(owns)
+    for discount in discounts:
+        reached = [index for index, line in enumerate(lines) if _eligible(line, discount)]
+        amounts = [nets[index] for index in reached]
+        whole = bounded(sum(amounts))
+        taken = min(part_of(whole, discount.percent, discount.amount), whole)
+        for index, part in zip(reached, apportion(taken, amounts) if taken else (), strict=False):
+            nets[index] -= part
+    return nets
+
+
+def line_bills(ticket: Ticket) -> tuple[LineBill, ...]:
+    """Gross, own and net of every line."""
+    grosses, owns = [], []
+    for index, line in enumerate(ticket.lines):
+        try:
+            grosses.append(line_gross(line))
+            owns.append(adjusted(grosses[-1], line.adjustments))
+        except Refused as refusal:
+            raise refusal.at(pointer("lines", index)) from None
+    nets = discounted(ticket.lines, owns, ticket.discounts)
+    return tuple(LineBill(line.id, *amounts) for line, *amounts in zip(ticket.lines, grosses, owns, nets, strict=True))
+
+
+def charge_amount(charge: Charge, bills: Sequence[LineBill], where: str = "") -> int:
+    """What a charge comes to, in minor units."""
+    base = sum(bill.gross if charge.base == "gross" else bill.net for bill in bills)
+    return bounded(part_of(base, charge.percent, charge.amount), where)

@@ -1,0 +1,411 @@
+"""The JSON of `abrazo reckon`: strict models of the input, the bill as output.
+
+Money, rates, percents and quantities are decimal strings. Unknown fields, keys used twice, floats and exponents are
+refused. null and an empty list or object mean left out, everywhere but in the ticket's `lines`.
+"""
+
+from __future__ import annotations
+
+import json
+from fractions import Fraction
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+
+from abrazo.core.errors import Refused, pointer
+from abrazo.core.money import Currency, read_decimal
+from abrazo.core.reckon import Bill, reckon
+from abrazo.core.sharing import Guest, Payer
+from abrazo.core.tax import Tax, TaxPart
+from abrazo.core.tenders import Payment
+from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Ticket
+from abrazo.core.tips import Tip
+
+
+def _no_decimal_refusal(value: object) -> object:
+    """Decimal strings are checked here so that the refusal names the field."""
+    try:
+        read_decimal(value)
+    except Refused as refusal:
+        raise ValueError(refusal.what) from None
+    return value
+
+
+Decimal = Annotated[str, BeforeValidator(_no_decimal_refusal)]
+Id = Annotated[str, Field(min_length=1)]
+Whole = Annotated[int, Field(strict=True)]
+
+
+class Strict(BaseModel):
+    """Refuses unknown fields; takes null, [] and {} as left out."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _leave_out(cls, data: Any) -> Any:
+        if not isinstance(data, dict):
+            return data
+        return {key: value for key, value in data.items() if key not in cls.model_fields or not cls._empty(key, value)}
+
+    @classmethod
+    def _empty(cls, key: str, value: object) -> bool:
+        return value is None or (isinstance(value, (list, dict)) and not value)
+
+
+class PartIn(Strict):
+    rate: Decimal
+    label: str | None = None
+
+
+class TaxIn(Strict):
+    id: Id
+    rate: Decimal
+    label: str | None = None
+    parts: list[PartIn] = []
+
+
+class GuestIn(Strict):
+    id: Id
+    name: str | None = None
+
+
+class ChoiceIn(Strict):
+    price: Decimal
+    label: str | None = None
+    quantity: Annotated[Whole, Field(ge=1)] = 1
+
+
+class AdjustmentIn(Strict):
+    kind: Literal["benefit", "discount", "surcharge"]
+    percent: Decimal | None = None
+    amount: Decimal | None = None
+    reason: str | None = None
+
+
+def _without_nulls(value: object) -> object:
+    return {key: weight for key, weight in value.items() if weight is not None} if isinstance(value, dict) else value
+
+
+class LineIn(Strict):
+    id: Id
+    unit_price: Decimal
+    label: str | None = None
+    quantity: Decimal = "1"
+    tax: str | None = None
+    staff: str | None = None
+    choices: list[ChoiceIn] = []
+    adjustments: list[AdjustmentIn] = []
+    shares: Annotated[dict[str, Annotated[Whole, Field(ge=0)]], BeforeValidator(_without_nulls)] = {}
+    discountable: bool = True
+
+
+class DiscountIn(Strict):
+    percent: Decimal | None = None
+    amount: Decimal | None = None
+    reason: str | None = None
+    lines: list[str] = []
+    stack: Literal["one", "all"] = "one"
+
+
+class ChargeIn(Strict):
+    id: Id
+    label: str | None = None
+    percent: Decimal | None = None
+    amount: Decimal | None = None
+    base: Literal["net", "gross"] = "net"
+    tax: str | None = None
+    share: Literal["proportional", "even"] = "proportional"
+
+
+class PayerIn(Strict):
+    id: Id
+    guests: list[str] = []
+    amount: Decimal | None = None
+
+
+class TipIn(Strict):
+    payer: str
+    percent: Decimal | None = None
+    amount: Decimal | None = None
+    basis: Literal["net", "gross", "total"] = "net"
+
+
+class PaymentIn(Strict):
+    payer: str
+    tender: Id
+    amount: Decimal
+    tip: Decimal = "0"
+    tendered: Decimal | None = None
+    extra: Literal["tip", "credit"] | None = None
+
+
+class TicketIn(Strict):
+    currency: str
+    tax_mode: Literal["inclusive", "exclusive"]
+    lines: list[LineIn]
+    cash_rounding: Annotated[Whole, Field(ge=1)] = 1
+    taxes: list[TaxIn] = []
+    guests: list[GuestIn] = []
+    staff: str | None = None
+    discounts: list[DiscountIn] = []
+    charges: list[ChargeIn] = []
+    split: Literal["shares", "equal", "amounts"] = "shares"
+    payers: list[PayerIn] = []
+    tips: list[TipIn] = []
+    payments: list[PaymentIn] = []
+
+    @classmethod
+    def _empty(cls, key: str, value: object) -> bool:
+        return key != "lines" and super()._empty(key, value)
+
+
+# ---- reading
+
+
+class _Twice(dict[str, Any]):
+    """An object in which a key stood twice; says so when it is met."""
+
+    key = ""
+
+
+def _pairs(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) == len(pairs):
+        return found
+    keys = [key for key, _ in pairs]
+    twice = _Twice(found)
+    twice.key = next(key for key in keys if keys.count(key) > 1)
+    return twice
+
+
+def _refuse_twice(value: object, *path: str | int) -> None:
+    if isinstance(value, _Twice):
+        raise Refused("twice", f"The key {value.key!r} stands twice in one object.", pointer(*path, value.key))
+    if isinstance(value, dict):
+        for key, child in value.items():
+            _refuse_twice(child, *path, key)
+    elif isinstance(value, list):
+        for index, child in enumerate(value):
+            _refuse_twice(child, *path, index)
+
+
+def _constant(name: str) -> float:
+    raise ValueError(f"{name} is not a JSON value")
+
+
+def parse_json(text: bytes) -> object:
+    """The JSON value of UTF-8 bytes; refused when it is not JSON, nests too deep or uses a key twice."""
+    try:
+        value = json.loads(text.decode("utf-8"), object_pairs_hook=_pairs, parse_constant=_constant)
+    except UnicodeDecodeError:
+        raise Refused("json", "This is not UTF-8 text.") from None
+    except json.JSONDecodeError as error:
+        if not text.strip():
+            raise Refused("json", "There is nothing here; a ticket in JSON was expected.") from None
+        what = f"This is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
+        raise Refused("json", what) from None
+    except RecursionError:
+        raise Refused("json", "This JSON is nested too deep.") from None
+    except ValueError as error:
+        raise Refused("json", f"This is not JSON: {error}.") from None
+    _refuse_twice(value)
+    return value
+
+
+_SENTENCES = {
+    "missing": "This field is required.",
+    "extra_forbidden": "There is no such field.",
+    "int_type": "A whole JSON number belongs here, without quotes, point or exponent.",
+    "string_type": "Text in quotes belongs here.",
+    "bool_type": "true or false belongs here.",
+    "list_type": "A list belongs here.",
+    "dict_type": "An object belongs here.",
+    "model_type": "An object belongs here.",
+    "model_attributes_type": "An object belongs here.",
+    "string_too_short": "This may not be empty.",
+    "string_unicode": "This text holds a character that Unicode does not allow.",
+}
+
+
+def _first_refusal(error: ValidationError) -> Refused:
+    fault = error.errors(include_url=False)[0]
+    place = [step for step in fault["loc"] if step != "[key]"]
+    what = _SENTENCES.get(fault["type"])
+    if what is None and fault["type"] == "value_error":
+        what = str(fault["ctx"]["error"])
+    if what is None:
+        what = str(fault["msg"]).replace("Input should be", "This should be") + "."
+    return Refused("input", what, pointer(*place))
+
+
+class _Reader:
+    """Turns the checked models into the core's records, checking ranges."""
+
+    def __init__(self, model: TicketIn) -> None:
+        self.currency = Currency.of(model.currency)
+        self.model = model
+
+    def money(self, text: str, *where: str | int, negative: bool = False) -> int:
+        amount = self.currency.read(text, pointer(*where))
+        if amount < 0 and not negative:
+            raise Refused("negative", "Only a choice's price may be negative.", pointer(*where))
+        return amount
+
+    def maybe(self, text: str | None, *where: str | int) -> int | None:
+        return None if text is None else self.money(text, *where)
+
+    @staticmethod
+    def between(text: str, top: int, *where: str | int) -> Fraction:
+        value, _ = read_decimal(text, pointer(*where))
+        if not 0 <= value <= top:
+            raise Refused("range", f"This must be from 0 to {top}.", pointer(*where))
+        return value
+
+    def one_of(self, item: AdjustmentIn | DiscountIn | ChargeIn | TipIn, *where: str | int) -> dict[str, Any]:
+        """Exactly one of percent and amount."""
+        if (item.percent is None) == (item.amount is None):
+            raise Refused("one_of", 'Give exactly one of "percent" and "amount".', pointer(*where))
+        if item.percent is not None:
+            return {"percent": self.between(item.percent, 100, *where, "percent")}
+        return {"amount": self.maybe(item.amount, *where, "amount")}
+
+    def quantity(self, text: str, *where: str | int) -> Fraction:
+        value, decimals = read_decimal(text, pointer(*where))
+        if decimals > 3:
+            raise Refused("decimals", "A quantity has at most three decimals.", pointer(*where))
+        if value <= 0:
+            raise Refused("range", "A quantity is greater than 0.", pointer(*where))
+        return value
+
+    def tax(self, item: TaxIn, i: int) -> Tax:
+        parts = tuple(
+            TaxPart(part.label, self.between(part.rate, 1, "taxes", i, "parts", j, "rate"))
+            for j, part in enumerate(item.parts)
+        )
+        return Tax(item.id, self.between(item.rate, 1, "taxes", i, "rate"), item.label, parts)
+
+    def line(self, item: LineIn, i: int) -> Line:
+        at = ("lines", i)
+        choices = tuple(
+            Choice(self.money(c.price, *at, "choices", j, "price", negative=True), c.quantity, c.label)
+            for j, c in enumerate(item.choices)
+        )
+        adjustments = tuple(
+            Adjustment(kind=a.kind, reason=a.reason, **self.one_of(a, *at, "adjustments", j))
+            for j, a in enumerate(item.adjustments)
+        )
+        return Line(
+            id=item.id,
+            unit_price=self.money(item.unit_price, *at, "unit_price"),
+            quantity=self.quantity(item.quantity, *at, "quantity"),
+            label=item.label,
+            tax=item.tax,
+            staff=item.staff,
+            choices=choices,
+            adjustments=adjustments,
+            shares=tuple(item.shares.items()),
+            discountable=item.discountable,
+        )
+
+    def payment(self, item: PaymentIn, i: int) -> Payment:
+        at = ("payments", i)
+        if item.tendered is not None and item.tender != "cash":
+            raise Refused("tendered", "Only cash is handed over.", pointer(*at, "tendered"))
+        amount = self.money(item.amount, *at, "amount")
+        tip = self.money(item.tip, *at, "tip")
+        return Payment(item.payer, item.tender, amount, tip, self.maybe(item.tendered, *at, "tendered"), item.extra)
+
+    def ticket(self) -> Ticket:
+        model = self.model
+        return Ticket(
+            currency=self.currency,
+            tax_mode=model.tax_mode,
+            cash_rounding=model.cash_rounding,
+            taxes=tuple(self.tax(item, i) for i, item in enumerate(model.taxes)),
+            guests=tuple(Guest(item.id, item.name) for item in model.guests),
+            staff=model.staff,
+            lines=tuple(self.line(item, i) for i, item in enumerate(model.lines)),
+            discounts=tuple(
+                Discount(reason=d.reason, lines=tuple(d.lines), stack=d.stack, **self.one_of(d, "discounts", i))
+                for i, d in enumerate(model.discounts)
+            ),
+            charges=tuple(
+                Charge(id=c.id, label=c.label, base=c.base, tax=c.tax, share=c.share, **self.one_of(c, "charges", i))
+                for i, c in enumerate(model.charges)
+            ),
+            split=model.split,
+            payers=tuple(
+                Payer(p.id, tuple(p.guests), self.maybe(p.amount, "payers", i, "amount"))
+                for i, p in enumerate(model.payers)
+            ),
+            tips=tuple(
+                Tip(payer=t.payer, basis=t.basis, **self.one_of(t, "tips", i)) for i, t in enumerate(model.tips)
+            ),
+            payments=tuple(self.payment(item, i) for i, item in enumerate(model.payments)),
+        )
+
+
+def read_ticket(text: bytes) -> Ticket:
+    """A ticket from JSON; raises Refused with a pointer for anything that is not one."""
+    value = parse_json(text)
+    try:
+        model = TicketIn.model_validate(value)
+    except ValidationError as error:
+        raise _first_refusal(error) from None
+    return _Reader(model).ticket()
+
+
+# ---- writing
+
+
+def bill_json(bill: Bill, currency: Currency) -> dict[str, Any]:
+    """The bill as JSON values; money as decimal strings."""
+    text = currency.text
+    return {
+        "lines": [{"id": b.id, "gross": text(b.gross), "own": text(b.own), "net": text(b.net)} for b in bill.lines],
+        "charges": [{"id": ref, "amount": text(amount)} for ref, amount in bill.charges],
+        "taxes": [
+            {
+                "id": tax.id,
+                "base": text(tax.base),
+                "tax": text(tax.tax),
+                "parts": [{"label": label, "tax": text(part)} for label, part in tax.parts],
+            }
+            for tax in bill.taxes
+        ],
+        "gross": text(bill.gross),
+        "discounts": text(bill.gross - bill.net),
+        "net": text(bill.net),
+        "charges_total": text(bill.charges_total),
+        "tax_total": text(bill.tax_total),
+        "total": text(bill.total),
+        "payers": [
+            {
+                "id": payer.id,
+                "rows": [{"ref": row.ref, "kind": row.kind, "amount": text(row.amount)} for row in payer.rows],
+                "taxes": [{"id": tax, "tax": text(amount)} for tax, amount in payer.taxes],
+                "total": text(payer.account.total),
+                "tip": text(payer.account.tip),
+                "paid": text(payer.account.paid),
+                "due": text(payer.account.due),
+                "cash_due": text(payer.cash_due),
+                "change": text(payer.account.change),
+                "rounding": text(payer.account.rounding),
+                "credit": text(payer.account.credit),
+            }
+            for payer in bill.payers
+        ],
+        "staff_tips": [{"staff": staff, "amount": text(amount)} for staff, amount in bill.staff_tips],
+        "paid": text(bill.paid),
+        "due": text(bill.due),
+    }
+
+
+def answer(text: bytes) -> tuple[bool, dict[str, Any]]:
+    """What `abrazo reckon` says to one ticket: (is it a bill?, the bill or the error object)."""
+    try:
+        ticket = read_ticket(text)
+        return True, bill_json(reckon(ticket), ticket.currency)
+    except Refused as refusal:
+        return False, {"error": {"where": refusal.where, "what": refusal.what}}
