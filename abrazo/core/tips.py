@@ -2,8 +2,8 @@
 
 Rules here
 - a tip is an amount, or a percent of the payer's basis: net (default), gross or total; each tip is rounded once
-- the ticket's tips go to staff by the gross of the lines they served, so that discounts given by the house do not shrink
-  them; lines without staff count for the ticket's own staff
+- the ticket's tips go to staff by the gross of the lines they served, so that discounts given by the house do not
+  shrink them; lines without staff count for the ticket's own staff
 """
 
 from __future__ import annotations

@@ -1,0 +1,1 @@
+"""The invented house of the demo, and its day."""

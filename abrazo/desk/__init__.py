@@ -1,0 +1,1 @@
+"""One function per thing that a person does, each exactly one transaction."""

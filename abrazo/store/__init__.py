@@ -1,0 +1,1 @@
+"""SQLite and plain SQL: reads and writes, no rule, no commit of its own."""

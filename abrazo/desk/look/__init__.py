@@ -1,0 +1,1 @@
+"""Reading only: one function, one page's record."""

@@ -1,0 +1,210 @@
+"""Saturday 13 June 2026 in the Galley, played through the desk up to about 14:20. Seeded: always the same day."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from abrazo.core.tenders import cash_due
+from abrazo.demo.house import PLAN
+from abrazo.desk import sharing, tenders, ticket, tips
+from abrazo.desk.house import Actor, Devices, House
+from abrazo.desk.set_up import close_house, open_day, open_house, set_up, shift_clock
+from abrazo.desk.ticket import Picked
+from abrazo.desk.whole import read_whole
+from abrazo.devices.card import Told
+
+DAY = datetime(2026, 6, 13)
+START = DAY.replace(hour=14, minute=20)
+FLOATS = {"galley": 15000, "landing": 12000}
+
+LUNCHES = (
+    ("D1", 2, "10:05", "cash"), ("G4", 2, "10:20", "card"), ("D3", 3, "11:10", "seat"), ("G1", 4, "11:25", "card"),
+    ("D2", 1, "11:40", "cash"), ("G6", 4, "12:00", "equal"), ("B2", 1, "12:05", "cash"), ("D6", 4, "12:10", "seat"),
+    ("P1", 9, "12:15", "card"), ("G8", 2, "12:20", "cash"), ("D4", 3, "12:30", "seat"), ("G3", 2, "12:40", "card"),
+    ("B5", 1, "13:05", "cash"), ("D1", 2, "13:00", "cash"),
+)  # fmt: skip
+
+Order = tuple[str, str, str]  # item, choices separated by spaces, guests' letters
+
+BUSY: tuple[tuple[str, int, str, tuple[Order, ...]], ...] = (
+    ("D1", 2, "13:42", (("crab-toastie", "bread-1", "A"), ("fish-soup", "bread-2", "B"), ("cardamom-bun", "", ""))),
+    ("D2", 2, "14:16", (("pot-of-tea", "leaf-1", "A"),)),
+    ("D3", 3, "13:05", (
+        ("bottle-of-cider", "", ""), ("smoked-mussel-pot", "pot-size-2", "A"), ("griddled-leek-salad", "out-2", "B"),
+        ("crab-toastie", "bread-2 toastie-extra-1", "C"), ("lemon-posset", "", "B"),
+    )),
+    ("D4", 4, "13:08", (
+        ("smoked-mussel-pot", "pot-size-2 pot-extra-1", "A C D"), ("fish-soup", "bread-2 out-1", "A"),
+        ("pot-of-tea", "leaf-2 milk-1", "A"), ("seaweed-salt-chips", "", "B"), ("cardamom-bun", "bun-1", "B"),
+        ("crab-toastie", "bread-2 toastie-extra-1", "C"), ("estuary-pale-ale", "pint-2", "C"),
+        ("crab-toastie", "bread-1", "D"), ("rhubarb-spritz", "ice-1", "D"),
+    )),
+    ("D5", 8, "12:38", (
+        ("bottle-of-cider", "", ""), ("bottle-of-cider", "", ""), ("dressed-crab", "bread-1", "A"),
+        ("fish-soup", "bread-1", "B"), ("clam-and-leek-pot", "", "C"), ("crab-toastie", "bread-3", "D"), ("mushroom-toastie", "bread-2", "E"),
+        ("smoked-fish-toastie", "bread-1 sauce-1", "F"), ("childs-toastie", "", "G"), ("barley-broth", "bread-2", "H"),
+        ("kelp-butter-bread", "", ""),
+    )),
+    ("P1", 10, "13:30", (
+        ("smoked-mussel-pot", "pot-size-2", "A B"), ("dressed-crab", "bread-1", "C"), ("fish-soup", "bread-1", "D"),
+        ("crab-toastie", "bread-2", "E"), ("leek-and-curd-toastie", "bread-2", "F"), ("beetroot-and-curd", "", "G"),
+        ("clam-and-leek-pot", "", "H"), ("childs-toastie", "", "I"), ("half-toastie-and-soup", "bread-1", "J"),
+        ("bottle-of-cider", "", ""), ("still-water-bottle", "", ""),
+    )),
+    ("G1", 4, "13:29", (
+        ("clam-and-leek-pot", "", "A"), ("half-toastie-and-soup", "bread-1", "B"), ("mushroom-toastie", "bread-2", "C"),
+        ("beetroot-and-curd", "", "D"), ("still-water-bottle", "", ""),
+    )),
+    ("G3", 3, "13:14", (
+        ("smoked-fish-toastie", "bread-1", "A"), ("dark-harbour-ale", "pint-2", "A"),
+        ("leek-and-curd-toastie", "bread-3", "B"),
+        ("white-wine-glass", "", "B"), ("barley-broth", "bread-1", "C"), ("hot-cordial", "honey-1", "C"),
+    )),
+    ("G5", 2, "13:21", (("crab-toastie", "bread-1", "A"), ("fish-soup", "bread-2", "B"), ("pot-of-tea", "leaf-3", ""))),
+    ("G6", 2, "14:19", ()),
+    ("B2", 1, "13:55", (("estuary-pale-ale", "pint-2", "A"), ("seaweed-salt-chips", "sauce-2", "A"))),
+)  # fmt: skip
+
+
+@dataclass
+class StoryClock:
+    """A clock that the story sets."""
+
+    time: datetime = field(default_factory=lambda: DAY)
+
+    def now(self) -> datetime:
+        return self.time
+
+    def at(self, hour_minute: str) -> None:
+        """Set it to a time of the day."""
+        hour, minute = hour_minute.split(":")
+        self.time = DAY.replace(hour=int(hour), minute=int(minute))
+
+    def on(self, seconds: int = 40) -> None:
+        """Let some seconds pass."""
+        self.time += timedelta(seconds=seconds)
+
+
+class Story:
+    """Plays what people do, through the desk."""
+
+    def __init__(self, house: House, clock: StoryClock) -> None:
+        people, tills = house.staff(), house.tills()
+        self.house, self.clock = house, clock
+        self.tamsin = Actor(people["tamsin"], tills["galley"])
+        self.jory = Actor(people["jory"], tills["galley"])
+        self.random = random.Random(20260613)  # noqa: S311 (a story, not a secret)
+        self.acts = 0
+
+    def key(self) -> str:
+        """A new idempotency key."""
+        self.acts += 1
+        return f"{self.acts:08d}-demo"
+
+    def version(self, number: int) -> int:
+        """The ticket's version now."""
+        return read_whole(self.house, number).head.version
+
+    def seat(self, spot: str, guests: int, at: str, orders: tuple[Order, ...]) -> int:
+        """Seat a party and put its orders on the ticket."""
+        self.clock.at(at)
+        actor = self.jory if spot.startswith("B") else self.tamsin
+        number = ticket.seat(self.house, actor, spot, guests)
+        for item, choices, letters in orders:
+            self.clock.on()
+            picked = Picked(item, "1", tuple(choices.split()), tuple(letters.split()))
+            who = self.jory if item.endswith(("ale", "cider", "spritz", "glass")) else actor
+            ticket.add_line(self.house, who, number, None, picked, self.key())
+        return number
+
+    def lunch(self, spot: str, guests: int, at: str, how: str) -> None:
+        """A party that came, ate, paid and left."""
+        plain = [item for item, groups in PLAN.items if not groups]
+        orders = []
+        for index in range(guests):
+            for item in self.random.sample(plain, 2):
+                orders.append((item.id, "", ticket.letter(index)))
+        number = self.seat(spot, guests, at, tuple(orders))
+        self.clock.on(35 * 60)
+        if how == "seat":
+            sharing.by_seat(self.house, self.tamsin, number, self.version(number))
+        elif how == "equal":
+            sharing.equal_parts(self.house, self.tamsin, number, self.version(number), guests)
+        for index, payer in enumerate(read_whole(self.house, number).payers):
+            self.clock.on()
+            if how == "cash" or index % 2:
+                self.cash(number, payer.id)
+            else:
+                percent = self.random.choice(["", "10", "10", "15"])
+                tips.set_tip(self.house, self.tamsin, number, self.version(number), payer.id, percent=percent)
+                self.card(number, payer.id)
+        ticket.free_table(self.house, self.tamsin, number, None, self.key())
+
+    def cash(self, number: int, payer: int, handed: int | None = None) -> int:
+        """A payer pays in cash, with the next note of ten."""
+        whole = read_whole(self.house, number)
+        due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
+        given = handed or -(-due // 1000) * 1000
+        version = whole.head.version
+        return tenders.take_cash(self.house, self.tamsin, number, version, payer, due, given, self.key())
+
+    def card(self, number: int, payer: int, machine: str = "card machine 1") -> str:
+        """A payer pays on a card machine; the machine's answer is followed to its end."""
+        whole = read_whole(self.house, number)
+        due, version = whole.payer_bill(payer).account.due, whole.head.version
+        key = self.key()
+        reference = tenders.ask_card(self.house, self.tamsin, number, version, payer, machine, due, key)
+        while tenders.follow(self.house):
+            self.clock.on(5)
+        return reference
+
+
+def play(house: House, clock: StoryClock) -> None:
+    """The day until about 14:20."""
+    clock.at("8:30")
+    open_day(house, DAY.date().isoformat(), "odile", FLOATS)
+    for machine in house.devices.machines.values():
+        machine.tell(Told(pace=0))
+    story = Story(house, clock)
+    for lunch in LUNCHES:
+        story.lunch(*lunch)
+    tables = {spot: story.seat(spot, guests, at, orders) for spot, guests, at, orders in BUSY}
+    _bills(story, tables)
+    _payments(story, tables)
+    for machine in house.devices.machines.values():
+        machine.tell(Told(tip_percent=10))
+
+
+def _bills(story: Story, tables: dict[str, int]) -> None:
+    for spot, at in (("D3", "14:17"), ("D4", "14:12"), ("G3", "14:15")):
+        story.clock.at(at)
+        ticket.ask_bill(story.house, story.tamsin, tables[spot], story.version(tables[spot]), True)
+
+
+def _payments(story: Story, tables: dict[str, int]) -> None:
+    """One table part paid, one paid to the end, one whose card machine fell silent."""
+    house, tamsin = story.house, story.tamsin
+    story.clock.at("14:05")
+    sharing.by_seat(house, tamsin, tables["D5"], story.version(tables["D5"]))
+    for payer in read_whole(house, tables["D5"]).payers[:3]:
+        story.card(tables["D5"], payer.id)
+    story.clock.at("14:10")
+    story.cash(tables["B2"], read_whole(house, tables["B2"]).payers[0].id)
+    story.clock.at("14:14")
+    house.devices.machines["card machine 2"].tell(Told("silent, charged", pace=0))
+    story.card(tables["G5"], read_whole(house, tables["G5"]).payers[0].id, "card machine 2")
+
+
+def make_demo(database: Path, devices: Devices) -> None:
+    """Set the house up and play its day; the house's clock then goes on from about 14:20."""
+    set_up(database, PLAN)
+    clock = StoryClock()
+    house = open_house(database, devices, clock=clock)
+    try:
+        play(house, clock)
+        shift_clock(house, (START - datetime.now()).total_seconds())
+    finally:
+        close_house(house)

@@ -1,0 +1,170 @@
+"""Marram Boathouse, the Galley: an invented house. All people, prices and places are made up."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from abrazo.core.tax import Tax
+from abrazo.desk.set_up import Plan
+from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
+from abrazo.store.room import Spot
+from abrazo.store.staff import Staff
+from abrazo.store.till import Till
+
+SETTINGS = {
+    "name": "Marram Boathouse",
+    "address": "The Galley, Saltpan Slip 3, Marram",
+    "message": "The tide comes back, so may you.",
+    "currency": "EUR",
+    "tax_mode": "inclusive",
+    "cash_rounding": "5",
+    "service_percent": "10",
+    "service_from": "8",
+    "patience": "8",
+    "demo": "yes",
+}
+
+TAXES = (
+    (Tax("std", Fraction("0.20"), "VAT 20 %"), "0.20"),
+    (Tax("red", Fraction("0.10"), "VAT 10 %"), "0.10"),
+    (Tax("zero", Fraction(0), "VAT 0 %"), "0"),
+)
+
+EURO = tuple((value, value >= 500) for value in (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000))
+
+STAFF = (
+    (Staff("odile", "Odile Marsh", "supervisor", "Supervisor"), "4071"),
+    (Staff("tamsin", "Tamsin Rook", "server", "Server"), "2086"),
+    (Staff("jory", "Jory Penhale", "server", "Server, bar"), "3395"),
+    (Staff("wren", "Wren Achterberg", "clerk", "Landing desk"), "5512"),
+    (Staff("idris", "Idris Vane", "clerk", "Instructor"), "6120"),
+    (Staff("pilar", "Pilar Sandoval", "clerk", "Instructor"), "7734"),
+    (Staff("bastian", "Bastian Okoro", "clerk", "The Shed"), "8849"),
+    (Staff("noor", "Noor Castellan", "clerk", "Fitter"), "9263"),
+)
+PINS = {person.id: pin for person, pin in STAFF}
+
+TILLS = (Till("galley", "Galley", "card machine 1"), Till("landing", "Landing", "card machine 2"))
+
+
+def _group(id: str, name: str, least: int, most: int, *choices: tuple[str, int]) -> ChoiceGroup:
+    made = tuple(GroupChoice(f"{id}-{i}", label, price) for i, (label, price) in enumerate(choices, 1))
+    return ChoiceGroup(id, name, least, most, made)
+
+
+GROUPS = (
+    _group("pot-size", "Size", 1, 1, ("half", 0), ("full", 700)),
+    _group("pint", "Measure", 1, 1, ("half", 0), ("pint", 260)),
+    _group("leaf", "Leaf", 1, 1, ("smoky", 0), ("green", 0), ("mint", 0)),
+    _group("bread", "Bread", 1, 1, ("sourdough", 0), ("rye", 0), ("gluten-free", 120)),
+    _group("sauce", "Sauce", 0, 2, ("caper", 0), ("dulse", 0), ("hot", 0)),
+    _group("toastie-extra", "Extras", 0, 2, ("extra crab", 300), ("samphire", 150), ("egg", 120)),
+    _group("pot-extra", "Extras", 0, 2, ("extra bread", 220), ("chips beside", 350)),
+    _group("honey", "Honey", 0, 1, ("heather honey", 80)),
+    _group("milk", "Milk", 0, 1, ("oat milk", 40), ("cold milk", 0)),
+    _group("bun", "How", 0, 1, ("warm", 0), ("with butter", 60)),
+    _group("out", "Leave out", 0, 3, ("no cream", 0), ("no onion", 0), ("no nuts", 0)),
+    _group("ice", "Ice", 0, 1, ("no ice", 0)),
+)
+
+CATEGORIES = (
+    Category("pots", "Pots & soups", "soup"),
+    Category("toasties", "Toasties", "bread"),
+    Category("sides", "Salads & sides", "salad"),
+    Category("sweet", "Buns & sweet", "cookie"),
+    Category("tea", "Tea & hot", "cup"),
+    Category("ale", "Ale & cider", "glass-full"),
+    Category("soft", "Spritz & soft", "leaf"),
+)
+
+# category, tax, place, report group: number, name, price, choice groups
+_LIST: dict[tuple[str, str, str, str], tuple[tuple[int, str, int, tuple[str, ...]], ...]] = {
+    ("pots", "red", "kitchen", "food"): (
+        (11, "Smoked mussel pot", 1400, ("pot-size", "pot-extra", "out")),
+        (12, "Fish soup", 980, ("bread", "out")),
+        (13, "Clam and leek pot", 1580, ("pot-extra", "out")),
+        (14, "Barley broth", 820, ("bread",)),
+        (15, "Soup of the tide", 760, ()),
+    ),
+    ("toasties", "red", "kitchen", "food"): (
+        (21, "Crab toastie", 1450, ("bread", "toastie-extra", "sauce")),
+        (22, "Smoked fish toastie", 1320, ("bread", "toastie-extra", "sauce")),
+        (23, "Leek and curd toastie", 1180, ("bread", "toastie-extra")),
+        (24, "Half toastie and soup", 1260, ("bread",)),
+        (25, "Child's toastie", 740, ()),
+        (26, "Mushroom toastie", 1120, ("bread", "sauce")),
+    ),
+    ("sides", "red", "kitchen", "food"): (
+        (31, "Griddled leek salad", 1090, ("out",)),
+        (32, "Seaweed-salt chips", 490, ("sauce",)),
+        (33, "Kelp-butter bread", 420, ()),
+        (34, "Pickled samphire", 350, ()),
+        (35, "Beetroot and curd", 640, ("out",)),
+        (36, "Dressed crab", 1680, ("bread",)),
+    ),
+    ("sweet", "red", "kitchen", "food"): (
+        (41, "Cardamom bun", 380, ("bun",)),
+        (42, "Lemon posset", 620, ()),
+        (43, "Oat and rhubarb bake", 580, ("out",)),
+        (44, "Ginger parkin", 360, ("bun",)),
+        (45, "Sea-salt caramel pot", 590, ()),
+    ),
+    ("tea", "red", "bar", "hot drinks"): (
+        (51, "Pot of tea", 360, ("leaf", "honey", "milk")),
+        (52, "Hot cordial", 340, ("honey",)),
+        (53, "Filter coffee", 320, ("milk",)),
+        (54, "Milky coffee", 380, ("milk",)),
+        (55, "Hot chocolate", 420, ("milk",)),
+    ),
+    ("ale", "std", "bar", "bar"): (
+        (61, "Estuary pale ale", 360, ("pint",)),
+        (62, "Dark harbour ale", 380, ("pint",)),
+        (63, "Bottle of cider", 1240, ()),
+        (64, "Small cider", 460, ()),
+        (65, "White wine, glass", 590, ()),
+        (66, "Red wine, glass", 590, ()),
+    ),
+    ("soft", "std", "bar", "soft drinks"): (
+        (71, "Rhubarb spritz", 840, ("ice",)),
+        (72, "Sea buckthorn spritz", 860, ("ice",)),
+        (73, "Elderflower fizz", 420, ("ice",)),
+        (74, "Apple juice", 360, ()),
+        (75, "Still water, bottle", 300, ()),
+    ),
+}
+
+
+def slug(name: str) -> str:
+    """The id of an item: its name in small letters."""
+    plain = "".join(c if c.isalnum() else " " for c in name.lower().replace("'", ""))
+    return "-".join(plain.split())
+
+
+def _items() -> tuple[tuple[Item, tuple[str, ...]], ...]:
+    return tuple(
+        (Item(slug(name), number, name, category, price, tax, place, group), groups)
+        for (category, tax, place, group), listed in _LIST.items()
+        for number, name, price, groups in listed
+    )
+
+
+def _spots() -> tuple[Spot, ...]:
+    deck = [("D1", 2, "round"), ("D2", 2, "round"), ("D3", 4, "square"), ("D4", 4, "square"), ("D5", 8, "square")]
+    deck.append(("D6", 4, "square"))
+    made = []
+    for i, (name, seats, shape) in enumerate(deck):
+        made.append(Spot(name, name, "Deck", shape, 20 + i % 3 * 176, 26 + i // 3 * 128, 140, 88, seats))
+    for i in range(2):
+        made.append(Spot(f"P{i + 1}", f"P{i + 1}", "Pontoon", "square", 574, 26 + i * 128, 226, 88, 12))
+    for i in range(8):
+        shape, seats = ("round", 2) if i % 4 == 3 else ("square", 4)
+        made.append(
+            Spot(f"G{i + 1}", f"G{i + 1}", "Indoors", shape, 20 + i % 4 * 138, 312 + i // 4 * 124, 114, 86, seats)
+        )
+    for i in range(6):
+        x, y = 592 + i % 2 * 108, 312 + i // 2 * 80
+        made.append(Spot(f"B{i + 1}", f"B{i + 1}", "Bar", "stool", x, y, 100, 66, 1))
+    return tuple(made)
+
+
+PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, _items(), _spots())

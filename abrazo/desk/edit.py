@@ -1,0 +1,103 @@
+"""Changing a ticket: one transaction with version check, idempotency key, journal, and what must hold after it.
+
+After every change
+- nobody has paid, or is just being charged, more than their bill
+- who owes nothing and has paid is settled and keeps their bill, whatever comes later
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import Posting
+from abrazo.core.reckon import CHANGES_PAID
+from abrazo.desk.house import Actor, House, Stale
+from abrazo.desk.whole import Whole, kept_cells, read_whole
+from abrazo.store import journal
+from abrazo.store import ticket as kept
+from abrazo.store.db import atomic
+
+# What machines report by themselves: it changes no line and no share, and what is due is checked again anyway.
+BY_THEMSELVES = ("card paid", "card ended", "no answer")
+
+
+class Edit:
+    """One change of one ticket, under way. `done` holds the answer when this request was carried out before."""
+
+    def __init__(self, house: House, actor: Actor, whole: Whole) -> None:
+        self.house = house
+        self.actor = actor
+        self.whole = whole
+        self.at = house.stamp()
+        self.day = house.day().id
+        self.done: str | None = None
+        self.answer = ""
+
+    @property
+    def id(self) -> int:
+        """The ticket's id."""
+        return self.whole.head.id
+
+    def wrote(self, kind: str, what: str, postings: Iterable[Posting] = ()) -> None:
+        """Put into the journal what was done, in words. The ticket has its new version already."""
+        who, till = self.actor.staff.id, self.actor.till.id
+        entry = journal.Entry(0, self.at, self.day, till, who, self.id, None, kind, what)
+        journal.add(self.house.connection, entry, postings)
+
+    def reread(self) -> Whole:
+        """The ticket as it stands now, reckoned anew."""
+        self.whole = read_whole(self.house, self.id)
+        return self.whole
+
+
+@contextmanager
+def editing(
+    house: House, actor: Actor, ticket_id: int, version: int | None, *, key: str | None = None, kind: str = ""
+) -> Iterator[Edit]:
+    """Change an open ticket. `version` None skips the check (answers of devices come when they come).
+
+    Raises Stale when the ticket is not at `version`, Refused when it is closed or a rule would be broken.
+    """
+    with atomic(house.connection):
+        whole = read_whole(house, ticket_id)
+        edit = Edit(house, actor, whole)
+        if key is not None:
+            edit.done = journal.read_act(house.connection, key)
+            if edit.done is not None:
+                yield edit
+                return
+        if version is not None and whole.head.version != version:
+            changes = journal.since(house.connection, ticket_id, version)
+            if any(entry.kind not in BY_THEMSELVES for entry in changes):
+                raise Stale(changes)
+        if whole.head.state != "open":
+            raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
+        kept.touch(house.connection, ticket_id)
+        yield edit
+        _check_and_settle(edit)
+        if key is not None:
+            journal.add_act(house.connection, key, kind, edit.at, edit.answer)
+
+
+def _check_and_settle(edit: Edit) -> None:
+    try:
+        whole = edit.reread()
+    except Refused as refusal:
+        if refusal.code == "above_due":
+            raise Refused("settled", CHANGES_PAID) from None
+        raise
+    connection = edit.house.connection
+    for payer in whole.payers:
+        bill = whole.payer_bill(payer.id)
+        if whole.under_way(payer.id) > bill.account.due:
+            what = f"{payer.letter} is being charged on the card machine; this can change when that has ended."
+            raise Refused("under_way", what)
+        settled = bill.account.due == 0 and bill.account.paid > 0
+        if settled and not payer.settled_at:
+            kept.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
+            kept.set_tip(connection, payer.id, None, bill.account.tip or None)
+        elif payer.settled_at and not settled:
+            kept.unsettle_payer(connection, payer.id)
+    edit.reread()

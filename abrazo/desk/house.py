@@ -1,0 +1,142 @@
+"""What an act needs: the house with its connection, clock, devices and settings, and who acts at which till."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Protocol
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import Currency
+from abrazo.devices.card import StandInMachine
+from abrazo.devices.printer import StandInPrinter
+from abrazo.store import db, setting, staff, till
+from abrazo.store.journal import Entry
+from abrazo.store.staff import Staff
+from abrazo.store.till import Day, Till
+
+
+class NotFound(Exception):
+    """What was asked for is not here."""
+
+
+class Stale(Exception):
+    """Somebody else changed the ticket meanwhile; `changes` says who did what."""
+
+    def __init__(self, changes: list[Entry]) -> None:
+        super().__init__("changed meanwhile")
+        self.changes = changes
+
+
+class Clock(Protocol):
+    """Tells the house's own time."""
+
+    def now(self) -> datetime:
+        """The time now, without zone."""
+
+
+@dataclass(frozen=True, slots=True)
+class ShiftedClock:
+    """The machine's time, moved by a number of seconds; 0 is the time as it is."""
+
+    seconds: float = 0
+
+    def now(self) -> datetime:
+        return datetime.now() + timedelta(seconds=self.seconds)
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """The house's settings, read from the database."""
+
+    name: str
+    address: str
+    message: str
+    currency: Currency
+    tax_mode: str
+    cash_rounding: int
+    service_percent: str
+    service_from: int
+    patience: float  # seconds before silence of a card machine counts as no answer
+    clock_shift: float
+    secret: str
+    demo: bool
+
+    @classmethod
+    def of(cls, values: Mapping[str, str]) -> Settings:
+        """From the settings table; a missing one is a KeyError, since the house was set up without it."""
+        return cls(
+            name=values["name"],
+            address=values["address"],
+            message=values["message"],
+            currency=Currency.of(values["currency"]),
+            tax_mode=values["tax_mode"],
+            cash_rounding=int(values["cash_rounding"]),
+            service_percent=values["service_percent"],
+            service_from=int(values["service_from"]),
+            patience=float(values["patience"]),
+            clock_shift=float(values.get("clock_shift", "0")),
+            secret=values["secret"],
+            demo=values["demo"] == "yes",
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Devices:
+    """The devices of the house: card machines by name, and the receipt printer."""
+
+    machines: Mapping[str, StandInMachine]
+    printer: StandInPrinter
+
+    @classmethod
+    def beside(cls, database: Path) -> Devices:
+        """Stand-ins whose memory lies beside the database, in files of their own."""
+        folder = database.parent
+        names = ("card machine 1", "card machine 2")
+        files = [folder / f"{database.stem}-{name.replace(' ', '-')}.jsonl" for name in names]
+        machines = {name: StandInMachine(name, file) for name, file in zip(names, files, strict=True)}
+        return cls(machines, StandInPrinter(folder / f"{database.stem}-paper.txt"))
+
+
+@dataclass(frozen=True, slots=True)
+class House:
+    """One request's view of the house."""
+
+    connection: db.Connection
+    clock: Clock
+    devices: Devices
+    settings: Settings
+
+    def stamp(self) -> str:
+        """The time now as it is kept."""
+        return self.clock.now().isoformat(timespec="seconds")
+
+    def staff(self) -> dict[str, Staff]:
+        """Everybody who works here, by id."""
+        return staff.list_staff(self.connection)
+
+    def tills(self) -> dict[str, Till]:
+        """All tills, by id."""
+        return till.list_tills(self.connection)
+
+    def day(self) -> Day:
+        """The open day; refused when none is open."""
+        day = till.open_day(self.connection)
+        if day is None:
+            raise Refused("no_day", "No day is open. A supervisor opens the day at the till.")
+        return day
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """Who acts, at which till."""
+
+    staff: Staff
+    till: Till
+
+
+def read_settings(connection: db.Connection) -> Settings:
+    """The house's settings as they stand."""
+    return Settings.of(setting.read_all(connection))

@@ -1,0 +1,96 @@
+"""The till as it stands now."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.till import Drawer, expected_cash
+from abrazo.desk.house import House
+from abrazo.desk.whole import read_whole
+from abrazo.store import tenders
+from abrazo.store import ticket as kept
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.till import Day, Till
+
+
+@dataclass(frozen=True, slots=True)
+class RouteSum:
+    """What one route took, in minor units, and in how many payments."""
+
+    route: str
+    number: int
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class TillPage:
+    """A till's day so far. Minor units."""
+
+    till: Till
+    day: Day
+    opened_by: str
+    drawer: Drawer
+    expected: int
+    cash: RouteSum
+    handed: int
+    change: int
+    cards: list[RouteSum]
+    tips: list[tuple[str, int]]
+    taken_back: list[KeptPayment]
+    last: list[KeptPayment]
+    unknown: int
+    open_tickets: int
+    names: dict[str, str]
+    numbers: dict[int, int]
+
+
+def till_page(house: House, till: Till) -> TillPage:
+    """What a till has taken since the day opened."""
+    day, people = house.day(), house.staff()
+    payments = tenders.payments_of(house.connection, day.id, till.id)
+    standing = [payment for payment in payments if payment.taken_back_at is None]
+    cash = [payment for payment in standing if payment.tender == "cash"]
+    handed = sum(payment.given + payment.change for payment in cash)
+    change = sum(payment.change for payment in cash)
+    drawer = Drawer(day.floats.get(till.id, 0), cash_in=handed, change_and_refunds=change)
+    machines = sorted({payment.machine for payment in standing if payment.machine})
+    return TillPage(
+        till=till,
+        day=day,
+        opened_by=people[day.opened_by].name,
+        drawer=drawer,
+        expected=expected_cash(drawer),
+        cash=_sum("cash", cash),
+        handed=handed,
+        change=change,
+        cards=[_sum(machine, [p for p in standing if p.machine == machine]) for machine in machines],
+        tips=_tips(house, standing),
+        taken_back=[payment for payment in payments if payment.taken_back_at],
+        last=list(reversed(payments))[:12],
+        unknown=sum(ask.state == "unknown" for ask in tenders.open_asks(house.connection)),
+        open_tickets=len(kept.list_open(house.connection)),
+        names={staff.id: staff.name for staff in people.values()},
+        numbers={p.ticket: number_of(house, p.ticket) for p in payments},
+    )
+
+
+def number_of(house: House, ticket: int) -> int:
+    """A ticket's number."""
+    head = kept.read(house.connection, ticket)
+    assert head is not None
+    return head.number
+
+
+def _sum(route: str, payments: list[KeptPayment]) -> RouteSum:
+    return RouteSum(route, len(payments), sum(payment.given for payment in payments))
+
+
+def _tips(house: House, payments: list[KeptPayment]) -> list[tuple[str, int]]:
+    """Tips by staff on the tickets that took money here today."""
+    people, found = house.staff(), dict[str, int]()
+    for ticket in dict.fromkeys(payment.ticket for payment in payments):
+        whole = read_whole(house, ticket)
+        if whole.bill.due == 0:
+            for staff, amount in whole.bill.staff_tips:
+                found[staff] = found.get(staff, 0) + amount
+    return [(people[staff].name if staff in people else staff, amount) for staff, amount in found.items()]

@@ -1,0 +1,45 @@
+"""Printing: write what is to print, commit, then send it."""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.receipt import about, receipt_of
+from abrazo.desk.whole import read_whole
+from abrazo.devices.base import DeviceFault
+from abrazo.formats.receipt_text import receipt_text
+from abrazo.store import journal, outbox
+from abrazo.store.db import atomic
+
+PRINTER = "receipt printer"
+
+
+def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str) -> None:
+    """Print a payer's receipt; a second one says which copy it is. Refused when the printer could not be reached."""
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is None:
+            whole = read_whole(house, ticket_id)
+            receipt = receipt_of(house, whole, payer_id)
+            title = f"Receipt {receipt.ticket}, {receipt.payer}, copy {receipt.copy}"
+            at = house.stamp()
+            outbox.add(connection, at, PRINTER, title, receipt_text(receipt), about(whole, payer_id))
+            till, staff = actor.till.id, actor.staff.id
+            entry = journal.Entry(0, at, house.day().id, till, staff, None, None, "printed", title)
+            journal.add(connection, entry)
+            journal.add_act(connection, key, "printed", at, "")
+    if send_waiting(house):
+        raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
+
+
+def send_waiting(house: House) -> int:
+    """Send what waits to the printer; gives how many sheets still wait."""
+    for sheet in outbox.waiting(house.connection):
+        try:
+            house.devices.printer.put(sheet.title, sheet.body)
+        except DeviceFault as fault:
+            with atomic(house.connection) as connection:
+                outbox.mark_fault(connection, sheet.id, str(fault))
+        else:
+            with atomic(house.connection) as connection:
+                outbox.mark_sent(connection, sheet.id, house.stamp())
+    return len(outbox.waiting(house.connection))

@@ -1,0 +1,97 @@
+"""Setting a house up, and opening it again."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from abrazo.core.tax import Tax
+from abrazo.desk.house import Clock, Devices, House, Settings, ShiftedClock, read_settings
+from abrazo.desk.sign_in import hash_pin
+from abrazo.store import catalogue, room, setting, staff, till
+from abrazo.store.catalogue import Category, ChoiceGroup, Item
+from abrazo.store.db import atomic, connect
+from abrazo.store.migrate import migrate
+from abrazo.store.room import Spot
+from abrazo.store.staff import Staff
+from abrazo.store.till import Till
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """Everything a house starts with. Taxes are (tax, rate text); staff are (person, PIN)."""
+
+    settings: Mapping[str, str]
+    taxes: tuple[tuple[Tax, str], ...]
+    denominations: tuple[tuple[int, bool], ...]
+    staff: tuple[tuple[Staff, str], ...]
+    tills: tuple[Till, ...]
+    groups: tuple[ChoiceGroup, ...]
+    categories: tuple[Category, ...]
+    items: tuple[tuple[Item, tuple[str, ...]], ...]
+    spots: tuple[Spot, ...]
+
+
+def set_up(database: Path, plan: Plan) -> None:
+    """Make a new house in an empty database; one transaction."""
+    connection = connect(database)
+    migrate(connection)
+    hashed = [(person, hash_pin(pin)) for person, pin in plan.staff]
+    with atomic(connection):
+        for key, value in {**plan.settings, "secret": secrets.token_hex(32)}.items():
+            setting.put(connection, key, value)
+        for place, (tax, rate) in enumerate(plan.taxes):
+            catalogue.add_tax(connection, tax, rate, place)
+        for worth, is_note in plan.denominations:
+            catalogue.add_denomination(connection, worth, is_note)
+        for person, pin_hash in hashed:
+            staff.add(connection, person, pin_hash)
+        for one in plan.tills:
+            till.add_till(connection, one)
+        for group in plan.groups:
+            catalogue.add_group(connection, group)
+        for place, category in enumerate(plan.categories):
+            catalogue.add_category(connection, category, place)
+        for place, (item, groups) in enumerate(plan.items):
+            catalogue.add_item(connection, item, place, groups)
+        for spot in plan.spots:
+            room.add(connection, spot)
+    connection.close()
+
+
+def is_house(database: Path) -> bool:
+    """Whether a database holds a house that was set up to the end."""
+    if not database.exists():
+        return False
+    connection = connect(database)
+    try:
+        migrate(connection)
+        return "clock_shift" in setting.read_all(connection)
+    finally:
+        connection.close()
+
+
+def open_house(database: Path, devices: Devices, settings: Settings | None = None, clock: Clock | None = None) -> House:
+    """A house on a connection of its own. Settings are read when not given; the clock is the house's own."""
+    connection = connect(database)
+    settings = settings or read_settings(connection)
+    return House(connection, clock or ShiftedClock(settings.clock_shift), devices, settings)
+
+
+def close_house(house: House) -> None:
+    """Close the house's connection."""
+    house.connection.close()
+
+
+def shift_clock(house: House, seconds: float) -> None:
+    """Let the house's clock run `seconds` beside the machine's from the next start on; the house is ready with it."""
+    with atomic(house.connection):
+        setting.put(house.connection, "clock_shift", str(seconds))
+
+
+def open_day(house: House, business_date: str, by: str, floats: Mapping[str, int]) -> None:
+    """Open a business day with a float in every till, in minor units."""
+    with atomic(house.connection):
+        till.add_day(house.connection, business_date, house.stamp(), by, dict(floats))

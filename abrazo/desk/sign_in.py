@@ -1,0 +1,56 @@
+"""Signing in by PIN: five wrong PINs lock that person for a minute."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+from argon2 import PasswordHasher
+from argon2.exceptions import VerifyMismatchError
+
+from abrazo.core.errors import Refused
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.store import staff
+from abrazo.store.db import atomic
+
+MOST_FAILS = 5
+LOCKED_FOR = timedelta(minutes=1)
+
+_hasher = PasswordHasher(time_cost=2, memory_cost=19_456, parallelism=1)  # OWASP's least for argon2id, from memory
+
+
+def hash_pin(pin: str) -> str:
+    """An argon2id hash of a PIN."""
+    return _hasher.hash(pin)
+
+
+def sign_in(house: House, who: str, till: str, pin: str) -> Actor:
+    """Check a PIN. Refused with the tries left, or with how long the person is locked."""
+    people, tills = house.staff(), house.tills()
+    if who not in people or till not in tills:
+        raise NotFound(f"no such person or till: {who}, {till}")
+    with atomic(house.connection):
+        refusal = _check(house, who, pin, house.clock.now())
+    if refusal:
+        raise refusal
+    return Actor(people[who], tills[till])
+
+
+def _check(house: House, who: str, pin: str, now: datetime) -> Refused | None:
+    """Count the try and say why not. Returned, not raised, so that the count is confirmed."""
+    lock = staff.read_lock(house.connection, who)
+    assert lock is not None
+    if lock.locked_until and datetime.fromisoformat(lock.locked_until) > now:
+        wait = int((datetime.fromisoformat(lock.locked_until) - now).total_seconds()) + 1
+        return Refused("locked", f"Five wrong PINs: locked for another {wait} seconds. Somebody else can sign in.")
+    try:
+        _hasher.verify(lock.pin_hash, pin)
+    except VerifyMismatchError:
+        fails = lock.fails + 1
+        if fails >= MOST_FAILS:
+            staff.set_lock(house.connection, who, 0, (now + LOCKED_FOR).isoformat())
+            return Refused("locked", "Five wrong PINs: locked for 60 seconds. Somebody else can sign in.")
+        staff.set_lock(house.connection, who, fails, None)
+        left = MOST_FAILS - fails
+        return Refused("wrong_pin", f"That is not the PIN. {left} {'try' if left == 1 else 'tries'} left.")
+    staff.set_lock(house.connection, who, 0, None)
+    return None

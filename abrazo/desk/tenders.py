@@ -1,0 +1,344 @@
+"""Taking money and giving it back.
+
+A charge on a card machine is two acts with the call between them: record the ask, call the machine, record its answer.
+"No answer" is a state of its own, never read as declined; while an outcome is open nothing more is charged to that
+payer.
+"""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass
+from datetime import datetime
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import taken_postings
+from abrazo.core.tenders import cash_due
+from abrazo.desk.edit import Edit, editing
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.whole import Whole
+from abrazo.devices.base import CardAnswer, DeviceFault, NoAnswer, NotKnown, Unreachable
+from abrazo.store import journal, tenders
+from abrazo.store.db import atomic
+from abrazo.store.journal import Entry
+from abrazo.store.tenders import CardAsk, KeptPayment
+
+NEVER_SENT = "It never reached the machine; nothing was charged."
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """A sum taken from a payer, cut into what is on the bill and what is tip; minor units."""
+
+    amount: int
+    tip: int
+
+    @property
+    def given(self) -> int:
+        """Both together."""
+        return self.amount + self.tip
+
+
+def cut(whole: Whole, payer_id: int, given: int, *, cash: bool) -> Parts:
+    """Cut what a payer gives: the bill first, then the tip. Refused above what is due."""
+    account = whole.payer_bill(payer_id).account
+    open_tip = account.tip - account.paid_tips - account.extras
+    text = whole.ticket.currency.text
+    if given <= 0:
+        raise Refused("amount", "Take how much? More than 0.", "amount")
+    if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
+        return Parts(given - min(open_tip, given), min(open_tip, given))
+    if given > account.due:
+        what = f"{text(given)} is more than the {text(account.due)} that {whole.payer(payer_id).letter} still owes."
+        raise Refused("above_due", what, "amount")
+    amount = min(given, account.due - open_tip)
+    return Parts(amount, given - amount)
+
+
+def _may_pay(whole: Whole, payer_id: int) -> None:
+    payer = whole.payer(payer_id)
+    if any(ask.payer == payer_id for ask in whole.open_asks):
+        what = f"A charge for {payer.letter} is still open on the card machine. Ask the machine before taking more."
+        raise Refused("under_way", what)
+    if whole.payer_bill(payer_id).account.due <= 0:
+        raise Refused("nothing_due", f"{payer.letter} has nothing left to pay.")
+
+
+def take_cash(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, amount: int, handed: int, key: str
+) -> int:
+    """Take cash: `amount` is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
+    with editing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        _may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=True)
+        if handed < amount:
+            text = house.settings.currency.text
+            raise Refused(
+                "handed", f"{text(handed)} does not cover {text(amount)}. Take a part, or ask for more.", "handed"
+            )
+        payment = _kept(edit, payer_id, parts, tender="cash", route="cash", tendered=handed)
+        edit.answer = str(payment)
+        return payment
+
+
+def _kept(
+    edit: Edit,
+    payer_id: int,
+    parts: Parts,
+    *,
+    tender: str,
+    route: str,
+    tendered: int | None = None,
+    ask: CardAsk | None = None,
+    answer: CardAnswer | None = None,
+) -> int:
+    """Keep a payment, with its journal entry and postings."""
+    payment = KeptPayment(
+        id=0,
+        ticket=edit.id,
+        payer=payer_id,
+        day=edit.day,
+        till=edit.actor.till.id,
+        staff=edit.actor.staff.id,
+        at=edit.at,
+        tender=tender,
+        route=route,
+        amount=parts.amount,
+        tip=parts.tip,
+        tendered=tendered,
+        machine=ask.machine if ask else None,
+        brand=answer.brand if answer else None,
+        last_four=answer.last_four if answer else None,
+        reference=ask.reference if ask else None,
+    )
+    text = edit.house.settings.currency.text
+    said = f"{edit.whole.payer(payer_id).letter} paid {text(parts.given)} by {route}"
+    if payment.change:
+        said += f", handed {text(payment.given + payment.change)}, change {text(payment.change)}"
+    kind = "card paid" if ask else "payment"
+    edit.wrote(kind, said, taken_postings(_account(payment), parts.given))
+    return tenders.add_payment(edit.house.connection, payment)
+
+
+def _account(payment: KeptPayment) -> str:
+    if payment.machine:
+        return f"assets:card:{payment.machine.replace(' ', '-')}"
+    return f"assets:cash:{payment.till}"
+
+
+def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:
+    """Take a payment back: cash out of the drawer at once, a card through the machine. Gives the payer's id."""
+    with editing(house, actor, ticket_id, version, key=key, kind="taken back") as edit:
+        payment = next((p for p in edit.whole.payments if p.id == payment_id), None)
+        if payment is None:
+            raise NotFound(f"no payment {payment_id} on this ticket")
+        if edit.done is not None:
+            return payment.payer
+        if payment.taken_back_at:
+            raise Refused("taken_back", "This payment was taken back already.")
+        if payment.machine is None:
+            _give_back(edit, payment)
+        else:
+            _may_ask(edit, payment.payer, payment.machine)
+            reference = f"{payment.reference}-back"
+            tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
+            _add_ask(edit, payment.payer, payment.machine, Parts(payment.given, 0), payment=payment_id,
+                     reference=f"{reference}{tries or ''}")  # fmt: skip
+        edit.answer = str(payment_id)
+    _wake.set()
+    return payment.payer
+
+
+def _give_back(edit: Edit, payment: KeptPayment) -> None:
+    tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id)
+    text = edit.house.settings.currency.text(payment.given)
+    letter = edit.whole.payer(payment.payer).letter
+    edit.wrote(
+        "taken back",
+        f"{text} by {payment.route} given back to {letter}",
+        taken_postings(_account(payment), -payment.given),
+    )
+
+
+# ---- the card machine
+
+
+def ask_card(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, machine: str, amount: int, key: str
+) -> str:
+    """Ask for a charge of `amount` (bill and tip) on a card machine; gives our reference."""
+    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+        if edit.done is not None:
+            return edit.done
+        _may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=False)
+        _may_ask(edit, payer_id, machine)
+        number = sum(1 for _ in edit.whole.asks) + 1
+        reference = f"{edit.whole.head.number}-{edit.whole.payer(payer_id).letter}-{number}-{key[:8]}"
+        _add_ask(edit, payer_id, machine, parts, payment=None, reference=reference)
+        edit.answer = reference
+    _wake.set()
+    return reference
+
+
+def _may_ask(edit: Edit, payer_id: int, machine: str) -> None:
+    if machine not in edit.house.devices.machines:
+        raise NotFound(f"no card machine {machine!r}")
+    for ask in tenders.open_asks(edit.house.connection):
+        if ask.payer == payer_id:
+            raise Refused("under_way", "The card machine has not said how the last one ended. Ask it before this.")
+        if ask.machine == machine and ask.state != "unknown":
+            raise Refused(
+                "machine_busy", f"{machine.capitalize()} is busy with another guest. Use the other one.", "machine"
+            )
+
+
+def _add_ask(edit: Edit, payer_id: int, machine: str, parts: Parts, *, payment: int | None, reference: str) -> None:
+    account = edit.whole.payer_bill(payer_id).account
+    kind = "charge" if payment is None else "refund"
+    ask = CardAsk(
+        reference=reference,
+        kind=kind,
+        ticket=edit.id,
+        payer=payer_id,
+        payment=payment,
+        machine=machine,
+        amount=parts.given,
+        tip=parts.tip,
+        ask_tip=payment is None and account.tip == 0 and parts.given == account.due,
+        till=edit.actor.till.id,
+        staff=edit.actor.staff.id,
+        asked_at=edit.at,
+        state="asked",
+        step="Asking the machine",
+        said="",
+    )
+    tenders.add_ask(edit.house.connection, ask)
+    letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)
+    edit.wrote("card asked", f"{machine} asked to {kind} {text} for {letter}, reference {reference}")
+
+
+def stop_card(house: House, ask: CardAsk) -> None:
+    """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
+    try:
+        house.devices.machines[ask.machine].stop(ask.reference)
+    except DeviceFault:
+        return
+    _wake.set()
+
+
+def ask_again(house: House, reference: str) -> CardAsk:
+    """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
+    ask = read_ask(house, reference)
+    if not ask.open:
+        return ask
+    try:
+        answer = house.devices.machines[ask.machine].inquire(reference)
+    except NotKnown:
+        return _end(house, ask, "not sent", NEVER_SENT)
+    except DeviceFault:
+        name = ask.machine.capitalize()
+        what = f"{name} still does not answer. The charge may have gone through: ask before charging."
+        raise Refused("no_answer", what) from None
+    return _heard(house, ask, answer)
+
+
+def read_ask(house: House, reference: str) -> CardAsk:
+    """What was asked of a machine under a reference."""
+    ask = tenders.read_ask(house.connection, reference)
+    if ask is None:
+        raise NotFound(f"no charge {reference}")
+    return ask
+
+
+# ---- following the machines
+
+
+_wake = threading.Event()
+
+
+def wait_for_work(seconds: float) -> None:
+    """Sleep until somebody asks a machine for something, or the time is over."""
+    _wake.wait(seconds)
+    _wake.clear()
+
+
+def follow(house: House, *, after_start: bool = False) -> bool:
+    """Take every open ask one step on; True while one is under way. Called again and again by one thread.
+
+    `after_start`: the asks found now were left by a process that ended. They are only asked for, never sent.
+    """
+    for ask in tenders.open_asks(house.connection):
+        if ask.state != "unknown":
+            _step(house, ask, send=ask.state == "asked" and not after_start)
+    return any(ask.state != "unknown" for ask in tenders.open_asks(house.connection))
+
+
+def _step(house: House, ask: CardAsk, *, send: bool) -> None:
+    machine = house.devices.machines[ask.machine]
+    try:
+        if send:
+            machine.start(ask.reference, ask.amount, refund=ask.kind == "refund", ask_tip=ask.ask_tip)
+            _note(house, ask, "sent", "Sent to the machine")
+        else:
+            _heard(house, ask, machine.look(ask.reference))
+    except (Unreachable, NotKnown):
+        _end(house, ask, "not sent", NEVER_SENT)
+    except NoAnswer:
+        if _silent_for(house, ask) > house.settings.patience:
+            said = "No answer. The charge may have gone through."
+            _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
+
+
+def _silent_for(house: House, ask: CardAsk) -> float:
+    return (house.clock.now() - datetime.fromisoformat(ask.asked_at)).total_seconds()
+
+
+def _actor(house: House, ask: CardAsk) -> Actor:
+    """Who asked: the answer is recorded in their name, at their till."""
+    return Actor(house.staff()[ask.staff], house.tills()[ask.till])
+
+
+def _note(house: House, ask: CardAsk, state: str, step: str, said: str = "", what: str = "") -> None:
+    """Keep how far an ask has come, unless it has ended meanwhile."""
+    if (ask.state, ask.step) == (state, step):
+        return
+    with atomic(house.connection) as connection:
+        if not read_ask(house, ask.reference).open:
+            return
+        tenders.set_ask(connection, ask.reference, state, step, said, None)
+        if what:
+            day = house.day().id
+            entry = Entry(0, house.stamp(), day, ask.till, ask.staff, ask.ticket, None, "no answer", what)
+            journal.add(connection, entry)
+
+
+def _end(house: House, ask: CardAsk, state: str, said: str) -> CardAsk:
+    with editing(house, _actor(house, ask), ask.ticket, None) as edit:
+        if read_ask(house, ask.reference).open:
+            tenders.set_ask(house.connection, ask.reference, state, ask.step, said, edit.at)
+            edit.wrote("card ended", f"{ask.machine}, reference {ask.reference}: {state}. {said}")
+    return read_ask(house, ask.reference)
+
+
+def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
+    """Record what the machine said; an approval becomes a payment, or the end of one, in the same transaction."""
+    if answer.outcome is None:
+        _note(house, ask, "sent", answer.step)
+        return read_ask(house, ask.reference)
+    if answer.outcome != "approved":
+        reason = f"{answer.reason.capitalize()}; nothing was charged."
+        return _end(house, ask, answer.outcome, reason)
+    with editing(house, _actor(house, ask), ask.ticket, None) as edit:
+        if not read_ask(house, ask.reference).open:
+            return read_ask(house, ask.reference)
+        tenders.set_ask(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
+        if ask.payment is not None:
+            payment = next(p for p in edit.whole.payments if p.id == ask.payment)
+            _give_back(edit, payment)
+        else:
+            parts = Parts(ask.amount - ask.tip, ask.tip + answer.tip)
+            _kept(edit, ask.payer, parts, tender="card", route=ask.machine, ask=ask, answer=answer)
+    return read_ask(house, ask.reference)

@@ -1,0 +1,37 @@
+"""A payer's tip: a percent, an amount, or none."""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import read_decimal
+from abrazo.desk.edit import editing
+from abrazo.desk.house import Actor, House
+from abrazo.store import ticket as kept
+
+OFFERED = ("5", "10", "15")
+
+
+def set_tip(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, percent: str = "", amount: str = ""
+) -> None:
+    """Set a payer's tip; both empty means none."""
+    with editing(house, actor, ticket_id, version) as edit:
+        payer = edit.whole.payer(payer_id)
+        if payer.settled_at:
+            raise Refused("settled", f"{payer.letter} has settled; take the payment back to change the tip.")
+        if percent:
+            value, decimals = read_decimal(percent, "tip")
+            if decimals > 2 or not 0 < value <= 100:
+                raise Refused("tip", "A tip in percent is more than 0 and at most 100.", "tip")
+            kept.set_tip(house.connection, payer_id, percent, None)
+            said = f"{percent} % tip"
+        elif amount:
+            tip = house.settings.currency.read(amount.strip().lstrip("€").replace(",", "."), "tip")
+            if tip < 0:
+                raise Refused("tip", "A tip is not less than 0.", "tip")
+            kept.set_tip(house.connection, payer_id, None, tip or None)
+            said = f"tip {house.settings.currency.text(tip)}"
+        else:
+            kept.set_tip(house.connection, payer_id, None, None)
+            said = "no tip"
+        edit.wrote("tip", f"{payer.letter}: {said}")

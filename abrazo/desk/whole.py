@@ -1,0 +1,145 @@
+"""A ticket read whole: as it is kept, and as the core reckons it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.reckon import Bill, PayerBill, reckon
+from abrazo.core.sharing import Guest, Payer
+from abrazo.core.tenders import Payment
+from abrazo.core.ticket import Charge, Choice, Line, Settled, Ticket
+from abrazo.core.tips import Tip
+from abrazo.desk.house import House, NotFound
+from abrazo.store import catalogue, tenders
+from abrazo.store import ticket as kept
+from abrazo.store.tenders import CardAsk, KeptPayment
+from abrazo.store.ticket import KeptCharge, KeptGuest, KeptLine, KeptPayer, KeptTicket
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """Everything about one ticket at one moment."""
+
+    head: KeptTicket
+    guests: list[KeptGuest]
+    payers: list[KeptPayer]
+    lines: list[KeptLine]
+    charges: list[KeptCharge]
+    payments: list[KeptPayment]
+    asks: list[CardAsk]
+    ticket: Ticket
+    bill: Bill
+
+    def payer(self, payer: int) -> KeptPayer:
+        """A payer who takes part."""
+        found = next((p for p in self.payers if p.id == payer), None)
+        if found is None:
+            raise NotFound(f"no payer {payer} on ticket {self.head.number}")
+        return found
+
+    def payer_bill(self, payer: int) -> PayerBill:
+        """The reckoned bill of a payer."""
+        return next(bill for bill in self.bill.payers if bill.id == str(payer))
+
+    def line(self, line: int) -> KeptLine:
+        """A line that stands on the ticket."""
+        found = next((ln for ln in self.standing if ln.id == line), None)
+        if found is None:
+            raise NotFound(f"no line {line} on ticket {self.head.number}")
+        return found
+
+    @property
+    def standing(self) -> list[KeptLine]:
+        """Lines that were not removed."""
+        return [line for line in self.lines if line.removed_at is None]
+
+    @property
+    def taken(self) -> list[KeptPayment]:
+        """Payments that were not taken back."""
+        return [payment for payment in self.payments if payment.taken_back_at is None]
+
+    @property
+    def open_asks(self) -> list[CardAsk]:
+        """Charges and refunds whose outcome is still to come."""
+        return [ask for ask in self.asks if ask.open]
+
+    def under_way(self, payer: int) -> int:
+        """Minor units that a card machine may be charging this payer right now."""
+        return sum(a.amount for a in self.open_asks if a.payer == payer and a.kind == "charge")
+
+    def guests_of(self, payer: int) -> list[KeptGuest]:
+        """The guests a payer stands for."""
+        return [guest for guest in self.guests if guest.payer == payer]
+
+    @property
+    def shared(self) -> bool:
+        """Whether more than one payer takes part."""
+        return len(self.payers) > 1
+
+
+def read_whole(house: House, ticket_id: int) -> Whole:
+    """Read and reckon a ticket."""
+    connection = house.connection
+    head = kept.read(connection, ticket_id)
+    if head is None:
+        raise NotFound(f"no ticket {ticket_id}")
+    guests = kept.list_guests(connection, ticket_id)
+    payers = kept.list_payers(connection, ticket_id)
+    lines = kept.list_lines(connection, ticket_id)
+    charges = kept.list_charges(connection, ticket_id)
+    payments = tenders.list_payments(connection, ticket_id)
+    asks = tenders.list_asks(connection, ticket_id)
+    settled = {str(p.id): _settled(kept.read_kept(connection, p.id)) for p in payers if p.settled_at}
+    ticket = Ticket(
+        currency=house.settings.currency,
+        tax_mode=house.settings.tax_mode,
+        cash_rounding=house.settings.cash_rounding,
+        taxes=catalogue.list_taxes(connection),
+        guests=tuple(Guest(str(g.id), g.name or g.letter) for g in guests),
+        staff=head.staff,
+        lines=tuple(_line(line) for line in lines if line.removed_at is None),
+        charges=tuple(
+            Charge(str(c.id), percent=Fraction(c.percent), label=c.label, tax=c.tax, share=c.share) for c in charges
+        ),
+        split=head.split,
+        payers=tuple(Payer(str(p.id), tuple(str(g.id) for g in guests if g.payer == p.id)) for p in payers),
+        tips=tuple(_tip(p) for p in payers if p.tip_percent or p.tip_amount),
+        payments=tuple(
+            Payment(str(p.payer), p.tender, p.amount, p.tip, p.tendered) for p in payments if p.taken_back_at is None
+        ),
+        settled=settled,
+    )
+    return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket))
+
+
+def _line(line: KeptLine) -> Line:
+    return Line(
+        id=str(line.id),
+        unit_price=line.unit_price,
+        quantity=Fraction(line.quantity),
+        label=line.label,
+        tax=line.tax,
+        staff=line.staff,
+        choices=tuple(Choice(price, 1, label) for label, price in line.choices),
+        shares=tuple((str(guest), weight) for guest, weight in line.shares),
+    )
+
+
+def _tip(payer: KeptPayer) -> Tip:
+    if payer.tip_percent:
+        return Tip(str(payer.id), percent=Fraction(payer.tip_percent))
+    return Tip(str(payer.id), amount=payer.tip_amount)
+
+
+def _settled(cells: dict[tuple[str, str], int]) -> Settled:
+    return Settled(
+        cells={(kind, ref): amount for (kind, ref), amount in cells.items() if kind != "memo"},
+        memo={ref: amount for (kind, ref), amount in cells.items() if kind == "memo"},
+    )
+
+
+def kept_cells(bill: PayerBill) -> dict[tuple[str, str], int]:
+    """What to keep of a payer's bill when it is settled."""
+    cells = {(row.kind, row.ref): row.amount for row in bill.rows}
+    return cells | {("memo", tax): amount for tax, amount in bill.taxes}

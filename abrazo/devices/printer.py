@@ -1,0 +1,32 @@
+"""The receipt printer stand-in: paper is a text file that grows, shown on the device desk."""
+
+from __future__ import annotations
+
+import os
+import threading
+from pathlib import Path
+
+from abrazo.devices.base import Unreachable
+
+CUT = "\n" + "- " * 21 + "\n\n"
+
+
+class StandInPrinter:
+    """Prints to a file; can be told that its paper is out."""
+
+    def __init__(self, paper: Path) -> None:
+        self.paper_out = False
+        self._paper = paper
+        self._lock = threading.Lock()
+
+    def put(self, title: str, body: str) -> None:
+        if self.paper_out:
+            raise Unreachable("the printer is out of paper")
+        with self._lock, self._paper.open("a", encoding="utf-8") as file:
+            file.write(body + CUT)
+            file.flush()
+            os.fsync(file.fileno())
+
+    def shown(self, most: int = 6000) -> str:
+        """The end of the paper."""
+        return self._paper.read_text("utf-8")[-most:] if self._paper.exists() else ""

@@ -1,0 +1,83 @@
+"""A payer's receipt as plain text at 42 columns, the width of 80 mm paper."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+WIDTH = 42
+
+
+@dataclass(frozen=True, slots=True)
+class Receipt:
+    """What a receipt says. Every amount is text already; rows are (words, amount)."""
+
+    house: str
+    address: str
+    ticket: int
+    place: str
+    payer: str
+    business_date: str
+    at: str
+    server: str
+    till: str
+    rows: tuple[tuple[str, str], ...]
+    total: str
+    tip: str | None
+    rounding: str | None
+    paid: tuple[tuple[str, str], ...]
+    due: str | None
+    taxes: tuple[tuple[str, str], ...]
+    message: str
+    copy: int = 1
+
+
+def row(words: str, amount: str) -> list[str]:
+    """Words left, amount right; long words run on into further lines."""
+    room = WIDTH - len(amount) - 1
+    lines = wrap(words, room)
+    return [*lines[:-1], f"{lines[-1]:<{room}} {amount}"]
+
+
+def wrap(words: str, room: int) -> list[str]:
+    """Words in lines of at most `room` characters; a longer word is cut."""
+    lines = [""]
+    for word in words.split():
+        while len(word) > room:
+            lines.append(word[:room])
+            word = word[room:]
+        glued = f"{lines[-1]} {word}".strip()
+        lines = [*lines[:-1], glued] if len(glued) <= room else [*lines, word]
+    return [line for line in lines if line] or [""]
+
+
+def rows(pairs: Iterable[tuple[str, str]]) -> list[str]:
+    """Several rows, one after the other."""
+    return [line for words, amount in pairs for line in row(words, amount)]
+
+
+def receipt_text(receipt: Receipt) -> str:
+    """The receipt as it prints."""
+    r, rule = receipt, "-" * WIDTH
+    copy = f"copy {r.copy}" if r.copy > 1 else ""
+    lines = [
+        *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
+        *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
+        "",
+        *row(f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
+        *row(f"{r.business_date} {r.at}", copy),
+        *wrap(f"Served by {r.server}, till {r.till}", WIDTH),
+        rule,
+        *rows(r.rows),
+        rule,
+        *row("Bill", r.total),
+        *(row("Tip, thank you", r.tip) if r.tip else []),
+        *(row("Cash rounding", r.rounding) if r.rounding else []),
+        *rows(r.paid),
+        *(row("Still to pay", r.due) if r.due else []),
+        rule,
+        *rows(r.taxes),
+        "",
+        *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
+    ]
+    return "\n".join(line.rstrip() for line in lines)

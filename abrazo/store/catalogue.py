@@ -1,0 +1,145 @@
+"""What can be sold: categories, items, choice groups, taxes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.tax import Tax
+from abrazo.store.db import Connection, Row, fields
+
+
+@dataclass(frozen=True, slots=True)
+class Category:
+    id: str
+    name: str
+    icon: str
+
+
+@dataclass(frozen=True, slots=True)
+class GroupChoice:
+    """One choice of a group; price in minor units, may be negative."""
+
+    id: str
+    label: str
+    price: int
+
+
+@dataclass(frozen=True, slots=True)
+class ChoiceGroup:
+    """A modifier group; `least` choices must and `most` may be taken."""
+
+    id: str
+    name: str
+    least: int
+    most: int
+    choices: tuple[GroupChoice, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """Something that can be sold; price in minor units."""
+
+    id: str
+    number: int
+    name: str
+    category: str
+    price: int
+    tax: str | None
+    place: str
+    report_group: str
+    groups: int = 0
+    required: int = 0
+
+
+CATEGORIES = "SELECT id, name, icon FROM category ORDER BY position"
+ITEM_COLUMNS = """
+SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
+       count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required
+FROM item i LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
+"""
+IN_CATEGORY = ITEM_COLUMNS + "WHERE i.category = ? GROUP BY i.id ORDER BY i.position"
+ONE_ITEM = ITEM_COLUMNS + "WHERE i.id = ? GROUP BY i.id"
+FOUND = ITEM_COLUMNS + "WHERE i.name LIKE ? ESCAPE '\\' OR i.number = ? GROUP BY i.id ORDER BY i.position LIMIT 24"
+GROUPS = """
+SELECT g.id, g.name, g.least, g.most FROM choice_group g JOIN item_group ig ON ig.choice_group = g.id
+WHERE ig.item = ? ORDER BY ig.position
+"""
+CHOICES = "SELECT id, label, price FROM choice WHERE choice_group = ? ORDER BY position"
+TAXES = "SELECT id, label, rate FROM tax ORDER BY position"
+DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
+ADD_CATEGORY = "INSERT INTO category (id, name, icon, position) VALUES (?, ?, ?, ?)"
+ADD_ITEM = """
+INSERT INTO item (id, number, name, category, price, tax, place, report_group, position)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+ADD_GROUP = "INSERT INTO choice_group (id, name, least, most) VALUES (?, ?, ?, ?)"
+ADD_CHOICE = "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)"
+ADD_ITEM_GROUP = "INSERT INTO item_group (item, choice_group, position) VALUES (?, ?, ?)"
+ADD_TAX = "INSERT INTO tax (id, label, rate, position) VALUES (?, ?, ?, ?)"
+ADD_DENOMINATION = "INSERT INTO denomination (value, is_note) VALUES (?, ?)"
+
+
+def _item(row: Row) -> Item:
+    return Item(*row)
+
+
+def list_categories(connection: Connection) -> list[Category]:
+    return [Category(*row) for row in connection.execute(CATEGORIES)]
+
+
+def items_in(connection: Connection, category: str) -> list[Item]:
+    return [_item(row) for row in connection.execute(IN_CATEGORY, (category,))]
+
+
+def find_items(connection: Connection, text: str) -> list[Item]:
+    """Items by any part of their name, or by number."""
+    plain = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    number = int(text) if text.isascii() and text.isdigit() and len(text) < 10 else -1
+    return [_item(row) for row in connection.execute(FOUND, (f"%{plain}%", number))]
+
+
+def read_item(connection: Connection, item: str) -> Item | None:
+    row = connection.execute(ONE_ITEM, (item,)).fetchone()
+    return _item(row) if row else None
+
+
+def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
+    return [
+        ChoiceGroup(**fields(row), choices=tuple(GroupChoice(*c) for c in connection.execute(CHOICES, (row["id"],))))
+        for row in connection.execute(GROUPS, (item,)).fetchall()
+    ]
+
+
+def list_taxes(connection: Connection) -> tuple[Tax, ...]:
+    return tuple(Tax(row["id"], Fraction(row["rate"]), row["label"]) for row in connection.execute(TAXES))
+
+
+def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
+    """(minor units, is it a note), ascending."""
+    return [(row["value"], bool(row["is_note"])) for row in connection.execute(DENOMINATIONS)]
+
+
+def add_category(connection: Connection, category: Category, position: int) -> None:
+    connection.execute(ADD_CATEGORY, (category.id, category.name, category.icon, position))
+
+
+def add_item(connection: Connection, item: Item, position: int, groups: Iterable[str]) -> None:
+    row = (item.id, item.number, item.name, item.category, item.price, item.tax, item.place, item.report_group)
+    connection.execute(ADD_ITEM, (*row, position))
+    connection.executemany(ADD_ITEM_GROUP, [(item.id, group, place) for place, group in enumerate(groups)])
+
+
+def add_group(connection: Connection, group: ChoiceGroup) -> None:
+    connection.execute(ADD_GROUP, (group.id, group.name, group.least, group.most))
+    rows = [(choice.id, group.id, choice.label, choice.price, place) for place, choice in enumerate(group.choices)]
+    connection.executemany(ADD_CHOICE, rows)
+
+
+def add_tax(connection: Connection, tax: Tax, rate: str, position: int) -> None:
+    connection.execute(ADD_TAX, (tax.id, tax.label, rate, position))
+
+
+def add_denomination(connection: Connection, value: int, is_note: bool) -> None:
+    connection.execute(ADD_DENOMINATION, (value, int(is_note)))

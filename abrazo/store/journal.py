@@ -1,0 +1,82 @@
+"""The append-only record: who, when, which till, what; its postings; and requests already carried out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from abrazo.core.ledger import Posting
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One thing that somebody did, in words. `version` is the ticket's version after it."""
+
+    id: int
+    at: str
+    day: int
+    till: str
+    staff: str
+    ticket: int | None
+    version: int | None
+    kind: str
+    what: str
+
+
+ADD = """
+INSERT INTO journal (at, day, till, staff, ticket, version, kind, what)
+VALUES (?, ?, ?, ?, ?, (SELECT version FROM ticket WHERE id = ?), ?, ?)
+"""
+COLUMNS = "SELECT id, at, day, till, staff, ticket, version, kind, what FROM journal "
+OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
+SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY id"
+ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
+BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
+UNBALANCED = "SELECT journal FROM posting GROUP BY journal HAVING sum(amount) <> 0"
+READ_ACT = "SELECT answer FROM act WHERE key = ?"
+ADD_ACT = "INSERT INTO act (key, kind, at, answer) VALUES (?, ?, ?, ?)"
+
+
+def add(
+    connection: Connection,
+    entry: Entry,
+    postings: Iterable[Posting] = (),
+) -> int:
+    """Write an entry (its id and version are given anew) with its postings."""
+    e = entry
+    row = connection.execute(ADD, (e.at, e.day, e.till, e.staff, e.ticket, e.ticket, e.kind, e.what)).lastrowid
+    assert row is not None
+    legs: dict[str, int] = {}
+    for posting in postings:
+        legs[posting.account] = legs.get(posting.account, 0) + posting.amount
+    connection.executemany(ADD_POSTING, [(row, account, amount) for account, amount in legs.items()])
+    return row
+
+
+def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
+    return [Entry(*row) for row in connection.execute(OF_TICKET, (ticket,))]
+
+
+def since(connection: Connection, ticket: int, version: int) -> list[Entry]:
+    """What was done to a ticket after a version."""
+    return [Entry(*row) for row in connection.execute(SINCE, (ticket, version))]
+
+
+def balances(connection: Connection) -> dict[str, int]:
+    """Every account's balance in minor units; debits positive."""
+    return {row["account"]: row["amount"] for row in connection.execute(BALANCES)}
+
+
+def unbalanced(connection: Connection) -> list[int]:
+    """Entries whose postings do not add up to 0; always empty unless there is a bug."""
+    return [row["journal"] for row in connection.execute(UNBALANCED)]
+
+
+def read_act(connection: Connection, key: str) -> str | None:
+    row = connection.execute(READ_ACT, (key,)).fetchone()
+    return row["answer"] if row else None
+
+
+def add_act(connection: Connection, key: str, kind: str, at: str, answer: str) -> None:
+    connection.execute(ADD_ACT, (key, kind, at, answer))

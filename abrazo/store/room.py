@@ -1,0 +1,47 @@
+"""The tables of the floor plan, each with the open ticket that sits there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A table or bar stool; place and size in plan units."""
+
+    id: str
+    name: str
+    area: str
+    shape: str
+    x: int
+    y: int
+    width: int
+    height: int
+    seats: int
+
+
+LIST = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot ORDER BY rowid"
+ONE = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot WHERE id = ?"
+ADD = "INSERT INTO spot (id, name, area, shape, x, y, width, height, seats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
+SEATED = "SELECT spot, id FROM ticket WHERE state = 'open' AND spot IS NOT NULL"
+
+
+def list_spots(connection: Connection) -> list[Spot]:
+    return [Spot(*row) for row in connection.execute(LIST)]
+
+
+def read_spot(connection: Connection, spot: str) -> Spot | None:
+    row = connection.execute(ONE, (spot,)).fetchone()
+    return Spot(*row) if row else None
+
+
+def add(connection: Connection, spot: Spot) -> None:
+    row = (spot.id, spot.name, spot.area, spot.shape, spot.x, spot.y, spot.width, spot.height, spot.seats)
+    connection.execute(ADD, row)
+
+
+def seated(connection: Connection) -> dict[str, int]:
+    """The open ticket of every busy table."""
+    return {row["spot"]: row["id"] for row in connection.execute(SEATED)}

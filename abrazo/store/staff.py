@@ -1,0 +1,54 @@
+"""Who works here, and their PIN hashes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Staff:
+    """A person who signs in; `role` is server, clerk or supervisor."""
+
+    id: str
+    name: str
+    role: str
+    title: str
+
+    @property
+    def initials(self) -> str:
+        """First letters of the name's words."""
+        return "".join(word[0] for word in self.name.split())[:2]
+
+
+@dataclass(frozen=True, slots=True)
+class Lock:
+    """What the PIN check needs."""
+
+    pin_hash: str
+    fails: int
+    locked_until: str | None
+
+
+LIST = "SELECT id, name, role, title FROM staff ORDER BY rowid"
+ADD = "INSERT INTO staff (id, name, role, title, pin_hash) VALUES (?, ?, ?, ?, ?)"
+LOCK = "SELECT pin_hash, fails, locked_until FROM staff WHERE id = ?"
+SET_LOCK = "UPDATE staff SET fails = ?, locked_until = ? WHERE id = ?"
+
+
+def list_staff(connection: Connection) -> dict[str, Staff]:
+    return {row["id"]: Staff(*row) for row in connection.execute(LIST)}
+
+
+def add(connection: Connection, staff: Staff, pin_hash: str) -> None:
+    connection.execute(ADD, (staff.id, staff.name, staff.role, staff.title, pin_hash))
+
+
+def read_lock(connection: Connection, staff: str) -> Lock | None:
+    row = connection.execute(LOCK, (staff,)).fetchone()
+    return Lock(*row) if row else None
+
+
+def set_lock(connection: Connection, staff: str, fails: int, locked_until: str | None) -> None:
+    connection.execute(SET_LOCK, (fails, locked_until, staff))

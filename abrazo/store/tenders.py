@@ -1,0 +1,151 @@
+"""Payments, and what was asked of card machines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection, Row, fields
+
+OPEN_ASK = ("asked", "sent", "unknown")
+
+
+@dataclass(frozen=True, slots=True)
+class KeptPayment:
+    """Money taken. `amount` is on the bill, `tip` beside it; minor units. Taken back when `taken_back_at` is set."""
+
+    id: int
+    ticket: int
+    payer: int
+    day: int
+    till: str
+    staff: str
+    at: str
+    tender: str
+    route: str
+    amount: int
+    tip: int
+    tendered: int | None
+    machine: str | None
+    brand: str | None
+    last_four: str | None
+    reference: str | None
+    taken_back_at: str | None = None
+    taken_back_by: str | None = None
+
+    @property
+    def given(self) -> int:
+        """What was taken for bill and tip."""
+        return self.amount + self.tip
+
+    @property
+    def change(self) -> int:
+        """Cash given back, in minor units."""
+        return 0 if self.tendered is None else self.tendered - self.given
+
+
+@dataclass(frozen=True, slots=True)
+class CardAsk:
+    """A charge or refund asked of a card machine under our own reference."""
+
+    reference: str
+    kind: str
+    ticket: int
+    payer: int
+    payment: int | None
+    machine: str
+    amount: int
+    tip: int
+    ask_tip: bool
+    till: str
+    staff: str
+    asked_at: str
+    state: str
+    step: str
+    said: str
+    ended_at: str | None = None
+
+    @property
+    def open(self) -> bool:
+        """Whether its outcome is still to come."""
+        return self.state in OPEN_ASK
+
+
+PAYMENT_COLUMNS = """
+SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand, last_four,
+       reference, taken_back_at, taken_back_by FROM payment
+"""
+PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
+PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
+PAYMENTS_OF_DAY = PAYMENT_COLUMNS + "WHERE day = ? AND till = ? ORDER BY id"
+ADD_PAYMENT = """
+INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
+                     last_four, reference) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+TAKE_BACK = "UPDATE payment SET taken_back_at = ?, taken_back_by = ? WHERE id = ?"
+ASK_COLUMNS = """
+SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
+       said, ended_at FROM card_ask
+"""
+ASKS = ASK_COLUMNS + "WHERE ticket = ? ORDER BY asked_at, rowid"
+ASK = ASK_COLUMNS + "WHERE reference = ?"
+OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
+ADD_ASK = """
+INSERT INTO card_ask (reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at,
+                      state, step, said) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+SET_ASK = "UPDATE card_ask SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
+
+
+def list_payments(connection: Connection, ticket: int) -> list[KeptPayment]:
+    """All payments on a ticket, taken back ones too."""
+    return [KeptPayment(*row) for row in connection.execute(PAYMENTS, (ticket,))]
+
+
+def read_payment(connection: Connection, payment: int) -> KeptPayment | None:
+    row = connection.execute(PAYMENT, (payment,)).fetchone()
+    return KeptPayment(*row) if row else None
+
+
+def payments_of(connection: Connection, day: int, till: str) -> list[KeptPayment]:
+    return [KeptPayment(*row) for row in connection.execute(PAYMENTS_OF_DAY, (day, till))]
+
+
+def add_payment(connection: Connection, payment: KeptPayment) -> int:
+    """Keep a payment; its id is given anew."""
+    p = payment
+    figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference)
+    row = connection.execute(ADD_PAYMENT, (p.ticket, p.payer, p.day, p.till, p.staff, p.at, *figures)).lastrowid
+    assert row is not None
+    return row
+
+
+def take_back(connection: Connection, payment: int, at: str, by: str) -> None:
+    connection.execute(TAKE_BACK, (at, by, payment))
+
+
+def _ask(row: Row) -> CardAsk:
+    return CardAsk(**fields(row) | {"ask_tip": bool(row["ask_tip"])})
+
+
+def list_asks(connection: Connection, ticket: int) -> list[CardAsk]:
+    return [_ask(row) for row in connection.execute(ASKS, (ticket,))]
+
+
+def read_ask(connection: Connection, reference: str) -> CardAsk | None:
+    row = connection.execute(ASK, (reference,)).fetchone()
+    return _ask(row) if row else None
+
+
+def open_asks(connection: Connection) -> list[CardAsk]:
+    """Asks whose outcome is still to come, oldest first."""
+    return [_ask(row) for row in connection.execute(OPEN_ASKS)]
+
+
+def add_ask(connection: Connection, ask: CardAsk) -> None:
+    a = ask
+    what = (a.reference, a.kind, a.ticket, a.payer, a.payment, a.machine, a.amount, a.tip, int(a.ask_tip))
+    connection.execute(ADD_ASK, (*what, a.till, a.staff, a.asked_at, a.state, a.step, a.said))
+
+
+def set_ask(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:
+    connection.execute(SET_ASK, (state, step, said, ended_at, reference))

@@ -1,0 +1,303 @@
+"""Tickets with their guests, payers, lines and charges, as they are kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection, fields
+
+
+@dataclass(frozen=True, slots=True)
+class KeptTicket:
+    """The head of a ticket. `state` is open, closed or left (ended with nothing on it)."""
+
+    id: int
+    number: int
+    spot: str | None
+    staff: str
+    till: str
+    day: int
+    opened_at: str
+    bill_asked_at: str | None
+    closed_at: str | None
+    state: str
+    split: str
+    version: int
+
+
+@dataclass(frozen=True, slots=True)
+class KeptGuest:
+    id: int
+    letter: str
+    name: str | None
+    payer: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class KeptPayer:
+    """A payer; at most one of the tip's two figures is set. `gone_at`: no longer takes part."""
+
+    id: int
+    letter: str
+    position: int
+    tip_percent: str | None
+    tip_amount: int | None
+    settled_at: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class KeptLine:
+    """A line; `shares` are (guest id, weight), none when it is the whole table's."""
+
+    id: int
+    item: str
+    label: str
+    unit_price: int
+    quantity: str
+    tax: str | None
+    report_group: str
+    staff: str
+    note: str
+    added_at: str
+    removed_at: str | None
+    removed_by: str | None
+    choices: tuple[tuple[str, int], ...] = ()
+    shares: tuple[tuple[int, int], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class KeptCharge:
+    id: int
+    label: str
+    percent: str
+    tax: str | None
+    share: str
+
+
+HEAD = """
+SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version
+FROM ticket WHERE id = ?
+"""
+LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
+LIST_CLOSED = "SELECT id FROM ticket WHERE state = 'closed' ORDER BY closed_at DESC, id DESC LIMIT ? OFFSET ?"
+COUNT_CLOSED = "SELECT count(*) FROM ticket WHERE state = 'closed'"
+BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
+NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
+ADD = "INSERT INTO ticket (number, spot, staff, till, day, opened_at) VALUES (?, ?, ?, ?, ?, ?)"
+TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
+SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"
+SET_STATE = "UPDATE ticket SET state = ?, closed_at = ? WHERE id = ?"
+SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
+
+GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY id"
+ADD_GUEST = "INSERT INTO guest (ticket, letter, payer) VALUES (?, ?, ?)"
+SET_GUEST_PAYER = "UPDATE guest SET payer = ? WHERE id = ?"
+NAME_GUEST = "UPDATE guest SET name = ? WHERE id = ?"
+
+PAYERS = """
+SELECT id, letter, position, tip_percent, tip_amount, settled_at FROM payer
+WHERE ticket = ? AND gone_at IS NULL ORDER BY position
+"""
+ADD_PAYER = "INSERT INTO payer (ticket, letter, position) VALUES (?, ?, ?)"
+SET_PAYER = "UPDATE payer SET letter = ?, position = ? WHERE id = ?"
+END_PAYER = "UPDATE payer SET gone_at = ? WHERE id = ?"
+SET_TIP = "UPDATE payer SET tip_percent = ?, tip_amount = ? WHERE id = ?"
+SET_SETTLED = "UPDATE payer SET settled_at = ? WHERE id = ?"
+KEPT = "SELECT kind, ref, amount FROM kept WHERE payer = ?"
+ADD_KEPT = "INSERT INTO kept (payer, kind, ref, amount) VALUES (?, ?, ?, ?)"
+DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
+
+LINES = """
+SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by
+FROM line WHERE ticket = ? ORDER BY id
+"""
+LINE_CHOICES = """
+SELECT c.line, c.label, c.price FROM line_choice c JOIN line l ON l.id = c.line
+WHERE l.ticket = ? ORDER BY c.line, c.position
+"""
+LINE_SHARES = """
+SELECT s.line, s.guest, s.weight FROM line_share s JOIN line l ON l.id = s.line
+WHERE l.ticket = ? ORDER BY s.line, s.guest
+"""
+ADD_LINE = """
+INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
+ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
+DROP_LINE_SHARES = "DELETE FROM line_share WHERE line = ?"
+REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"
+SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
+
+CHARGES = "SELECT id, label, percent, tax, share FROM charge WHERE ticket = ? ORDER BY id"
+ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share) VALUES (?, ?, ?, ?, ?)"
+SET_CHARGE_SHARE = "UPDATE charge SET share = ? WHERE id = ? AND ticket = ?"
+
+
+def read(connection: Connection, ticket: int) -> KeptTicket | None:
+    row = connection.execute(HEAD, (ticket,)).fetchone()
+    return KeptTicket(*row) if row else None
+
+
+def list_open(connection: Connection) -> list[int]:
+    return [row["id"] for row in connection.execute(LIST_OPEN)]
+
+
+def list_closed(connection: Connection, most: int, after: int = 0) -> list[int]:
+    """Closed tickets, newest first."""
+    return [row["id"] for row in connection.execute(LIST_CLOSED, (most, after))]
+
+
+def count_closed(connection: Connection) -> int:
+    return int(connection.execute(COUNT_CLOSED).fetchone()[0])
+
+
+def by_number(connection: Connection, number: int) -> int | None:
+    row = connection.execute(BY_NUMBER, (number,)).fetchone()
+    return row["id"] if row else None
+
+
+def add(connection: Connection, spot: str | None, staff: str, till: str, day: int, opened_at: str) -> int:
+    number = connection.execute(NEXT_NUMBER).fetchone()[0]
+    row = connection.execute(ADD, (number, spot, staff, till, day, opened_at)).lastrowid
+    assert row is not None
+    return row
+
+
+def touch(connection: Connection, ticket: int) -> None:
+    """Give the ticket its next version."""
+    connection.execute(TOUCH, (ticket,))
+
+
+def set_split(connection: Connection, ticket: int, split: str) -> None:
+    connection.execute(SET_SPLIT, (split, ticket))
+
+
+def set_state(connection: Connection, ticket: int, state: str, closed_at: str | None) -> None:
+    connection.execute(SET_STATE, (state, closed_at, ticket))
+
+
+def set_bill_asked(connection: Connection, ticket: int, at: str | None) -> None:
+    connection.execute(SET_BILL_ASKED, (at, ticket))
+
+
+# ---- guests and payers
+
+
+def list_guests(connection: Connection, ticket: int) -> list[KeptGuest]:
+    return [KeptGuest(*row) for row in connection.execute(GUESTS, (ticket,))]
+
+
+def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None) -> None:
+    connection.execute(ADD_GUEST, (ticket, letter, payer))
+
+
+def set_guest_payer(connection: Connection, guest: int, payer: int | None) -> None:
+    connection.execute(SET_GUEST_PAYER, (payer, guest))
+
+
+def name_guest(connection: Connection, guest: int, name: str | None) -> None:
+    connection.execute(NAME_GUEST, (name, guest))
+
+
+def list_payers(connection: Connection, ticket: int) -> list[KeptPayer]:
+    return [KeptPayer(*row) for row in connection.execute(PAYERS, (ticket,))]
+
+
+def add_payer(connection: Connection, ticket: int, letter: str, position: int) -> int:
+    row = connection.execute(ADD_PAYER, (ticket, letter, position)).lastrowid
+    assert row is not None
+    return row
+
+
+def set_payer(connection: Connection, payer: int, letter: str, position: int) -> None:
+    connection.execute(SET_PAYER, (letter, position, payer))
+
+
+def end_payer(connection: Connection, payer: int, at: str) -> None:
+    connection.execute(END_PAYER, (at, payer))
+
+
+def set_tip(connection: Connection, payer: int, percent: str | None, amount: int | None) -> None:
+    connection.execute(SET_TIP, (percent, amount, payer))
+
+
+def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[str, str], int]) -> None:
+    """Mark a payer as settled and keep what they paid for, by (kind, ref)."""
+    connection.execute(SET_SETTLED, (at, payer))
+    connection.executemany(ADD_KEPT, [(payer, kind, ref, amount) for (kind, ref), amount in kept.items()])
+
+
+def unsettle_payer(connection: Connection, payer: int) -> None:
+    connection.execute(SET_SETTLED, (None, payer))
+    connection.execute(DROP_KEPT, (payer,))
+
+
+def read_kept(connection: Connection, payer: int) -> dict[tuple[str, str], int]:
+    return {(row["kind"], row["ref"]): row["amount"] for row in connection.execute(KEPT, (payer,))}
+
+
+# ---- lines and charges
+
+
+def list_lines(connection: Connection, ticket: int) -> list[KeptLine]:
+    """All lines, removed ones too, with their choices and shares."""
+    choices: dict[int, list[tuple[str, int]]] = {}
+    for row in connection.execute(LINE_CHOICES, (ticket,)):
+        choices.setdefault(row["line"], []).append((row["label"], row["price"]))
+    shares: dict[int, list[tuple[int, int]]] = {}
+    for row in connection.execute(LINE_SHARES, (ticket,)):
+        shares.setdefault(row["line"], []).append((row["guest"], row["weight"]))
+    return [
+        KeptLine(**fields(row), choices=tuple(choices.get(row["id"], ())), shares=tuple(shares.get(row["id"], ())))
+        for row in connection.execute(LINES, (ticket,))
+    ]
+
+
+def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
+    """Keep a line (its own id is given anew) with its choices and shares."""
+    row = connection.execute(
+        ADD_LINE,
+        (
+            ticket,
+            line.item,
+            line.label,
+            line.unit_price,
+            line.quantity,
+            line.tax,
+            line.report_group,
+            line.staff,
+            line.note,
+            line.added_at,
+        ),
+    ).lastrowid
+    assert row is not None
+    rows = [(row, place, label, price) for place, (label, price) in enumerate(line.choices)]
+    connection.executemany(ADD_LINE_CHOICE, rows)
+    set_shares(connection, row, line.shares)
+    return row
+
+
+def set_shares(connection: Connection, line: int, shares: tuple[tuple[int, int], ...]) -> None:
+    connection.execute(DROP_LINE_SHARES, (line,))
+    connection.executemany(ADD_LINE_SHARE, [(line, guest, weight) for guest, weight in shares])
+
+
+def remove_line(connection: Connection, line: int, at: str, by: str) -> None:
+    connection.execute(REMOVE_LINE, (at, by, line))
+
+
+def set_quantity(connection: Connection, line: int, quantity: str) -> None:
+    connection.execute(SET_QUANTITY, (quantity, line))
+
+
+def list_charges(connection: Connection, ticket: int) -> list[KeptCharge]:
+    return [KeptCharge(*row) for row in connection.execute(CHARGES, (ticket,))]
+
+
+def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
+    connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share))
+
+
+def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
+    connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
