@@ -67,6 +67,7 @@ class Bill:
     total: int
     payers: tuple[PayerBill, ...]
     staff_tips: tuple[tuple[str, int], ...]
+    payer_nets: tuple[int, ...] = ()  # what a tip in percent is reckoned on; empty when split by amounts
 
     @property
     def paid(self) -> int:
@@ -124,6 +125,7 @@ def reckon(ticket: Ticket) -> Bill:
             for payer, rows, memo, account in zip(payers, shared.rows, shared.memo, accounts, strict=True)
         ),
         staff_tips=tuple(staff_tips(tips, served, ticket.staff)),
+        payer_nets=shared.nets,
     )
 
 

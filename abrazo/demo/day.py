@@ -44,7 +44,8 @@ BUSY: tuple[tuple[str, int, str, tuple[Order, ...]], ...] = (
     )),
     ("D5", 8, "12:38", (
         ("bottle-of-cider", "", ""), ("bottle-of-cider", "", ""), ("dressed-crab", "bread-1", "A"),
-        ("fish-soup", "bread-1", "B"), ("clam-and-leek-pot", "", "C"), ("crab-toastie", "bread-3", "D"), ("mushroom-toastie", "bread-2", "E"),
+        ("fish-soup", "bread-1", "B"), ("clam-and-leek-pot", "", "C"),
+        ("crab-toastie", "bread-3", "D"), ("mushroom-toastie", "bread-2", "E"),
         ("smoked-fish-toastie", "bread-1 sauce-1", "F"), ("childs-toastie", "", "G"), ("barley-broth", "bread-2", "H"),
         ("kelp-butter-bread", "", ""),
     )),

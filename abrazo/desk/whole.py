@@ -14,7 +14,9 @@ from abrazo.desk.house import House, NotFound
 from abrazo.store import catalogue, tenders
 from abrazo.store import ticket as kept
 from abrazo.store.tenders import CardAsk, KeptPayment
-from abrazo.store.ticket import KeptCharge, KeptGuest, KeptLine, KeptPayer, KeptTicket
+from abrazo.store.ticket import KeptCharge, KeptGuest, KeptTicket
+from abrazo.store.ticket import KeptLine as KeptLine
+from abrazo.store.ticket import KeptPayer as KeptPayer
 
 
 @dataclass(frozen=True, slots=True)

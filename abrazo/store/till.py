@@ -31,6 +31,7 @@ TILLS = "SELECT id, name, machine FROM till ORDER BY rowid"
 ADD_TILL = "INSERT INTO till (id, name, machine) VALUES (?, ?, ?)"
 OPEN_DAY = "SELECT id, business_date, opened_at, opened_by FROM day WHERE closed_at IS NULL"
 FLOATS = "SELECT till, float_amount FROM day_till WHERE day = ?"
+DATE_OF = "SELECT business_date FROM day WHERE id = ?"
 ADD_DAY = "INSERT INTO day (business_date, opened_at, opened_by) VALUES (?, ?, ?)"
 ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
@@ -49,6 +50,11 @@ def open_day(connection: Connection) -> Day | None:
         return None
     floats = {r["till"]: r["float_amount"] for r in connection.execute(FLOATS, (row["id"],))}
     return Day(**fields(row), floats=floats)
+
+
+def business_date(connection: Connection, day: int) -> str:
+    """The business date of a day, open or closed."""
+    return str(connection.execute(DATE_OF, (day,)).fetchone()[0])
 
 
 def add_day(connection: Connection, business_date: str, at: str, by: str, floats: dict[str, int]) -> int:

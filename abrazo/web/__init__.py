@@ -1,0 +1,1 @@
+"""Pages: read the form, one desk call, render or redirect."""

@@ -8,7 +8,7 @@ from datetime import datetime
 from abrazo.desk.house import House
 from abrazo.desk.whole import Whole
 from abrazo.formats.receipt_text import Receipt
-from abrazo.store import outbox, room
+from abrazo.store import outbox, room, till
 from abrazo.store.tenders import KeptPayment
 
 
@@ -35,7 +35,7 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         ticket=whole.head.number,
         place=place_of(house, whole),
         payer=payer_name(whole, payer_id),
-        business_date=house_date(house.day().business_date),
+        business_date=house_date(till.business_date(house.connection, taken[-1].day if taken else whole.head.day)),
         at=datetime.fromisoformat(at).strftime("%H:%M"),
         server=house.staff()[whole.head.staff].name,
         till=house.tills()[whole.head.till].name,

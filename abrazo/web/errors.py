@@ -1,0 +1,99 @@
+"""What goes wrong, as pages. Only this file knows status codes.
+
+Refused     422  the page again, with the sentence beside its cause and everything that was typed
+Stale       409  the ticket as it is now, who changed what, and everything that was typed
+NotFound    404
+NotOurs     403  a form without this session's token
+NeedsSignIn 303  to the sign-in page, and back afterwards
+"""
+
+from __future__ import annotations
+
+import logging
+import secrets
+
+from fastapi import FastAPI
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk.house import House, NotFound, Stale
+from abrazo.web import urls
+from abrazo.web.forms import Notice, NotOurs, View
+from abrazo.web.pages import page
+from abrazo.web.ticket_page import ticket_page
+from abrazo.web.wires import NeedsSignIn, actor_of
+
+log = logging.getLogger("abrazo.web")
+
+
+def add_handlers(app: FastAPI) -> None:
+    """Register a handler for every error of ours."""
+    app.add_exception_handler(Refused, _refused)
+    app.add_exception_handler(Stale, _stale)
+    app.add_exception_handler(NotFound, _not_found)
+    app.add_exception_handler(HTTPException, _not_found)
+    app.add_exception_handler(NotOurs, _not_ours)
+    app.add_exception_handler(NeedsSignIn, _needs_sign_in)
+    app.add_exception_handler(Exception, _broken)
+
+
+def _again(request: Request, notice: Notice, status: int) -> Response:
+    """The page that the form stood on, with the notice; for forms about a ticket the ticket itself."""
+    house: House = request.state.house
+    actor = actor_of(request, house)
+    ticket = request.path_params.get("ticket")
+    form = getattr(request.state, "form", None)
+    if ticket is not None and form is not None:
+        return ticket_page(request, house, actor, int(ticket), View.of(form), notice, status)
+    return page(request, house, actor, "_parts/message.html", status, notice=notice)
+
+
+def _refused(request: Request, error: Exception) -> Response:
+    assert isinstance(error, Refused)
+    if not hasattr(request.state, "house"):
+        return HTMLResponse(error.what, 422)
+    return _again(request, Notice("wrong", error.what, error.where), 422)
+
+
+def _stale(request: Request, error: Exception) -> Response:
+    assert isinstance(error, Stale)
+    people = request.state.house.staff()
+    said = tuple(f"{people[entry.staff].name}, {entry.at[11:16]}: {entry.what}" for entry in error.changes)
+    what = "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
+    return _again(request, Notice("changed", what, details=said), 409)
+
+
+def _lost(request: Request, status: int, what: str) -> Response:
+    return HTMLResponse(_plain(what), status)
+
+
+def _plain(what: str) -> str:
+    return (
+        '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Abrazo</title>'
+        '<link rel="stylesheet" href="/static/abrazo.css"></head><body><main id="main" class="message">'
+        f'<h1>{what}</h1><p><a class="button is-on" href="{urls.today()}">Back to Today</a></p></main></body></html>'
+    )
+
+
+def _not_found(request: Request, error: Exception) -> Response:
+    status = getattr(error, "status_code", 404)
+    if status == 405 and "/tickets/" in request.url.path:  # a reload of a form's address
+        return RedirectResponse(urls.ticket(int(request.url.path.split("/")[2])), 303)
+    return _lost(request, status, "There is nothing here.")
+
+
+def _not_ours(request: Request, error: Exception) -> Response:
+    return _lost(request, 403, "This page is from another session. Load it again; nothing was done.")
+
+
+def _needs_sign_in(request: Request, error: Exception) -> Response:
+    back = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+    return RedirectResponse(urls.sign_in(back=back if request.method == "GET" else ""), 303)
+
+
+def _broken(request: Request, error: Exception) -> Response:
+    reference = secrets.token_hex(4)
+    log.error("reference %s", reference, exc_info=error)
+    return _lost(request, 500, f"Something broke on our side; nothing was confirmed. Reference {reference}.")

@@ -1,0 +1,111 @@
+"""What pages send: forms with their CSRF token, and the state of the ticket view."""
+
+from __future__ import annotations
+
+import hmac
+from collections.abc import Mapping
+from dataclasses import dataclass, field, fields, replace
+from typing import Any
+
+from starlette.datastructures import FormData, QueryParams
+from starlette.requests import Request
+
+from abrazo.core.errors import Refused
+
+
+class NotOurs(Exception):
+    """A form without the token of this session."""
+
+
+async def read_form(request: Request) -> FormData:
+    """The form of a request; refused when it does not carry the session's token."""
+    form = await request.form()
+    token = request.session.get("csrf", "")
+    if not token or not hmac.compare_digest(token, str(form.get("csrf", ""))):
+        raise NotOurs
+    request.state.form = form
+    return form
+
+
+def text(form: Mapping[str, Any], name: str, default: str = "") -> str:
+    """A field's text, as typed."""
+    value = form.get(name, default)
+    return value if isinstance(value, str) else default
+
+
+def whole(form: Mapping[str, Any], name: str, default: int | None = None) -> int:
+    """A hidden whole number of the page."""
+    value = text(form, name)
+    if value.isascii() and value.isdigit() and len(value) < 18:
+        return int(value)
+    if default is not None:
+        return default
+    raise Refused("form", f"The page sent no {name}. Load it again.", name)
+
+
+def _many(form: FormData | QueryParams, name: str) -> tuple[str, ...]:
+    return tuple(value for value in form.getlist(name) if isinstance(value, str) and value)
+
+
+PANES = ("pick", "lines", "share", "pay")
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """What of a ticket shows, and what was typed into it. Travels in the address and in every form."""
+
+    view: str = "pick"
+    payer: int | None = None
+    category: str = ""
+    q: str = ""
+    item: str = ""
+    seats: tuple[str, ...] = ()
+    quantity: str = "1"
+    note: str = ""
+    choices: tuple[str, ...] = ()
+    line: int | None = None
+    amount: str = ""
+    handed: str = ""
+    tip: str = ""
+    machine: str = ""
+    said: int | None = None  # a payment that was just made, told at the top
+
+    @classmethod
+    def of(cls, form: FormData | QueryParams) -> View:
+        """The view that an address or a form asks for."""
+        view = text(form, "view", "pick")
+        return cls(
+            view=view if view in PANES else "pick",
+            payer=whole(form, "payer", 0) or None,
+            category=text(form, "category"),
+            q=text(form, "q"),
+            item=text(form, "item"),
+            seats=_many(form, "seats"),
+            quantity=text(form, "quantity", "1"),
+            note=text(form, "note"),
+            choices=tuple(v for k, v in form.multi_items() if k.startswith("choice") and isinstance(v, str) and v),
+            line=whole(form, "line", 0) or None,
+            amount=text(form, "amount"),
+            handed=text(form, "handed"),
+            tip=text(form, "tip"),
+            machine=text(form, "machine"),
+            said=whole(form, "said", 0) or None,
+        )
+
+    def state(self, **changes: Any) -> dict[str, Any]:
+        """The view as address parameters, with changes, leaving out what is as usual."""
+        changed = replace(self, **changes)
+        usual = View()
+        return {
+            f.name: getattr(changed, f.name) for f in fields(View) if getattr(changed, f.name) != getattr(usual, f.name)
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Notice:
+    """A message on a page; `where` is the field it belongs to, empty for the page itself."""
+
+    kind: str  # done, wrong, changed
+    what: str
+    where: str = ""
+    details: tuple[str, ...] = field(default_factory=tuple)

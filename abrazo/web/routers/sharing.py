@@ -1,0 +1,52 @@
+"""Sharing a bill out."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.desk import sharing as desk
+from abrazo.desk.house import NotFound
+from abrazo.web import urls
+from abrazo.web.forms import View, text, whole
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/tickets/{ticket}/share")
+
+
+def _back(ticket: int, **state: object) -> Response:
+    return RedirectResponse(urls.ticket(ticket, view="share", **state), 303)
+
+
+@router.post("")
+def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """By seat, in equal parts, or not at all."""
+    way, version = text(form, "way"), whole(form, "version")
+    if way == "seat":
+        desk.by_seat(house, actor, ticket, version)
+    elif way == "equal":
+        desk.equal_parts(house, actor, ticket, version, whole(form, "parts"))
+    elif way == "undo":
+        desk.undo(house, actor, ticket, version)
+    else:
+        raise NotFound(f"no way {way!r} of sharing")
+    return _back(ticket)
+
+
+@router.post("/for")
+def pay_for(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    desk.pay_for(house, actor, ticket, whole(form, "version"), whole(form, "payer"), text(form, "guest"))
+    return _back(ticket)
+
+
+@router.post("/line")
+def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    view, version = View.of(form), whole(form, "version")
+    desk.pick_line(house, actor, ticket, version, whole(form, "line"), whole(form, "payer"), text(form, "how"))
+    return _back(ticket, payer=view.payer)
+
+
+@router.post("/charge")
+def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    desk.share_charge(house, actor, ticket, whole(form, "version"), whole(form, "charge"), text(form, "how"))
+    return _back(ticket, payer=View.of(form).payer)

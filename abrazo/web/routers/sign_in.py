@@ -1,0 +1,62 @@
+"""Signing in by PIN, and locking the screen."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import sign_in as desk
+from abrazo.desk.house import House
+from abrazo.web import urls
+from abrazo.web.forms import Notice, text
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent
+
+router = APIRouter()
+
+
+def _page(request: Request, house: House, who: str, till: str, back: str, notice: Notice | None = None) -> Response:
+    people, tills = house.staff(), house.tills()
+    return page(
+        request,
+        house,
+        None,
+        "sign_in/page.html",
+        422 if notice else 200,
+        people=people,
+        tills=tills,
+        who=people.get(who),
+        till=till if till in tills else next(iter(tills)),
+        back=back,
+        day=house.day(),
+        pins=request.app.state.pins,
+        notice=notice,
+    )
+
+
+@router.get("/sign-in")
+def show(request: Request, house: OpenHouse, who: str = "", till: str = "", back: str = "") -> Response:
+    return _page(request, house, who, till, back)
+
+
+@router.post("/sign-in")
+def sign_in(request: Request, house: OpenHouse, form: Sent) -> Response:
+    who, till, back = text(form, "who"), text(form, "till"), text(form, "back")
+    try:
+        actor = desk.sign_in(house, who, till, text(form, "pin"))
+    except Refused as refusal:
+        return _page(request, house, who, till, back, Notice("wrong", refusal.what, "pin"))
+    request.session.clear()
+    request.session.update(staff=actor.staff.id, till=actor.till.id)
+    safe = back.startswith("/") and not back.startswith("//") and "\\" not in back
+    return RedirectResponse(back if safe else urls.today(), 303)
+
+
+@router.post("/lock")
+def lock(request: Request, house: OpenHouse, form: Sent) -> Response:
+    till, back = request.session.get("till", ""), urlsplit(request.headers.get("referer", "")).path
+    request.session.clear()
+    return RedirectResponse(urls.sign_in(till=till, back=back), 303)

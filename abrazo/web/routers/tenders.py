@@ -1,0 +1,142 @@
+"""Taking money: cash, the card machine with its steps live, taking back."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+from fastapi import APIRouter, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import RedirectResponse, Response, StreamingResponse
+
+from abrazo.desk import tenders as desk
+from abrazo.desk.house import Devices, House, NotFound, Settings
+from abrazo.desk.look.receipt import receipt_of
+from abrazo.desk.look.tenders import read_money
+from abrazo.desk.set_up import close_house, open_house
+from abrazo.desk.whole import read_whole
+from abrazo.formats.receipt_text import receipt_text
+from abrazo.web import urls
+from abrazo.web.forms import text, whole
+from abrazo.web.pages import page
+from abrazo.web.ticket_page import after_payment, next_payer
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/tickets/{ticket}")
+LOOK_EVERY, LOOK_FOR = 0.15, 120.0  # seconds
+
+
+@router.post("/cash")
+def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    amount = read_money(house, text(form, "take"), "amount")
+    handed = read_money(house, text(form, "handed"), "handed")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), text(form, "key")
+    payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key)
+    return RedirectResponse(urls.change(ticket, payment), 303)
+
+
+@router.get("/payments/{payment}")
+def change(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int) -> Response:
+    """Change stands large until it is given."""
+    seen = read_whole(house, ticket)
+    made = next((p for p in seen.payments if p.id == payment), None)
+    if made is None or all(p.id != made.payer for p in seen.payers):
+        raise NotFound(f"no payment {payment} on ticket {ticket}")
+    if seen.head.state != "open":
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    following = next_payer(seen)
+    return page(
+        request,
+        house,
+        actor,
+        "tenders/change.html",
+        whole=seen,
+        payment=made,
+        payer=seen.payer(made.payer),
+        receipt=receipt_text(receipt_of(house, seen, made.payer)),
+        following=None if following is None else seen.payer(following),
+        following_due=0 if following is None else seen.payer_bill(following).account.due,
+        onward=after_payment(seen),
+        place=seen.head.spot or f"ticket {seen.head.number}",
+        notice=None,
+    )
+
+
+@router.post("/card")
+def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    amount = read_money(house, text(form, "take"), "amount")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), text(form, "key")
+    desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/card/stop")
+def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    ask = desk.read_ask(house, text(form, "reference"))
+    desk.stop_card(house, ask)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
+
+
+@router.post("/card/ask")
+def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Ask the machine how a charge ended."""
+    ask = desk.ask_again(house, text(form, "reference"))
+    return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
+
+
+def _after(house: House, ticket: int, payer: int, reference: str) -> str:
+    """Where to go when a machine has said how a charge ended."""
+    seen = read_whole(house, ticket)
+    ask = desk.read_ask(house, reference)
+    made = next((p.id for p in seen.taken if p.reference == reference), None)
+    if ask.state == "approved" and ask.kind == "charge":
+        following = next_payer(seen)
+        if following is None:
+            return urls.done(ticket)
+        return urls.ticket(ticket, view="pay", payer=following, said=made)
+    return urls.ticket(ticket, view="pay", payer=payer)
+
+
+@router.post("/take-back")
+def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    version, payment, key = whole(form, "version"), whole(form, "payment"), text(form, "key")
+    payer = desk.take_back(house, actor, ticket, version, payment, key)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+# ---- live steps
+
+
+@router.get("/live")
+def live(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, reference: str) -> Response:
+    """Server-sent events: a charge's steps as they come, then where to go."""
+    ask = desk.read_ask(house, reference)
+    if ask.ticket != ticket:
+        raise NotFound(f"no charge {reference} on ticket {ticket}")
+    state = request.app.state
+    events = _steps(state.database, state.devices, state.settings, ticket, reference, ask.payer)
+    return StreamingResponse(events, media_type="text/event-stream")
+
+
+async def _steps(
+    database: Path, devices: Devices, settings: Settings, ticket: int, reference: str, payer: int
+) -> AsyncIterator[str]:
+    """One event a change. The house is opened here, because the request's own is closed when streaming begins."""
+    house = await run_in_threadpool(open_house, database, devices, settings)
+    try:
+        last, waited = "", 0.0
+        while waited < LOOK_FOR:
+            ask = await run_in_threadpool(desk.read_ask, house, reference)
+            if not ask.open or ask.state == "unknown":
+                onward = await run_in_threadpool(_after, house, ticket, payer, reference)
+                yield f"event: ended\ndata: {json.dumps({'onward': onward})}\n\n"
+                return
+            if ask.step != last:
+                last = ask.step
+                yield f"event: step\ndata: {json.dumps({'step': ask.step})}\n\n"
+            await asyncio.sleep(LOOK_EVERY)
+            waited += LOOK_EVERY
+    finally:
+        await run_in_threadpool(close_house, house)

@@ -1,0 +1,96 @@
+"""A ticket: its page, and picking, changing and removing lines."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.desk import ticket as desk
+from abrazo.desk.house import House
+from abrazo.desk.look.past import history
+from abrazo.desk.look.room import today
+from abrazo.desk.ticket import Picked
+from abrazo.desk.whole import read_whole
+from abrazo.web import urls
+from abrazo.web.forms import View, text, whole
+from abrazo.web.pages import page
+from abrazo.web.ticket_page import ticket_page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/tickets/{ticket}")
+
+
+def _back(ticket: int, view: View, **changes: object) -> Response:
+    return RedirectResponse(urls.ticket(ticket, **view.state(**changes)), 303)
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    if _ended(house, ticket):
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    return ticket_page(request, house, actor, ticket, View.of(request.query_params))
+
+
+def _ended(house: House, ticket: int) -> bool:
+    return read_whole(house, ticket).head.state != "open"
+
+
+@router.get("/history")
+def journal(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    head = read_whole(house, ticket).head
+    entries = history(house, ticket)
+    return page(request, house, actor, "ticket/history.html", head=head, entries=entries, people=house.staff())
+
+
+@router.post("/add")
+def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    view = View.of(form)
+    picked = Picked(view.item, view.quantity, view.choices, view.seats, view.note)
+    desk.add_line(house, actor, ticket, whole(form, "version"), picked, text(form, "key"))
+    return _back(ticket, view, item="", quantity="1", note="", choices=(), q="", line=None)
+
+
+@router.post("/remove")
+def remove(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    view = View.of(form)
+    desk.remove_line(house, actor, ticket, whole(form, "version"), whole(form, "line"))
+    return _back(ticket, view, line=None)
+
+
+@router.post("/quantity")
+def quantity(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    view = View.of(form)
+    desk.set_quantity(house, actor, ticket, whole(form, "version"), whole(form, "line"), text(form, "number"))
+    return _back(ticket, view)
+
+
+@router.post("/give")
+def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    view = View.of(form)
+    guests = tuple(value for value in form.getlist("whose") if isinstance(value, str) and value)
+    desk.give_line(house, actor, ticket, whole(form, "version"), whole(form, "line"), guests)
+    return _back(ticket, view)
+
+
+@router.post("/bill")
+def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    desk.ask_bill(house, actor, ticket, whole(form, "version"), text(form, "asked") == "yes")
+    return _back(ticket, View.of(form))
+
+
+@router.get("/done")
+def done(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    """Everybody has paid: all payments with their receipts, and the table to be freed."""
+    seen = read_whole(house, ticket)
+    if seen.head.state != "open":
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    if seen.bill.due:
+        return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+    table = next((table for table in today(house).tables if table.ticket == ticket), None)
+    return page(request, house, actor, "ticket/done.html", whole=seen, table=table, notice=None)
+
+
+@router.post("/free")
+def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    desk.free_table(house, actor, ticket, None, text(form, "key"))
+    return RedirectResponse(urls.today(), 303)

@@ -1,0 +1,145 @@
+// Small helps in the browser. Nothing is computed here: every figure comes from the server.
+document.addEventListener("alpine:init", () => {
+  const Alpine = window.Alpine;
+
+  const keypad = (most) => ({
+    fresh: true, // the first key replaces what the server filled in
+    press(event) {
+      const field = this.$refs.field;
+      const key = event.currentTarget.dataset.key;
+      const value = this.fresh && most > 4 ? key : field.value + key;
+      field.value = value.slice(0, most);
+      this.fresh = false;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+    rubOut() {
+      const field = this.$refs.field;
+      field.value = field.value.slice(0, -1);
+      this.fresh = false;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+    clear() {
+      this.$refs.field.value = "";
+      this.$refs.field.focus();
+    },
+    send() {
+      const field = this.$refs.field;
+      if (field && /\d$/.test(field.value)) this.$root.requestSubmit();
+    },
+    typed() {
+      const field = this.$refs.field;
+      if (field.value.length === 4) this.$root.requestSubmit();
+    },
+  });
+  Alpine.data("pinPad", () => keypad(4));
+  Alpine.data("amountPad", () => keypad(12));
+
+  Alpine.data("soon", () => ({
+    send() { this.$root.requestSubmit(); },
+  }));
+
+  Alpine.data("stepper", () => ({
+    step(by) {
+      const field = this.$refs.number;
+      field.value = Math.min(99, Math.max(1, (parseInt(field.value, 10) || 1) + by));
+    },
+    less() { this.step(-1); },
+    more() { this.step(1); },
+  }));
+});
+
+// ---- what stays in place when a part of the page is swapped
+
+const places = new Map();
+let focused = null;
+
+document.addEventListener("ajax:before", () => {
+  places.clear();
+  for (const pane of document.querySelectorAll("[data-keep]")) {
+    places.set(pane.dataset.keep, { top: pane.scrollTop, rows: pane.querySelectorAll(".line").length });
+  }
+  const active = document.activeElement;
+  focused = active && active.id ? { id: active.id, at: active.selectionStart } : null;
+});
+
+const afterSwap = () => {
+  for (const pane of document.querySelectorAll("[data-keep]")) {
+    const place = places.get(pane.dataset.keep);
+    if (!place) continue;
+    const grew = "end" in pane.dataset && pane.querySelectorAll(".line").length > place.rows;
+    pane.scrollTop = grew ? pane.scrollHeight : place.top;
+  }
+  const again = focused && document.getElementById(focused.id);
+  if (again && document.activeElement === document.body) {
+    again.focus();
+    if (focused.at !== null && again.setSelectionRange && again.type === "text") again.setSelectionRange(focused.at, focused.at);
+  }
+  const title = document.querySelector("main h1");
+  if (title) document.title = title.textContent.trim() + " · Abrazo";
+  follow();
+};
+document.addEventListener("ajax:merged", afterSwap);
+
+// ---- a charge on a card machine, live
+
+let stream = null;
+
+function follow() {
+  const live = document.querySelector("[data-live]");
+  const url = live ? live.dataset.live : "";
+  if (stream && stream.address === url) return;
+  if (stream) stream.close();
+  stream = null;
+  if (!url) return;
+  stream = new EventSource(url);
+  stream.address = url;
+  stream.addEventListener("step", (event) => show(JSON.parse(event.data).step));
+  stream.addEventListener("ended", (event) => {
+    stream.close();
+    stream = null;
+    const here = document.querySelector("[data-live]");
+    const onward = here && here.querySelector("[data-onward]");
+    if (!onward) return;
+    if ("quiet" in here.dataset) {
+      onward.href = window.location.pathname + window.location.search; // somebody else's charge: stay here
+    } else {
+      onward.href = JSON.parse(event.data).onward;
+    }
+    onward.click();
+  });
+}
+
+function show(step) {
+  for (const word of document.querySelectorAll("[data-step]")) word.textContent = step;
+  let past = true;
+  for (const item of document.querySelectorAll(".steps li")) {
+    const now = item.dataset.name === step;
+    if (now) past = false;
+    item.className = now ? "now" : past ? "past" : "";
+  }
+}
+document.addEventListener("DOMContentLoaded", follow);
+
+// ---- keys
+
+document.addEventListener("keydown", (event) => {
+  const typing = event.target.matches("input, textarea, select");
+  const find = (selector) => document.querySelector(selector);
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === "Escape") {
+    if (find("dialog[open]")) return;
+    if (typing) { event.target.blur(); return; }
+    const back = find("[data-back]");
+    if (back) { event.preventDefault(); back.click(); }
+    return;
+  }
+  if (typing) return;
+  const pad = find("[data-pad]");
+  if (event.key === "/") { event.preventDefault(); find("[data-finder]")?.focus(); }
+  else if (event.key === "." && find("#item-q")) { event.preventDefault(); find("#item-q").focus(); }
+  else if (event.key === "?") { find("#keys")?.showModal(); }
+  else if (/^\d$/.test(event.key) && pad) {
+    event.preventDefault();
+    pad.closest("form").querySelector(`[data-key="${event.key}"]`)?.click();
+  }
+});

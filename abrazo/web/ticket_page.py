@@ -1,0 +1,87 @@
+"""The ticket page: one template, four panes; used by every router whose acts end on a ticket."""
+
+from __future__ import annotations
+
+from starlette.requests import Request
+from starlette.responses import HTMLResponse
+
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look import catalogue, tenders
+from abrazo.desk.look.receipt import place_of
+from abrazo.desk.look.room import minutes_since, state_of
+from abrazo.desk.whole import Whole, read_whole
+from abrazo.web import urls
+from abrazo.web.forms import Notice, View
+from abrazo.web.pages import page
+from abrazo.web.strip import strip_of
+
+SHOWN: dict[str, tuple[str, ...]] = {"pick": ("pick", "lines"), "lines": ("pick", "lines"), "share": ("lines", "share")}
+SHOWN["pay"] = ("lines", "share", "pay")
+
+
+def next_payer(whole: Whole, after: int | None = None) -> int | None:
+    """The payer who stands ready: the chosen one while something is due, else the next who owes."""
+    owing = [payer.id for payer in whole.payers if whole.payer_bill(payer.id).account.due > 0]
+    idle = [payer for payer in owing if all(ask.payer != payer for ask in whole.open_asks)]
+    if after in owing:
+        return after
+    return next(iter(idle or owing), None)
+
+
+def ticket_page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    view: View,
+    notice: Notice | None = None,
+    status: int = 200,
+) -> HTMLResponse:
+    """Render a ticket with the panes of `view`; what was typed stays."""
+    whole = read_whole(house, ticket_id)
+    payer = view.payer if any(p.id == view.payer for p in whole.payers) else None
+    if view.view == "pay":
+        payer = payer or next_payer(whole) or whole.payers[0].id
+    strip = strip_of(house, whole, payer if view.view == "share" else None)
+    pad = None
+    if view.view == "pay" and payer is not None:
+        pad = tenders.pay_pad(house, actor, whole, payer, view.amount, view.handed, view.machine)
+        if pad.fault is not None and notice is None:
+            notice = Notice("wrong", pad.fault.what, pad.fault.where)
+    pick = catalogue.pick_page(house, view.category, view.q, view.item) if view.view in ("pick", "lines") else None
+    bill = whole.bill
+    return page(
+        request,
+        house,
+        actor,
+        "ticket/page.html",
+        status,
+        whole=whole,
+        view=view,
+        shown=SHOWN[view.view],
+        strip=strip,
+        payer=payer,
+        chosen=next((card for card in strip.cards if card.id == payer), None),
+        pad=pad,
+        pick=pick,
+        notice=notice,
+        said=next((p for p in whole.payments if p.id == view.said), None),
+        place=place_of(house, whole),
+        state=state_of(house, whole),
+        minutes=minutes_since(house, whole.head.opened_at),
+        people=house.staff(),
+        total=bill.total + sum(p.account.tip for p in bill.payers),
+        tips=sum(p.account.tip for p in bill.payers),
+        next_payer=next_payer(whole),
+        charge_ways=tenders.charge_ways(whole),
+        removed_names=house.staff(),
+        asks=[ask for ask in whole.asks if ask.open],
+    )
+
+
+def after_payment(whole: Whole) -> str:
+    """Where to go when a payer has paid: the next one, or the end."""
+    following = next_payer(whole)
+    if following is None:
+        return urls.done(whole.head.id)
+    return urls.ticket(whole.head.id, view="pay", payer=following)

@@ -1,0 +1,49 @@
+"""What routes are given: a house on a connection of its own, and who is signed in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from fastapi import Depends
+from starlette.datastructures import FormData
+from starlette.requests import Request
+
+from abrazo.desk.house import Actor, House
+from abrazo.desk.set_up import close_house, open_house
+from abrazo.web.forms import read_form
+
+
+class NeedsSignIn(Exception):
+    """Nobody is signed in."""
+
+
+def _house(request: Request) -> Iterator[House]:
+    state = request.app.state
+    house = open_house(state.database, state.devices, state.settings)
+    request.state.house = house
+    try:
+        yield house
+    finally:
+        close_house(house)
+
+
+OpenHouse = Annotated[House, Depends(_house)]
+
+
+def actor_of(request: Request, house: House) -> Actor:
+    """Who is signed in at which till."""
+    people, tills = house.staff(), house.tills()
+    who, till = request.session.get("staff"), request.session.get("till")
+    if who not in people or till not in tills:
+        raise NeedsSignIn
+    return Actor(people[who], tills[till])
+
+
+def _actor(request: Request, house: OpenHouse) -> Actor:
+    request.state.actor = actor_of(request, house)
+    return request.state.actor  # type: ignore[no-any-return]
+
+
+SignedIn = Annotated[Actor, Depends(_actor)]
+Sent = Annotated[FormData, Depends(read_form)]
