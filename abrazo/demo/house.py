@@ -153,17 +153,17 @@ def _spots() -> tuple[Spot, ...]:
     deck.append(("D6", 4, "square"))
     made = []
     for i, (name, seats, shape) in enumerate(deck):
-        made.append(Spot(name, name, "Deck", shape, 20 + i % 3 * 176, 26 + i // 3 * 128, 140, 88, seats))
+        made.append(Spot(name, name, "Deck", shape, 20 + i % 3 * 176, 34 + i // 3 * 150, 140, 98, seats))
     for i in range(2):
-        made.append(Spot(f"P{i + 1}", f"P{i + 1}", "Pontoon", "square", 574, 26 + i * 128, 226, 88, 12))
+        made.append(Spot(f"P{i + 1}", f"P{i + 1}", "Pontoon", "square", 574, 34 + i * 150, 226, 98, 12))
     for i in range(8):
         shape, seats = ("round", 2) if i % 4 == 3 else ("square", 4)
         made.append(
-            Spot(f"G{i + 1}", f"G{i + 1}", "Indoors", shape, 20 + i % 4 * 138, 312 + i // 4 * 124, 114, 86, seats)
+            Spot(f"G{i + 1}", f"G{i + 1}", "Indoors", shape, 20 + i % 4 * 138, 364 + i // 4 * 148, 114, 96, seats)
         )
     for i in range(6):
-        x, y = 592 + i % 2 * 108, 312 + i // 2 * 80
-        made.append(Spot(f"B{i + 1}", f"B{i + 1}", "Bar", "stool", x, y, 100, 66, 1))
+        x, y = 592 + i % 2 * 108, 352 + i // 2 * 96
+        made.append(Spot(f"B{i + 1}", f"B{i + 1}", "Bar", "stool", x, y, 100, 76, 1))
     return tuple(made)
 
 

@@ -176,7 +176,9 @@ def ask_card(
         parts = cut(edit.whole, payer_id, amount, cash=False)
         _may_ask(edit, payer_id, machine)
         number = sum(1 for _ in edit.whole.asks) + 1
-        reference = f"{edit.whole.head.number}-{edit.whole.payer(payer_id).letter}-{number}-{key[:8]}"
+        letter = edit.whole.payer(payer_id).letter
+        who = letter if letter.isalpha() else "all"
+        reference = f"{edit.whole.head.number}-{who}-{number}-{key[:8]}"
         _add_ask(edit, payer_id, machine, parts, payment=None, reference=reference)
         edit.answer = reference
     _wake.set()

@@ -17,6 +17,7 @@ class Receipt:
     ticket: int
     place: str
     payer: str
+    currency: str
     business_date: str
     at: str
     server: str
@@ -70,7 +71,7 @@ def receipt_text(receipt: Receipt) -> str:
         rule,
         *rows(r.rows),
         rule,
-        *row("Bill", r.total),
+        *row(f"Bill, {r.currency}", r.total),
         *(row("Tip, thank you", r.tip) if r.tip else []),
         *(row("Cash rounding", r.rounding) if r.rounding else []),
         *rows(r.paid),

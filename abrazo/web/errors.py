@@ -11,6 +11,8 @@ from __future__ import annotations
 
 import logging
 import secrets
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from fastapi import FastAPI
 from starlette.exceptions import HTTPException
@@ -19,6 +21,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound, Stale
+from abrazo.desk.set_up import close_house, open_house
 from abrazo.web import urls
 from abrazo.web.forms import Notice, NotOurs, View
 from abrazo.web.pages import page
@@ -41,25 +44,35 @@ def add_handlers(app: FastAPI) -> None:
 
 def _again(request: Request, notice: Notice, status: int) -> Response:
     """The page that the form stood on, with the notice; for forms about a ticket the ticket itself."""
-    house: House = request.state.house
-    actor = actor_of(request, house)
-    ticket = request.path_params.get("ticket")
-    form = getattr(request.state, "form", None)
-    if ticket is not None and form is not None:
-        return ticket_page(request, house, actor, int(ticket), View.of(form), notice, status)
-    return page(request, house, actor, "_parts/message.html", status, notice=notice)
+    with _anew(request) as house:
+        actor = actor_of(request, house)
+        ticket = request.path_params.get("ticket")
+        form = getattr(request.state, "form", None)
+        if ticket is not None and form is not None:
+            return ticket_page(request, house, actor, int(ticket), View.of(form), notice, status)
+        return page(request, house, actor, "_parts/message.html", status, notice=notice)
+
+
+@contextmanager
+def _anew(request: Request) -> Iterator[House]:
+    """The house once more: the request's own is closed by the time an error is handled."""
+    state = request.app.state
+    house = open_house(state.database, state.devices, state.settings)
+    try:
+        yield house
+    finally:
+        close_house(house)
 
 
 def _refused(request: Request, error: Exception) -> Response:
     assert isinstance(error, Refused)
-    if not hasattr(request.state, "house"):
-        return HTMLResponse(error.what, 422)
     return _again(request, Notice("wrong", error.what, error.where), 422)
 
 
 def _stale(request: Request, error: Exception) -> Response:
     assert isinstance(error, Stale)
-    people = request.state.house.staff()
+    with _anew(request) as house:
+        people = house.staff()
     said = tuple(f"{people[entry.staff].name}, {entry.at[11:16]}: {entry.what}" for entry in error.changes)
     what = "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
     return _again(request, Notice("changed", what, details=said), 409)

@@ -237,7 +237,7 @@ def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
     return PayerCard(
         id=payer.id,
         letter=payer.letter,
-        name=payer_name(whole, payer.id).capitalize(),
+        name=sentence(payer_name(whole, payer.id)),
         guests=tuple(guest.letter for guest in whole.guests_of(payer.id)),
         total=bill.account.total,
         tip=bill.account.tip,
@@ -249,6 +249,11 @@ def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
         top=top,
         height=height,
     )
+
+
+def sentence(words: str) -> str:
+    """Words with a capital at the start and the rest as it is."""
+    return words[:1].upper() + words[1:]
 
 
 def _state(whole: Whole, payer: KeptPayer) -> str:

@@ -21,7 +21,6 @@ class NeedsSignIn(Exception):
 def _house(request: Request) -> Iterator[House]:
     state = request.app.state
     house = open_house(state.database, state.devices, state.settings)
-    request.state.house = house
     try:
         yield house
     finally:
@@ -41,8 +40,7 @@ def actor_of(request: Request, house: House) -> Actor:
 
 
 def _actor(request: Request, house: OpenHouse) -> Actor:
-    request.state.actor = actor_of(request, house)
-    return request.state.actor  # type: ignore[no-any-return]
+    return actor_of(request, house)
 
 
 SignedIn = Annotated[Actor, Depends(_actor)]

@@ -35,6 +35,7 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         ticket=whole.head.number,
         place=place_of(house, whole),
         payer=payer_name(whole, payer_id),
+        currency=house.settings.currency.code,
         business_date=house_date(till.business_date(house.connection, taken[-1].day if taken else whole.head.day)),
         at=datetime.fromisoformat(at).strftime("%H:%M"),
         server=house.staff()[whole.head.staff].name,

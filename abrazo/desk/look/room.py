@@ -42,6 +42,7 @@ class Waiting:
     reason: str
     act: str  # ask, free, share, pay, look
     rank: tuple[int, str]
+    paid: int = 0
     payer: str = ""
     urgent: bool = False
 
@@ -115,13 +116,12 @@ def _table(house: House, spot: Spot, whole: Whole | None) -> TableState:
 
 def _waiting(house: House, whole: Whole, spots: dict[str, Spot]) -> Waiting | None:
     head, bill, state = whole.head, whole.bill, state_of(house, whole)
-    text = house.settings.currency.text
     name = spots[head.spot].name if head.spot else f"Ticket {head.number}"
     ready = "share" if len(whole.guests) > 1 and not whole.shared else "pay"
     reasons = {
         "card unknown": (0, "The card machine did not answer; the charge may have gone through", "ask"),
         "paid": (1, "Everybody has paid", "free"),
-        "part paid": (2, f"{text(bill.paid)} is paid, the rest waits", "pay"),
+        "part paid": (2, "is paid, the rest waits", "pay"),
         "bill asked": (3, f"Bill asked {minutes_since(house, head.bill_asked_at or head.opened_at)} min ago", ready),
         "card under way": (4, "On the card machine now", "look"),
         "eating": (5, f"Seated {minutes_since(house, head.opened_at)} min, nothing asked yet", ready),
@@ -141,6 +141,7 @@ def _waiting(house: House, whole: Whole, spots: dict[str, Spot]) -> Waiting | No
         reason=reason,
         act=act,
         rank=(rank, since),
+        paid=bill.paid,
         payer=payer,
         urgent=rank < 4,
     )

@@ -1,0 +1,48 @@
+# The chores of the house; `make` alone lists them.
+PORT ?= 8000
+VENV := .venv
+PY := $(VENV)/bin/python
+export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD := 1
+
+help: ## this list
+	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 14
+
+$(VENV)/.ready: requirements/run.txt requirements/dev.txt pyproject.toml
+	python3 -m venv $(VENV)
+	$(VENV)/bin/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/run.txt -r requirements/dev.txt
+	$(VENV)/bin/pip install --quiet --disable-pip-version-check --no-build-isolation --no-deps -e .
+	touch $@
+
+setup: $(VENV)/.ready ## the virtual environment, so that .venv/bin/abrazo runs
+
+chromium:
+	@command -v chromium >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
+	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
+
+demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 for another port)
+	$(VENV)/bin/abrazo demo --port $(PORT)
+
+test: setup chromium ## all tests, browser tests included
+	$(PY) -m pytest
+
+fmt: setup ## format the code
+	$(VENV)/bin/ruff check --fix --quiet . ; $(VENV)/bin/ruff format --quiet .
+
+lint: setup ## style, types, layers
+	$(VENV)/bin/ruff check .
+	$(VENV)/bin/ruff format --check --quiet .
+	$(VENV)/bin/mypy
+	$(VENV)/bin/lint-imports
+
+bench: setup ## benchmarks, as ratios to a baseline in the same run
+	$(PY) -m bench
+
+screenshots: setup chromium ## the pictures in docs/screenshots, from the demo's data
+	$(PY) -m tests.stories.screenshots
+
+lock: setup ## pin the dependencies anew
+	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header -o requirements/run.txt requirements/run.in
+	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/dev.txt requirements/dev.in
+
+.PHONY: help setup chromium demo test fmt lint bench screenshots lock

@@ -1,0 +1,123 @@
+"""Browser tests: the real interface in headless Chromium, through roles and labels.
+
+Every page of every story fails on a console error, a failed request, or an accessibility violation (axe-core). Acts are
+counted: one touch, one field typed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+from tests.stories.house import Running, copy_of, demo_template
+
+AXE = (Path(__file__).parent.parent / "vendor" / "axe.min.js").read_text("utf-8")
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
+FLAGS += ["--disable-component-update", "--disable-sync"]
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture(scope="session")
+def template(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return demo_template(tmp_path_factory.mktemp("template"))
+
+
+@pytest.fixture
+def running(template: Path, tmp_path: Path) -> Iterator[Running]:
+    house = copy_of(template, tmp_path / "house")
+    yield house
+    house.stop()
+
+
+class Clerk:
+    """Somebody at a screen, whose acts are counted."""
+
+    def __init__(self, context: BrowserContext, running: Running) -> None:
+        self.page: Page = context.new_page()
+        self.running = running
+        self.acts = 0
+        self.faults: list[str] = []
+        self.expected: set[int] = set()  # statuses of refusals that the test provokes
+        self.page.set_default_timeout(8000)
+        self.page.on("console", self._heard)
+        self.page.on("pageerror", lambda error: self.faults.append(f"script error: {error}"))
+        self.page.on("requestfailed", self._failed)
+
+    def _heard(self, message: Any) -> None:
+        if message.type == "error" and not any(f"status of {status}" in message.text for status in self.expected):
+            self.faults.append(f"console: {message.text}")
+
+    def _failed(self, request: Any) -> None:
+        if "/live?" not in request.url:  # a stream ends when its page is left
+            self.faults.append(f"failed: {request.url} {request.failure}")
+
+    def sign_in(self, who: str = "tamsin", pin: str = "2086") -> None:
+        self.page.goto(f"{self.running.url}/sign-in?who={who}")
+        self.page.get_by_label("PIN", exact=True).fill(pin)
+        self.page.wait_for_url(f"{self.running.url}/")
+        self.acts = 0
+
+    def touch(self, role: str, name: str, *, exact: bool = False, nth: int = 0, check: bool = True) -> None:
+        """One touch on something with words."""
+        self.page.get_by_role(role, name=name, exact=exact).nth(nth).click()  # type: ignore[arg-type]
+        self.acts += 1
+        self.settle()
+        if check:
+            self.check()
+
+    def type(self, label: str, text: str, *, enter: bool = False) -> None:
+        """One field typed."""
+        field = self.page.get_by_label(label, exact=True)
+        field.fill(text)
+        self.acts += 1
+        if enter:
+            field.press("Enter")
+        self.settle()
+
+    def settle(self) -> None:
+        """Wait until no part of the page is being swapped."""
+        for _ in range(200):
+            if self.page.evaluate("document.readyState === 'complete' && !document.querySelector('[aria-busy]')"):
+                return
+            self.page.wait_for_timeout(25)
+        raise AssertionError("the page is still busy")
+
+    def sees(self, text: str) -> None:
+        """Some text stands on the page."""
+        self.page.get_by_text(text).first.wait_for()
+
+    def check(self) -> None:
+        """No fault so far, no sideways scroll, no accessibility violation on this page."""
+        assert self.faults == []
+        wide = self.page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        assert wide <= 0, f"sideways scroll of {wide} px on {self.page.url}"
+        self.page.evaluate(AXE)
+        found = self.page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        told = [(v["id"], v["help"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]]
+        assert told == [], self.page.url
+
+
+@pytest.fixture
+def clerk(browser: Browser, running: Running) -> Iterator[Callable[..., Clerk]]:
+    """Makes clerks, each with a browser of their own."""
+    made: list[BrowserContext] = []
+
+    def make(width: int = 1280, height: int = 800) -> Clerk:
+        context = browser.new_context(viewport={"width": width, "height": height})
+        made.append(context)
+        return Clerk(context, running)
+
+    yield make
+    for context in made:
+        context.close()

@@ -1,0 +1,83 @@
+"""A house for browser tests: the demo's, in a process of its own, that can be killed and started again."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from abrazo.demo.day import make_demo
+from abrazo.desk.house import Devices, House
+from abrazo.desk.set_up import open_house
+from abrazo.store import journal
+
+
+class Running:
+    """The application on a port of its own."""
+
+    def __init__(self, folder: Path) -> None:
+        self.db = folder / "house.db"
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "abrazo", "demo", "--port", str(self.port), "--db", str(self.db)]
+        self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"{self.url}/sign-in", timeout=1)
+                return
+            except OSError:
+                time.sleep(0.05)
+        raise AssertionError("the application did not start")
+
+    def kill(self) -> None:
+        """As `kill -9` does: no time to tidy up."""
+        assert self._process is not None
+        os.kill(self._process.pid, signal.SIGKILL)
+        self._process.wait()
+
+    def stop(self) -> None:
+        assert self._process is not None
+        self._process.terminate()
+        self._process.wait(10)
+
+    def look(self) -> House:
+        """The house as it lies on disk, for checking what was confirmed."""
+        return open_house(self.db, Devices.beside(self.db))
+
+
+def demo_template(folder: Path) -> Path:
+    """The demo's files, made once and copied for every test."""
+    database = folder / "house.db"
+    make_demo(database, Devices.beside(database))
+    return folder
+
+
+def copy_of(template: Path, folder: Path) -> Running:
+    """A running copy of the template."""
+    shutil.copytree(template, folder, dirs_exist_ok=True)
+    running = Running(folder)
+    running.start()
+    return running
+
+
+def books(running: Running) -> tuple[int, int]:
+    """(what our books say the card machines charged, what the machines' own memory says), in minor units."""
+    house = running.look()
+    try:
+        ours = sum(v for k, v in journal.balances(house.connection).items() if k.startswith("assets:card:"))
+        theirs = sum(moved for machine in house.devices.machines.values() for _, moved in machine.charged())
+        assert journal.unbalanced(house.connection) == []
+        return ours, theirs
+    finally:
+        house.connection.close()

@@ -1,0 +1,147 @@
+"""A server's story in the order of the work: sign in, seat, pick, share out, pay, receipt, free, till, past tickets."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from tests.stories.conftest import Clerk
+from tests.stories.house import Running, books
+
+MakeClerk = Callable[..., Clerk]
+
+
+def machine_tells(server: Clerk, outcome: str, *, tip: str = "none", machine: str = "card machine 1") -> None:
+    """Somebody at the device desk says what the machine does next."""
+    page = server.page.context.new_page()
+    page.goto(f"{server.running.url}/devices")
+    form = page.get_by_role("region", name=machine.capitalize())
+    form.get_by_label(outcome, exact=True).check()
+    form.get_by_role("group", name="The guest's tip on the machine").get_by_label(tip, exact=True).check()
+    form.get_by_label("at once", exact=True).check()
+    form.get_by_role("button", name=f"Tell {machine}").click()
+    page.close()
+
+
+def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
+    server = clerk()
+    server.sign_in()
+    server.check()
+    machine_tells(server, "approved", tip="10 %")
+
+    server.touch("link", "G2 free, seat guests")
+    server.touch("button", "Seat 3 guests at G2")
+    server.sees("Nothing picked yet")
+    server.touch("link", "Ale & cider")
+    server.touch("button", "Add Bottle of cider")
+    server.touch("link", "Toasties")
+    server.touch("link", "Crab toastie")
+    server.expected = {422}
+    server.touch("button", "Add crab toastie")  # the required choice is missing
+    server.sees("Choose bread first.")
+    server.expected = set()
+    server.page.get_by_label("rye").check()
+    server.page.get_by_label("extra crab").check()
+    server.page.get_by_label("Seat A").check()
+    server.type("Note", "well done, please")
+    server.touch("button", "One more")
+    server.touch("button", "Add crab toastie")
+    server.sees("2 × Crab toastie")
+    server.sees("“well done, please”")
+    server.type("Find an item by part of its name, or its number", "soup of")
+    server.page.get_by_role("button", name="Add Soup of the tide").wait_for()
+    server.touch("link", "For seat B")
+    server.touch("button", "Add Soup of the tide")
+    server.touch("link", "For seat C")
+    server.touch("link", "Buns & sweet")
+    server.touch("button", "Add Lemon posset")
+    server.touch("button", "Add Sea-salt caramel pot")
+    server.page.locator("summary", has_text="Lemon posset").click()
+    server.touch("button", "Remove lemon posset")
+    server.sees("Removed 14:2")
+
+    server.touch("button", "Share out")
+    server.sees("Both sides meet: €60.90 shared, €0.00 left over")
+    server.touch("link", "Seat C")
+    server.touch("button", "Not C, Bottle of cider")
+    server.sees("for A, B")
+    server.touch("link", "Take €41.20 from A")
+
+    server.touch("button", "10 % €3.50")  # of A's lines, 35.00 of toasties and 6.20 of cider
+    server.sees("bill €41.20 + tip")
+    server.touch("button", "Charge €", check=False)
+    server.sees("charged on card machine 1")
+    server.sees("Seat B pays")
+    server.check()
+    server.touch("link", "€20.00")
+    server.touch("button", "Take €20.00 cash, give €6.20 change")
+    server.sees("Give B the change")
+    server.touch("button", "Take this payment of €13.80 back")
+    server.sees("Seat B pays")
+    server.touch("link", "€15.00")
+    server.touch("button", "Take €15.00 cash, give €1.20 change")
+    server.touch("link", "Change given, take €5.90 from C")
+    server.touch("button", "Charge €5.90 on card machine 1", check=False)
+    server.sees("G2 is paid")
+    server.check()
+    server.touch("link", "Receipt for C")
+    server.sees("VAT 10 % contained")
+    server.touch("button", "Print the receipt")
+    server.sees("Printed.")
+    server.touch("button", "Print copy 2")
+    server.touch("link", "Back", exact=True)
+    server.touch("button", "Free G2")
+    server.page.get_by_role("link", name="G2 free, seat guests").wait_for()
+
+    server.touch("link", "Till", exact=True)
+    server.sees("Expected in the drawer")
+    server.sees("€353.90")  # 340.10 when the demo starts, and 13.80
+    server.touch("link", "Past tickets")
+    server.sees("Ticket 2126, Table G2")
+    server.page.get_by_text("Journal: who did what").click()
+    server.sees("13.80 by cash given back to B")
+    server.check()
+    ours, theirs = books(running)
+    # The demo's G5 was charged without an answer: the machine knows of it, the books not yet.
+    assert theirs - ours == 2790
+
+
+def test_table_of_three_in_eight_acts(clerk: MakeClerk) -> None:
+    """By seat, two on the card machine with the tip chosen there, one cash: at most 8 acts from Today to done."""
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved", tip="10 %")
+    server.page.reload()
+    server.touch("button", "Share out €50.90 on G3")
+    server.touch("link", "Take €19.60 from A")
+    server.touch("button", "Charge €19.60 on card machine 1", check=False)
+    server.sees("€21.56 from A charged")
+    server.touch("button", "Charge €18.90 on card machine 1", check=False)
+    server.sees("from B charged")
+    server.touch("link", "€20.00")
+    server.touch("button", "Take €20.00 cash, give €7.60 change")
+    server.touch("button", "Change given, free G3")
+    server.page.get_by_role("link", name="G3 free, seat guests").wait_for()
+    assert server.acts <= 8
+
+
+def test_paying_on_a_phone(clerk: MakeClerk) -> None:
+    server = clerk(390, 844)
+    server.sign_in()
+    server.check()
+    machine_tells(server, "approved")
+    server.page.goto(f"{server.running.url}/tickets/22?view=lines")
+    server.check()
+    server.touch("button", "Share out")
+    server.touch("link", "Take €19.60 from A")
+    box = server.page.get_by_role("button", name="Charge €19.60").bounding_box()
+    assert box and box["y"] + box["height"] <= 844, "the main action is in sight without scrolling"
+    server.touch("button", "Charge €19.60 on card machine 1", check=False)
+    server.sees("Seat B pays")
+    server.check()
+    server.touch("link", "€20.00")
+    server.touch("button", "Take €20.00 cash, give €1.10 change")
+    server.touch("link", "Change given, take €12.40 from C")
+    server.touch("link", "€12.40 exact")
+    server.touch("button", "Take €12.40 cash")
+    server.touch("button", "All paid, free G3")
+    server.page.get_by_role("heading", name="Next to settle").wait_for()
