@@ -175,8 +175,6 @@ def play(house: House, clock: StoryClock) -> None:
     tables = {spot: story.seat(spot, guests, at, orders) for spot, guests, at, orders in BUSY}
     _bills(story, tables)
     _payments(story, tables)
-    for machine in house.devices.machines.values():
-        machine.tell(Told(tip_percent=10))
 
 
 def _bills(story: Story, tables: dict[str, int]) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from math import ceil
 
 from argon2 import PasswordHasher
 from argon2.exceptions import VerifyMismatchError
@@ -40,7 +41,7 @@ def _check(house: House, who: str, pin: str, now: datetime) -> Refused | None:
     lock = staff.read_lock(house.connection, who)
     assert lock is not None
     if lock.locked_until and datetime.fromisoformat(lock.locked_until) > now:
-        wait = int((datetime.fromisoformat(lock.locked_until) - now).total_seconds()) + 1
+        wait = ceil((datetime.fromisoformat(lock.locked_until) - now).total_seconds())
         return Refused("locked", f"Five wrong PINs: locked for another {wait} seconds. Somebody else can sign in.")
     try:
         _hasher.verify(lock.pin_hash, pin)

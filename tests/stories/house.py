@@ -58,6 +58,7 @@ class Running:
 
 def demo_template(folder: Path) -> Path:
     """The demo's files, made once and copied for every test."""
+    folder.mkdir(parents=True, exist_ok=True)
     database = folder / "house.db"
     make_demo(database, Devices.beside(database))
     return folder

@@ -137,7 +137,7 @@ def _waiting(house: House, whole: Whole, spots: dict[str, Spot]) -> Waiting | No
         version=head.version,
         name=name,
         guests=len(whole.guests),
-        amount=bill.due,
+        amount=bill.due or bill.paid,
         reason=reason,
         act=act,
         rank=(rank, since),

@@ -1,0 +1,1 @@
+"""Benchmarks, each as a ratio to a stated baseline measured in the same run."""

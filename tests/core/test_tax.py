@@ -1,0 +1,32 @@
+"""Tax: parts add up to the whole, inclusive and exclusive are each other's inverse within the cent."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from abrazo.core.tax import Tax, TaxPart, tax_amount, tax_bill
+
+rates = st.integers(0, 10_000).map(lambda n: Fraction(n, 10_000))
+
+
+@given(st.integers(0, 10**9), st.lists(rates.filter(lambda r: r <= Fraction(1, 4)), min_size=1, max_size=4))
+def test_parts_add_up(base: int, parts: list[Fraction]) -> None:
+    tax = Tax("t", sum(parts, Fraction(0)), "sales tax", tuple(TaxPart(None, rate) for rate in parts))
+    bill = tax_bill(tax, base, "exclusive")
+    assert sum(part for _, part in bill.parts) == bill.tax
+
+
+@given(st.integers(0, 10**8), rates)
+def test_contained_in_what_was_added(base: int, rate: Fraction) -> None:
+    added = tax_amount(base, rate, "exclusive")
+    assert abs(tax_amount(base + added, rate, "inclusive") - added) <= 1
+
+
+def test_state_and_town() -> None:
+    """6.25 % and 2 % on 99.99: 8.25 % is 8.249175, so 8.25, cut 6.25 and 2.00."""
+    parts = (TaxPart("state", Fraction("0.0625")), TaxPart("town", Fraction("0.02")))
+    bill = tax_bill(Tax("t", Fraction("0.0825"), None, parts), 9999, "exclusive")
+    assert (bill.tax, bill.parts) == (825, (("state", 625), ("town", 200)))

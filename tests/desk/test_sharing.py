@@ -1,0 +1,96 @@
+"""Sharing out: who has paid keeps what they paid."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.core.tenders import cash_due
+from abrazo.desk import sharing, tenders, ticket
+from tests.desk.conftest import Desk
+from tests.desk.test_ticket import add
+
+
+def table(desk: Desk, guests: int = 3) -> int:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", guests)
+    add(desk, number, "bottle-of-cider")
+    add(desk, number, "apple-juice", "A")
+    add(desk, number, "lemon-posset", "B")
+    return number
+
+
+def totals(desk: Desk, number: int) -> dict[str, int]:
+    whole = desk.whole(number)
+    return {payer.letter: whole.payer_bill(payer.id).account.total for payer in whole.payers}
+
+
+def pay(desk: Desk, number: int, letter: str) -> int:
+    whole = desk.whole(number)
+    payer = next(payer.id for payer in whole.payers if payer.letter == letter)
+    due = cash_due(whole.payer_bill(payer).account.due, 5)
+    return tenders.take_cash(desk.house, desk.tamsin, number, whole.head.version, payer, due, due, desk.key())
+
+
+def test_by_seat_and_back(desk: Desk) -> None:
+    number = table(desk)
+    assert totals(desk, number) == {"∗": 2220}
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    assert totals(desk, number) == {"A": 774, "B": 1033, "C": 413}
+    sharing.equal_parts(desk.house, desk.tamsin, number, desk.version(number), 4)
+    assert totals(desk, number) == {"A": 555, "B": 555, "C": 555, "D": 555}
+    sharing.undo(desk.house, desk.tamsin, number, desk.version(number))
+    assert totals(desk, number) == {"∗": 2220}
+
+
+def test_a_shared_starter_for_two_of_three(desk: Desk) -> None:
+    number = table(desk)
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    whole = desk.whole(number)
+    c = next(payer.id for payer in whole.payers if payer.letter == "C")
+    sharing.pick_line(desk.house, desk.tamsin, number, whole.head.version, whole.lines[0].id, c, "not")
+    assert totals(desk, number) == {"A": 980, "B": 1240, "C": 0}
+    a = next(payer.id for payer in whole.payers if payer.letter == "A")
+    with pytest.raises(Refused, match="belong to nobody"):
+        sharing.pick_line(desk.house, desk.tamsin, number, desk.version(number), whole.lines[1].id, a, "not")
+
+
+def test_one_guest_pays_for_another_and_not_after_all(desk: Desk) -> None:
+    number = table(desk)
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    a = next(payer.id for payer in desk.whole(number).payers if payer.letter == "A")
+    sharing.pay_for(desk.house, desk.tamsin, number, desk.version(number), a, "C")
+    assert totals(desk, number) == {"A": 1187, "B": 1033}
+    sharing.pay_for(desk.house, desk.tamsin, number, desk.version(number), a, "C")
+    assert totals(desk, number) == {"A": 774, "B": 1033, "C": 413}
+
+
+def test_late_lines_land_on_those_who_have_not_paid(desk: Desk) -> None:
+    number = table(desk)
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    pay(desk, number, "A")
+    add(desk, number, "bottle-of-cider")
+    assert totals(desk, number) == {"A": 774, "B": 1653, "C": 1033}
+    with pytest.raises(Refused, match="already paid"):
+        add(desk, number, "apple-juice", "A")
+    line = desk.whole(number).lines[0]
+    with pytest.raises(Refused, match="already paid"):
+        ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+
+
+def test_undo_and_equal_parts_leave_the_settled_alone(desk: Desk) -> None:
+    number = table(desk)
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    pay(desk, number, "A")
+    sharing.undo(desk.house, desk.tamsin, number, desk.version(number))
+    assert totals(desk, number) == {"A": 774, "B": 1446}
+    sharing.equal_parts(desk.house, desk.tamsin, number, desk.version(number), 3)
+    assert sorted(totals(desk, number).values()) == [482, 482, 482, 774]
+
+
+def test_who_paid_alone_owes_for_what_comes_later(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "B1", 1)
+    add(desk, number, "apple-juice")
+    pay(desk, number, "A")
+    add(desk, number, "lemon-posset")
+    whole = desk.whole(number)
+    assert (whole.bill.total, whole.bill.paid, whole.bill.due) == (980, 360, 620)

@@ -1,0 +1,58 @@
+"""The house keeps its own rules: docs name what exists, the core stays pure, every core module has its proof."""
+
+from __future__ import annotations
+
+import ast
+import importlib
+import inspect
+import pkgutil
+import re
+from pathlib import Path
+
+import abrazo.core
+
+ROOT = Path(__file__).parent.parent.parent
+MODULES = [module.name for module in pkgutil.iter_modules(abrazo.core.__path__)]
+
+
+def public_functions() -> set[str]:
+    found = set()
+    for name in MODULES:
+        module = importlib.import_module(f"abrazo.core.{name}")
+        for what, value in vars(module).items():
+            if inspect.isfunction(value) and value.__module__ == module.__name__ and not what.startswith("_"):
+                found.add(f"{name}.{what}")
+    return found
+
+
+def test_rules_name_every_function_and_none_that_is_gone() -> None:
+    listed = set(re.findall(r"`([a-z]+\.[a-z_]+)`", (ROOT / "docs/rules.md").read_text("utf-8")))
+    assert listed == public_functions()
+
+
+def test_rules_name_tests_that_exist() -> None:
+    for path in re.findall(r"`(tests/[a-z_/.]+\.py)`", (ROOT / "docs/rules.md").read_text("utf-8")):
+        assert (ROOT / path).is_file(), path
+
+
+def test_public_core_functions_have_docstrings() -> None:
+    for name in public_functions():
+        module, function = name.split(".")
+        assert getattr(importlib.import_module(f"abrazo.core.{module}"), function).__doc__, name
+
+
+def test_core_has_no_floats_and_no_clock() -> None:
+    for name in MODULES:
+        tree = ast.parse((ROOT / f"abrazo/core/{name}.py").read_text("utf-8"))
+        for node in ast.walk(tree):
+            assert not (isinstance(node, ast.Constant) and isinstance(node.value, float)), name
+            called = getattr(node.func, "id", getattr(node.func, "attr", "")) if isinstance(node, ast.Call) else ""
+            assert called not in ("float", "now", "today", "time"), name
+
+
+def test_readme_shows_every_picture_and_chore() -> None:
+    readme = (ROOT / "README.md").read_text("utf-8")
+    for picture in (ROOT / "docs/screenshots").glob("*.png"):
+        assert picture.name in readme
+    for chore in re.findall(r"^([a-z]+):.*##", (ROOT / "Makefile").read_text("utf-8"), re.M):
+        assert chore == "help" or f"make {chore}" in readme, chore

@@ -1,0 +1,108 @@
+"""Wiring: plain forms without any script, forged forms, headers, strangers."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from abrazo.desk.house import Devices
+from abrazo.devices.card import Told
+from abrazo.web.main import create_app
+from tests.stories.house import demo_template
+
+
+@pytest.fixture(scope="module")
+def made(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return demo_template(tmp_path_factory.mktemp("made"))
+
+
+@pytest.fixture
+def client(made: Path, tmp_path: Path) -> Iterator[TestClient]:
+    shutil.copytree(made, tmp_path / "house")
+    database = tmp_path / "house" / "house.db"
+    devices = Devices.beside(database)
+    devices.machines["card machine 1"].tell(Told(pace=0))
+    with TestClient(create_app(database, devices)) as client:
+        page = client.get("/sign-in?who=tamsin").text
+        form = {"csrf": hidden(page, "csrf"), "who": "tamsin", "till": "galley", "pin": "2086", "back": ""}
+        assert client.post("/sign-in", data=form).status_code == 200
+        yield client
+
+
+def hidden(page: str, name: str) -> str:
+    found = re.search(rf'name="{name}" value="([^"]*)"', page)
+    assert found, name
+    return found[1]
+
+
+def send(client: TestClient, page: str, action: str, **fields: str) -> str:
+    """Send the form with this action as a browser without scripts would: its hidden fields and what was typed."""
+    form = re.search(rf'<form[^>]*action="{re.escape(action)}".*?</form>', page, re.S)
+    assert form, action
+    names = dict(re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)">', form[0]))
+    answer = client.post(action, data=names | fields, follow_redirects=False)
+    assert answer.status_code == 303, answer.text[:300]
+    return client.get(answer.headers["location"]).text
+
+
+def test_a_table_settled_with_plain_forms(client: TestClient) -> None:
+    page = send(client, client.get("/tables/G2/seat").text, "/tables/G2/seat", guests="2")
+    page = client.get("/tickets/26?category=sides").text
+    page = send(client, page, "/tickets/26/add", item="kelp-butter-bread")
+    page = send(client, page, "/tickets/26/share", way="seat")
+    assert "Both sides meet: €4.20 shared" in page
+    page = send(client, client.get("/tickets/26?view=pay&handed=5.00").text, "/tickets/26/cash")
+    assert "Give A the change" in page
+    send(client, client.get("/tickets/26?view=pay").text, "/tickets/26/card")
+    for _ in range(50):
+        page = client.get("/tickets/26/done").text
+        if "G2 is paid" in page:
+            break
+    page = send(client, page, "/tickets/26/free")
+    assert "G2 free, seat guests" in page
+
+
+def test_forged_forms_do_nothing(client: TestClient) -> None:
+    for token in ("", "guess"):
+        answer = client.post("/tables/G2/seat", data={"guests": "2", "csrf": token})
+        assert answer.status_code == 403
+    assert "G2 free" in client.get("/").text
+
+
+def test_headers_and_cookie(client: TestClient) -> None:
+    answer = client.get("/")
+    policy = answer.headers["content-security-policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe" not in policy
+    client.cookies.clear()
+    cookie = client.get("/sign-in").headers["set-cookie"].lower()
+    assert "httponly" in cookie
+    assert "samesite=strict" in cookie
+    assert not re.search(r'\sstyle="|<script>|\son[a-z]+="', answer.text)
+
+
+def test_strangers_are_sent_to_sign_in(client: TestClient) -> None:
+    client.cookies.clear()
+    for path in ("/", "/tickets/15", "/till", "/past", "/devices"):
+        answer = client.get(path, follow_redirects=False)
+        assert (answer.status_code, answer.headers["location"].split("?")[0]) == (303, "/sign-in")
+
+
+@pytest.mark.parametrize(
+    "path", ["/tickets/999", "/tables/Z1/seat", "/tickets/15/receipts/1", "/nowhere", "/tickets/x"]
+)
+def test_what_is_not_here(client: TestClient, path: str) -> None:
+    assert client.get(path).status_code in (404, 422)
+
+
+def test_sign_in_goes_back_only_within_the_house(client: TestClient) -> None:
+    for back in ("//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"):
+        page = client.get("/sign-in?who=tamsin").text
+        form = {"csrf": hidden(page, "csrf"), "who": "tamsin", "till": "galley", "pin": "2086", "back": back}
+        answer = client.post("/sign-in", data=form, follow_redirects=False)
+        assert answer.headers["location"] == "/"
