@@ -16,7 +16,7 @@ from fractions import Fraction
 from abrazo.core.errors import Refused
 
 LIMIT = 10**12
-LONGEST = 400  # characters of a decimal string; far beyond any honest figure
+LONGEST = 4000  # characters of a decimal string; far beyond any honest figure
 _DECIMAL = re.compile(r"-?[0-9]+(\.[0-9]+)?")
 
 # ISO 4217 list one, active codes that have a minor unit, by their number of digits.

@@ -108,8 +108,9 @@ def reckon(ticket: Ticket) -> Bill:
     else:
         shared = _by_table(ticket, guests, payers, lines, charges, taxes)
     accounts = _accounts(ticket, payers, shared)
-    tips = sum(account.tip for account in accounts)
-    bounded(total + tips)
+    tips = bounded(sum(account.tip for account in accounts))
+    bounded(sum(account.paid for account in accounts))
+    bounded(sum(account.due for account in accounts))
     served = [(line.staff, bill.gross) for line, bill in zip(ticket.lines, lines, strict=True)]
     return Bill(
         lines=lines,

@@ -135,5 +135,6 @@ def settle_all(total: int, stated: int, payments: Iterable[tuple[Payment, str]],
     account = open_account(total, stated)
     for payment, where in payments:
         account = pay(account, payment, step, where)
-    bounded(account.paid)
+    for amount in (account.paid, account.tip, account.due, account.change, account.credit, account.rounding):
+        bounded(amount)
     return account

@@ -16,7 +16,9 @@ WHOLE_TABLE = "∗"
 def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Each guest pays for their own; what belongs to the whole table is shared by all."""
     with editing(house, actor, ticket_id, version) as edit:
-        _free_guests_of_parts(edit)
+        if _parts_are_settled(edit):
+            what = "Some equal parts are paid, and a part is no seat. Change the number of parts for the rest, or undo."
+            raise Refused("settled", what)
         kept.set_split(house.connection, ticket_id, "shares")
         whole = edit.reread()
         for guest in _unsettled_guests(edit):
@@ -56,11 +58,14 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         if len(busy) > 1:
             names = " and ".join(p.letter for p in busy)
             raise Refused("part_paid", f"{names} have each paid a part; take one of them back first.")
-        _free_guests_of_parts(edit)
+        if all(payer.settled_at for payer in edit.whole.payers):
+            raise Refused("settled", "Everybody has settled; there is nothing to undo.")
+        if _parts_are_settled(edit):
+            _end_idle(edit, keep=busy or [p for p in edit.whole.payers if not p.settled_at][:1])
+            edit.wrote("shared", "One payer for the parts that are left")
+            return
         kept.set_split(house.connection, ticket_id, "shares")
         guests = _unsettled_guests(edit)
-        if not guests:
-            raise Refused("settled", "Everybody has settled; there is nothing to undo.")
         _end_idle(edit, keep=busy)
         one = busy[0].id if busy else kept.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
         for guest in guests:
@@ -145,11 +150,9 @@ def _unsettled_guests(edit: Edit) -> list[KeptGuest]:
     return [guest for guest in edit.whole.guests if not _settled(edit, guest)]
 
 
-def _free_guests_of_parts(edit: Edit) -> None:
-    """Leaving equal parts: part payers stand for no guest, and those who settled a part cannot become seats."""
-    if edit.whole.head.split == "equal" and any(p.settled_at for p in edit.whole.payers):
-        what = "Some equal parts are paid. Change the number of parts for the rest, or take those payments back first."
-        raise Refused("settled", what)
+def _parts_are_settled(edit: Edit) -> bool:
+    """Whether somebody has paid an equal part; a part belongs to no seat, so the way of sharing stays."""
+    return edit.whole.head.split == "equal" and any(payer.settled_at for payer in edit.whole.payers)
 
 
 def _end_idle(edit: Edit, keep: list[KeptPayer]) -> None:

@@ -18,6 +18,8 @@ from abrazo.store.ticket import KeptCharge, KeptGuest, KeptTicket
 from abrazo.store.ticket import KeptLine as KeptLine
 from abrazo.store.ticket import KeptPayer as KeptPayer
 
+LARGEST = 2**63  # what an id in SQLite can be
+
 
 @dataclass(frozen=True, slots=True)
 class Whole:
@@ -83,7 +85,7 @@ class Whole:
 def read_whole(house: House, ticket_id: int) -> Whole:
     """Read and reckon a ticket."""
     connection = house.connection
-    head = kept.read(connection, ticket_id)
+    head = kept.read(connection, ticket_id) if 0 < ticket_id < LARGEST else None
     if head is None:
         raise NotFound(f"no ticket {ticket_id}")
     guests = kept.list_guests(connection, ticket_id)

@@ -10,6 +10,7 @@ NeedsSignIn 303  to the sign-in page, and back afterwards
 from __future__ import annotations
 
 import logging
+import re
 import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -92,8 +93,9 @@ def _plain(what: str) -> str:
 
 def _not_found(request: Request, error: Exception) -> Response:
     status = getattr(error, "status_code", 404)
-    if status == 405 and "/tickets/" in request.url.path:  # a reload of a form's address
-        return RedirectResponse(urls.ticket(int(request.url.path.split("/")[2])), 303)
+    ticket = re.match(r"/tickets/([0-9]{1,18})/", request.url.path)
+    if status == 405 and ticket:  # a reload of a form's address
+        return RedirectResponse(urls.ticket(int(ticket[1])), 303)
     return _lost(request, status, "There is nothing here.")
 
 

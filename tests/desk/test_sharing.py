@@ -85,6 +85,12 @@ def test_undo_and_equal_parts_leave_the_settled_alone(desk: Desk) -> None:
     assert totals(desk, number) == {"A": 774, "B": 1446}
     sharing.equal_parts(desk.house, desk.tamsin, number, desk.version(number), 3)
     assert sorted(totals(desk, number).values()) == [482, 482, 482, 774]
+    part = next(letter for letter, total in totals(desk, number).items() if total == 482)
+    pay(desk, number, part)
+    with pytest.raises(Refused, match="a part is no seat"):
+        sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    sharing.undo(desk.house, desk.tamsin, number, desk.version(number))
+    assert sorted(totals(desk, number).values()) == [482, 774, 964]
 
 
 def test_who_paid_alone_owes_for_what_comes_later(desk: Desk) -> None:

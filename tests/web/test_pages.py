@@ -93,9 +93,11 @@ def test_strangers_are_sent_to_sign_in(client: TestClient) -> None:
         assert (answer.status_code, answer.headers["location"].split("?")[0]) == (303, "/sign-in")
 
 
-@pytest.mark.parametrize(
-    "path", ["/tickets/999", "/tables/Z1/seat", "/tickets/15/receipts/1", "/nowhere", "/tickets/x"]
-)
+MISSING = ["/tickets/999", "/tables/Z1/seat", "/tickets/15/receipts/1", "/nowhere", "/tickets/x", "/tickets/0"]
+MISSING += ["/tickets/99999999999999999999", "/past?chosen=99999999999999999999"]
+
+
+@pytest.mark.parametrize("path", MISSING)
 def test_what_is_not_here(client: TestClient, path: str) -> None:
     assert client.get(path).status_code in (404, 422)
 
