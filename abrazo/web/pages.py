@@ -33,7 +33,7 @@ def _money(amount: int, code: str, digits: int) -> str:
 @functools.lru_cache(maxsize=64)
 def icon(name: str) -> Markup:
     """An icon's SVG, hidden from screen readers: words stand beside it."""
-    svg = (resources.files("abrazo.web") / "templates" / "_icons" / f"{name}.svg").read_text("utf-8")
+    svg = (resources.files("abrazo.web") / "templates" / "icons" / f"{name}.svg").read_text("utf-8")
     start = svg.index("class=")
     end = svg.index('"', start + 7) + 1
     return Markup(svg[:start] + 'class="ic" aria-hidden="true"' + svg[end:])  # noqa: S704 (a file of ours)

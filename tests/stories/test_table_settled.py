@@ -145,3 +145,74 @@ def test_paying_on_a_phone(clerk: MakeClerk) -> None:
     server.touch("button", "Take €12.40 cash")
     server.touch("button", "All paid, free G3")
     server.page.get_by_role("heading", name="Next to settle").wait_for()
+
+
+def test_starter_for_two_of_three_and_service_evenly(clerk: MakeClerk) -> None:
+    """On the way to paying: at most three acts more."""
+    server = clerk()
+    server.sign_in()
+    server.page.goto(f"{server.running.url}/tickets/20?view=lines")
+    server.touch("button", "Share out")
+    server.acts = 0
+    server.touch("link", "Seat B")
+    server.touch("button", "Not B, Smoked mussel pot")
+    server.page.get_by_role("button", name="B too, Smoked mussel pot").wait_for()
+    server.touch("button", "Evenly")
+    assert server.acts <= 3
+    server.sees("shared evenly")
+    server.sees("Both sides meet: €144.65 shared, €0.00 left over")
+
+
+def test_a_card_payment_goes_back_through_the_machine(clerk: MakeClerk, running: Running) -> None:
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.touch("button", "Charge €28.10 on card machine 1", check=False)
+    server.sees("D1 is paid")
+    server.touch("button", "Take back €28.10 on card machine 1", check=False)
+    server.page.get_by_role("button", name="Charge €28.10").wait_for()
+    server.sees("taken back 14:2")
+    server.check()
+    ours, theirs = books(running)
+    assert theirs - ours == 2790
+
+
+def test_wrong_cash_put_right_in_four_acts(clerk: MakeClerk) -> None:
+    """From the change view: take it back, choose the card machine's way, charge."""
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.touch("link", "€30.00")
+    server.touch("button", "Take €30.00 cash, give €1.90 change")
+    server.acts = 0
+    server.touch("button", "Take this payment of €28.10 back")
+    server.touch("button", "Charge €28.10 on card machine 1", check=False)
+    server.sees("D1 is paid")
+    assert server.acts <= 4
+    server.sees("taken back")
+
+
+def test_hands_on_the_keyboard(clerk: MakeClerk) -> None:
+    server = clerk()
+    server.sign_in()
+    keys = server.page.keyboard
+    keys.press("/")
+    keys.type("d1")
+    keys.press("Enter")
+    server.page.get_by_role("heading", name="Table D1").wait_for()
+    keys.press(".")
+    keys.type("31")
+    server.page.get_by_role("button", name="Add Griddled leek salad").wait_for()
+    keys.press("Escape")
+    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    for key in "10":
+        keys.press(key)
+    server.page.get_by_role("button", name="Charge €10.00 on card machine 1").wait_for()
+    keys.press("?")
+    server.page.get_by_role("dialog", name="Keys").wait_for()
+    keys.press("Escape")
+    keys.press("Escape")
+    server.page.get_by_role("heading", name="Next to settle").wait_for()
+    server.check()

@@ -59,7 +59,7 @@ document.addEventListener("ajax:before", () => {
     places.set(pane.dataset.keep, { top: pane.scrollTop, rows: pane.querySelectorAll(".line").length });
   }
   const active = document.activeElement;
-  focused = active && active.id ? { id: active.id, at: active.selectionStart } : null;
+  focused = active && active.id && active.id !== "finder" ? { id: active.id, at: active.selectionStart } : null;
 });
 
 const afterSwap = () => {

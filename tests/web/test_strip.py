@@ -1,0 +1,62 @@
+"""The spine's geometry: both sides are equally high, bands fill their ports, nothing overlaps."""
+
+from __future__ import annotations
+
+import re
+from itertools import pairwise
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from abrazo.desk import sharing, ticket
+from abrazo.desk.ticket import Picked
+from abrazo.store import room
+from abrazo.web.strip import CARD, ROW, Spine, strip_of
+from tests.desk.conftest import Desk, desk, founded  # noqa: F401 (fixtures)
+
+ITEMS = ("bottle-of-cider", "apple-juice", "lemon-posset", "kelp-butter-bread", "dark-harbour-ale")
+
+
+def thickness(path: str) -> float:
+    """How thick a band begins: from its first point down to its last."""
+    numbers = [float(n) for n in re.findall(r"-?[\d.]+", path)]
+    return numbers[-1] - numbers[1]
+
+
+def port_heights(spine: Spine, *, left: bool) -> float:
+    return sum(port.height for port in spine.ports if (port.letter == "") == left)
+
+
+orders = st.lists(st.tuples(st.sampled_from(ITEMS), st.sampled_from(["", "A", "B", "C", "AC", "BC"])), max_size=14)
+
+
+@given(orders, st.sampled_from(["seat", "equal", "one"]))
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+def test_both_sides_are_equally_high(desk: Desk, drawn: list[tuple[str, str]], way: str) -> None:  # noqa: F811
+    house, who = desk.house, desk.tamsin
+    for busy in room.seated(house.connection).values():  # the table of the example before
+        for line in desk.whole(busy).standing:
+            ticket.remove_line(house, who, busy, desk.version(busy), line.id)
+        ticket.free_table(house, who, busy, None, desk.key())
+    number = ticket.seat(house, who, "G2", 3)
+    for item, letters in drawn:
+        choices = ("pint-1",) if item.endswith("ale") else ()
+        ticket.add_line(house, who, number, None, Picked(item, "1", choices, tuple(letters)), desk.key())
+    if way == "seat":
+        sharing.by_seat(house, who, number, desk.version(number))
+    elif way == "equal":
+        sharing.equal_parts(house, who, number, desk.version(number), 4)
+    whole = desk.whole(number)
+    strip = strip_of(house, whole)
+    for spine in strip.spines.values():
+        assert abs(port_heights(spine, left=True) - port_heights(spine, left=False)) <= 2 * len(spine.ports)
+        assert (
+            abs(sum(thickness(b.path) for b in spine.bands) - port_heights(spine, left=True)) < 3 * len(spine.bands) + 3
+        )
+    rows = [row for group in strip.groups for row in group.rows]
+    assert sum(row.amount for row in rows) == whole.bill.total == sum(card.total for card in strip.cards)
+    assert all(sum(amount for _, amount in row.parts) == row.amount for row in rows)
+    assert all(after.top - before.top >= ROW for before, after in pairwise(rows))
+    assert all(after.top >= before.top + before.height for before, after in pairwise(strip.cards))
+    assert all(place % 4 == 0 for card in strip.cards for place in (card.top, card.height))
+    assert all(card.height >= CARD for card in strip.cards)
