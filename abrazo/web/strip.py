@@ -116,8 +116,9 @@ def strip_of(house: House, whole: Whole, picking: int | None = None) -> Strip:
     right = cards[-1].top + cards[-1].height if cards else 0
     height = max(left, right, 4 * ROW)
     strip = Strip(groups, _removed(house, whole), cards, height)
+    drawn = [_folded(whole, left)] if whole.head.split == "equal" and rows else rows
     for name, width in (("wide", 300), ("slim", 96), ("phone", 60)):
-        strip.spines[name] = _spine(whole, rows, cards, scale, width, height)
+        strip.spines[name] = _spine(whole, drawn, cards, scale, width, height)
     return strip
 
 
@@ -193,6 +194,13 @@ def _parts(whole: Whole, kind: str, ref: str) -> tuple[tuple[str, int], ...]:
         for row in bill.rows
         if (row.kind, row.ref) == (kind, ref)
     )
+
+
+def _folded(whole: Whole, left: int) -> LineRow:
+    """All lines as one bar: in equal parts nobody has a line of their own."""
+    letters = {str(payer.id): payer.letter for payer in whole.payers}
+    parts = tuple((letters[bill.id], bill.account.total) for bill in whole.bill.payers)
+    return LineRow("all", "all", "", "", "", whole.bill.total, "", (), parts, (left - ROW) // 2)
 
 
 def _removed(house: House, whole: Whole) -> list[LineRow]:
