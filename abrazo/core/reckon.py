@@ -43,6 +43,17 @@ class PayerRow:
 
 
 @dataclass(frozen=True, slots=True)
+class TableRow:
+    """How a line, charge or tax was shared: its weights, the rounded cells, and what settled payers keep."""
+
+    ref: str
+    kind: str
+    row: Row
+    cells: tuple[int, ...]
+    kept: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class PayerBill:
     """One payer's bill; `taxes` is the memo of contained taxes (inclusive mode only)."""
 
@@ -67,6 +78,7 @@ class Bill:
     total: int
     payers: tuple[PayerBill, ...]
     staff_tips: tuple[tuple[str, int], ...]
+    table: tuple[TableRow, ...] = ()  # how rows were shared; empty when split by amounts
     payer_nets: tuple[int, ...] = ()  # what a tip in percent is reckoned on; empty when split by amounts
 
     @property
@@ -89,6 +101,7 @@ class _Shared:
     memo: tuple[tuple[tuple[str, int], ...], ...]
     nets: tuple[int, ...] = ()
     grosses: tuple[int, ...] = ()
+    table: tuple[TableRow, ...] = ()
 
 
 def reckon(ticket: Ticket) -> Bill:
@@ -126,6 +139,7 @@ def reckon(ticket: Ticket) -> Bill:
             for payer, rows, memo, account in zip(payers, shared.rows, shared.memo, accounts, strict=True)
         ),
         staff_tips=tuple(staff_tips(tips, served, ticket.staff)),
+        table=shared.table,
         payer_nets=shared.nets,
     )
 
@@ -293,7 +307,9 @@ def _by_table(
     gross_rows = [Row(line.gross, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
     nets = tuple(round_half_up(value) for value in exact_columns(net_rows, columns))
     grosses = tuple(round_half_up(value) for value in exact_columns(gross_rows, columns))
-    return _Shared(totals, shown, memo, nets, grosses)
+    entries = zip(refs, rows, table.cells, fixed, strict=True)
+    shared = tuple(TableRow(ref, kind, row, cells, keeps) for (kind, ref), row, cells, keeps in entries)
+    return _Shared(totals, shown, memo, nets, grosses, shared)
 
 
 def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int) -> dict[str, list[Fraction]]:

@@ -134,32 +134,48 @@ def part_of(left: int, percent: Fraction | None, amount: int | None) -> int:
     return round_half_up(left * percent / 100)
 
 
-def adjusted(gross: int, adjustments: Sequence[Adjustment]) -> int:
-    """What is left of a gross after the line's own adjustments, in their order."""
-    left = gross
+def adjustment_parts(gross: int, adjustments: Sequence[Adjustment]) -> list[int]:
+    """What each of a line's own adjustments adds (or, negative, takes away), in their order."""
+    left, parts = gross, list[int]()
     for adjustment in adjustments:
         part = part_of(left, adjustment.percent, adjustment.amount)
-        left = bounded(left + part) if adjustment.kind == "surcharge" else left - min(part, left)
-    return left
+        parts.append(part if adjustment.kind == "surcharge" else -min(part, left))
+        left = bounded(left + parts[-1])
+    return parts
 
 
-def _eligible(line: Line, discount: Discount) -> bool:
+def adjusted(gross: int, adjustments: Sequence[Adjustment]) -> int:
+    """What is left of a gross after the line's own adjustments, in their order."""
+    return gross + sum(adjustment_parts(gross, adjustments))
+
+
+def eligible(line: Line, discount: Discount) -> bool:
+    """Whether a ticket discount reaches a line."""
     if not line.discountable or (discount.lines and line.id not in discount.lines):
         return False
     return discount.stack == "all" or all(adjustment.kind != "discount" for adjustment in line.adjustments)
 
 
-def discounted(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[int]:
-    """Nets of the lines after the ticket's discounts, in their order."""
-    nets = list(owns)
+def discount_parts(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[list[int]]:
+    """What each ticket discount takes from each line (0 or more), discount by discount."""
+    nets, found = list(owns), list[list[int]]()
     for discount in discounts:
-        reached = [index for index, line in enumerate(lines) if _eligible(line, discount)]
+        reached = [index for index, line in enumerate(lines) if eligible(line, discount)]
         amounts = [nets[index] for index in reached]
         whole = bounded(sum(amounts))
         taken = min(part_of(whole, discount.percent, discount.amount), whole)
+        parts = [0] * len(nets)
         for index, part in zip(reached, apportion(taken, amounts) if taken else (), strict=False):
+            parts[index] = part
             nets[index] -= part
-    return nets
+        found.append(parts)
+    return found
+
+
+def discounted(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[int]:
+    """Nets of the lines after the ticket's discounts, in their order."""
+    taken = discount_parts(lines, owns, discounts)
+    return [own - sum(parts[index] for parts in taken) for index, own in enumerate(owns)]
 
 
 def line_bills(ticket: Ticket) -> tuple[LineBill, ...]:

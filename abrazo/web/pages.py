@@ -5,8 +5,10 @@ from __future__ import annotations
 import functools
 import secrets
 import uuid
+from collections.abc import Callable
 from datetime import datetime
 from decimal import Decimal
+from fractions import Fraction
 from importlib import resources
 from typing import Any
 
@@ -16,6 +18,7 @@ from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from abrazo.core.money import round_half_up
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.ticket import letter
@@ -71,6 +74,27 @@ def elapsed(minutes: int) -> str:
     return f"{minutes // 60}:{minutes % 60:02d}"
 
 
+def exact_money(house: House) -> Callable[[Fraction], str]:
+    """Writes an exact value in minor units with two places more than the currency has."""
+    digits = house.settings.currency.digits
+
+    def write(value: Fraction) -> str:
+        places = round_half_up(value * 100)
+        return f"{Decimal(places).scaleb(-digits - 2):.{digits + 2}f}".replace("-", "−")
+
+    return write
+
+
+def sentence(words: str) -> str:
+    """Words with a capital at the start and the rest as it is."""
+    return words[:1].upper() + words[1:]
+
+
+def percent(value: Fraction) -> str:
+    """A percent or rate without needless zeros."""
+    return f"{Decimal(value.numerator) / Decimal(value.denominator):f}"
+
+
 def _environment() -> Environment:
     environment = Environment(
         loader=PackageLoader("abrazo.web"),
@@ -82,7 +106,13 @@ def _environment() -> Environment:
     environment.globals |= {"urls": urls, "icon": icon, "hue": hue, "pattern": pattern, "people": PEOPLE}
     environment.globals |= {"letters": [letter(index) for index in range(24)]}
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
-    environment.filters |= {"pattern_of": pattern, "clock": clock, "elapsed": elapsed, "house_date": house_date}
+    environment.filters |= {
+        "pattern_of": pattern,
+        "percent": percent,
+        "clock": clock,
+        "elapsed": elapsed,
+        "house_date": house_date,
+    }
     return environment
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from abrazo.desk.house import House
 from abrazo.desk.look.receipt import payer_name
 from abrazo.desk.whole import KeptLine, KeptPayer, Whole
+from abrazo.web.pages import sentence
 
 TABLE = "∗"
 ROW, GROUP_GAP, CARD, CARD_GAP = 52, 8, 104, 12
@@ -257,11 +258,6 @@ def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
         top=top,
         height=height,
     )
-
-
-def sentence(words: str) -> str:
-    """Words with a capital at the start and the rest as it is."""
-    return words[:1].upper() + words[1:]
 
 
 def _state(whole: Whole, payer: KeptPayer) -> str:

@@ -28,6 +28,11 @@ def ticket_act(number: int, act: str) -> str:
     return f"/tickets/{number}/{act}"
 
 
+def why(number: int, **state: object) -> str:
+    """Every amount of a ticket, unfolded."""
+    return _query(f"/tickets/{number}/why", state)
+
+
 def change(number: int, payment: int) -> str:
     """The change view of a cash payment."""
     return f"/tickets/{number}/payments/{payment}"

@@ -9,11 +9,12 @@ from abrazo.desk import ticket as desk
 from abrazo.desk.house import House
 from abrazo.desk.look.past import history
 from abrazo.desk.look.room import today
+from abrazo.desk.look.why import why_page
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import View, text, whole
-from abrazo.web.pages import page
+from abrazo.web.pages import exact_money, page
 from abrazo.web.ticket_page import ticket_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -40,6 +41,13 @@ def journal(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) ->
     head = read_whole(house, ticket).head
     entries = history(house, ticket)
     return page(request, house, actor, "ticket/history.html", head=head, entries=entries, people=house.staff())
+
+
+@router.get("/why")
+def why(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: int = 0, payer: int = 0) -> Response:
+    """Why this much: every amount of the ticket unfolded."""
+    derived = why_page(house, ticket)
+    return page(request, house, actor, "ticket/why.html", w=derived, line=line, payer=payer, exact=exact_money(house))
 
 
 @router.post("/add")
