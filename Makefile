@@ -41,8 +41,11 @@ bench: setup ## benchmarks, as ratios to a baseline in the same run
 screenshots: setup chromium ## the pictures in docs/screenshots, from the demo's data
 	$(PY) -m tests.stories.screenshots
 
+schemas: setup ## the JSON Schemas in docs/formats, from the models
+	$(PY) -c "from pathlib import Path; from abrazo.formats.ticket_schema import schemas, text; [Path('docs/formats', name).write_text(text(schema), 'utf-8') for name, schema in schemas().items()]"
+
 lock: setup ## pin the dependencies anew
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header -o requirements/run.txt requirements/run.in
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/dev.txt requirements/dev.in
 
-.PHONY: help setup chromium demo test fmt lint bench screenshots lock
+.PHONY: help setup chromium demo test fmt lint bench screenshots schemas lock

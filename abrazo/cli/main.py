@@ -15,7 +15,8 @@ import uvicorn
 from abrazo.demo.day import make_demo
 from abrazo.demo.house import PINS
 from abrazo.desk.house import Devices
-from abrazo.desk.set_up import is_house
+from abrazo.desk.look.journal import day_journal
+from abrazo.desk.set_up import close_house, is_house, open_house
 from abrazo.formats import ticket_json
 from abrazo.web.main import create_app
 
@@ -77,6 +78,19 @@ def serve(host: Host = "127.0.0.1", port: Port = 8000, db: Db = Path("data/house
         print(f"There is no house in {db}. Start one with: abrazo demo --db {db}", file=sys.stderr)
         raise typer.Exit(2)
     _serve(db, host, port, {})
+
+
+@app.command()
+def journal(db: Db = Path("data/demo.db")) -> None:
+    """Write the double-entry journal of a house as plain text to standard output."""
+    if not is_house(db):
+        print(f"There is no house in {db}.", file=sys.stderr)
+        raise typer.Exit(2)
+    house = open_house(db, Devices.beside(db))
+    try:
+        print(day_journal(house), end="")
+    finally:
+        close_house(house)
 
 
 def _serve(db: Path, host: str, port: int, pins: Mapping[str, str]) -> None:

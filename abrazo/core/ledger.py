@@ -1,23 +1,39 @@
 """Double entries: every one adds up to 0, in minor units, debits positive.
 
 Rules here
-- money taken: debit where it lies (cash by till, card clearing by machine), credit the open ticket
-- a ticket closed: debit what its guests paid, credit sales by report group, tax by id, service charge, tips by staff;
-  cash rounding takes the difference. Contained tax is taken out of sales by apportioning it over the groups' bases
+- money taken: debit where it lies (cash by till, cards by route, what others owe), or the stored value it uses up;
+  credit the open ticket
+- a ticket closed: debit what its guests paid; credit sales by report group at their gross, tax by id, service charge,
+  tips by staff; discounts and comps are contra-revenue by reason. Contained tax is taken out of sales and charges by
+  their nets
+- stored value (gift cards, store credit, deposits, series, points) is a liability until it is used
+- cash rounding takes the difference; a refund of everything is the same entry with the signs turned
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from abrazo.core.reckon import Bill
 from abrazo.core.sharing import apportion
-from abrazo.core.ticket import Ticket
+from abrazo.core.ticket import Ticket, adjustment_parts, discount_parts
 
 OPEN_TICKETS = "liabilities:open-tickets"
 SERVICE = "income:service-charge"
+SURCHARGES = "income:surcharges"
 ROUNDING = "income:cash-rounding"
+OVER_SHORT = "expenses:over-and-short"
+RECEIVABLES = "assets:receivables"
+KEPT_DEPOSITS = "income:deposits-kept"
+STORED = {
+    "gift card": "liabilities:gift-cards",
+    "store credit": "liabilities:store-credit",
+    "deposit": "liabilities:deposits",
+    "series": "liabilities:series",
+    "points": "liabilities:points",
+    "voucher": "liabilities:vouchers",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,25 +44,83 @@ class Posting:
     amount: int
 
 
-def taken_postings(account: str, amount: int) -> tuple[Posting, ...]:
+Postings = tuple[Posting, ...]
+
+
+def slug(words: str) -> str:
+    """Words as part of an account's name."""
+    plain = "".join(character if character.isalnum() else " " for character in words.lower())
+    return "-".join(plain.split()) or "none"
+
+
+def money_account(tender: str, place: str) -> str:
+    """The account that a tender debits. `place` is the till for cash, the machine or service for cards."""
+    if tender == "cash":
+        return f"assets:cash:{slug(place)}"
+    if tender == "card":
+        return f"assets:card:{slug(place)}"
+    if tender == "account":
+        return f"{RECEIVABLES}:{slug(place)}"
+    return STORED.get(tender) or f"assets:recorded:{slug(tender)}"
+
+
+def taken_postings(account: str, amount: int) -> Postings:
     """Money taken for an open ticket; a negative amount gives it back."""
     return Posting(account, amount), Posting(OPEN_TICKETS, -amount)
 
 
-def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> tuple[Posting, ...]:
+def stored_postings(account: str, kind: str, amount: int) -> Postings:
+    """Value stored: a gift card sold, a deposit or series taken, store credit given. Negative gives it back."""
+    return Posting(account, amount), Posting(STORED[kind], -amount)
+
+
+def received_postings(account: str, customer: str, amount: int) -> Postings:
+    """Money received on a customer's account."""
+    return Posting(account, amount), Posting(f"{RECEIVABLES}:{slug(customer)}", -amount)
+
+
+def kept_deposit_postings(amount: int) -> Postings:
+    """A deposit that the terms let the house keep."""
+    return Posting(STORED["deposit"], amount), Posting(KEPT_DEPOSITS, -amount)
+
+
+def petty_postings(till: str, category: str, amount: int) -> Postings:
+    """Paid out of a drawer for a category; negative is paid in."""
+    return Posting(f"expenses:petty:{slug(category)}", amount), Posting(money_account("cash", till), -amount)
+
+
+def tips_paid_postings(till: str, staff: str, amount: int) -> Postings:
+    """Tips paid out to somebody in cash."""
+    return Posting(f"liabilities:tips:{slug(staff)}", amount), Posting(money_account("cash", till), -amount)
+
+
+def over_short_postings(till: str, over: int) -> Postings:
+    """What a count found above (or, negative, below) what was expected."""
+    return Posting(money_account("cash", till), over), Posting(OVER_SHORT, -over)
+
+
+def turned(postings: Iterable[Posting]) -> Postings:
+    """The same entry with the signs turned: it takes back all of it."""
+    return tuple(Posting(posting.account, -posting.amount) for posting in postings)
+
+
+def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> Postings:
     """What closing a settled ticket posts. `groups` gives the report group of each line id."""
     credits: dict[str, int] = {}
 
     def credit(account: str, amount: int) -> None:
         credits[account] = credits.get(account, 0) + amount
 
-    sold = [
-        (f"income:sales:{groups[line.id]}", line.net, item.tax)
-        for line, item in zip(bill.lines, ticket.lines, strict=True)
-    ]
-    sold += [(SERVICE, amount, charge.tax) for charge, (_, amount) in zip(ticket.charges, bill.charges, strict=True)]
-    for account, amount, _ in sold:
+    sold: list[tuple[str, int, str | None]] = []
+    for line, amounts in zip(ticket.lines, bill.lines, strict=True):
+        account = f"income:sales:{slug(groups[line.id])}"
+        credit(account, amounts.gross)
+        sold.append((account, amounts.net, line.tax))
+    for account, amount in given_away(ticket, bill):
         credit(account, amount)
+    for charge, (_, amount) in zip(ticket.charges, bill.charges, strict=True):
+        credit(SERVICE, amount)
+        sold.append((SERVICE, amount, charge.tax))
     for tax in bill.taxes:
         credit(f"liabilities:tax:{tax.id}", tax.tax)
         if ticket.tax_mode == "inclusive":
@@ -54,17 +128,32 @@ def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> tup
             for (account, _), part in zip(legs, _parts(tax.tax, [amount for _, amount in legs]), strict=True):
                 credit(account, -part)
     for staff, amount in bill.staff_tips:
-        credit(f"liabilities:tips:{staff}", amount)
+        credit(f"liabilities:tips:{slug(staff)}", amount)
     credit(ROUNDING, sum(payer.account.rounding for payer in bill.payers))
     legs_out = [Posting(OPEN_TICKETS, bill.paid)] + [Posting(account, -amount) for account, amount in credits.items()]
     return balanced([leg for leg in legs_out if leg.amount])
+
+
+def given_away(ticket: Ticket, bill: Bill) -> list[tuple[str, int]]:
+    """Discounts, benefits and comps by reason (negative) and surcharges (positive), as credits in minor units."""
+    found = []
+    for line, amounts in zip(ticket.lines, bill.lines, strict=True):
+        parts = adjustment_parts(amounts.gross, line.adjustments)
+        for adjustment, part in zip(line.adjustments, parts, strict=True):
+            kind = "comps" if adjustment.percent == 100 and adjustment.kind == "discount" else f"{adjustment.kind}s"
+            account = SURCHARGES if kind == "surcharges" else f"income:{kind}:{slug(adjustment.reason or '')}"
+            found.append((account, part))
+    taken = discount_parts(ticket.lines, [amounts.own for amounts in bill.lines], ticket.discounts)
+    for discount, cuts in zip(ticket.discounts, taken, strict=True):
+        found.append((f"income:discounts:{slug(discount.reason or '')}", -sum(cuts)))
+    return found
 
 
 def _parts(total: int, weights: Sequence[int]) -> tuple[int, ...]:
     return apportion(total, weights) if total else (0,) * len(weights)
 
 
-def balanced(postings: Sequence[Posting]) -> tuple[Posting, ...]:
+def balanced(postings: Sequence[Posting]) -> Postings:
     """The same postings; a bug when they do not add up to 0."""
     if sum(posting.amount for posting in postings):
         raise AssertionError(f"postings out of balance: {postings}")

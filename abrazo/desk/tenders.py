@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from abrazo.core.errors import Refused
-from abrazo.core.ledger import taken_postings
+from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.tenders import cash_due
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
@@ -123,9 +123,7 @@ def _kept(
 
 
 def _account(payment: KeptPayment) -> str:
-    if payment.machine:
-        return f"assets:card:{payment.machine.replace(' ', '-')}"
-    return f"assets:cash:{payment.till}"
+    return money_account(payment.tender, payment.machine or payment.till)
 
 
 def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:

@@ -17,6 +17,7 @@ from abrazo.store.ticket import KeptCharge, KeptLine
 
 MOST_GUESTS = 20
 LONGEST_NOTE = 120
+LONGEST_NAME = 40
 
 
 def letter(index: int) -> str:
@@ -164,6 +165,19 @@ def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         kept.set_shares(house.connection, line_id, shares)
         whose = "the table" if everyone or not guests else "+".join(guests)
         edit.wrote("line given", f"{described(line)} is now for {whose}")
+
+
+def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_letter: str, name: str) -> None:
+    """Give a guest a name, or with an empty one take it away; the letter stays."""
+    plain = " ".join(name.split())
+    if len(plain) > LONGEST_NAME:
+        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(plain)}.", "name")
+    with editing(house, actor, ticket_id, version) as edit:
+        guest = next((g for g in edit.whole.guests if g.letter == guest_letter), None)
+        if guest is None:
+            raise NotFound(f"no guest {guest_letter}")
+        kept.name_guest(house.connection, guest.id, plain or None)
+        edit.wrote("guest named", f"{guest_letter} is {plain}" if plain else f"{guest_letter} has no name")
 
 
 def ask_bill(house: House, actor: Actor, ticket_id: int, version: int, asked: bool) -> None:

@@ -10,7 +10,7 @@ import json
 from fractions import Fraction
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
 
 from abrazo.core.errors import Refused, pointer
 from abrazo.core.money import Currency, read_decimal
@@ -31,7 +31,9 @@ def _no_decimal_refusal(value: object) -> object:
     return value
 
 
-Decimal = Annotated[str, BeforeValidator(_no_decimal_refusal)]
+Decimal = Annotated[
+    str, BeforeValidator(_no_decimal_refusal), WithJsonSchema({"type": "string", "pattern": r"^-?[0-9]+(\.[0-9]+)?$"})
+]
 Id = Annotated[str, Field(min_length=1)]
 Whole = Annotated[int, Field(strict=True)]
 

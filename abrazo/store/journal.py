@@ -34,6 +34,10 @@ SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY id"
 ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 UNBALANCED = "SELECT journal FROM posting GROUP BY journal HAVING sum(amount) <> 0"
+POSTED = """
+SELECT j.id, d.business_date, j.staff, j.what, p.account, p.amount FROM posting p
+JOIN journal j ON j.id = p.journal JOIN day d ON d.id = j.day ORDER BY j.id, p.account
+"""
 READ_ACT = "SELECT answer FROM act WHERE key = ?"
 ADD_ACT = "INSERT INTO act (key, kind, at, answer) VALUES (?, ?, ?, ?)"
 
@@ -80,3 +84,12 @@ def read_act(connection: Connection, key: str) -> str | None:
 
 def add_act(connection: Connection, key: str, kind: str, at: str, answer: str) -> None:
     connection.execute(ADD_ACT, (key, kind, at, answer))
+
+
+def posted(connection: Connection) -> list[tuple[str, str, str, tuple[Posting, ...]]]:
+    """Entries that moved money, oldest first: (business date, staff, what, postings)."""
+    found: dict[int, tuple[str, str, str, list[Posting]]] = {}
+    for row in connection.execute(POSTED):
+        entry = found.setdefault(row["id"], (row["business_date"], row["staff"], row["what"], []))
+        entry[3].append(Posting(row["account"], row["amount"]))
+    return [(date, staff, what, tuple(postings)) for date, staff, what, postings in found.values()]

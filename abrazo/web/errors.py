@@ -17,7 +17,7 @@ from contextlib import contextmanager
 
 from fastapi import FastAPI
 from starlette.exceptions import HTTPException
-from starlette.requests import Request
+from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
@@ -40,6 +40,7 @@ def add_handlers(app: FastAPI) -> None:
     app.add_exception_handler(HTTPException, _not_found)
     app.add_exception_handler(NotOurs, _not_ours)
     app.add_exception_handler(NeedsSignIn, _needs_sign_in)
+    app.add_exception_handler(ClientDisconnect, _went_away)
     app.add_exception_handler(Exception, _broken)
 
 
@@ -106,6 +107,11 @@ def _not_ours(request: Request, error: Exception) -> Response:
 def _needs_sign_in(request: Request, error: Exception) -> Response:
     back = request.url.path + (f"?{request.url.query}" if request.url.query else "")
     return RedirectResponse(urls.sign_in(back=back if request.method == "GET" else ""), 303)
+
+
+def _went_away(request: Request, error: Exception) -> Response:
+    """The browser left before its form had arrived: nothing was done, and nobody is there to be told."""
+    return Response(status_code=400)
 
 
 def _broken(request: Request, error: Exception) -> Response:

@@ -68,6 +68,8 @@ class View:
     handed: str = ""
     tip: str = ""
     machine: str = ""
+    naming: str = ""  # a guest being named
+    name: str = ""
     said: int | None = None  # a payment that was just made, told at the top
 
     @classmethod
@@ -89,6 +91,8 @@ class View:
             handed=text(form, "handed"),
             tip=text(form, "tip"),
             machine=text(form, "machine"),
+            naming=text(form, "naming"),
+            name=text(form, "name"),
             said=whole(form, "said", 0) or None,
         )
 

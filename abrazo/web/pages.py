@@ -12,7 +12,6 @@ from fractions import Fraction
 from importlib import resources
 from typing import Any
 
-from babel.numbers import format_currency
 from jinja2 import Environment, PackageLoader, StrictUndefined, select_autoescape
 from markupsafe import Markup
 from starlette.requests import Request
@@ -22,15 +21,10 @@ from abrazo.core.money import round_half_up
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.ticket import letter
+from abrazo.formats.money_words import money_words
 from abrazo.web import urls
 
 PEOPLE = 6  # colours and patterns before they are paired anew
-
-
-@functools.lru_cache(maxsize=4096)
-def _money(amount: int, code: str, digits: int) -> str:
-    value = Decimal(amount).scaleb(-digits)
-    return format_currency(value, code, locale="en").replace("-", "−")
 
 
 @functools.lru_cache(maxsize=64)
@@ -113,6 +107,7 @@ def _environment() -> Environment:
         "elapsed": elapsed,
         "house_date": house_date,
     }
+    environment.filters["sentence"] = sentence
     return environment
 
 
@@ -135,7 +130,7 @@ def page(
     html = TEMPLATES.get_template(template).render(
         actor=actor,
         settings=house.settings,
-        money=lambda amount: _money(amount, currency.code, currency.digits),
+        money=lambda amount: money_words(amount, currency),
         plain=currency.text,
         csrf=csrf_of(request),
         now=now,

@@ -1,4 +1,4 @@
-"""Double entries balance for every ticket that is paid."""
+"""Double entries balance for every ticket that is paid, and for every other kind of settlement."""
 
 from __future__ import annotations
 
@@ -7,36 +7,110 @@ from typing import Any
 
 import pytest
 from hypothesis import given
+from hypothesis import strategies as st
 
-from abrazo.core.ledger import Posting, balanced, close_postings, taken_postings
+from abrazo.core import ledger
+from abrazo.core.ledger import Posting, Postings, balanced, close_postings, taken_postings, turned
 from abrazo.core.reckon import reckon
 from abrazo.formats.ticket_json import read_ticket
 from tests.strategies import tickets
 
 
+def balances(*entries: Postings) -> dict[str, int]:
+    found: dict[str, int] = {}
+    for postings in entries:
+        assert sum(posting.amount for posting in postings) == 0
+        for posting in postings:
+            found[posting.account] = found.get(posting.account, 0) + posting.amount
+    return {account: amount for account, amount in found.items() if amount}
+
+
 @given(tickets())
-def test_a_paid_ticket_closes_in_balance(drawn: dict[str, Any]) -> None:
-    """Money taken for the open ticket and its closing leave nothing on it, cash rounding included."""
-    currency = read_ticket(json.dumps(drawn).encode()).currency
-    open_bill = reckon(read_ticket(json.dumps(drawn).encode()))
-    payments = [
-        {"payer": payer.id, "tender": "cash", "amount": currency.text(payer.cash_due)}
-        for payer in open_bill.payers
-        if payer.cash_due
-    ]
+def test_a_paid_ticket_closes_in_balance_and_a_full_refund_leaves_nothing(drawn: dict[str, Any]) -> None:
+    open_ticket = read_ticket(json.dumps(drawn).encode())
+    text = open_ticket.currency.text
+    owed = [(payer.id, payer.cash_due) for payer in reckon(open_ticket).payers if payer.cash_due]
+    payments = [{"payer": payer, "tender": "cash", "amount": text(due)} for payer, due in owed]
     ticket = read_ticket(json.dumps(drawn | {"payments": payments}).encode())
     bill = reckon(ticket)
-    if bill.due:  # a payer owes less than cash can settle
+    if bill.due:  # somebody owes less than cash can settle
         return
     groups = {line.id: "food" for line in ticket.lines}
-    postings = [*taken_postings("assets:cash:galley", bill.paid), *close_postings(ticket, bill, groups)]
-    found: dict[str, int] = {}
-    for posting in postings:
-        found[posting.account] = found.get(posting.account, 0) + posting.amount
-    assert sum(found.values()) == 0
-    assert found.get("liabilities:open-tickets", 0) == 0
+    taken, closed = taken_postings("assets:cash:galley", bill.paid), close_postings(ticket, bill, groups)
+    found = balances(taken, closed)
+    assert "liabilities:open-tickets" not in found
     for tax in bill.taxes:
         assert found.get(f"liabilities:tax:{tax.id}", 0) == -tax.tax
+    contra = sum(
+        amount for account, amount in found.items() if account.startswith(("income:disc", "income:bene", "income:comp"))
+    )
+    contained = bill.tax_total if drawn["tax_mode"] == "inclusive" else 0
+    income = sum(amount for account, amount in found.items() if account.startswith("income:")) - contra
+    rounding = sum(payer.account.rounding for payer in bill.payers)
+    assert -income == bill.net + contra + bill.charges_total - contained + rounding
+    assert balances(taken, closed, turned(taken), turned(closed)) == {}
+
+
+def test_discounts_and_comps_stand_by_reason() -> None:
+    lines = [
+        {
+            "id": "a",
+            "unit_price": "10.00",
+            "adjustments": [{"kind": "discount", "percent": "10", "reason": "slow pour"}],
+        },
+        {
+            "id": "b",
+            "unit_price": "6.00",
+            "adjustments": [{"kind": "discount", "percent": "100", "reason": "Late soup"}],
+        },
+        {
+            "id": "c",
+            "unit_price": "4.00",
+            "adjustments": [{"kind": "benefit", "percent": "25", "reason": "Tidekeeper"}],
+        },
+    ]
+    given = {
+        "currency": "EUR",
+        "tax_mode": "inclusive",
+        "lines": lines,
+        "discounts": [{"amount": "0.60", "reason": "club"}],
+    }
+    payments = [{"payer": "all", "tender": "card", "amount": "11.40"}]
+    ticket = read_ticket(json.dumps(given | {"payments": payments}).encode())
+    found = balances(close_postings(ticket, reckon(ticket), {"a": "bar", "b": "food", "c": "bar"}))
+    assert found == {
+        "liabilities:open-tickets": 1140,
+        "income:sales:bar": -1400,
+        "income:sales:food": -600,
+        "income:discounts:slow-pour": 100,
+        "income:comps:late-soup": 600,
+        "income:benefits:tidekeeper": 100,
+        "income:discounts:club": 60,
+    }
+
+
+@given(st.integers(1, 10**6))
+def test_every_other_settlement_balances(amount: int) -> None:
+    cash = ledger.money_account("cash", "Galley")
+    assert cash == "assets:cash:galley"
+    for kind, account in ledger.STORED.items():
+        used = taken_postings(ledger.money_account(kind, ""), amount)
+        assert balances(ledger.stored_postings(cash, kind, amount), used) == {
+            cash: amount,
+            "liabilities:open-tickets": -amount,
+        }
+        assert ledger.money_account(kind, "") == account
+    owed = taken_postings(ledger.money_account("account", "Saltpan Rowers"), amount)
+    paid = ledger.received_postings(ledger.money_account("card", "card machine 1"), "Saltpan Rowers", amount)
+    assert balances(owed, paid) == {"assets:card:card-machine-1": amount, "liabilities:open-tickets": -amount}
+    assert balances(ledger.stored_postings(cash, "deposit", amount), ledger.kept_deposit_postings(amount)) == {
+        cash: amount,
+        "income:deposits-kept": -amount,
+    }
+    drawer = [ledger.petty_postings("Galley", "ice", amount), ledger.tips_paid_postings("Galley", "jory", amount)]
+    found = balances(*drawer, ledger.over_short_postings("Galley", -amount))
+    assert found[cash] == -3 * amount
+    assert ledger.money_account("cheque", "") == "assets:recorded:cheque"
 
 
 def test_out_of_balance_is_a_bug() -> None:

@@ -56,6 +56,19 @@ def test_order_of_payers_changes_only_who_gets_an_odd_cent(drawn: dict[str, Any]
 
 
 @given(tickets())
+def test_splitting_and_merging_payers_keeps_the_sum(drawn: dict[str, Any]) -> None:
+    """One payer for the first two guests owes what both owed, within the cent; the ticket's total does not move."""
+    ids = [guest["id"] for guest in drawn["guests"]]
+    merged = [{"id": "both", "guests": ids[:2]}] + [{"id": g, "guests": [g]} for g in ids[2:]]
+    charges = [charge | {"share": "proportional"} for charge in drawn["charges"]]
+    alike = drawn | {"split": "shares", "tips": [], "charges": charges}
+    first, second = reckon(ticket(**alike)), reckon(ticket(**alike | {"payers": merged}))
+    assert first.total == second.total
+    if first.net:  # with nothing to be in proportion to, charges go evenly, and one payer is not two
+        assert abs(sum(totals(first)[:2]) - totals(second)[0]) <= 2
+
+
+@given(tickets())
 def test_who_has_settled_keeps_their_bill(drawn: dict[str, Any]) -> None:
     """A line added afterwards, and not shared with the first payer, leaves the first payer's bill as it was."""
     if drawn["split"] == "equal" or drawn["tax_mode"] == "exclusive" or len(drawn["guests"]) < 2:
@@ -120,6 +133,14 @@ def test_fee_evenly_or_in_proportion() -> None:
     for share, expected in (("even", [3200, 1200]), ("proportional", [3300, 1100])):
         charges = [{"id": "fee", "amount": "4.00", "share": share}]
         assert totals(reckon(ticket(guests=guests, lines=lines, charges=charges))) == expected
+
+
+def test_who_stands_for_nobody_bears_no_fee() -> None:
+    payers = [{"id": "p", "guests": ["a", "b"]}, {"id": "q"}]
+    fee = [{"id": "fee", "amount": "4.00", "share": "even"}]
+    bill = reckon(ticket(guests=THREE[:2], lines=[line("l", "10.00")], charges=fee, payers=payers))
+    assert totals(bill) == [1400, 0]
+    assert bill.payers[1].rows == ()
 
 
 def test_cash_handed_and_applied() -> None:

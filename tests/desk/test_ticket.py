@@ -76,6 +76,16 @@ def test_a_removed_line_stays_with_who_and_when(desk: Desk) -> None:
     assert journal.of_ticket(desk.house.connection, number)[-1].what == "Removed 2 × Estuary pale ale (pint)"
 
 
+def test_guests_have_names_or_not(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    ticket.name_guest(desk.house, desk.tamsin, number, 1, "B", "  Rui  ")
+    assert [guest.name for guest in desk.whole(number).guests] == [None, "Rui"]
+    with pytest.raises(Refused, match="at most 40"):
+        ticket.name_guest(desk.house, desk.tamsin, number, 2, "B", "x" * 41)
+    ticket.name_guest(desk.house, desk.tamsin, number, 2, "B", "")
+    assert desk.whole(number).guests[1].name is None
+
+
 def test_a_table_with_something_to_pay_is_not_freed(desk: Desk) -> None:
     number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
     add(desk, number, "apple-juice")

@@ -5,7 +5,19 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from pathlib import Path
+from typing import Any
 
+import jsonschema
+import pytest
+from hypothesis import given
+
+from abrazo.formats.ticket_json import answer
+from abrazo.formats.ticket_schema import schemas, text
+from tests.strategies import tickets
+
+ROOT = Path(__file__).parent.parent.parent
+TICKET, BILL = (jsonschema.Draft202012Validator(schema) for schema in schemas().values())
 GOOD = {"currency": "EUR", "tax_mode": "inclusive", "lines": [{"id": "l", "unit_price": "3.60"}]}
 OUT = ["lines", "charges", "taxes", "gross", "discounts", "net", "charges_total", "tax_total", "total", "payers"]
 OUT += ["staff_tips", "paid", "due"]
@@ -37,3 +49,32 @@ def test_one_answer_a_line() -> None:
     assert ["error" in answer for answer in answers] == [False, True, True]
     assert (done.returncode, done.stderr) == (2, "")
     assert reckon(json.dumps(GOOD), "--jsonl").returncode == 0
+
+
+WORKED = sorted(path for path in (ROOT / "docs/formats/worked").glob("*.json") if not path.name.endswith(".bill.json"))
+
+
+@pytest.mark.parametrize("path", WORKED, ids=lambda path: path.stem)
+def test_worked_tickets(path: Path) -> None:
+    """Each worked ticket gives the bill that lies beside it, both in the shape of their schemas."""
+    good, bill = answer(path.read_bytes())
+    assert good
+    assert bill == json.loads(path.with_suffix("").with_suffix(".bill.json").read_text("utf-8"))
+    written = schemas()
+    jsonschema.validate(json.loads(path.read_text("utf-8")), written["ticket.schema.json"])
+    jsonschema.validate(bill, written["bill.schema.json"])
+
+
+@given(tickets())
+def test_every_ticket_and_bill_has_its_shape(drawn: dict[str, Any]) -> None:
+    good, bill = answer(json.dumps(drawn).encode())
+    assert good
+    TICKET.validate(drawn)
+    BILL.validate(bill)
+    assert not TICKET.is_valid(drawn | {"colour": "red"})
+    assert not TICKET.is_valid(drawn | {"currency": 5})
+
+
+def test_schemas_in_the_docs_are_the_models() -> None:
+    for name, schema in schemas().items():
+        assert (ROOT / "docs/formats" / name).read_text("utf-8") == text(schema)

@@ -19,10 +19,11 @@ def pay_page(server: Clerk, ticket: int = 15) -> None:
     server.page.goto(f"{server.running.url}/tickets/{ticket}?view=pay")
 
 
-def test_declined_then_another_card(clerk: MakeClerk, running: Running) -> None:
+@pytest.mark.parametrize("outcome", ["declined", "cancelled by the guest"])
+def test_declined_then_another_card(clerk: MakeClerk, running: Running, outcome: str) -> None:
     server = clerk()
     server.sign_in()
-    machine_tells(server, "declined")
+    machine_tells(server, outcome)
     pay_page(server)
     server.touch("button", "Charge €28.10 on card machine 1", check=False)
     server.sees("nothing was charged")

@@ -18,7 +18,8 @@ def machine_tells(server: Clerk, outcome: str, *, tip: str = "none", machine: st
     form.get_by_label(outcome, exact=True).check()
     form.get_by_role("group", name="The guest's tip on the machine").get_by_label(tip, exact=True).check()
     form.get_by_label("at once", exact=True).check()
-    form.get_by_role("button", name=f"Tell {machine}").click()
+    with page.expect_response("**/devices/machine"):
+        form.get_by_role("button", name=f"Tell {machine}").click()
     page.close()
 
 
@@ -47,6 +48,9 @@ def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
     server.touch("button", "Add crab toastie")
     server.sees("2 × Crab toastie")
     server.sees("“well done, please”")
+    server.touch("link", "Seat A name this guest")
+    server.type("Name of A", "Hanneke", enter=True)
+    server.page.get_by_role("link", name="Hanneke name this guest").wait_for()
     server.type("Find an item by part of its name, or its number", "soup of")
     server.page.get_by_role("button", name="Add Soup of the tide").wait_for()
     server.touch("link", "For seat B")
@@ -97,6 +101,11 @@ def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
     server.sees("€353.90")  # 340.10 when the demo starts, and 13.80
     server.touch("link", "Past tickets")
     server.sees("Ticket 2126, Table G2")
+    server.touch("link", "Why this much?")
+    server.page.locator("summary", has_text="Bottle of cider").first.click()
+    server.sees("List price")
+    server.sees("once per rate")
+    server.touch("link", "Table G2")
     server.page.get_by_text("Journal: who did what").click()
     server.sees("13.80 by cash given back to B")
     server.check()

@@ -27,6 +27,12 @@ class TableState:
     paid: int = 0
     due: int = 0
     state: str = "free"
+    names: tuple[str, ...] = ()
+
+    @property
+    def ticket_first(self) -> bool:
+        """Sorts busy tables before free ones."""
+        return self.ticket is None
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +117,7 @@ def _table(house: House, spot: Spot, whole: Whole | None) -> TableState:
         paid=bill.paid,
         due=bill.due,
         state=state_of(house, whole),
+        names=tuple(guest.name for guest in whole.guests if guest.name),
     )
 
 

@@ -80,6 +80,12 @@ def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     return _back(ticket, view)
 
 
+@router.post("/name")
+def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    desk.name_guest(house, actor, ticket, whole(form, "version"), text(form, "guest"), text(form, "name"))
+    return _back(ticket, View.of(form), naming="", name="")
+
+
 @router.post("/bill")
 def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     desk.ask_bill(house, actor, ticket, whole(form, "version"), text(form, "asked") == "yes")

@@ -1,0 +1,36 @@
+"""Check digits of what is scanned.
+
+Rules here
+- GS1 (EAN-8, UPC-A, EAN-13, ITF-14): weights 3 and 1 from the right. Source: GS1 General Specifications, section 7.9
+- card numbers: the Luhn formula. Source: ISO/IEC 7812-1, annex B
+"""
+
+from __future__ import annotations
+
+GS1_LENGTHS = (8, 12, 13, 14)
+
+
+def _digits(text: str) -> list[int]:
+    if not text.isascii() or not text.isdigit():
+        raise ValueError("only the digits 0 to 9")
+    return [int(character) for character in text]
+
+
+def gs1_check_digit(payload: str) -> int:
+    """The check digit that follows these digits; ValueError for anything but digits."""
+    return -sum(digit * (3, 1)[place % 2] for place, digit in enumerate(reversed(_digits(payload)))) % 10
+
+
+def is_gs1(code: str) -> bool:
+    """Whether this is a GS1 code with the right check digit."""
+    plain = code.isascii() and code.isdigit() and len(code) in GS1_LENGTHS
+    return plain and gs1_check_digit(code[:-1]) == int(code[-1])
+
+
+def luhn_check_digit(payload: str) -> int:
+    """The check digit that follows these digits of a card number; ValueError for anything but digits."""
+    total = 0
+    for place, digit in enumerate(reversed(_digits(payload))):
+        doubled = digit * 2 if place % 2 == 0 else digit
+        total += doubled - 9 if doubled > 9 else doubled
+    return -total % 10

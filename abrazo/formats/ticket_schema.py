@@ -1,0 +1,115 @@
+"""JSON Schema of what `abrazo reckon` takes and gives; `make schemas` writes both into docs/formats."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from abrazo.formats.ticket_json import TicketIn
+
+DECIMAL = r"^-?[0-9]+(\.[0-9]+)?$"
+Amount = Annotated[str, Field(pattern=DECIMAL, description="A decimal string with all of the currency's decimals.")]
+
+
+class Out(BaseModel):
+    """Exactly these fields, in this order."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+
+class LineOut(Out):
+    id: str
+    gross: Amount
+    own: Amount
+    net: Amount
+
+
+class ChargeOut(Out):
+    id: str
+    amount: Amount
+
+
+class PartOut(Out):
+    label: str | None
+    tax: Amount
+
+
+class TaxOut(Out):
+    id: str
+    base: Amount
+    tax: Amount
+    parts: list[PartOut]
+
+
+class RowOut(Out):
+    ref: str
+    kind: Annotated[str, Field(pattern="^(line|charge|tax)$")]
+    amount: Amount
+
+
+class MemoOut(Out):
+    id: str
+    tax: Amount
+
+
+class PayerOut(Out):
+    id: str
+    rows: list[RowOut]
+    taxes: list[MemoOut]
+    total: Amount
+    tip: Amount
+    paid: Amount
+    due: Amount
+    cash_due: Amount
+    change: Amount
+    rounding: Amount
+    credit: Amount
+
+
+class StaffTipOut(Out):
+    staff: str
+    amount: Amount
+
+
+class BillOut(Out):
+    lines: list[LineOut]
+    charges: list[ChargeOut]
+    taxes: list[TaxOut]
+    gross: Amount
+    discounts: Amount
+    net: Amount
+    charges_total: Amount
+    tax_total: Amount
+    total: Amount
+    payers: list[PayerOut]
+    staff_tips: list[StaffTipOut]
+    paid: Amount
+    due: Amount
+
+
+def schemas() -> dict[str, dict[str, Any]]:
+    """Both schemas by file name."""
+    return {
+        "ticket.schema.json": {"$schema": "https://json-schema.org/draft/2020-12/schema", **_input()},
+        "bill.schema.json": {"$schema": "https://json-schema.org/draft/2020-12/schema", **BillOut.model_json_schema()},
+    }
+
+
+def _input() -> dict[str, Any]:
+    """The input's schema, taking null and emptiness as left out, as the reader does, and checking decimal strings."""
+    schema = TicketIn.model_json_schema()
+    for model in [schema, *schema.get("$defs", {}).values()]:
+        for field, value in model["properties"].items():
+            if field not in model.get("required", []):
+                empties: list[dict[str, Any]] = [{"type": "null"}, {"type": "array", "maxItems": 0}]
+                empties.append({"type": "object", "maxProperties": 0})
+                meta = {key: value.pop(key) for key in ("default", "title") if key in value}
+                model["properties"][field] = {"anyOf": [value, *empties], **meta}
+    return schema
+
+
+def text(schema: dict[str, Any]) -> str:
+    """A schema as it is written."""
+    return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
