@@ -127,7 +127,7 @@ def payments(folder: Path, database: Path, devices: Devices) -> None:
     """Settling a payment against raw durable commits of SQLite."""
     house = open_house(database, devices, clock=StoryClock())
     actor = Actor(house.staff()["tamsin"], house.tills()["galley"])
-    number = ticket.seat(house, actor, "G2", 1)
+    number = ticket.seat(house, actor, "G2", 1, "bench-seat")
     for index in range(30):
         ticket.add_line(house, actor, number, None, Picked("apple-juice"), f"bench-line-{index}")
     payer, keys = read_whole(house, number).payers[0].id, iter(range(10**6))

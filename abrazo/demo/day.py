@@ -113,7 +113,7 @@ class Story:
         """Seat a party and put its orders on the ticket."""
         self.clock.at(at)
         actor = self.jory if spot.startswith("B") else self.tamsin
-        number = ticket.seat(self.house, actor, spot, guests)
+        number = ticket.seat(self.house, actor, spot, guests, self.key())
         for item, choices, letters in orders:
             self.clock.on()
             picked = Picked(item, "1", tuple(choices.split()), tuple(letters.split()))

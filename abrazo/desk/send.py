@@ -24,7 +24,7 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             at = house.stamp()
             outbox.add(connection, at, PRINTER, title, receipt_text(receipt), about(whole, payer_id))
             till, staff = actor.till.id, actor.staff.id
-            entry = journal.Entry(0, at, house.day().id, till, staff, None, None, "printed", title)
+            entry = journal.Entry(0, at, house.day().id, till, staff, ticket_id, None, "printed", title)
             journal.add(connection, entry)
             journal.add_act(connection, key, "printed", at, "")
     if send_waiting(house):

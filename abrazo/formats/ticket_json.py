@@ -200,6 +200,7 @@ def parse_json(text: bytes) -> object:
     """The JSON value of UTF-8 bytes; refused when it is not JSON, nests too deep or uses a key twice."""
     try:
         value = json.loads(text.decode("utf-8"), object_pairs_hook=_pairs, parse_constant=_constant)
+        _refuse_twice(value)
     except UnicodeDecodeError:
         raise Refused("json", "This is not UTF-8 text.") from None
     except json.JSONDecodeError as error:
@@ -211,7 +212,6 @@ def parse_json(text: bytes) -> object:
         raise Refused("json", "This JSON is nested too deep.") from None
     except ValueError as error:
         raise Refused("json", f"This is not JSON: {error}.") from None
-    _refuse_twice(value)
     return value
 
 

@@ -47,7 +47,10 @@ def add_handlers(app: FastAPI) -> None:
 def _again(request: Request, notice: Notice, status: int) -> Response:
     """The page that the form stood on, with the notice; for forms about a ticket the ticket itself."""
     with _anew(request) as house:
-        actor = actor_of(request, house)
+        try:
+            actor = actor_of(request, house)
+        except NeedsSignIn:
+            return page(request, house, None, "_parts/message.html", status, notice=notice)
         ticket = request.path_params.get("ticket")
         form = getattr(request.state, "form", None)
         if ticket is not None and form is not None:

@@ -12,7 +12,7 @@ from tests.desk.test_ticket import add
 
 
 def table(desk: Desk, guests: int = 3) -> int:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", guests)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", guests, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "apple-juice", "A")
     add(desk, number, "lemon-posset", "B")
@@ -94,7 +94,7 @@ def test_undo_and_equal_parts_leave_the_settled_alone(desk: Desk) -> None:
 
 
 def test_who_paid_alone_owes_for_what_comes_later(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "B1", 1)
+    number = ticket.seat(desk.house, desk.tamsin, "B1", 1, desk.key())
     add(desk, number, "apple-juice")
     pay(desk, number, "A")
     add(desk, number, "lemon-posset")

@@ -23,7 +23,7 @@ from tests.desk.test_ticket import add
 
 def one_payer(desk: Desk) -> tuple[int, int]:
     """A ticket of 9.80 and its payer."""
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 1)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
     add(desk, number, "apple-juice")
     add(desk, number, "lemon-posset")
     return number, desk.whole(number).payers[0].id
@@ -151,7 +151,7 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
     shutil.rmtree(tmp_path / "house", ignore_errors=True)
     shutil.copytree(founded, tmp_path / "house")
     desk, chance = Desk(tmp_path / "house"), random.Random(seed)
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 3)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "B")
     for name in acts:

@@ -18,15 +18,15 @@ def add(desk: Desk, number: int, item: str, *guests: str, choices: tuple[str, ..
 
 
 def test_a_table_takes_one_party(desk: Desk) -> None:
-    ticket.seat(desk.house, desk.tamsin, "G2", 3)
+    ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
     with pytest.raises(Refused, match="seated meanwhile"):
-        ticket.seat(desk.house, desk.jory, "G2", 2)
+        ticket.seat(desk.house, desk.jory, "G2", 2, desk.key())
     with pytest.raises(NotFound):
-        ticket.seat(desk.house, desk.tamsin, "Z9", 2)
+        ticket.seat(desk.house, desk.tamsin, "Z9", 2, desk.key())
 
 
 def test_large_parties_bear_a_service_charge(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "P1", 8)
+    number = ticket.seat(desk.house, desk.tamsin, "P1", 8, desk.key())
     add(desk, number, "bottle-of-cider")
     assert desk.whole(number).bill.charges_total == 124
 
@@ -44,7 +44,7 @@ def test_large_parties_bear_a_service_charge(desk: Desk) -> None:
     ],
 )
 def test_bad_picks_name_the_field_and_change_nothing(desk: Desk, picked: Picked, where: str) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     with pytest.raises(Refused) as refusal:
         ticket.add_line(desk.house, desk.tamsin, number, 1, picked, desk.key())
     assert refusal.value.where == where
@@ -52,14 +52,14 @@ def test_bad_picks_name_the_field_and_change_nothing(desk: Desk, picked: Picked,
 
 
 def test_same_key_adds_one_line(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     for _ in range(3):
         ticket.add_line(desk.house, desk.tamsin, number, 1, Picked("apple-juice"), "the same")
     assert len(desk.whole(number).standing) == 1
 
 
 def test_second_of_two_servers_is_told(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "apple-juice")
     with pytest.raises(Stale) as stale:
         ticket.add_line(desk.house, desk.jory, number, 1, Picked("small-cider"), desk.key())
@@ -67,7 +67,7 @@ def test_second_of_two_servers_is_told(desk: Desk) -> None:
 
 
 def test_a_removed_line_stays_with_who_and_when(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "estuary-pale-ale", "A", choices=("pint-2",), quantity="2")
     line = desk.whole(number).lines[0]
     ticket.remove_line(desk.house, desk.jory, number, desk.version(number), line.id)
@@ -77,7 +77,7 @@ def test_a_removed_line_stays_with_who_and_when(desk: Desk) -> None:
 
 
 def test_guests_have_names_or_not(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     ticket.name_guest(desk.house, desk.tamsin, number, 1, "B", "  Rui  ")
     assert [guest.name for guest in desk.whole(number).guests] == [None, "Rui"]
     with pytest.raises(Refused, match="at most 40"):
@@ -87,7 +87,7 @@ def test_guests_have_names_or_not(desk: Desk) -> None:
 
 
 def test_a_table_with_something_to_pay_is_not_freed(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "apple-juice")
     with pytest.raises(Refused, match="is still to pay"):
         ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())

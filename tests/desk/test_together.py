@@ -37,7 +37,7 @@ def at_once(desk: Desk, work: Callable[[House, Actor, int], object], times: int)
 
 
 def test_no_line_is_lost(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2)
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
 
     def add(house: House, who: Actor, station: int) -> None:
         ticket.add_line(house, who, number, None, Picked("apple-juice"), f"line-{station}")
@@ -74,5 +74,5 @@ def test_one_charge_however_many_press_it(desk: Desk) -> None:
 
 
 def test_one_party_a_table(desk: Desk) -> None:
-    answers = at_once(desk, lambda house, who, _: ticket.seat(house, who, "D6", 2), 20)
+    answers = at_once(desk, lambda house, who, _: ticket.seat(house, who, "D6", 2, desk.key()), 20)
     assert sum(isinstance(answer, int) for answer in answers) == 1

@@ -38,7 +38,7 @@ def test_both_sides_are_equally_high(desk: Desk, drawn: list[tuple[str, str]], w
         for line in desk.whole(busy).standing:
             ticket.remove_line(house, who, busy, desk.version(busy), line.id)
         ticket.free_table(house, who, busy, None, desk.key())
-    number = ticket.seat(house, who, "G2", 3)
+    number = ticket.seat(house, who, "G2", 3, desk.key())
     for item, letters in drawn:
         choices = ("pint-1",) if item.endswith("ale") else ()
         ticket.add_line(house, who, number, None, Picked(item, "1", choices, tuple(letters)), desk.key())

@@ -57,7 +57,7 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
     try:
         if not typed.isascii() or not typed.isdigit() or len(typed) > 4:
             raise Refused("guests", "How many guests? A whole number.", "guests")
-        ticket = desk.seat(house, actor, spot, whole(form, "guests"))
+        ticket = desk.seat(house, actor, spot, whole(form, "guests"), text(form, "key"))
     except Refused as refusal:
         if refusal.code == "busy":
             raise
