@@ -5,8 +5,10 @@ from __future__ import annotations
 from abrazo.core.errors import Refused
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.receipt import about, receipt_of
+from abrazo.desk.look.report import day_report
 from abrazo.desk.whole import read_whole
 from abrazo.devices.base import DeviceFault
+from abrazo.formats.day_report import day_report_text
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal, outbox
 from abrazo.store.db import atomic
@@ -29,6 +31,18 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             journal.add_act(connection, key, "printed", at, "")
     if send_waiting(house):
         raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
+
+
+def print_report(house: House, day: int, key: str) -> None:
+    """Print a day's report."""
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is None:
+            body = day_report_text(day_report(house, day))
+            at = house.stamp()
+            outbox.add(connection, at, PRINTER, f"Day report {day}", body, f"report {day}")
+            journal.add_act(connection, key, "printed", at, "")
+    if send_waiting(house):
+        raise Refused("paper", "The report waits: the printer is out of paper. It prints when paper is in.")
 
 
 def send_waiting(house: House) -> int:

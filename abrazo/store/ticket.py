@@ -80,6 +80,7 @@ FROM ticket WHERE id = ?
 """
 LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
 LIST_CLOSED = "SELECT id FROM ticket WHERE state = 'closed' ORDER BY closed_at DESC, id DESC LIMIT ? OFFSET ?"
+CLOSED_ON = "SELECT id FROM ticket WHERE day = ? AND state = 'closed' ORDER BY closed_at, id"
 COUNT_CLOSED = "SELECT count(*) FROM ticket WHERE state = 'closed'"
 BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
@@ -146,6 +147,11 @@ def list_open(connection: Connection) -> list[int]:
 def list_closed(connection: Connection, most: int, after: int = 0) -> list[int]:
     """Closed tickets, newest first."""
     return [row["id"] for row in connection.execute(LIST_CLOSED, (most, after))]
+
+
+def closed_on(connection: Connection, day: int) -> list[int]:
+    """Tickets opened on a day and closed, oldest first."""
+    return [row["id"] for row in connection.execute(CLOSED_ON, (day,))]
 
 
 def count_closed(connection: Connection) -> int:

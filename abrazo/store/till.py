@@ -27,11 +27,66 @@ class Day:
     floats: dict[str, int]
 
 
+@dataclass(frozen=True, slots=True)
+class Count:
+    """The latest count of a drawer; `pieces` by denomination as JSON, empty when only a total was typed."""
+
+    till: str
+    staff: str
+    at: str
+    pieces: str
+    total: int
+    expected: int
+
+    @property
+    def over(self) -> int:
+        """Counted less expected; negative is short."""
+        return self.total - self.expected
+
+
+@dataclass(frozen=True, slots=True)
+class Petty:
+    """Money paid out of a drawer, or in."""
+
+    till: str
+    staff: str
+    at: str
+    direction: str
+    category: str
+    note: str
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class AnyDay:
+    """A business day, open or closed."""
+
+    id: int
+    business_date: str
+    opened_at: str
+    opened_by: str
+    closed_at: str | None
+    closed_by: str | None
+    floats: dict[str, int]
+
+
 TILLS = "SELECT id, name, machine FROM till ORDER BY rowid"
 ADD_TILL = "INSERT INTO till (id, name, machine) VALUES (?, ?, ?)"
 OPEN_DAY = "SELECT id, business_date, opened_at, opened_by FROM day WHERE closed_at IS NULL"
 FLOATS = "SELECT till, float_amount FROM day_till WHERE day = ?"
 DATE_OF = "SELECT business_date FROM day WHERE id = ?"
+ADD_COUNT = "INSERT INTO drawer_count (day, till, staff, at, pieces, total, expected) VALUES (?, ?, ?, ?, ?, ?, ?)"
+COUNTS = """
+SELECT till, staff, at, pieces, total, expected FROM drawer_count
+WHERE id IN (SELECT max(id) FROM drawer_count WHERE day = ? GROUP BY till)
+"""
+ADD_PETTY = (
+    "INSERT INTO petty (day, till, staff, at, direction, category, note, amount) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+)
+PETTY = "SELECT till, staff, at, direction, category, note, amount FROM petty WHERE day = ? AND till = ? ORDER BY id"
+CLOSE_DAY = "UPDATE day SET closed_at = ?, closed_by = ? WHERE id = ?"
+LAST_CLOSED = "SELECT max(id) AS id FROM day WHERE closed_at IS NOT NULL"
+ANY_DAY = "SELECT id, business_date, opened_at, opened_by, closed_at, closed_by FROM day WHERE id = ?"
 ADD_DAY = "INSERT INTO day (business_date, opened_at, opened_by) VALUES (?, ?, ?)"
 ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
@@ -62,3 +117,41 @@ def add_day(connection: Connection, business_date: str, at: str, by: str, floats
     assert day is not None
     connection.executemany(ADD_FLOAT, [(day, till, amount) for till, amount in floats.items()])
     return day
+
+
+def read_day(connection: Connection, day: int) -> AnyDay | None:
+    """A day, open or closed."""
+    row = connection.execute(ANY_DAY, (day,)).fetchone()
+    if row is None:
+        return None
+    floats = {r["till"]: r["float_amount"] for r in connection.execute(FLOATS, (day,))}
+    return AnyDay(**fields(row), floats=floats)
+
+
+def last_closed(connection: Connection) -> int | None:
+    """The day that was closed last."""
+    day = connection.execute(LAST_CLOSED).fetchone()["id"]
+    return None if day is None else int(day)
+
+
+def close_day(connection: Connection, day: int, at: str, by: str) -> None:
+    connection.execute(CLOSE_DAY, (at, by, day))
+
+
+def add_count(connection: Connection, day: int, count: Count) -> None:
+    c = count
+    connection.execute(ADD_COUNT, (day, c.till, c.staff, c.at, c.pieces, c.total, c.expected))
+
+
+def counts_of(connection: Connection, day: int) -> dict[str, Count]:
+    """The latest count of every till that was counted on a day."""
+    return {row["till"]: Count(*row) for row in connection.execute(COUNTS, (day,))}
+
+
+def add_petty(connection: Connection, day: int, petty: Petty) -> None:
+    p = petty
+    connection.execute(ADD_PETTY, (day, p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount))
+
+
+def petty_of(connection: Connection, day: int, till: str) -> list[Petty]:
+    return [Petty(*row) for row in connection.execute(PETTY, (day, till))]

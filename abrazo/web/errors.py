@@ -71,6 +71,8 @@ def _anew(request: Request) -> Iterator[House]:
 
 def _refused(request: Request, error: Exception) -> Response:
     assert isinstance(error, Refused)
+    if error.code == "no_day" and "staff" in request.session:
+        return RedirectResponse(urls.open_day(), 303)
     return _again(request, Notice("wrong", error.what, error.where), 422)
 
 

@@ -60,6 +60,19 @@ def till() -> str:
     return "/till"
 
 
+def open_day() -> str:
+    return "/till/open"
+
+
+def count_drawer() -> str:
+    return "/till/count"
+
+
+def report(**state: object) -> str:
+    """A day's report; the latest when no day is named."""
+    return _query("/till/report", state)
+
+
 def past(**state: object) -> str:
     return _query("/past", state)
 

@@ -75,6 +75,8 @@ def _desk(running: Running, page: Page) -> None:
     page.get_by_role("link", name="Receipt").first.click()
     page.get_by_role("heading", name="Receipt of").wait_for()
     _shot(page, "receipt")
+    page.goto(f"{running.url}/till/report")
+    _shot(page, "report")
     for name in ("till", "past", "devices"):
         page.goto(f"{running.url}/{name}")
         _shot(page, name)

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.house import House
 from abrazo.desk.whole import read_whole
-from abrazo.store import tenders
+from abrazo.store import catalogue, tenders
 from abrazo.store import ticket as kept
+from abrazo.store import till as tills
 from abrazo.store.tenders import KeptPayment
-from abrazo.store.till import Day, Till
+from abrazo.store.till import Count, Day, Petty, Till
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,22 @@ class TillPage:
     open_tickets: int
     names: dict[str, str]
     numbers: dict[int, int]
+    petty: list[Petty]
+    count: Count | None
+
+
+def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
+    """The cash movements of one till on a day, in minor units."""
+    payments = tenders.payments_of(house.connection, day, till_id)
+    cash = [p for p in payments if p.tender == "cash" and p.taken_back_at is None]
+    petty = tills.petty_of(house.connection, day, till_id)
+    return Drawer(
+        float_,
+        cash_in=sum(payment.given + payment.change for payment in cash),
+        change_and_refunds=sum(payment.change for payment in cash),
+        paid_out=sum(one.amount for one in petty if one.direction == "out"),
+        paid_in=sum(one.amount for one in petty if one.direction == "in"),
+    )
 
 
 def till_page(house: House, till: Till) -> TillPage:
@@ -50,9 +67,8 @@ def till_page(house: House, till: Till) -> TillPage:
     payments = tenders.payments_of(house.connection, day.id, till.id)
     standing = [payment for payment in payments if payment.taken_back_at is None]
     cash = [payment for payment in standing if payment.tender == "cash"]
-    handed = sum(payment.given + payment.change for payment in cash)
-    change = sum(payment.change for payment in cash)
-    drawer = Drawer(day.floats.get(till.id, 0), cash_in=handed, change_and_refunds=change)
+    drawer = drawer_of(house, day.id, till.id, day.floats.get(till.id, 0))
+    handed, change = drawer.cash_in, drawer.change_and_refunds
     machines = sorted({payment.machine for payment in standing if payment.machine})
     return TillPage(
         till=till,
@@ -71,6 +87,8 @@ def till_page(house: House, till: Till) -> TillPage:
         open_tickets=len(kept.list_open(house.connection)),
         names={staff.id: staff.name for staff in people.values()},
         numbers={p.ticket: number_of(house, p.ticket) for p in payments},
+        petty=tills.petty_of(house.connection, day.id, till.id),
+        count=tills.counts_of(house.connection, day.id).get(till.id),
     )
 
 
@@ -94,3 +112,13 @@ def _tips(house: House, payments: list[KeptPayment]) -> list[tuple[str, int]]:
             for staff, amount in whole.bill.staff_tips:
                 found[staff] = found.get(staff, 0) + amount
     return [(people[staff].name if staff in people else staff, amount) for staff, amount in found.items()]
+
+
+def denominations(house: House) -> list[tuple[int, bool]]:
+    """The currency's pieces, ascending: (minor units, is a note)."""
+    return catalogue.list_denominations(house.connection)
+
+
+def is_open(house: House) -> bool:
+    """Whether a day is open."""
+    return tills.open_day(house.connection) is not None

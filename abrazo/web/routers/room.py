@@ -59,7 +59,7 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
             raise Refused("guests", "How many guests? A whole number.", "guests")
         ticket = desk.seat(house, actor, spot, whole(form, "guests"), text(form, "key"))
     except Refused as refusal:
-        if refusal.code == "busy":
+        if refusal.code in ("busy", "no_day"):
             raise
         table = next((table for table in today(house).tables if table.spot.id == spot), None)
         if table is None:

@@ -10,6 +10,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.desk import sign_in as desk
 from abrazo.desk.house import House
+from abrazo.desk.look.till import is_open
 from abrazo.web import urls
 from abrazo.web.forms import Notice, text
 from abrazo.web.pages import page
@@ -31,7 +32,7 @@ def _page(request: Request, house: House, who: str, till: str, back: str, notice
         who=people.get(who),
         till=till if till in tills else next(iter(tills)),
         back=back,
-        day=house.day(),
+        day=house.day() if is_open(house) else None,
         pins=request.app.state.pins,
         notice=notice,
     )

@@ -1,17 +1,140 @@
-"""The till so far."""
+"""The till: the day so far, paid in and out, counting, closing and opening the day, its report."""
 
 from __future__ import annotations
 
+import re
+
 from fastapi import APIRouter, Request
-from starlette.responses import Response
+from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk.look.till import till_page
+from abrazo.core.errors import Refused
+from abrazo.desk import send
+from abrazo.desk import till as desk
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.look.report import day_report, latest_day
+from abrazo.desk.look.tenders import read_money
+from abrazo.desk.look.till import denominations, is_open, till_page
+from abrazo.formats.day_report import day_report_text
+from abrazo.web import urls
+from abrazo.web.forms import Notice, text
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, SignedIn
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
-router = APIRouter()
+router = APIRouter(prefix="/till")
 
 
-@router.get("/till")
+def _till(
+    request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
+) -> Response:
+    status = 422 if notice else 200
+    problems = desk.in_the_way(house)
+    shown = till_page(house, actor.till)
+    return page(
+        request, house, actor, "till/page.html", status, t=shown, problems=problems, notice=notice, typed=typed or {}
+    )
+
+
+@router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
-    return page(request, house, actor, "till/page.html", t=till_page(house, actor.till), notice=None)
+    if not is_open(house):
+        return RedirectResponse(urls.open_day(), 303)
+    return _till(request, house, actor)
+
+
+@router.post("/petty")
+def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Paid out or in."""
+    typed = {name: text(form, name) for name in ("amount", "category", "note")}
+    try:
+        amount = read_money(house, typed["amount"], "amount")
+        direction = text(form, "direction")
+        desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], text(form, "key"))
+    except Refused as refusal:
+        return _till(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.till(), 303)
+
+
+def _count(
+    request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
+) -> Response:
+    values = [value for value, _ in reversed(denominations(house))]
+    status = 422 if notice else 200
+    return page(request, house, actor, "till/count.html", status, values=values, notice=notice, typed=typed or {})
+
+
+@router.get("/count")
+def count_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    return _count(request, house, actor)
+
+
+@router.post("/count")
+def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    values = [value for value, _ in denominations(house)]
+    typed = {f"n{value}": text(form, f"n{value}").strip() for value in values}
+    typed["total"] = text(form, "total").strip()
+    try:
+        pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+        total = read_money(house, typed["total"], "total") if typed["total"] else None
+        desk.count_drawer(house, actor, pieces, total, text(form, "key"))
+    except Refused as refusal:
+        return _count(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.till(), 303)
+
+
+def _pieces(typed: str) -> int:
+    if not typed:
+        return 0
+    if not re.fullmatch(r"[0-9]{1,4}", typed):
+        raise Refused("pieces", f"“{typed}” is not a number of notes or coins.", "pieces")
+    return int(typed)
+
+
+@router.post("/close")
+def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    try:
+        day = desk.close_day(house, actor, text(form, "key"))
+    except Refused as refusal:
+        return _till(request, house, actor, Notice("wrong", refusal.what, "close"))
+    return RedirectResponse(urls.report(day=day), 303)
+
+
+@router.get("/report")
+def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, printed: str = "") -> Response:
+    chosen = day or latest_day(house)
+    if chosen is None:
+        raise NotFound("no day yet")
+    notice = Notice("done", "Printed. The paper is on the device desk.") if printed else None
+    paper = day_report_text(day_report(house, chosen))
+    return page(request, house, actor, "till/report.html", day=chosen, paper=paper, open=is_open(house), notice=notice)
+
+
+@router.post("/report")
+def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
+    send.print_report(house, day, text(form, "key"))
+    return RedirectResponse(urls.report(day=day, printed="yes"), 303)
+
+
+def _open(
+    request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
+) -> Response:
+    tills = list(house.tills().values())
+    status = 422 if notice else 200
+    return page(request, house, actor, "till/open.html", status, tills=tills, notice=notice, typed=typed or {})
+
+
+@router.get("/open")
+def open_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    if is_open(house):
+        return RedirectResponse(urls.till(), 303)
+    return _open(request, house, actor)
+
+
+@router.post("/open")
+def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    typed = {one: text(form, f"float-{one}") for one in house.tills()}
+    try:
+        floats = {one: read_money(house, amount or "0", f"float-{one}") for one, amount in typed.items()}
+        desk.open_day(house, actor, floats, text(form, "key"))
+    except Refused as refusal:
+        return _open(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.today(), 303)

@@ -1,0 +1,117 @@
+"""A day's report, of any day: what was sold, how it was paid, what the drawers held, who did it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+
+from abrazo.core.till import expected_cash
+from abrazo.desk.house import House, NotFound
+from abrazo.desk.look.receipt import house_date
+from abrazo.desk.look.till import drawer_of
+from abrazo.desk.whole import Whole, read_whole
+from abrazo.formats.day_report import DayReport
+from abrazo.store import ticket as kept
+from abrazo.store import till
+from abrazo.store.till import AnyDay, Count
+
+Pairs = tuple[tuple[str, str], ...]
+
+
+def latest_day(house: House) -> int | None:
+    """The open day, or else the one closed last."""
+    day = till.open_day(house.connection)
+    return day.id if day else till.last_closed(house.connection)
+
+
+def day_report(house: House, day_id: int) -> DayReport:
+    """The report of a day, open or closed."""
+    day = till.read_day(house.connection, day_id) if 0 < day_id < 2**63 else None
+    if day is None:
+        raise NotFound(f"no day {day_id}")
+    people = house.staff()
+    tickets = [read_whole(house, ticket) for ticket in kept.closed_on(house.connection, day_id)]
+    heading = [f"Opened {day.opened_at[11:16]} by {people[day.opened_by].name}"]
+    if day.closed_at and day.closed_by:
+        heading.append(f"Closed {day.closed_at[11:16]} by {people[day.closed_by].name}")
+    else:
+        heading.append("Still open: the day so far")
+    if tickets:
+        closed = sorted(whole.head.closed_at or "" for whole in tickets)
+        heading.append(f"First sale {closed[0][11:16]}, last sale {closed[-1][11:16]}")
+    sections = [("Sold", _sold(house, tickets)), ("Tax by rate", _taxes(house, tickets))]
+    sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
+    sections += [(f"Till {one.name}", _drawer(house, day, one.id)) for one in house.tills().values()]
+    return DayReport(house.settings.name, house_date(day.business_date), tuple(heading), tuple(sections))
+
+
+def _added(house: House, found: Iterable[tuple[str, int]]) -> Pairs:
+    """Sums by words, in the order in which the words first came, each with how many there were."""
+    sums: dict[str, tuple[int, int]] = {}
+    for words, amount in found:
+        number, total = sums.get(words, (0, 0))
+        sums[words] = (number + 1, total + amount)
+    text = house.settings.currency.text
+    return tuple((f"{number} x {words}", text(total)) for words, (number, total) in sums.items())
+
+
+def _sold(house: House, tickets: list[Whole]) -> Pairs:
+    groups: list[tuple[str, int]] = []
+    for whole in tickets:
+        nets = {bill.id: bill.net for bill in whole.bill.lines}
+        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing]
+        charges = dict(whole.bill.charges)
+        groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
+    total = sum(whole.bill.total for whole in tickets)
+    return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
+
+
+def _taxes(house: House, tickets: list[Whole]) -> Pairs:
+    sums: dict[str, int] = {}
+    for whole in tickets:
+        labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
+        for tax in whole.bill.taxes:
+            if tax.base:
+                sums[labels[tax.id]] = sums.get(labels[tax.id], 0) + tax.tax
+    return tuple((label, house.settings.currency.text(amount)) for label, amount in sums.items())
+
+
+def _routes(house: House, tickets: list[Whole]) -> Pairs:
+    taken = [(payment.route, payment.given) for whole in tickets for payment in whole.taken]
+    back = [("taken back", p.given) for whole in tickets for p in whole.payments if p.taken_back_at]
+    return _added(house, [*taken, *back])
+
+
+def _tips(house: House, tickets: list[Whole]) -> Pairs:
+    people = house.staff()
+    found = [(staff, amount) for whole in tickets for staff, amount in whole.bill.staff_tips]
+    return _added(house, [(people[staff].name if staff in people else staff, amount) for staff, amount in found])
+
+
+def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
+    text = house.settings.currency.text
+    drawer = drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))
+    pairs = [("Float", text(drawer.float_)), ("Cash handed over", text(drawer.cash_in))]
+    pairs.append(("Change given", text(-drawer.change_and_refunds)))
+    for one in till.petty_of(house.connection, day.id, till_id):
+        note = f", {one.note}" if one.note else ""
+        pairs.append(
+            (f"Paid {one.direction}: {one.category}{note}", text(one.amount if one.direction == "in" else -one.amount))
+        )
+    pairs.append(("Expected", text(expected_cash(drawer))))
+    count = till.counts_of(house.connection, day.id).get(till_id)
+    return (*pairs, *_counted(house, count)) if count else (*pairs, ("Not counted", ""))
+
+
+def _counted(house: House, count: Count) -> list[tuple[str, str]]:
+    text = house.settings.currency.text
+    pieces = [
+        (f"{number} x {text(int(value))}", text(int(value) * number))
+        for value, number in sorted(json.loads(count.pieces).items(), key=lambda pair: -int(pair[0]))
+    ]
+    word = "Agrees" if not count.over else "Over" if count.over > 0 else "Short"
+    return [
+        *pieces,
+        (f"Counted by {house.staff()[count.staff].name}", text(count.total)),
+        (word, text(abs(count.over))),
+    ]

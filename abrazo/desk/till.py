@@ -1,0 +1,138 @@
+"""The drawer and the day: paid in and out, counting, closing, opening.
+
+The expected cash shows only after a count. A day is closed by a supervisor, when every drawer that moved is counted, no
+ticket is open and no card machine owes an answer.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from datetime import datetime
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import Posting, over_short_postings, petty_postings
+from abrazo.core.till import expected_cash
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.till import drawer_of
+from abrazo.store import journal, tenders, till
+from abrazo.store import ticket as kept
+from abrazo.store.db import atomic
+from abrazo.store.till import Count, Petty
+
+LONGEST = 80
+MOST_PIECES = 9999
+
+
+def _record(house: House, actor: Actor, day: int, kind: str, what: str, postings: tuple[Posting, ...] = ()) -> None:
+    entry = journal.Entry(0, house.stamp(), day, actor.till.id, actor.staff.id, None, None, kind, what)
+    journal.add(house.connection, entry, postings)
+
+
+def move_cash(house: House, actor: Actor, direction: str, amount: int, category: str, note: str, key: str) -> None:
+    """Pay money out of the drawer, or in; with a category and a note."""
+    category, note = " ".join(category.split()), " ".join(note.split())
+    if direction not in ("out", "in"):
+        raise Refused("direction", "Paid out, or paid in?", "direction")
+    if amount <= 0:
+        raise Refused("amount", "How much? More than 0.", "amount")
+    if not category:
+        raise Refused("category", "What for? A word such as ice or stamps.", "category")
+    if len(category) > LONGEST or len(note) > LONGEST:
+        raise Refused("note", f"At most {LONGEST} characters each.", "note")
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is not None:
+            return
+        day, at = house.day().id, house.stamp()
+        petty = Petty(actor.till.id, actor.staff.id, at, direction, category, note, amount)
+        till.add_petty(connection, day, petty)
+        signed = amount if direction == "out" else -amount
+        words = f"Paid {direction} {house.settings.currency.text(amount)} for {category}"
+        _record(house, actor, day, f"paid {direction}", words, petty_postings(actor.till.id, category, signed))
+        journal.add_act(connection, key, "petty", at, "")
+
+
+def pieces_total(pieces: Mapping[int, int]) -> int:
+    """What counted pieces come to, in minor units."""
+    if any(not 0 <= number <= MOST_PIECES for number in pieces.values()):
+        raise Refused("pieces", f"Each number is from 0 to {MOST_PIECES}.", "pieces")
+    return sum(value * number for value, number in pieces.items())
+
+
+def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: int | None, key: str) -> None:
+    """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is kept."""
+    counted = pieces_total(pieces) if total is None else total
+    if counted < 0:
+        raise Refused("total", "A drawer holds 0 or more.", "total")
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is not None:
+            return
+        day, at = house.day(), house.stamp()
+        expected = expected_cash(drawer_of(house, day.id, actor.till.id, day.floats.get(actor.till.id, 0)))
+        shown = json.dumps({str(value): number for value, number in pieces.items() if number})
+        till.add_count(connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
+        text = house.settings.currency.text
+        _record(house, actor, day.id, "counted", f"Counted {text(counted)} in the drawer, {text(expected)} expected")
+        journal.add_act(connection, key, "counted", at, "")
+
+
+def in_the_way(house: House) -> list[str]:
+    """Everything that keeps the day from being closed, in words."""
+    day = house.day()
+    found = []
+    open_tickets = [kept.read(house.connection, ticket) for ticket in kept.list_open(house.connection)]
+    if open_tickets:
+        numbers = ", ".join(str(head.number) for head in open_tickets if head)
+        found.append(f"Open tickets, {len(open_tickets)}: {numbers}. Settle or free them on Today.")
+    asks = tenders.open_asks(house.connection)
+    if asks:
+        found.append(f"Charges on card machines without an answer, {len(asks)}: ask them from Today.")
+    counts = till.counts_of(house.connection, day.id)
+    for one in house.tills().values():
+        drawer = drawer_of(house, day.id, one.id, day.floats.get(one.id, 0))
+        count = counts.get(one.id)
+        if count is None and (drawer.cash_in or drawer.paid_out or drawer.paid_in):
+            found.append(f"The drawer of till {one.name} is not counted yet.")
+        elif count is not None and count.expected != expected_cash(drawer):
+            found.append(f"Money moved at till {one.name} after its count. Count it again.")
+    return found
+
+
+def close_day(house: House, actor: Actor, key: str) -> int:
+    """Close the open day; over and short are posted. Gives the day's id. All that is in the way is said at once."""
+    with atomic(house.connection) as connection:
+        done = journal.read_act(connection, key)
+        if done is not None:
+            return int(done)
+        if actor.staff.role != "supervisor":
+            raise Refused("right", "A supervisor closes the day. Lock the screen and let one sign in.")
+        problems = in_the_way(house)
+        if problems:
+            raise Refused("in_the_way", " ".join(problems))
+        day, at = house.day(), house.stamp()
+        text = house.settings.currency.text
+        for count in till.counts_of(connection, day.id).values():
+            if count.over:
+                words = f"Till {count.till} {'over' if count.over > 0 else 'short'} by {text(abs(count.over))}"
+                _record(house, actor, day.id, "over or short", words, over_short_postings(count.till, count.over))
+        _record(house, actor, day.id, "day closed", f"Closed the day {day.business_date}")
+        till.close_day(connection, day.id, at, actor.staff.id)
+        journal.add_act(connection, key, "day closed", at, str(day.id))
+    return day.id
+
+
+def open_day(house: House, actor: Actor, floats: Mapping[str, int], key: str) -> None:
+    """Open a business day, dated today, with the float of every till."""
+    if any(amount < 0 for amount in floats.values()):
+        raise Refused("float", "A float is 0 or more.", "float")
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is not None:
+            return
+        if till.open_day(connection) is not None:
+            raise Refused("open", "A day is open already.")
+        at = house.stamp()
+        date = datetime.fromisoformat(at).date().isoformat()
+        day = till.add_day(connection, date, at, actor.staff.id, dict(floats))
+        said = ", ".join(f"{one} {house.settings.currency.text(amount)}" for one, amount in floats.items())
+        _record(house, actor, day, "day opened", f"Opened the day with {said}")
+        journal.add_act(connection, key, "day opened", at, str(day))

@@ -1,0 +1,27 @@
+"""The day's report as plain text at 42 columns."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.formats.receipt_text import WIDTH, row, rows, wrap
+
+
+@dataclass(frozen=True, slots=True)
+class DayReport:
+    """A day's report: heading lines, then sections of (words, amount); every amount is text already."""
+
+    house: str
+    business_date: str
+    heading: tuple[str, ...]
+    sections: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
+
+
+def day_report_text(report: DayReport) -> str:
+    """The report as it prints."""
+    lines = [line.center(WIDTH).rstrip() for line in wrap(report.house, WIDTH)]
+    lines += row("Day report", report.business_date)
+    lines += [line for words in report.heading for line in wrap(words, WIDTH)]
+    for title, pairs in report.sections:
+        lines += ["-" * WIDTH, title, *rows(pairs)]
+    return "\n".join(line.rstrip() for line in [*lines, "-" * WIDTH])

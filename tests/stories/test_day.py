@@ -1,0 +1,81 @@
+"""The end of the day and the next: paid out, counted, closed by a supervisor, reported, opened again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from abrazo.demo.day import Story, StoryClock
+from abrazo.desk import tenders, ticket
+from abrazo.desk.whole import read_whole
+from abrazo.store import ticket as kept
+from tests.stories.conftest import Clerk
+from tests.stories.house import Running
+
+
+def free_the_room(running: Running) -> None:
+    """Settle every open table of the demo, as its servers would by the evening."""
+    house = running.look()
+    story = Story(house, StoryClock(house.clock.now()))
+    story.acts = 10_000
+    for number in kept.list_open(house.connection):
+        for asked in read_whole(house, number).open_asks:
+            tenders.ask_again(house, asked.reference)
+        for payer in read_whole(house, number).payers:
+            if read_whole(house, number).payer_bill(payer.id).account.due:
+                story.cash(number, payer.id)
+        ticket.free_table(house, story.tamsin, number, None, story.key())
+    house.connection.close()
+
+
+def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Running) -> None:
+    odile = clerk()
+    odile.sign_in("odile", "4071")
+    odile.touch("link", "Till", exact=True)
+    odile.sees("Open tickets, 11")
+    free_the_room(running)
+    odile.expected = {422}
+    odile.type("Amount", "3,50")
+    odile.touch("button", "Record paid out")
+    odile.sees("What for?")
+    assert odile.page.get_by_label("Amount", exact=True).input_value() == "3,50"
+    odile.expected = set()
+    odile.type("For", "ice")
+    odile.touch("button", "Record paid out")
+    odile.sees("Paid out: ice")
+    odile.sees("is not counted yet")
+    odile.touch("link", "Count the drawer")
+    assert odile.page.get_by_text("Expected").count() == 0
+    odile.expected = {422}
+    odile.type("How many of €50.00", "four")
+    odile.touch("button", "This is what the drawer holds")
+    odile.sees("is not a number of notes or coins")
+    odile.expected = set()
+    odile.acts = 0
+    for value, number in (
+        ("100", "3"),
+        ("50", "4"),
+        ("20", "6"),
+        ("10", "7"),
+        ("5", "9"),
+        ("2", "8"),
+        ("1", "11"),
+        ("0.20", "3"),
+    ):
+        odile.type(f"How many of €{float(value):.2f}", number)
+    odile.touch("button", "This is what the drawer holds")
+    odile.sees("counted €762.60")
+    odile.touch("button", "Close Sat 13 June 2026")
+    odile.sees("Closed 14:2")
+    assert odile.acts <= 12
+    odile.touch("button", "Print the report")
+    odile.sees("Printed.")
+    paper = Path(str(running.db).replace("house.db", "house-paper.txt")).read_text("utf-8")
+    assert "7 x 10.00" in paper
+    odile.page.goto(running.url)
+    odile.touch("link", "G2 free, seat guests")
+    odile.touch("button", "Seat 2 guests at G2")
+    odile.page.get_by_role("heading", name="Open the day").wait_for()
+    odile.type("Float of till Galley", "150")
+    odile.touch("button", "Open the day with these floats")
+    odile.page.get_by_role("heading", name="Nobody waits").wait_for()
