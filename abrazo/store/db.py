@@ -38,11 +38,11 @@ def atomic(connection: Connection) -> Iterator[Connection]:
     connection.execute("BEGIN IMMEDIATE")
     try:
         yield connection
+        connection.execute("COMMIT")
     except BaseException:
         if connection.in_transaction:  # a failed COMMIT may have ended it already
             connection.execute("ROLLBACK")
         raise
-    connection.execute("COMMIT")
 
 
 @contextmanager

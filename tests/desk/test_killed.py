@@ -1,0 +1,156 @@
+"""A fault between every two statements of every act: either all of it is there, or nothing is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any, cast
+
+import pytest
+
+from abrazo.desk import sharing, tenders, ticket, till, tips
+from abrazo.desk.house import Actor, House
+from abrazo.desk.ticket import Picked
+from abrazo.store.db import Connection
+from tests.desk.conftest import MACHINE, Desk
+from tests.desk.test_ticket import add
+
+
+class Killed(BaseException):
+    """The process ended here."""
+
+
+class Fragile:
+    """A connection that ends the process at its n-th writing statement."""
+
+    def __init__(self, connection: Connection, left: int) -> None:
+        self._connection, self._left = connection, left
+
+    def _spend(self, sql: str) -> None:
+        if sql.lstrip().startswith(("INSERT", "UPDATE", "DELETE", "COMMIT")):
+            if self._left == 0:
+                raise Killed
+            self._left -= 1
+
+    def execute(self, sql: str, *values: Any) -> Any:
+        self._spend(sql)
+        return self._connection.execute(sql, *values)
+
+    def executemany(self, sql: str, rows: Any) -> Any:
+        self._spend(sql)
+        return self._connection.executemany(sql, rows)
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._connection, name)
+
+
+def everything(connection: Connection) -> list[str]:
+    """All that is in the database."""
+    return list(connection.iterdump())
+
+
+def table_of_two(desk: Desk) -> int:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    add(desk, number, "bottle-of-cider")
+    add(desk, number, "lemon-posset", "B")
+    return number
+
+
+Act = Callable[[House, Actor, int], object]
+
+
+def first_payer(desk: Desk, number: int) -> int:
+    return desk.whole(number).payers[0].id
+
+
+def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
+    """Every act with what must have happened before it."""
+
+    def version(number: int) -> int:
+        return desk.version(number)
+
+    def share(number: int) -> None:
+        sharing.by_seat(desk.house, desk.tamsin, number, version(number))
+
+    def charged(number: int) -> None:
+        tenders.ask_card(
+            desk.house, desk.tamsin, number, version(number), first_payer(desk, number), MACHINE, 1860, "c"
+        )
+        desk.follow()
+
+    def paid(number: int) -> None:
+        payer = first_payer(desk, number)
+        tenders.take_cash(desk.house, desk.tamsin, number, version(number), payer, 1860, 2000, "p")
+
+    def asked(number: int) -> None:
+        tenders.ask_card(
+            desk.house, desk.tamsin, number, version(number), first_payer(desk, number), MACHINE, 1860, "c"
+        )
+        tenders.follow(desk.house)
+
+    def sold_and_counted(number: int) -> None:
+        paid(number)
+        ticket.free_table(desk.house, desk.tamsin, number, None, "f")
+        till.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
+
+    def nothing(_: int) -> None:
+        return None
+
+    odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
+    return {
+        "seat": (nothing, lambda h, who, _: ticket.seat(h, who, "D6", 3, "k")),
+        "add": (
+            nothing,
+            lambda h, who, n: ticket.add_line(h, who, n, version(n), Picked("apple-juice", guests=("A",)), "k"),
+        ),
+        "remove": (nothing, lambda h, who, n: ticket.remove_line(h, who, n, version(n), desk.whole(n).lines[0].id)),
+        "share": (nothing, lambda h, who, n: sharing.by_seat(h, who, n, version(n))),
+        "equal": (share, lambda h, who, n: sharing.equal_parts(h, who, n, version(n), 3)),
+        "undo": (share, lambda h, who, n: sharing.undo(h, who, n, version(n))),
+        "tip": (nothing, lambda h, who, n: tips.set_tip(h, who, n, version(n), first_payer(desk, n), percent="10")),
+        "cash": (
+            nothing,
+            lambda h, who, n: tenders.take_cash(h, who, n, version(n), first_payer(desk, n), 1860, 2000, "k"),
+        ),
+        "ask": (
+            nothing,
+            lambda h, who, n: tenders.ask_card(h, who, n, version(n), first_payer(desk, n), MACHINE, 1860, "k"),
+        ),
+        "approval": (asked, lambda h, who, n: tenders.follow(h)),
+        "back in cash": (
+            paid,
+            lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
+        ),
+        "back by card": (
+            charged,
+            lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
+        ),
+        "free": (paid, lambda h, who, n: ticket.free_table(h, who, n, None, "k")),
+        "paid out": (nothing, lambda h, who, _: till.move_cash(h, who, "out", 350, "ice", "", "k")),
+        "close": (sold_and_counted, lambda h, who, _: till.close_day(h, odile, "k")),
+    }
+
+
+NAMES = ["seat", "add", "remove", "share", "equal", "undo", "tip", "cash", "ask", "approval", "back in cash"]
+NAMES += ["back by card", "free", "paid out", "close"]
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_all_or_nothing(desk: Desk, name: str) -> None:
+    number = table_of_two(desk)
+    before, act = acts(desk)[name]
+    before(number)
+    start = everything(desk.house.connection)
+    for writes in range(60):
+        fragile = replace(desk.house, connection=cast(Connection, Fragile(desk.house.connection, writes)))
+        try:
+            act(fragile, desk.tamsin, number)
+        except Killed:
+            assert everything(desk.house.connection) == start, f"half of it was there after {writes} writes"
+            continue
+        break
+    else:
+        raise AssertionError("the act never came to its end")
+    assert writes >= 3, "an act that writes next to nothing is no test"
+    assert everything(desk.house.connection) != start
+    assert desk.balance("") == 0

@@ -1,0 +1,85 @@
+"""What pages are shown: states in words, the queue's order, receipts that add up."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from abrazo.desk.house import Devices
+from abrazo.desk.look.past import past_page
+from abrazo.desk.look.receipt import receipt_of
+from abrazo.desk.look.room import today
+from abrazo.desk.look.till import till_page
+from abrazo.desk.set_up import open_house
+from abrazo.desk.whole import read_whole
+from abrazo.formats.receipt_text import receipt_text
+from abrazo.store import journal
+from abrazo.store import ticket as kept
+from tests.stories.house import demo_template
+
+STATES = {
+    "D1": "eating", "D2": "ordering", "D3": "bill asked", "D4": "bill asked", "D5": "part paid", "P1": "eating",
+    "G1": "eating", "G3": "bill asked", "G5": "card unknown", "G6": "just seated", "B2": "paid",
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return demo_template(tmp_path_factory.mktemp("demo")) / "house.db"
+
+
+def test_the_demos_room_and_queue(demo: Path) -> None:
+    house = open_house(demo, Devices.beside(demo))
+    room = today(house)
+    assert {table.spot.name: table.state for table in room.tables if table.ticket} == STATES
+    assert [card.name for card in room.queue] == ["G5", "B2", "D5", "D4", "G3"]
+    assert [card.act for card in room.queue] == ["ask", "free", "pay", "share", "share"]
+    assert room.owed == sum(table.due for table in room.tables)
+    house.connection.close()
+
+
+def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
+    """Rows add up to the bill, payments to bill, tip and rounding, contained taxes to the ticket's."""
+    house = open_house(demo, Devices.beside(demo))
+
+    def cents(text: str | None) -> int:
+        return int((text or "0").replace(".", ""))
+
+    closed = kept.list_closed(house.connection, 50)
+    assert len(closed) == 14
+    for number in closed:
+        whole = read_whole(house, number)
+        receipts = [receipt_of(house, whole, payer.id) for payer in whole.payers]
+        for receipt in receipts:
+            assert sum(cents(amount) for _, amount in receipt.rows) == cents(receipt.total)
+            change = sum(cents(amount) for words, amount in receipt.paid if words == "Change")
+            taken = sum(cents(amount) for words, amount in receipt.paid if words != "Change") - change
+            assert taken == cents(receipt.total) + cents(receipt.tip) + cents(receipt.rounding)
+            assert receipt.due is None
+            assert re.search(r"Served by .*, till Galley", receipt_text(receipt))
+        shown = sum(cents(amount) for receipt in receipts for _, amount in receipt.taxes)
+        assert shown == whole.bill.tax_total
+        assert sum(cents(receipt.total) for receipt in receipts) == whole.bill.total
+    house.connection.close()
+
+
+def test_till_and_books_agree(demo: Path) -> None:
+    house = open_house(demo, Devices.beside(demo))
+    page = till_page(house, house.tills()["galley"])
+    balances = journal.balances(house.connection)
+    assert page.expected == 15000 + balances["assets:cash:galley"]
+    assert {one.route: one.amount for one in page.cards} == {"card machine 1": balances["assets:card:card-machine-1"]}
+    settled = sum(amount for account, amount in balances.items() if account.startswith("liabilities:tips:"))
+    assert sum(amount for _, amount in page.tips) == -settled
+    house.connection.close()
+
+
+@pytest.mark.parametrize(("asked", "got", "rows"), [(1, 1, 12), (2, 2, 2), (99, 2, 2), (-5, 1, 12)])
+def test_past_tickets_by_the_page(demo: Path, asked: int, got: int, rows: int) -> None:
+    house = open_house(demo, Devices.beside(demo))
+    page = past_page(house, asked)
+    house.connection.close()
+    assert (page.page, page.pages, len(page.tickets), page.number) == (got, 2, rows, 14)
+    assert [row.closed_at for row in page.tickets] == sorted((row.closed_at for row in page.tickets), reverse=True)
