@@ -93,6 +93,11 @@ function follow() {
   if (!url) return;
   stream = new EventSource(url);
   stream.address = url;
+  stream.addEventListener("error", () => {
+    if (!stream || stream.readyState !== EventSource.CLOSED) return; // else it connects again by itself
+    stream = null;
+    setTimeout(follow, 1000);
+  });
   stream.addEventListener("step", (event) => show(JSON.parse(event.data).step));
   stream.addEventListener("ended", (event) => {
     stream.close();
