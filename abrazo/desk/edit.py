@@ -88,16 +88,20 @@ def _check_and_settle(edit: Edit) -> None:
         if refusal.code == "above_due":
             raise Refused("settled", CHANGES_PAID) from None
         raise
-    connection = edit.house.connection
+    connection, changed = edit.house.connection, False
     for payer in whole.payers:
         bill = whole.payer_bill(payer.id)
         if whole.under_way(payer.id) > bill.account.due:
             what = f"{payer.letter} is being charged on the card machine; this can change when that has ended."
             raise Refused("under_way", what)
         settled = bill.account.due == 0 and bill.account.paid > 0
-        if settled and not payer.settled_at:
+        if settled == bool(payer.settled_at):
+            continue
+        if settled:
             kept.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
             kept.set_tip(connection, payer.id, None, bill.account.tip or None)
-        elif payer.settled_at and not settled:
+        else:
             kept.unsettle_payer(connection, payer.id)
-    edit.reread()
+        changed = True
+    if changed:
+        edit.reread()  # refuses what could not be reckoned with these kept

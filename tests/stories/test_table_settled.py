@@ -225,3 +225,23 @@ def test_hands_on_the_keyboard(clerk: MakeClerk) -> None:
     keys.press("Escape")
     server.page.get_by_role("heading", name="Next to settle").wait_for()
     server.check()
+
+
+def test_several_payments_on_one_payer(clerk: MakeClerk) -> None:
+    """A part by card, a part in cash, the rest by card; what remains is always in sight."""
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.type("Amount to take", "10.00", enter=True)
+    server.touch("button", "Charge €10.00 on card machine 1", check=False)
+    server.sees("paid €10.00")
+    server.page.get_by_role("button", name="Charge €18.10").wait_for()
+    server.type("Amount to take", "8", enter=True)
+    server.touch("link", "€10.00 €2.00 back")
+    server.touch("button", "Take €10.00 cash, give €2.00 change")
+    server.touch("link", "Change given, take €10.10 from the whole table")
+    server.sees("paid €18.00")
+    server.touch("button", "Charge €10.10 on card machine 1", check=False)
+    server.sees("D1 is paid")
+    assert server.page.get_by_role("list", name="Payments").get_by_role("listitem").count() == 3
