@@ -43,6 +43,14 @@ def whole(form: Mapping[str, Any], name: str, default: int | None = None) -> int
     raise Refused("form", f"The page sent no {name}. Load it again.", name)
 
 
+def act_key(form: Mapping[str, Any]) -> str:
+    """The key of the request, made when its page was; without one nothing is done, since it could be done twice."""
+    key = text(form, "key")
+    if len(key) < 16:
+        raise Refused("form", "The page sent no key. Load it again; nothing was done.")
+    return key
+
+
 def _many(form: FormData | QueryParams, name: str) -> tuple[str, ...]:
     return tuple(value for value in form.getlist(name) if isinstance(value, str) and value)
 

@@ -74,6 +74,13 @@ def test_forged_forms_do_nothing(client: TestClient) -> None:
     assert "G2 free" in client.get("/").text
 
 
+def test_without_a_key_nothing_is_done(client: TestClient) -> None:
+    csrf = hidden(client.get("/tables/G2/seat").text, "csrf")
+    for fields in ({"csrf": csrf, "guests": "2"}, {"csrf": csrf, "guests": "2", "key": ""}):
+        assert client.post("/tables/G2/seat", data=fields).status_code == 422
+    assert "G2 free" in client.get("/").text
+
+
 def test_headers_and_cookie(client: TestClient) -> None:
     answer = client.get("/")
     policy = answer.headers["content-security-policy"]

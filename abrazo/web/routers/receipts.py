@@ -12,7 +12,7 @@ from abrazo.desk.look.receipt import payer_name, receipt_of
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.forms import Notice, text
+from abrazo.web.forms import Notice, act_key
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -51,7 +51,7 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer
 def print_it(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
     read_whole(house, ticket).payer(payer)
     try:
-        desk.print_receipt(house, actor, ticket, payer, text(form, "key"))
+        desk.print_receipt(house, actor, ticket, payer, act_key(form))
     except Refused as refusal:
         return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)

@@ -11,7 +11,7 @@ from abrazo.desk.house import NotFound
 from abrazo.desk.look.past import find_ticket
 from abrazo.desk.look.room import today
 from abrazo.web import urls
-from abrazo.web.forms import Notice, text, whole
+from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -57,7 +57,7 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
     try:
         if not typed.isascii() or not typed.isdigit() or len(typed) > 4:
             raise Refused("guests", "How many guests? A whole number.", "guests")
-        ticket = desk.seat(house, actor, spot, whole(form, "guests"), text(form, "key"))
+        ticket = desk.seat(house, actor, spot, whole(form, "guests"), act_key(form))
     except Refused as refusal:
         if refusal.code in ("busy", "no_day"):
             raise

@@ -19,7 +19,7 @@ from abrazo.desk.set_up import close_house, open_house
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.forms import text, whole
+from abrazo.web.forms import act_key, text, whole
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment, next_payer
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -32,7 +32,7 @@ LOOK_EVERY, LOOK_FOR = 0.15, 120.0  # seconds
 def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     amount = read_money(house, text(form, "take"), "amount")
     handed = read_money(house, text(form, "handed"), "handed")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), text(form, "key")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key)
     return RedirectResponse(urls.change(ticket, payment), 303)
 
@@ -67,7 +67,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, pay
 @router.post("/card")
 def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     amount = read_money(house, text(form, "take"), "amount")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), text(form, "key")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
@@ -101,7 +101,7 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
 
 @router.post("/take-back")
 def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    version, payment, key = whole(form, "version"), whole(form, "payment"), text(form, "key")
+    version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
     payer = desk.take_back(house, actor, ticket, version, payment, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 

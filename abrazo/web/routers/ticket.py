@@ -13,7 +13,7 @@ from abrazo.desk.look.why import why_page
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
-from abrazo.web.forms import View, text, whole
+from abrazo.web.forms import View, act_key, text, whole
 from abrazo.web.pages import exact_money, page
 from abrazo.web.ticket_page import ticket_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -54,7 +54,7 @@ def why(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: 
 def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     view = View.of(form)
     picked = Picked(view.item, view.quantity, view.choices, view.seats, view.note)
-    desk.add_line(house, actor, ticket, whole(form, "version"), picked, text(form, "key"))
+    desk.add_line(house, actor, ticket, whole(form, "version"), picked, act_key(form))
     return _back(ticket, view, item="", quantity="1", note="", choices=(), q="", line=None)
 
 
@@ -106,5 +106,5 @@ def done(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Re
 
 @router.post("/free")
 def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    desk.free_table(house, actor, ticket, None, text(form, "key"))
+    desk.free_table(house, actor, ticket, None, act_key(form))
     return RedirectResponse(urls.today(), 303)

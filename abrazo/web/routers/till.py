@@ -16,7 +16,7 @@ from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations, is_open, till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
-from abrazo.web.forms import Notice, text
+from abrazo.web.forms import Notice, act_key, text
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -48,7 +48,7 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
     try:
         amount = read_money(house, typed["amount"], "amount")
         direction = text(form, "direction")
-        desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], text(form, "key"))
+        desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], act_key(form))
     except Refused as refusal:
         return _till(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
     return RedirectResponse(urls.till(), 303)
@@ -75,7 +75,7 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
     try:
         pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
         total = read_money(house, typed["total"], "total") if typed["total"] else None
-        desk.count_drawer(house, actor, pieces, total, text(form, "key"))
+        desk.count_drawer(house, actor, pieces, total, act_key(form))
     except Refused as refusal:
         return _count(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
     return RedirectResponse(urls.till(), 303)
@@ -92,7 +92,7 @@ def _pieces(typed: str) -> int:
 @router.post("/close")
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     try:
-        day = desk.close_day(house, actor, text(form, "key"))
+        day = desk.close_day(house, actor, act_key(form))
     except Refused as refusal:
         return _till(request, house, actor, Notice("wrong", refusal.what, "close"))
     return RedirectResponse(urls.report(day=day), 303)
@@ -110,7 +110,7 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
 
 @router.post("/report")
 def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
-    send.print_report(house, day, text(form, "key"))
+    send.print_report(house, day, act_key(form))
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
 
 
@@ -134,7 +134,7 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> 
     typed = {one: text(form, f"float-{one}") for one in house.tills()}
     try:
         floats = {one: read_money(house, amount or "0", f"float-{one}") for one, amount in typed.items()}
-        desk.open_day(house, actor, floats, text(form, "key"))
+        desk.open_day(house, actor, floats, act_key(form))
     except Refused as refusal:
         return _open(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
     return RedirectResponse(urls.today(), 303)
