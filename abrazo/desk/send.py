@@ -7,7 +7,7 @@ from abrazo.desk.house import Actor, House
 from abrazo.desk.look.receipt import about, receipt_of
 from abrazo.desk.look.report import day_report
 from abrazo.desk.whole import read_whole
-from abrazo.devices.base import DeviceFault
+from abrazo.devices.base import DeviceFault, Printer
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal, outbox
@@ -47,9 +47,10 @@ def print_report(house: House, day: int, key: str) -> None:
 
 def send_waiting(house: House) -> int:
     """Send what waits to the printer; gives how many sheets still wait."""
+    printer: Printer = house.devices.printer
     for sheet in outbox.waiting(house.connection):
         try:
-            house.devices.printer.put(sheet.title, sheet.body)
+            printer.put(sheet.title, sheet.body)
         except DeviceFault as fault:
             with atomic(house.connection) as connection:
                 outbox.mark_fault(connection, sheet.id, str(fault))

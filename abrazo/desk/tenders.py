@@ -17,7 +17,7 @@ from abrazo.core.tenders import cash_due
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.whole import Whole
-from abrazo.devices.base import CardAnswer, DeviceFault, NoAnswer, NotKnown, Unreachable
+from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, NoAnswer, NotKnown, Unreachable
 from abrazo.store import journal, tenders
 from abrazo.store.db import atomic
 from abrazo.store.journal import Entry
@@ -277,7 +277,7 @@ def follow(house: House, *, after_start: bool = False) -> bool:
 
 
 def _step(house: House, ask: CardAsk, *, send: bool) -> None:
-    machine = house.devices.machines[ask.machine]
+    machine: CardMachine = house.devices.machines[ask.machine]
     try:
         if send:
             machine.start(ask.reference, ask.amount, refund=ask.kind == "refund", ask_tip=ask.ask_tip)

@@ -75,7 +75,6 @@ SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tend
        reference, taken_back_at, taken_back_by FROM payment
 """
 PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
-PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
 PAYMENTS_OF_DAY = PAYMENT_COLUMNS + "WHERE day = ? AND till = ? ORDER BY id"
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
@@ -99,11 +98,6 @@ SET_ASK = "UPDATE card_ask SET state = ?, step = ?, said = ?, ended_at = ? WHERE
 def list_payments(connection: Connection, ticket: int) -> list[KeptPayment]:
     """All payments on a ticket, taken back ones too."""
     return [KeptPayment(*row) for row in connection.execute(PAYMENTS, (ticket,))]
-
-
-def read_payment(connection: Connection, payment: int) -> KeptPayment | None:
-    row = connection.execute(PAYMENT, (payment,)).fetchone()
-    return KeptPayment(*row) if row else None
 
 
 def payments_of(connection: Connection, day: int, till: str) -> list[KeptPayment]:

@@ -126,6 +126,18 @@ def strip_of(house: House, whole: Whole, picking: int | None = None) -> Strip:
 # ---- the left side
 
 
+Parts = dict[tuple[str, str], tuple[tuple[str, int], ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class _Facts:
+    """What every row needs, gathered once: staff's initials, lines' nets, and who covers what."""
+
+    initials: dict[str, str]
+    nets: dict[str, int]
+    parts: Parts
+
+
 def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
     by_letter: dict[str, list[KeptLine]] = {TABLE: []}
     letters = {guest.id: guest.letter for guest in whole.guests}
@@ -138,14 +150,15 @@ def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
         by_letter["A"] = by_letter.pop(TABLE) + by_letter["A"]
     names = {guest.letter: guest.name or f"Seat {guest.letter}" for guest in whole.guests} | {TABLE: "Table"}
     charged = TABLE if TABLE in by_letter else "A"
+    facts = _Facts({staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole))
     top, groups = 0, list[Group]()
     for letter, lines in by_letter.items():
         row_top, rows = top, list[LineRow]()
         for line in lines:
-            rows.append(_line_row(house, whole, line, row_top, picking))
+            rows.append(_line_row(facts, whole, line, row_top, picking))
             row_top += ROW
         for charge in whole.charges if letter == charged else []:
-            rows.append(_charge_row(whole, str(charge.id), charge.label, charge.share, row_top))
+            rows.append(_charge_row(facts, whole, str(charge.id), charge.label, charge.share, row_top))
             row_top += ROW
         if rows:
             groups.append(Group(letter, names[letter], rows, top))
@@ -153,7 +166,7 @@ def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
     return groups
 
 
-def _line_row(house: House, whole: Whole, line: KeptLine, top: int, picking: int | None) -> LineRow:
+def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: int | None) -> LineRow:
     letters = {guest.id: guest.letter for guest in whole.guests}
     seats = tuple(letters[guest] for guest, weight in line.shares if weight)
     words = [label for label, _ in line.choices]
@@ -161,7 +174,6 @@ def _line_row(house: House, whole: Whole, line: KeptLine, top: int, picking: int
         words.insert(0, f"for {', '.join(seats)}")
     if line.note:
         words.append(f"“{line.note}”")
-    net = next(bill.net for bill in whole.bill.lines if bill.id == str(line.id))
     mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()
     having = set(seats) or {guest.letter for guest in whole.guests}
     has = "none" if not having & mine else "all" if having <= mine else "some"
@@ -171,30 +183,35 @@ def _line_row(house: House, whole: Whole, line: KeptLine, top: int, picking: int
         label=line.label,
         count="" if line.quantity == "1" else f"{line.quantity} × ",
         words=", ".join(words),
-        amount=net,
-        staff=house.staff()[line.staff].initials,
+        amount=facts.nets[str(line.id)],
+        staff=facts.initials[line.staff],
         seats=seats,
-        parts=_parts(whole, "line", str(line.id)),
+        parts=facts.parts.get(("line", str(line.id)), ()),
         top=top,
         quantity=line.quantity,
         has=has,
     )
 
 
-def _charge_row(whole: Whole, ref: str, label: str, share: str, top: int) -> LineRow:
+def _charge_row(facts: _Facts, whole: Whole, ref: str, label: str, share: str, top: int) -> LineRow:
     amount = dict(whole.bill.charges)[ref]
     words = "shared evenly" if share == "even" else "in proportion to what each had"
-    return LineRow(ref, "charge", label, "", words, amount, "", (), _parts(whole, "charge", ref), top, share=share)
+    parts = facts.parts.get(("charge", ref), ())
+    return LineRow(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
 
 
-def _parts(whole: Whole, kind: str, ref: str) -> tuple[tuple[str, int], ...]:
+def _nets(whole: Whole) -> dict[str, int]:
+    return {bill.id: bill.net for bill in whole.bill.lines}
+
+
+def _parts(whole: Whole) -> Parts:
+    """Who covers how much of every line and charge, by (kind, id)."""
     letters = {str(payer.id): payer.letter for payer in whole.payers}
-    return tuple(
-        (letters[bill.id], row.amount)
-        for bill in whole.bill.payers
-        for row in bill.rows
-        if (row.kind, row.ref) == (kind, ref)
-    )
+    found: dict[tuple[str, str], list[tuple[str, int]]] = {}
+    for bill in whole.bill.payers:
+        for row in bill.rows:
+            found.setdefault((row.kind, row.ref), []).append((letters[bill.id], row.amount))
+    return {key: tuple(parts) for key, parts in found.items()}
 
 
 def _folded(whole: Whole, left: int) -> LineRow:
@@ -295,26 +312,18 @@ def _spine(whole: Whole, rows: list[LineRow], cards: list[PayerCard], scale: flo
     ports = [Port(0, starts[row.kind, row.ref], max(2.0, row.amount * scale), "") for row in rows if row.amount]
     ports += [Port(x1, ends[card.letter], max(2.0, card.total * scale), card.letter) for card in cards if card.total]
     paid = {card.letter: min(1.0, card.paid / (card.total + card.tip)) if card.total else 0.0 for card in cards}
-    bands: list[Band] = []
-    for row in sorted(rows, key=lambda row: len(row.parts)):
+    drawn: list[tuple[int, list[Band]]] = []
+    for row in rows:
         start = starts[row.kind, row.ref]
         for letter, amount in row.parts:
             thick = amount * scale
-            end = ends[letter] + _above(rows, row, letter) * scale
-            bands += _band(x0, start, x1, end, thick, letter, paid[letter])
+            drawn.append((len(row.parts), _band(x0, start, x1, ends[letter], thick, letter, paid[letter])))
             start += thick
+            ends[letter] += thick  # the next band ends below
+    drawn.sort(key=lambda band: band[0])  # shared lines lie over those of one payer
+    bands = [band for _, both in drawn for band in both]
     parts = ", ".join(f"{card.name} {whole.ticket.currency.text(card.total)}" for card in cards)
     return Spine(width, height, bands, ports, f"{len(rows)} lines, covered by: {parts}")
-
-
-def _above(rows: list[LineRow], upto: LineRow, letter: str) -> int:
-    """How much of a payer's port is taken by the rows above."""
-    total = 0
-    for row in rows:
-        if row is upto:
-            break
-        total += sum(amount for who, amount in row.parts if who == letter)
-    return total
 
 
 def _band(x0: float, y0: float, x1: float, y1: float, thick: float, letter: str, paid: float) -> list[Band]:
