@@ -6,6 +6,8 @@ Rules here
 - a ticket closed: debit what its guests paid; credit sales by report group at their gross, tax by id, service charge,
   tips by staff; discounts and comps are contra-revenue by reason. Contained tax is taken out of sales and charges by
   their nets
+- a line of the group deposit is no sale: closing its ticket stores it; money received on an account lowers what is owed
+- a card held for a tab counts as nothing paid: two memorandum accounts against each other, until used or let go
 - stored value (gift cards, store credit, deposits, series, points) is a liability until it is used
 - cash rounding takes the difference; a refund of everything is the same entry with the signs turned
 """
@@ -26,6 +28,8 @@ ROUNDING = "income:cash-rounding"
 OVER_SHORT = "expenses:over-and-short"
 RECEIVABLES = "assets:receivables"
 KEPT_DEPOSITS = "income:deposits-kept"
+DEPOSIT = "deposit"  # report group of a line that takes a deposit
+ON_ACCOUNT = "on account: "  # report group of a line that receives money on somebody's account
 STORED = {
     "gift card": "liabilities:gift-cards",
     "store credit": "liabilities:store-credit",
@@ -99,6 +103,20 @@ def over_short_postings(till: str, over: int) -> Postings:
     return Posting(money_account("cash", till), over), Posting(OVER_SHORT, -over)
 
 
+def hold_postings(machine: str, amount: int) -> Postings:
+    """A sum held on a card; negative lets it go, or uses it up."""
+    return Posting(f"assets:held-on-cards:{slug(machine)}", amount), Posting("liabilities:held-on-cards", -amount)
+
+
+def line_account(group: str) -> str:
+    """The account that a line of a report group credits."""
+    if group == DEPOSIT:
+        return STORED["deposit"]
+    if group.startswith(ON_ACCOUNT):
+        return f"{RECEIVABLES}:{slug(group.removeprefix(ON_ACCOUNT))}"
+    return f"income:sales:{slug(group)}"
+
+
 def turned(postings: Iterable[Posting]) -> Postings:
     """The same entry with the signs turned: it takes back all of it."""
     return tuple(Posting(posting.account, -posting.amount) for posting in postings)
@@ -113,7 +131,7 @@ def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> Pos
 
     sold: list[tuple[str, int, str | None]] = []
     for line, amounts in zip(ticket.lines, bill.lines, strict=True):
-        account = f"income:sales:{slug(groups[line.id])}"
+        account = line_account(groups[line.id])
         credit(account, amounts.gross)
         sold.append((account, amounts.net, line.tax))
     for account, amount in given_away(ticket, bill):

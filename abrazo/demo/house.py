@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from fractions import Fraction
 
+from abrazo.core.codes import gs1_check_digit
 from abrazo.core.tax import Tax
 from abrazo.desk.set_up import Plan
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
@@ -21,6 +23,9 @@ SETTINGS = {
     "service_percent": "10",
     "service_from": "8",
     "patience": "8",
+    "region": "IE",
+    "zone": "Europe/Dublin",
+    "tab_hold": "3000",
     "demo": "yes",
 }
 
@@ -44,7 +49,7 @@ STAFF = (
 )
 PINS = {person.id: pin for person, pin in STAFF}
 
-TILLS = (Till("galley", "Galley", "card machine 1"), Till("landing", "Landing", "card machine 2"))
+TILLS = (Till("galley", "Galley", "card machine 1"), Till("landing", "Landing", "card machine 2", "desk"))
 
 
 def _group(id: str, name: str, least: int, most: int, *choices: tuple[str, int]) -> ChoiceGroup:
@@ -75,6 +80,10 @@ CATEGORIES = (
     Category("tea", "Tea & hot", "cup"),
     Category("ale", "Ale & cider", "glass-full"),
     Category("soft", "Spritz & soft", "leaf"),
+    Category("sessions", "Sessions", "kayak"),
+    Category("addons", "Add-ons", "hanger"),
+    Category("tasks", "Shed tasks", "tool"),
+    Category("shop", "Shop", "shopping-bag"),
 )
 
 # category, tax, place, report group: number, name, price, choice groups
@@ -148,6 +157,65 @@ def _items() -> tuple[tuple[Item, tuple[str, ...]], ...]:
     )
 
 
+# What the Landing, the Shed and the Shop sell. Number, name, price, then minutes, unit or the code's in-house number.
+_SESSIONS = (
+    (101, "First paddle", 4800, 90),
+    (102, "Skiff lesson", 5200, 60),
+    (103, "Roll clinic", 6400, 120),
+    (104, "Drysuit fitting", 1800, 45),
+    (105, "Guided creek tour", 5800, 150),
+)
+_ADDONS = ((111, "Wetsuit", 1200), (112, "Dry bag loan", 400), (113, "Photos", 1500))
+_TASKS = (
+    (121, "Neck seal", 5800, ""),
+    (122, "Wrist seals", 4200, ""),
+    (123, "Pressure test", 1400, ""),
+    (124, "Zip wax", 800, ""),
+    (131, "Sail seam patch", 2400, ""),
+    (132, "Luff re-stitch", 3600, ""),
+    (133, "Off-cuts of sailcloth", 1800, "kg"),
+    (141, "Oar re-leather", 2200, ""),
+    (142, "Oar balance", 1200, ""),
+    (143, "Oar varnish", 1600, ""),
+    (151, "Hull patch", 4500, ""),
+    (152, "Gel-coat polish", 6000, ""),
+    (153, "Rudder line", 1900, ""),
+    (154, "Rope splice", 700, ""),
+)
+_SHOP = (
+    (161, "Braided rope", 280, "m", "std"),
+    (171, "Dry bag S, red", 1900, "", "std"),
+    (172, "Dry bag S, teal", 1900, "", "std"),
+    (173, "Dry bag M, red", 2400, "", "std"),
+    (174, "Dry bag M, teal", 2400, "", "std"),
+    (175, "Dry bag L, red", 2900, "", "std"),
+    (176, "Dry bag L, teal", 2900, "", "std"),
+    (181, "Sun hat", 2200, "", "std"),
+    (182, "Paddle leash", 1400, "", "std"),
+    (183, "Tide tables", 650, "", "zero"),
+    (184, "Enamel mug", 1100, "", "std"),
+    (185, "Kelp soap", 750, "", "std"),
+)
+
+
+def code_of(number: int) -> str:
+    """An EAN-13 from GS1's range for use inside a house (prefixes 20 to 29), with its check digit."""
+    payload = f"21{number:010d}"
+    return f"{payload}{gs1_check_digit(payload)}"
+
+
+def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
+    for number, name, price, minutes in _SESSIONS:
+        yield Item(slug(name), number, name, "sessions", price, "std", "", "sessions", minutes=minutes), ()
+    for number, name, price in _ADDONS:
+        yield Item(slug(name), number, name, "addons", price, "std", "", "sessions"), ()
+    for number, name, price, unit in _TASKS:
+        yield Item(slug(name), number, name, "tasks", price, "std", "shed", "shed", unit=unit), ()
+    for number, name, price, unit, tax in _SHOP:
+        group = "printed matter" if tax == "zero" else "shop"
+        yield Item(slug(name), number, name, "shop", price, tax, "", group, code=code_of(number), unit=unit), ()
+
+
 def _spots() -> tuple[Spot, ...]:
     deck = [("D1", 2, "round"), ("D2", 2, "round"), ("D3", 4, "square"), ("D4", 4, "square"), ("D5", 8, "square")]
     deck.append(("D6", 4, "square"))
@@ -167,4 +235,4 @@ def _spots() -> tuple[Spot, ...]:
     return tuple(made)
 
 
-PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, _items(), _spots())
+PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots())

@@ -6,9 +6,12 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound
+from abrazo.desk.jobs import MESSAGE
 from abrazo.devices.card import OUTCOMES, Told
-from abrazo.store import outbox
+from abrazo.devices.drawer import Opened
+from abrazo.store import catalogue, jobs, outbox
 from abrazo.store.outbox import Sheet
+from abrazo.store.till import Till
 
 PACES = {"slow": 2.0, "usual": 0.8, "at once": 0.05}
 TIPS = ("0", "5", "10", "15")
@@ -35,6 +38,13 @@ class DeviceDesk:
     paper_out: bool
     paper: str
     sheets: list[Sheet]
+    tills: list[Till]
+    drawers: dict[str, Opened | None]
+    drawer_stuck: bool
+    scanner_dead: bool
+    post_down: bool
+    messages: list[Sheet]
+    codes: list[tuple[str, str]]
 
 
 def device_desk(house: House) -> DeviceDesk:
@@ -43,8 +53,60 @@ def device_desk(house: House) -> DeviceDesk:
         MachineDesk(m.name, m.told, _pace(m.told.pace), m.charged()[-6:]) for m in house.devices.machines.values()
     ]
     printer = house.devices.printer
-    sheets = outbox.latest(house.connection, 6)
-    return DeviceDesk(machines, OUTCOMES, tuple(PACES), TIPS, printer.paper_out, printer.shown(), sheets)
+    sheets = outbox.latest(house.connection, 40)
+    tills, devices = list(house.tills().values()), house.devices
+    return DeviceDesk(
+        machines,
+        OUTCOMES,
+        tuple(PACES),
+        TIPS,
+        printer.paper_out,
+        printer.shown(),
+        [sheet for sheet in sheets if sheet.device != MESSAGE and sheet.sent_at][:6],
+        tills,
+        {one.id: devices.drawers.seen(one.id) for one in tills},
+        devices.drawers.stuck,
+        devices.scanner.dead,
+        devices.post.line_down,
+        [sheet for sheet in sheets if sheet.device == MESSAGE][:8],
+        _codes(house),
+    )
+
+
+def _codes(house: House) -> list[tuple[str, str]]:
+    """Some codes that lie about in the house: goods, and tags of jobs."""
+    goods = [(item.name, item.code) for item in catalogue.items_in(house.connection, "shop") if item.code]
+    tags = [
+        (f"Tag {job.name}", job.code) for job in jobs.on_rack(house.connection, house.stamp()) if job.state == "ready"
+    ]
+    return [*goods[1:6], *tags[:3], ("Nobody's", "2999999999998")]
+
+
+def scan(house: House, till: str, code: str) -> None:
+    """Scan a code at a till with the stand-in."""
+    if till not in house.tills():
+        raise NotFound(f"no till {till!r}")
+    plain = code.strip()
+    if not plain or len(plain) > 40:
+        raise Refused("code", "Which code? At most 40 characters.", "code")
+    house.devices.scanner.scan(till, plain)
+
+
+def push_shut(house: House, till: str) -> None:
+    """Push a drawer shut."""
+    house.devices.drawers.push_shut(till)
+
+
+def tell_fault(house: House, device: str, fails: bool) -> None:
+    """Let a stand-in fail, or mend it."""
+    if device == "scanner":
+        house.devices.scanner.dead = fails
+    elif device == "drawer":
+        house.devices.drawers.stuck = fails
+    elif device == "post":
+        house.devices.post.line_down = fails
+    else:
+        raise NotFound(f"no device {device!r}")
 
 
 def _pace(seconds: float) -> str:

@@ -2,17 +2,19 @@
 
 After every change
 - nobody has paid, or is just being charged, more than their bill
+- deposits of the ticket's jobs are applied, first and at most what is due
 - who owes nothing and has paid is settled and keeps their bill, whatever comes later
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
+from abrazo.desk.deposits import fit_deposits
 from abrazo.desk.house import Actor, House, Stale
 from abrazo.desk.whole import Whole, kept_cells, read_whole
 from abrazo.store import journal
@@ -81,8 +83,41 @@ def editing(
             journal.add_act(house.connection, key, kind, edit.at, edit.answer)
 
 
+@contextmanager
+def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[Edit]:
+    """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
+    with atomic(house.connection):
+        done = journal.read_act(house.connection, key)
+        edit = Edit(house, actor, read_whole(house, int(done) if done else make()))
+        edit.done, edit.answer = done, str(edit.id)
+        yield edit
+        if done is None:
+            _check_and_settle(edit)
+            journal.add_act(house.connection, key, kind, edit.at, edit.answer)
+
+
+@contextmanager
+def editing_both(
+    house: House, actor: Actor, ticket_id: int, version: int, other_id: int, key: str, kind: str
+) -> Iterator[tuple[Edit, Edit]]:
+    """Change two open tickets in one act; `version` is checked on the first, which may end by it."""
+    if ticket_id == other_id:
+        raise Refused("same", "That is this ticket itself. Choose another.", "to")
+    with editing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+        other = Edit(house, actor, read_whole(house, other_id))
+        other.done = edit.done
+        if edit.done is None:
+            if other.whole.head.state != "open":
+                raise Refused("closed", f"Ticket {other.whole.head.number} is closed meanwhile.", "to")
+            kept.touch(house.connection, other_id)
+        yield edit, other
+        if edit.done is None:
+            _check_and_settle(other)
+
+
 def _check_and_settle(edit: Edit) -> None:
     try:
+        fit_deposits(edit)
         whole = edit.reread()
     except Refused as refusal:
         if refusal.code == "above_due":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Protocol
@@ -11,10 +11,13 @@ from typing import Protocol
 from abrazo.core.errors import Refused
 from abrazo.core.money import Currency
 from abrazo.devices.card import StandInMachine
+from abrazo.devices.drawer import StandInDrawers
+from abrazo.devices.post import StandInPost
 from abrazo.devices.printer import StandInPrinter
+from abrazo.devices.scanner import StandInScanner
 from abrazo.store import db, setting, staff, till
 from abrazo.store.journal import Entry
-from abrazo.store.staff import Staff
+from abrazo.store.staff import Staff as Staff
 from abrazo.store.till import Day, Till
 
 
@@ -63,6 +66,9 @@ class Settings:
     clock_shift: float
     secret: str
     demo: bool
+    region: str = "IE"  # ISO 3166: how phone numbers without country code are read
+    zone: str = "Europe/Dublin"  # IANA: the house's own time, into which calendars' times are read
+    tab_hold: int = 3000  # minor units that are held on a card for a tab, unless said otherwise
 
     @classmethod
     def of(cls, values: Mapping[str, str]) -> Settings:
@@ -80,15 +86,21 @@ class Settings:
             clock_shift=float(values.get("clock_shift", "0")),
             secret=values["secret"],
             demo=values["demo"] == "yes",
+            region=values.get("region", "IE"),
+            zone=values.get("zone", "Europe/Dublin"),
+            tab_hold=int(values.get("tab_hold", "3000")),
         )
 
 
 @dataclass(frozen=True, slots=True)
 class Devices:
-    """The devices of the house: card machines by name, and the receipt printer."""
+    """The devices of the house: card machines by name, receipt printer, drawers, scanner, what sends messages."""
 
     machines: Mapping[str, StandInMachine]
     printer: StandInPrinter
+    post: StandInPost
+    drawers: StandInDrawers = field(default_factory=StandInDrawers)
+    scanner: StandInScanner = field(default_factory=StandInScanner)
 
     @classmethod
     def beside(cls, database: Path) -> Devices:
@@ -97,7 +109,8 @@ class Devices:
         names = ("card machine 1", "card machine 2")
         files = [folder / f"{database.stem}-{name.replace(' ', '-')}.jsonl" for name in names]
         machines = {name: StandInMachine(name, file) for name, file in zip(names, files, strict=True)}
-        return cls(machines, StandInPrinter(folder / f"{database.stem}-paper.txt"))
+        paper, sent = folder / f"{database.stem}-paper.txt", folder / f"{database.stem}-sent.jsonl"
+        return cls(machines, StandInPrinter(paper), StandInPost(sent))
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,20 +9,22 @@ from __future__ import annotations
 
 import threading
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
-from abrazo.core.ledger import money_account, taken_postings
+from abrazo.core.ledger import hold_postings, money_account, taken_postings
 from abrazo.core.tenders import cash_due
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.whole import Whole
 from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, NoAnswer, NotKnown, Unreachable
-from abrazo.store import journal, tenders
+from abrazo.store import holds, journal, tenders
 from abrazo.store.db import atomic
+from abrazo.store.holds import Hold
 from abrazo.store.journal import Entry
 from abrazo.store.tenders import CardAsk, KeptPayment
 
+HOLD_LASTS = timedelta(days=7)  # common practice of card issuers
 NEVER_SENT = "It never reached the machine; nothing was charged."
 
 
@@ -55,7 +57,8 @@ def cut(whole: Whole, payer_id: int, given: int, *, cash: bool) -> Parts:
     return Parts(amount, given - amount)
 
 
-def _may_pay(whole: Whole, payer_id: int) -> None:
+def may_pay(whole: Whole, payer_id: int) -> None:
+    """Refused while a charge is open for this payer, or when nothing is left to pay."""
     payer = whole.payer(payer_id)
     if any(ask.payer == payer_id for ask in whole.open_asks):
         what = f"A charge for {payer.letter} is still open on the card machine. Ask the machine before taking more."
@@ -71,7 +74,7 @@ def take_cash(
     with editing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
         if edit.done is not None:
             return int(edit.done)
-        _may_pay(edit.whole, payer_id)
+        may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=True)
         if handed < amount:
             text = house.settings.currency.text
@@ -118,12 +121,15 @@ def _kept(
     if payment.change:
         said += f", handed {text(payment.given + payment.change)}, change {text(payment.change)}"
     kind = "card paid" if ask else "payment"
-    edit.wrote(kind, said, taken_postings(_account(payment), parts.given))
+    edit.wrote(kind, said, taken_postings(_account(edit, payment), parts.given))
     return tenders.add_payment(edit.house.connection, payment)
 
 
-def _account(payment: KeptPayment) -> str:
-    return money_account(payment.tender, payment.machine or payment.till)
+def _account(edit: Edit, payment: KeptPayment) -> str:
+    place = payment.machine or payment.till
+    if payment.tender == "account":
+        place = f"person {edit.whole.head.person}"
+    return money_account(payment.tender, place)
 
 
 def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:
@@ -136,6 +142,8 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
             return payment.payer
         if payment.taken_back_at:
             raise Refused("taken_back", "This payment was taken back already.")
+        if payment.deposit is not None:
+            raise Refused("deposit", "A deposit comes off its bill when its job does. Take the job off the ticket.")
         if payment.machine is None:
             _give_back(edit, payment)
         else:
@@ -156,7 +164,7 @@ def _give_back(edit: Edit, payment: KeptPayment) -> None:
     edit.wrote(
         "taken back",
         f"{text} by {payment.route} given back to {letter}",
-        taken_postings(_account(payment), -payment.given),
+        taken_postings(_account(edit, payment), -payment.given),
     )
 
 
@@ -170,7 +178,7 @@ def ask_card(
     with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
-        _may_pay(edit.whole, payer_id)
+        may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
         _may_ask(edit, payer_id, machine)
         number = sum(1 for _ in edit.whole.asks) + 1
@@ -195,9 +203,19 @@ def _may_ask(edit: Edit, payer_id: int, machine: str) -> None:
             )
 
 
-def _add_ask(edit: Edit, payer_id: int, machine: str, parts: Parts, *, payment: int | None, reference: str) -> None:
+def _add_ask(
+    edit: Edit,
+    payer_id: int,
+    machine: str,
+    parts: Parts,
+    *,
+    reference: str,
+    payment: int | None = None,
+    kind: str = "",
+    hold: int | None = None,
+) -> None:
     account = edit.whole.payer_bill(payer_id).account
-    kind = "charge" if payment is None else "refund"
+    kind = kind or ("charge" if payment is None else "refund")
     ask = CardAsk(
         reference=reference,
         kind=kind,
@@ -207,17 +225,79 @@ def _add_ask(edit: Edit, payer_id: int, machine: str, parts: Parts, *, payment: 
         machine=machine,
         amount=parts.given,
         tip=parts.tip,
-        ask_tip=payment is None and account.tip == 0 and parts.given == account.due,
+        ask_tip=kind == "charge" and account.tip == 0 and parts.given == account.due,
         till=edit.actor.till.id,
         staff=edit.actor.staff.id,
         asked_at=edit.at,
         state="asked",
         step="Asking the machine",
         said="",
+        hold=hold,
     )
     tenders.add_ask(edit.house.connection, ask)
     letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)
     edit.wrote("card asked", f"{machine} asked to {kind} {text} for {letter}, reference {reference}")
+
+
+# ---- a card held for a tab
+
+
+def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: int, key: str) -> str:
+    """Ask a machine to reserve a sum on a card for this ticket; gives our reference. Nothing is paid by it."""
+    with editing(house, actor, ticket_id, None, key=key, kind="hold") as edit:
+        if edit.done is not None:
+            return edit.done
+        if amount <= 0:
+            raise Refused("amount", "Hold how much? More than 0.", "hold")
+        _may_ask(edit, edit.whole.payers[0].id, machine)
+        reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
+        payer = edit.whole.payers[0].id
+        _add_ask(edit, payer, machine, Parts(amount, 0), kind="hold", reference=reference)
+        edit.answer = reference
+    _wake.set()
+    return reference
+
+
+def charge_held(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, hold_id: int, amount: int, key: str
+) -> str:
+    """Take a payer's sum from the held card, also when it is more than is held; gives our reference."""
+    with editing(house, actor, ticket_id, version, key=key, kind="capture") as edit:
+        if edit.done is not None:
+            return edit.done
+        hold = _standing(edit, hold_id)
+        may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=False)
+        _may_ask(edit, payer_id, hold.machine)
+        reference = f"{hold.reference}-take-{len(edit.whole.asks) + 1}"
+        _add_ask(edit, payer_id, hold.machine, parts, kind="capture", hold=hold.id, reference=reference)
+        edit.answer = reference
+    _wake.set()
+    return reference
+
+
+def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -> str:
+    """Ask the machine to let a held sum go; gives our reference."""
+    with editing(house, actor, ticket_id, None, key=key, kind="release") as edit:
+        if edit.done is not None:
+            return edit.done
+        hold, payer = _standing(edit, hold_id), edit.whole.payers[0].id
+        _may_ask(edit, payer, hold.machine)
+        reference = f"{hold.reference}-go-{len(edit.whole.asks) + 1}"
+        whole_hold = Parts(hold.amount, 0)
+        _add_ask(edit, payer, hold.machine, whole_hold, kind="release", hold=hold.id, reference=reference)
+        edit.answer = reference
+    _wake.set()
+    return reference
+
+
+def _standing(edit: Edit, hold_id: int) -> Hold:
+    hold = holds.read(edit.house.connection, hold_id)
+    if hold is None or hold.ticket != edit.id:
+        raise NotFound(f"no hold {hold_id} on this ticket")
+    if hold.state != "held":
+        raise Refused("hold", f"The card ending {hold.last_four} is not held any more.")
+    return hold
 
 
 def stop_card(house: House, ask: CardAsk) -> None:
@@ -280,7 +360,7 @@ def _step(house: House, ask: CardAsk, *, send: bool) -> None:
     machine: CardMachine = house.devices.machines[ask.machine]
     try:
         if send:
-            machine.start(ask.reference, ask.amount, refund=ask.kind == "refund", ask_tip=ask.ask_tip)
+            machine.start(ask.reference, ask.amount, kind=ask.kind, ask_tip=ask.ask_tip, of=_of(house, ask))
             _note(house, ask, "sent", "Sent to the machine")
         else:
             _heard(house, ask, machine.look(ask.reference))
@@ -290,6 +370,12 @@ def _step(house: House, ask: CardAsk, *, send: bool) -> None:
         if _silent_for(house, ask) > house.settings.patience:
             said = "No answer. The charge may have gone through."
             _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
+
+
+def _of(house: House, ask: CardAsk) -> str:
+    """The machine's reference of the hold that is captured or released."""
+    hold = holds.read(house.connection, ask.hold) if ask.hold else None
+    return hold.reference if hold else ""
 
 
 def _silent_for(house: House, ask: CardAsk) -> float:
@@ -335,10 +421,40 @@ def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
         if not read_ask(house, ask.reference).open:
             return read_ask(house, ask.reference)
         tenders.set_ask(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
-        if ask.payment is not None:
-            payment = next(p for p in edit.whole.payments if p.id == ask.payment)
-            _give_back(edit, payment)
-        else:
-            parts = Parts(ask.amount - ask.tip, ask.tip + answer.tip)
-            _kept(edit, ask.payer, parts, tender="card", route=ask.machine, ask=ask, answer=answer)
+        _approved(edit, ask, answer)
     return read_ask(house, ask.reference)
+
+
+def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+    """What an approval does, in the transaction that records it."""
+    if ask.payment is not None:
+        _give_back(edit, next(p for p in edit.whole.payments if p.id == ask.payment))
+    elif ask.kind == "hold":
+        _hold(edit, ask, answer)
+    elif ask.kind == "release":
+        _end_hold(edit, ask, "released", "let go")
+    else:
+        if ask.kind == "capture":
+            _end_hold(edit, ask, "used", "used up by the charge")
+        route = f"{ask.machine}, held card" if ask.kind == "capture" else ask.machine
+        parts = Parts(ask.amount - ask.tip, ask.tip + answer.tip)
+        _kept(edit, ask.payer, parts, tender="card", route=route, ask=ask, answer=answer)
+
+
+def _hold(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+    lapses = (datetime.fromisoformat(edit.at) + HOLD_LASTS).isoformat(timespec="seconds")
+    card = (answer.brand, answer.last_four, answer.expiry, answer.token)
+    held = Hold(0, edit.id, ask.machine, ask.reference, ask.amount, *card, edit.at, lapses, "held")
+    holds.add(edit.house.connection, held)
+    text = edit.house.settings.currency.text(ask.amount)
+    edit.wrote("held", f"{text} held on {answer.brand} card ending {answer.last_four}, {ask.machine}",
+               hold_postings(ask.machine, ask.amount))  # fmt: skip
+
+
+def _end_hold(edit: Edit, ask: CardAsk, state: str, words: str) -> None:
+    hold = holds.read(edit.house.connection, ask.hold or 0)
+    assert hold is not None
+    holds.end(edit.house.connection, hold.id, state, edit.at)
+    text = edit.house.settings.currency.text(hold.amount)
+    edit.wrote("held", f"{text} held on the card ending {hold.last_four} {words}",
+               hold_postings(hold.machine, -hold.amount))  # fmt: skip

@@ -1,15 +1,17 @@
-"""Seating, picking and removing lines, and freeing the table."""
+"""Opening a ticket, picking, changing and removing lines, putting a ticket aside, and closing it."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
-from abrazo.core.ledger import close_postings
+from abrazo.core.ledger import DEPOSIT, close_postings
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.store import catalogue, journal, room
+from abrazo.desk.whole import Whole
+from abrazo.store import bookings, catalogue, holds, jobs, journal, room
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import ChoiceGroup, GroupChoice
 from abrazo.store.db import Conflict, atomic
@@ -18,6 +20,8 @@ from abrazo.store.ticket import KeptCharge, KeptLine
 MOST_GUESTS = 20
 LONGEST_NOTE = 120
 LONGEST_NAME = 40
+LONGEST_LABEL = 60
+UNLISTED = "unlisted"  # the item of lines that the catalogue does not know
 
 
 def letter(index: int) -> str:
@@ -42,18 +46,59 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
             ticket = kept.add(connection, spot_id, actor.staff.id, actor.till.id, day, at)
         except Conflict:
             raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
-        payer = kept.add_payer(connection, ticket, "A" if guests == 1 else "∗", 0)
-        for index in range(guests):
-            kept.add_guest(connection, ticket, letter(index), payer)
+        _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
         settings = house.settings
         if guests >= settings.service_from:
             label = f"Service charge {settings.service_percent} %"
             kept.add_charge(connection, ticket, KeptCharge(0, label, settings.service_percent, "std", "proportional"))
-        what = f"Seated {guests} at {spot.name}"
-        entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, ticket, None, "seated", what)
-        journal.add(connection, entry)
         journal.add_act(connection, key, "seated", at, str(ticket))
     return ticket
+
+
+def _bring_in(
+    house: House, actor: Actor, ticket: int, names: Sequence[str | None], day: int, at: str, kind: str, what: str
+) -> None:
+    """The guests of a new ticket, one payer for all, and the journal's first entry."""
+    payer = kept.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
+    for index, name in enumerate(names):
+        kept.add_guest(house.connection, ticket, letter(index), payer, name)
+    entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, ticket, None, kind, what)
+    journal.add(house.connection, entry)
+
+
+@dataclass(frozen=True, slots=True)
+class Door:
+    """How a ticket without a table begins: its source, who it is for, what it is called, the names of its guests."""
+
+    source: str
+    person: int | None = None
+    name: str | None = None
+    guests: tuple[str | None, ...] = (None,)
+
+
+def open_at(house: House, actor: Actor, door: Door, what: str) -> int:
+    """A new ticket without a table, inside a transaction that is under way; gives its id."""
+    day, at = house.day().id, house.stamp()
+    who, till = actor.staff.id, actor.till.id
+    ticket = kept.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
+    _bring_in(house, actor, ticket, door.guests, day, at, "opened", what)
+    return ticket
+
+
+def open_ticket(house: House, actor: Actor, door: Door, what: str, key: str) -> int:
+    """A new ticket without a table, as one act; gives its id."""
+    with atomic(house.connection) as connection:
+        done = journal.read_act(connection, key)
+        if done is not None:
+            return int(done)
+        ticket = open_at(house, actor, door, what)
+        journal.add_act(connection, key, "opened", house.stamp(), str(ticket))
+    return ticket
+
+
+def open_counter(house: House, actor: Actor, key: str) -> int:
+    """A counter sale: no table, no name."""
+    return open_ticket(house, actor, Door("counter"), "Counter sale", key)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,17 +118,45 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
         if edit.done is not None:
             return
         line = _line_of(edit, picked)
-        if all(payer.settled_at for payer in edit.whole.payers):
-            for payer in edit.whole.payers:  # everybody had paid: they owe again for what comes now
-                kept.unsettle_payer(house.connection, payer.id)
-        kept.add_line(house.connection, ticket_id, line)
-        edit.wrote("line added", f"Added {described(line)} for {'+'.join(picked.guests) or 'the table'}")
+        table = edit.whole.head.spot is not None
+        put_on(edit, line, f" for {'+'.join(picked.guests) or 'the table'}" if picked.guests or table else "")
 
 
 def described(line: KeptLine) -> str:
     """A line in words: quantity, label and choices."""
     choices = ", ".join(label for label, _ in line.choices)
-    return f"{line.quantity} × {line.label}" + (f" ({choices})" if choices else "")
+    many = f"{line.quantity} {line.unit} of" if line.unit else f"{line.quantity} ×"
+    return f"{many} {line.label}" + (f" ({choices})" if choices else "")
+
+
+def add_unlisted(
+    house: House, actor: Actor, ticket_id: int, version: int, label: str, amount: int, kind: str, key: str
+) -> None:
+    """Put something on the ticket that is not on the list; `kind` is the report group that fixes its tax."""
+    label = " ".join(label.split())
+    if not label:
+        raise Refused("label", "What is it? A few words for the receipt.", "label")
+    if len(label) > LONGEST_LABEL:
+        raise Refused("label", f"At most {LONGEST_LABEL} characters; this has {len(label)}.", "label")
+    if amount <= 0:
+        raise Refused("amount", "How much? More than 0.", "price")
+    taxes = dict(catalogue.list_kinds(house.connection))
+    if kind not in taxes:
+        raise Refused("kind", "What kind is it? The kind fixes its tax.", "kind")
+    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+        if edit.done is None:
+            line = KeptLine(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
+            put_on(edit, line)
+
+
+def put_on(edit: Edit, line: KeptLine, whose: str = "") -> int:
+    """A line comes onto the ticket of an edit under way; whoever had paid owes again for it. Gives its id."""
+    if edit.whole.payers and all(payer.settled_at for payer in edit.whole.payers):
+        for payer in edit.whole.payers:
+            kept.unsettle_payer(edit.house.connection, payer.id)
+    made = kept.add_line(edit.house.connection, edit.id, line)
+    edit.wrote("line added", f"Added {described(line)}{whose}")
+    return made
 
 
 def _line_of(edit: Edit, picked: Picked) -> KeptLine:
@@ -103,7 +176,8 @@ def _line_of(edit: Edit, picked: Picked) -> KeptLine:
         item=item.id,
         label=item.name,
         unit_price=item.price,
-        quantity=read_quantity(picked.quantity),
+        quantity=read_quantity(picked.quantity, item.unit),
+        unit=item.unit,
         tax=item.tax,
         report_group=item.report_group,
         staff=edit.actor.staff.id,
@@ -132,27 +206,84 @@ def _choices_of(groups: list[ChoiceGroup], picked: tuple[str, ...]) -> list[Grou
     return found
 
 
-def read_quantity(text: str) -> str:
-    """A whole quantity from 1 to 99 as it is kept."""
+def read_quantity(text: str, unit: str = "") -> str:
+    """A whole quantity from 1 to 99, or with a unit a measure of at most three decimals, as it is kept."""
     text = text.strip()
+    if unit:
+        return read_measure(text, unit)
     if not re.fullmatch(r"[0-9]{1,2}", text) or int(text) == 0:
         raise Refused("quantity", "How many? A whole number from 1 to 99.", "quantity")
     return str(int(text))
 
 
+def read_measure(text: str, unit: str) -> str:
+    """A weight or length above 0 and below 1000, as it is kept."""
+    plain = text.strip().replace(",", ".").removesuffix(unit).strip()
+    if not re.fullmatch(r"[0-9]{1,3}(\.[0-9]{1,3})?", plain) or not plain.strip("0."):
+        raise Refused("quantity", f"How many {unit}? A figure such as 1.4, with at most three decimals.", "quantity")
+    return plain
+
+
 def remove_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int) -> None:
-    """Strike a line through; it stays in the journal and on the ticket's list, with who and when."""
+    """Strike a line through; it stays in the journal and on the ticket's list, with who and when.
+
+    A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
+    """
     with editing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
-        kept.remove_line(house.connection, line_id, edit.at, actor.staff.id)
-        edit.wrote("line removed", f"Removed {described(line)}")
+        for one in hanging_on(edit.whole, line, house):
+            kept.remove_line(house.connection, one.id, edit.at, actor.staff.id)
+            edit.wrote("line removed", f"Removed {described(one)}")
+        if line.job is not None and line.report_group != DEPOSIT:
+            jobs.set_settled_on(house.connection, line.job, None)
+        if line.booking is not None and is_service(house, line):
+            bookings.set_ticket(house.connection, line.booking, None)
+
+
+def is_service(house: House, line: KeptLine) -> bool:
+    """Whether a line is a booked service itself, and not something added to it."""
+    item = catalogue.read_item(house.connection, line.item)
+    return item is not None and item.minutes is not None
+
+
+def hanging_on(whole: Whole, line: KeptLine, house: House) -> list[KeptLine]:
+    """A line with the lines that go when it goes."""
+    if line.job is not None and line.report_group != DEPOSIT:
+        return [one for one in whole.standing if one.job == line.job and one.report_group != DEPOSIT]
+    if line.booking is not None and is_service(house, line):
+        return [one for one in whole.standing if one.booking == line.booking]
+    return [line]
+
+
+def swap_line(
+    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, item_id: str, staff_id: str
+) -> None:
+    """Another service, or somebody else who did it, in place: note and guests stay, choices only with the item."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line, item = edit.whole.line(line_id), catalogue.read_item(house.connection, item_id)
+        people = house.staff()
+        if item is None or staff_id not in people:
+            raise NotFound(f"no item {item_id} or staff {staff_id}")
+        another = item.id != line.item
+        if another and any(group.least for group in catalogue.list_groups(house.connection, item.id)):
+            raise Refused("choice", f"{item.name} needs a choice. Remove this line and pick it.", "item")
+        facts = {"item": item.id, "label": item.name, "unit_price": item.price, "tax": item.tax, "unit": item.unit}
+        if another:
+            line_now = replace(line, **facts, report_group=item.report_group, staff=staff_id)  # type: ignore[arg-type]
+        else:
+            line_now = replace(line, staff=staff_id)
+        if line_now == line:
+            return
+        kept.swap_line(house.connection, line_now, drop_choices=another)
+        was, now = people[line.staff].name, people[staff_id].name
+        edit.wrote("line changed", f"Changed {described(line)} with {was} to {described(line_now)} with {now}")
 
 
 def set_quantity(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, quantity: str) -> None:
     """Change how many of a line."""
     with editing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
-        number = read_quantity(quantity)
+        number = read_quantity(quantity, line.unit)
         kept.set_quantity(house.connection, line_id, number)
         edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}")
 
@@ -191,6 +322,33 @@ def ask_bill(house: House, actor: Actor, ticket_id: int, version: int, asked: bo
         edit.wrote("bill asked", "Bill asked for" if asked else "Bill not asked for after all")
 
 
+def put_aside(house: House, actor: Actor, ticket_id: int, version: int, name: str) -> None:
+    """Put a ticket on hold under a name; nothing on it is lost."""
+    plain = read_name(name)
+    with editing(house, actor, ticket_id, version) as edit:
+        kept.set_who(house.connection, ticket_id, edit.whole.head.person, plain)
+        kept.set_held(house.connection, ticket_id, edit.at)
+        edit.wrote("on hold", f"Put on hold as {plain}")
+
+
+def read_name(name: str) -> str:
+    """A name as it is kept."""
+    plain = " ".join(name.split())
+    if not plain:
+        raise Refused("name", "Under which name?", "name")
+    if len(plain) > LONGEST_NAME:
+        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(plain)}.", "name")
+    return plain
+
+
+def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
+    """Take a ticket up again that was on hold."""
+    with editing(house, actor, ticket_id, None) as edit:
+        if edit.whole.head.held_at:
+            kept.set_held(house.connection, ticket_id, None)
+            edit.wrote("brought back", "Brought back")
+
+
 def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, key: str) -> None:
     """Close a ticket on which nothing is left to pay, and free its table."""
     with editing(house, actor, ticket_id, version, key=key, kind="closed") as edit:
@@ -202,11 +360,26 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
         if whole.bill.due:
             due = house.settings.currency.text(whole.bill.due)
             raise Refused("due", f"{due} is still to pay on this ticket.", due=whole.bill.due)
+        for hold in holds.of_ticket(house.connection, ticket_id):
+            if hold.state == "held":
+                text = house.settings.currency.text(hold.amount)
+                what = f"{text} is still held on the card ending {hold.last_four}. Let it go first."
+                raise Refused("held", what)
+        freed = "table freed" if whole.head.spot else "ticket closed"
         if whole.standing or whole.taken:
             groups = {str(line.id): line.report_group for line in whole.standing}
             postings = close_postings(whole.ticket, whole.bill, groups)
-            edit.wrote("closed", "Settled; table freed", postings)
+            edit.wrote("closed", f"Settled; {freed}", postings)
             kept.set_state(house.connection, ticket_id, "closed", edit.at)
         else:
-            edit.wrote("left", "Left without ordering; table freed")
-            kept.set_state(house.connection, ticket_id, "left", edit.at)
+            edit.wrote("left", f"Left without ordering; {freed}")
+            end_empty(house, ticket_id, edit.at)
+
+
+def end_empty(house: House, ticket_id: int, at: str) -> None:
+    """End a ticket with nothing on it; its bookings and jobs are free for another."""
+    for booking in bookings.on_ticket(house.connection, ticket_id):
+        bookings.set_ticket(house.connection, booking.id, None)
+    for job in jobs.settled_on(house.connection, ticket_id):
+        jobs.set_settled_on(house.connection, job.id, None)
+    kept.set_state(house.connection, ticket_id, "left", at)

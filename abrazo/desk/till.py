@@ -18,6 +18,7 @@ from abrazo.desk.look.till import drawer_of
 from abrazo.store import journal, tenders, till
 from abrazo.store import ticket as kept
 from abrazo.store.db import atomic
+from abrazo.store.staff import Staff
 from abrazo.store.till import Count, Petty
 
 LONGEST = 80
@@ -98,14 +99,16 @@ def in_the_way(house: House) -> list[str]:
     return found
 
 
-def close_day(house: House, actor: Actor, key: str) -> int:
-    """Close the open day; over and short are posted. Gives the day's id. All that is in the way is said at once."""
+def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None) -> int:
+    """Close the open day; over and short are posted. Gives the day's id. All that is in the way is said at once.
+
+    `lender` is the supervisor who lends the right to somebody else.
+    """
     with atomic(house.connection) as connection:
         done = journal.read_act(connection, key)
         if done is not None:
             return int(done)
-        if actor.staff.role != "supervisor":
-            raise Refused("right", "A supervisor closes the day. Lock the screen and let one sign in.")
+        right = _right(actor, lender, "A supervisor closes the day, or lends the right with a PIN.")
         problems = in_the_way(house)
         if problems:
             raise Refused("in_the_way", " ".join(problems))
@@ -115,16 +118,49 @@ def close_day(house: House, actor: Actor, key: str) -> int:
             if count.over:
                 words = f"Till {count.till} {'over' if count.over > 0 else 'short'} by {text(abs(count.over))}"
                 _record(house, actor, day.id, "over or short", words, over_short_postings(count.till, count.over))
-        _record(house, actor, day.id, "day closed", f"Closed the day {day.business_date}")
+        _record(house, actor, day.id, "day closed", f"Closed the day {day.business_date}{right}")
         till.close_day(connection, day.id, at, actor.staff.id)
         journal.add_act(connection, key, "day closed", at, str(day.id))
     return day.id
 
 
+def _right(actor: Actor, lender: Staff | None, refusal: str) -> str:
+    """Whose right an act is done with, as words for the journal; refused without one."""
+    if actor.staff.role == "supervisor":
+        return ""
+    if lender is None:
+        raise Refused("right", refusal, "pin")
+    return f", by the right of {lender.name}"
+
+
+def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> int:
+    """The float of a till that is not counted: what its drawer held at the last close. A supervisor's right."""
+    _right(actor, lender, "Counting the float is skipped by a supervisor, or by one who lends the right.")
+    day = till.last_closed(house.connection)
+    count = till.counts_of(house.connection, day).get(actor.till.id) if day else None
+    return count.total if count else 0
+
+
+def count_float(house: House, actor: Actor, amount: int, key: str) -> None:
+    """A till joins the open day with its float."""
+    if amount < 0:
+        raise Refused("float", "A float is 0 or more.", "total")
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is not None:
+            return
+        day = house.day()
+        if actor.till.id in day.floats:
+            raise Refused("float", f"Till {actor.till.name} has its float already.", "total")
+        till.add_float(connection, day.id, actor.till.id, amount)
+        words = f"Till {actor.till.name} joined the day with {house.settings.currency.text(amount)}"
+        _record(house, actor, day.id, "float", words)
+        journal.add_act(connection, key, "float", house.stamp(), "")
+
+
 def open_day(house: House, actor: Actor, floats: Mapping[str, int], key: str) -> None:
-    """Open a business day, dated today, with the float of every till."""
+    """Open a business day, dated today, with the floats of tills; others join it when they are counted."""
     if any(amount < 0 for amount in floats.values()):
-        raise Refused("float", "A float is 0 or more.", "float")
+        raise Refused("float", "A float is 0 or more.", "total")
     with atomic(house.connection) as connection:
         if journal.read_act(connection, key) is not None:
             return

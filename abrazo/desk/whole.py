@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
+from abrazo.core.ledger import DEPOSIT
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.tenders import Payment
@@ -70,7 +71,7 @@ class Whole:
 
     def under_way(self, payer: int) -> int:
         """Minor units that a card machine may be charging this payer right now."""
-        return sum(a.amount for a in self.open_asks if a.payer == payer and a.kind == "charge")
+        return sum(a.amount for a in self.open_asks if a.payer == payer and a.kind in ("charge", "capture"))
 
     def guests_of(self, payer: int) -> list[KeptGuest]:
         """The guests a payer stands for."""
@@ -82,8 +83,8 @@ class Whole:
         return len(self.payers) > 1
 
 
-def read_whole(house: House, ticket_id: int) -> Whole:
-    """Read and reckon a ticket."""
+def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
+    """Read and reckon a ticket; without `deposits` as if none had been applied."""
     connection = house.connection
     head = kept.read(connection, ticket_id) if 0 < ticket_id < LARGEST else None
     if head is None:
@@ -94,6 +95,8 @@ def read_whole(house: House, ticket_id: int) -> Whole:
     charges = kept.list_charges(connection, ticket_id)
     payments = tenders.list_payments(connection, ticket_id)
     asks = tenders.list_asks(connection, ticket_id)
+    if not deposits:
+        payments = [payment for payment in payments if payment.tender != "deposit"]
     settled = {str(p.id): _settled(kept.read_kept(connection, p.id)) for p in payers if p.settled_at}
     ticket = Ticket(
         currency=house.settings.currency,
@@ -104,7 +107,15 @@ def read_whole(house: House, ticket_id: int) -> Whole:
         staff=head.staff,
         lines=tuple(_line(line) for line in lines if line.removed_at is None),
         charges=tuple(
-            Charge(str(c.id), percent=Fraction(c.percent), label=c.label, tax=c.tax, share=c.share) for c in charges
+            Charge(
+                str(c.id),
+                percent=None if c.amount is not None else Fraction(c.percent),
+                amount=c.amount,
+                label=c.label,
+                tax=c.tax,
+                share=c.share,
+            )
+            for c in charges
         ),
         split=head.split,
         payers=tuple(Payer(str(p.id), tuple(str(g.id) for g in guests if g.payer == p.id)) for p in payers),
@@ -127,6 +138,7 @@ def _line(line: KeptLine) -> Line:
         staff=line.staff,
         choices=tuple(Choice(price, 1, label) for label, price in line.choices),
         shares=tuple((str(guest), weight) for guest, weight in line.shares),
+        discountable=line.report_group != DEPOSIT,
     )
 
 

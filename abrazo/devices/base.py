@@ -32,7 +32,8 @@ class NotKnown(DeviceFault):
 class CardAnswer:
     """What a card machine says about a reference. `outcome` is None while it is under way.
 
-    `tip` is what the guest chose on the machine, in minor units, on top of the amount asked.
+    `tip` is what the guest chose on the machine, in minor units, on top of the amount asked. `token` stands for
+    the card with this machine; the card's number is never told.
     """
 
     step: str
@@ -41,6 +42,8 @@ class CardAnswer:
     tip: int = 0
     brand: str = ""
     last_four: str = ""
+    expiry: str = ""
+    token: str = ""
 
 
 class CardMachine(Protocol):
@@ -48,8 +51,8 @@ class CardMachine(Protocol):
 
     name: str
 
-    def start(self, reference: str, amount: int, *, refund: bool, ask_tip: bool) -> None:
-        """Begin a charge or refund; raises DeviceFault."""
+    def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
+        """Begin a charge, refund or hold, or the capture or release of the hold `of`; raises DeviceFault."""
 
     def look(self, reference: str) -> CardAnswer:
         """Where a reference stands, as the machine reports by itself; raises NoAnswer when it stays silent."""
@@ -64,5 +67,19 @@ class CardMachine(Protocol):
 class Printer(Protocol):
     """A receipt printer."""
 
-    def put(self, title: str, body: str) -> None:
-        """Print plain text at 42 columns; raises DeviceFault."""
+    def put(self, title: str, body: str, barcode: str = "") -> None:
+        """Print plain text at 42 columns, and a code as bars under it; raises DeviceFault."""
+
+
+class Drawer(Protocol):
+    """The drawers of the tills."""
+
+    def open(self, till: str, why: str) -> None:
+        """Let a till's drawer spring open; raises DeviceFault."""
+
+
+class Post(Protocol):
+    """What carries messages to people."""
+
+    def send(self, recipient: str, title: str, body: str) -> None:
+        """Send a message to an e-mail address or phone number; raises DeviceFault."""

@@ -22,6 +22,7 @@ from abrazo.devices.base import CardAnswer, NoAnswer, NotKnown, Unreachable
 
 OUTCOMES = ("approve", "decline", "cancel", "silent, charged", "silent, not charged")
 CARDS = (("Pelagia", "4417"), ("Pelagia", "5120"), ("Northcard", "3158"), ("Northcard", "0926"), ("Tidewater", "7734"))
+QUIET = ("capture", "release")  # no guest is needed for these
 STEPS = ("Sent to the machine", "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
 
 
@@ -44,6 +45,12 @@ class _Record:
     outcome: str
     started: float
     pace: float
+    kind: str = "charge"
+    of: str = ""
+
+    @property
+    def steps(self) -> tuple[str, ...]:
+        return (STEPS[0], STEPS[-1]) if self.kind in QUIET else STEPS
 
 
 class StandInMachine:
@@ -66,16 +73,17 @@ class StandInMachine:
         """Say what comes next; what has begun already stays as it was."""
         self.told = told
 
-    def start(self, reference: str, amount: int, *, refund: bool, ask_tip: bool) -> None:
+    def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
         if self.told.line_down:
             raise Unreachable(f"{self.name} cannot be reached")
         with self._lock:
             if reference in self._records:
                 return
-            percent = self.told.tip_percent if ask_tip and not refund else 0
+            percent = self.told.tip_percent if ask_tip and kind == "charge" else 0
+            refund = kind == "refund"
             tip = round_half_up(Fraction(amount * percent, 100))
             self._keep(
-                _Record(reference, amount, tip, refund, self.told.outcome, self._now(), self.told.pace),
+                _Record(reference, amount, tip, refund, self.told.outcome, self._now(), self.told.pace, kind, of),
             )
 
     def look(self, reference: str) -> CardAnswer:
@@ -97,11 +105,22 @@ class StandInMachine:
         """What the bank would say: every approved reference and what it moved in minor units, refunds negative."""
         found = []
         for record in self._records.values():
+            if record.kind in ("hold", "release"):
+                continue
             answer = self._answer(record)
             if answer.outcome == "approved":
                 moved = record.amount + answer.tip
                 found.append((record.reference, -moved if record.refund else moved))
         return found
+
+    def held(self) -> list[tuple[str, int]]:
+        """Sums that stand reserved on cards: the reference of each hold and its minor units."""
+        ended = {r.of for r in self._records.values() if r.kind in QUIET and self._answer(r).outcome == "approved"}
+        return [
+            (record.reference, record.amount)
+            for record in self._records.values()
+            if record.kind == "hold" and record.reference not in ended and self._answer(record).outcome == "approved"
+        ]
 
     def _find(self, reference: str) -> _Record:
         if self.told.line_down:
@@ -118,14 +137,16 @@ class StandInMachine:
         self._records[record.reference] = record
 
     def _answer(self, record: _Record) -> CardAnswer:
-        done = int((self._now() - record.started) / record.pace) if record.pace else len(STEPS)
-        if done < len(STEPS):
-            return CardAnswer(STEPS[max(done, 0)])
+        steps = record.steps
+        done = int((self._now() - record.started) / record.pace) if record.pace else len(steps)
+        if done < len(steps):
+            return CardAnswer(steps[max(done, 0)])
         last = STEPS[-1]
         if record.outcome in ("decline", "silent, not charged"):
             return CardAnswer(last, "declined", "the bank declined the card")
         if record.outcome == "cancel":
             return CardAnswer(last, "cancelled", "stopped before the card was charged")
-        digest = hashlib.sha256(record.reference.encode()).digest()
+        digest = hashlib.sha256((record.of or record.reference).encode()).digest()
         brand, last_four = CARDS[digest[0] % len(CARDS)]
-        return CardAnswer(last, "approved", tip=record.tip, brand=brand, last_four=last_four)
+        expiry, token = f"{digest[1] % 12 + 1:02d}/{28 + digest[2] % 4}", digest.hex()[:16]
+        return CardAnswer(last, "approved", "", record.tip, brand, last_four, expiry, token)

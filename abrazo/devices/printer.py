@@ -8,6 +8,7 @@ from pathlib import Path
 
 from abrazo.devices.base import Unreachable
 
+BARS = "||||| "  # stands for the bars on the stand-in's paper; the device desk draws them
 CUT = "\n" + "- " * 21 + "\n\n"
 
 
@@ -19,11 +20,11 @@ class StandInPrinter:
         self._paper = paper
         self._lock = threading.Lock()
 
-    def put(self, title: str, body: str) -> None:
+    def put(self, title: str, body: str, barcode: str = "") -> None:
         if self.paper_out:
             raise Unreachable("the printer is out of paper")
         with self._lock, self._paper.open("a", encoding="utf-8") as file:
-            file.write(body + CUT)
+            file.write(body + (f"\n\n{BARS}{barcode}" if barcode else "") + CUT)
             file.flush()
             os.fsync(file.fileno())
 

@@ -10,7 +10,10 @@ WIDTH = 42
 
 @dataclass(frozen=True, slots=True)
 class Receipt:
-    """What a receipt says. Every amount is text already; rows are (words, amount)."""
+    """What a receipt says. Every amount is text already; rows are (words, amount).
+
+    `blocks` are lines below, such as jobs left here and next visits; `code` is printed as bars under it.
+    """
 
     house: str
     address: str
@@ -31,6 +34,8 @@ class Receipt:
     taxes: tuple[tuple[str, str], ...]
     message: str
     copy: int = 1
+    blocks: tuple[tuple[str, ...], ...] = ()
+    code: str = ""
 
 
 def row(words: str, amount: str) -> list[str]:
@@ -78,6 +83,7 @@ def receipt_text(receipt: Receipt) -> str:
         *(row("Still to pay", r.due) if r.due else []),
         rule,
         *rows(r.taxes),
+        *(line for block in r.blocks for line in (rule, *block)),
         "",
         *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
     ]

@@ -39,7 +39,10 @@ class ChoiceGroup:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """Something that can be sold; price in minor units."""
+    """Something that can be sold; price in minor units, per piece or per `unit` (kg, m).
+
+    `minutes` is how long a service takes; `code` what its barcode says.
+    """
 
     id: str
     number: int
@@ -51,17 +54,28 @@ class Item:
     report_group: str
     groups: int = 0
     required: int = 0
+    minutes: int | None = None
+    code: str | None = None
+    unit: str = ""
 
 
-CATEGORIES = "SELECT id, name, icon FROM category ORDER BY position"
+CATEGORIES = "SELECT id, name, icon FROM category WHERE id <> 'unlisted' ORDER BY position"
 ITEM_COLUMNS = """
 SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
-       count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required
+       count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required,
+       i.minutes, i.code, i.unit
 FROM item i LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
 """
 IN_CATEGORY = ITEM_COLUMNS + "WHERE i.category = ? GROUP BY i.id ORDER BY i.position"
+BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
+SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
+KINDS = "SELECT DISTINCT report_group, tax FROM item WHERE id <> 'unlisted' ORDER BY position"
 ONE_ITEM = ITEM_COLUMNS + "WHERE i.id = ? GROUP BY i.id"
-FOUND = ITEM_COLUMNS + "WHERE i.name LIKE ? ESCAPE '\\' OR i.number = ? GROUP BY i.id ORDER BY i.position LIMIT 24"
+FOUND = (
+    ITEM_COLUMNS
+    + "WHERE i.id <> 'unlisted' AND (i.name LIKE ? ESCAPE '\\' OR i.number = ? OR i.code = ?) "
+    + "GROUP BY i.id ORDER BY i.position LIMIT 24"
+)
 GROUPS = """
 SELECT g.id, g.name, g.least, g.most FROM choice_group g JOIN item_group ig ON ig.choice_group = g.id
 WHERE ig.item = ? ORDER BY ig.position
@@ -71,8 +85,8 @@ TAXES = "SELECT id, label, rate FROM tax ORDER BY position"
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
 ADD_CATEGORY = "INSERT INTO category (id, name, icon, position) VALUES (?, ?, ?, ?)"
 ADD_ITEM = """
-INSERT INTO item (id, number, name, category, price, tax, place, report_group, position)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO item (id, number, name, category, price, tax, place, report_group, minutes, code, unit, position)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_GROUP = "INSERT INTO choice_group (id, name, least, most) VALUES (?, ?, ?, ?)"
 ADD_CHOICE = "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)"
@@ -97,7 +111,23 @@ def find_items(connection: Connection, text: str) -> list[Item]:
     """Items by any part of their name, or by number."""
     plain = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     number = int(text) if text.isascii() and text.isdigit() and len(text) < 10 else -1
-    return [_item(row) for row in connection.execute(FOUND, (f"%{plain}%", number))]
+    return [_item(row) for row in connection.execute(FOUND, (f"%{plain}%", number, text))]
+
+
+def by_code(connection: Connection, code: str) -> Item | None:
+    """The item with this barcode."""
+    row = connection.execute(BY_CODE, (code,)).fetchone()
+    return _item(row) if row else None
+
+
+def list_services(connection: Connection) -> list[Item]:
+    """Items that take time."""
+    return [_item(row) for row in connection.execute(SERVICES)]
+
+
+def list_kinds(connection: Connection) -> list[tuple[str, str | None]]:
+    """Report groups with the tax that goes with each."""
+    return [(row["report_group"], row["tax"]) for row in connection.execute(KINDS)]
 
 
 def read_item(connection: Connection, item: str) -> Item | None:
@@ -126,8 +156,19 @@ def add_category(connection: Connection, category: Category, position: int) -> N
 
 
 def add_item(connection: Connection, item: Item, position: int, groups: Iterable[str]) -> None:
-    row = (item.id, item.number, item.name, item.category, item.price, item.tax, item.place, item.report_group)
-    connection.execute(ADD_ITEM, (*row, position))
+    row = (
+        item.id,
+        item.number,
+        item.name,
+        item.category,
+        item.price,
+        item.tax,
+        item.place,
+        item.report_group,
+        item.minutes,
+        item.code,
+    )
+    connection.execute(ADD_ITEM, (*row, item.unit, position))
     connection.executemany(ADD_ITEM_GROUP, [(item.id, group, place) for place, group in enumerate(groups)])
 
 

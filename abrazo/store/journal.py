@@ -33,6 +33,7 @@ OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
 SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY id"
 ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
+BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
 UNBALANCED = "SELECT journal FROM posting GROUP BY journal HAVING sum(amount) <> 0"
 POSTED = """
 SELECT j.id, d.business_date, j.staff, j.what, p.account, p.amount FROM posting p
@@ -70,6 +71,11 @@ def since(connection: Connection, ticket: int, version: int) -> list[Entry]:
 def balances(connection: Connection) -> dict[str, int]:
     """Every account's balance in minor units; debits positive."""
     return {row["account"]: row["amount"] for row in connection.execute(BALANCES)}
+
+
+def balance(connection: Connection, account: str) -> int:
+    """One account's balance in minor units."""
+    return int(connection.execute(BALANCE, (account,)).fetchone()[0])
 
 
 def unbalanced(connection: Connection) -> list[int]:

@@ -9,7 +9,10 @@ from abrazo.store.db import Connection
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A piece of paper for a printer; `about` names what it shows, `copy` counts from 1."""
+    """A piece of paper for a printer, or a message to somebody; `about` names what it shows, `copy` counts from 1.
+
+    `barcode` is printed as bars under the text; `recipient` is a message's address.
+    """
 
     id: int
     at: str
@@ -20,12 +23,14 @@ class Sheet:
     about: str
     sent_at: str | None
     fault: str | None
+    barcode: str = ""
+    recipient: str = ""
 
 
-COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault FROM outbox "
+COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient FROM outbox "
 ADD = """
-INSERT INTO outbox (at, device, title, body, copy, about)
-VALUES (?, ?, ?, ?, (SELECT count(*) + 1 FROM outbox WHERE about = ?), ?)
+INSERT INTO outbox (at, device, title, body, copy, about, barcode, recipient)
+VALUES (?, ?, ?, ?, (SELECT count(*) + 1 FROM outbox WHERE about = ?), ?, ?, ?)
 """
 COPIES = "SELECT count(*) FROM outbox WHERE about = ?"
 WAITING = COLUMNS + "WHERE sent_at IS NULL ORDER BY id"
@@ -34,8 +39,17 @@ MARK_SENT = "UPDATE outbox SET sent_at = ?, fault = NULL WHERE id = ?"
 MARK_FAULT = "UPDATE outbox SET fault = ? WHERE id = ?"
 
 
-def add(connection: Connection, at: str, device: str, title: str, body: str, about: str) -> int:
-    row = connection.execute(ADD, (at, device, title, body, about, about)).lastrowid
+def add(
+    connection: Connection,
+    at: str,
+    device: str,
+    title: str,
+    body: str,
+    about: str,
+    barcode: str = "",
+    recipient: str = "",
+) -> int:
+    row = connection.execute(ADD, (at, device, title, body, about, about, barcode, recipient)).lastrowid
     assert row is not None
     return row
 

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from abrazo.store.db import Connection
 
+BOOKED = ("Instructor", "Fitter")  # titles of those who take bookings
+
 
 @dataclass(frozen=True, slots=True)
 class Staff:
@@ -15,6 +17,11 @@ class Staff:
     name: str
     role: str
     title: str
+
+    @property
+    def takes_bookings(self) -> bool:
+        """Whether the bookings of the day have a column of theirs."""
+        return self.title in BOOKED
 
     @property
     def initials(self) -> str:

@@ -11,7 +11,10 @@ OPEN_ASK = ("asked", "sent", "unknown")
 
 @dataclass(frozen=True, slots=True)
 class KeptPayment:
-    """Money taken. `amount` is on the bill, `tip` beside it; minor units. Taken back when `taken_back_at` is set."""
+    """Money taken. `amount` is on the bill, `tip` beside it; minor units. Taken back when `taken_back_at` is set.
+
+    `deposit` is the deposit line that the tender deposit uses up.
+    """
 
     id: int
     ticket: int
@@ -31,6 +34,7 @@ class KeptPayment:
     reference: str | None
     taken_back_at: str | None = None
     taken_back_by: str | None = None
+    deposit: int | None = None
 
     @property
     def given(self) -> int:
@@ -45,7 +49,10 @@ class KeptPayment:
 
 @dataclass(frozen=True, slots=True)
 class CardAsk:
-    """A charge or refund asked of a card machine under our own reference."""
+    """Something asked of a card machine under our own reference: charge, refund, hold, capture or release.
+
+    `hold` is the held card that a capture or release is about.
+    """
 
     reference: str
     kind: str
@@ -63,6 +70,7 @@ class CardAsk:
     step: str
     said: str
     ended_at: str | None = None
+    hold: int | None = None
 
     @property
     def open(self) -> bool:
@@ -72,25 +80,25 @@ class CardAsk:
 
 PAYMENT_COLUMNS = """
 SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand, last_four,
-       reference, taken_back_at, taken_back_by FROM payment
+       reference, taken_back_at, taken_back_by, deposit FROM payment
 """
 PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
 PAYMENTS_OF_DAY = PAYMENT_COLUMNS + "WHERE day = ? AND till = ? ORDER BY id"
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
-                     last_four, reference) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                     last_four, reference, deposit) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 TAKE_BACK = "UPDATE payment SET taken_back_at = ?, taken_back_by = ? WHERE id = ?"
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
-       said, ended_at FROM card_ask
+       said, ended_at, hold FROM card_ask
 """
 ASKS = ASK_COLUMNS + "WHERE ticket = ? ORDER BY asked_at, rowid"
 ASK = ASK_COLUMNS + "WHERE reference = ?"
 OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
 ADD_ASK = """
 INSERT INTO card_ask (reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at,
-                      state, step, said) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                      state, step, said, hold) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 SET_ASK = "UPDATE card_ask SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
 
@@ -107,7 +115,7 @@ def payments_of(connection: Connection, day: int, till: str) -> list[KeptPayment
 def add_payment(connection: Connection, payment: KeptPayment) -> int:
     """Keep a payment; its id is given anew."""
     p = payment
-    figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference)
+    figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference, p.deposit)
     row = connection.execute(ADD_PAYMENT, (p.ticket, p.payer, p.day, p.till, p.staff, p.at, *figures)).lastrowid
     assert row is not None
     return row
@@ -138,7 +146,7 @@ def open_asks(connection: Connection) -> list[CardAsk]:
 def add_ask(connection: Connection, ask: CardAsk) -> None:
     a = ask
     what = (a.reference, a.kind, a.ticket, a.payer, a.payment, a.machine, a.amount, a.tip, int(a.ask_tip))
-    connection.execute(ADD_ASK, (*what, a.till, a.staff, a.asked_at, a.state, a.step, a.said))
+    connection.execute(ADD_ASK, (*what, a.till, a.staff, a.asked_at, a.state, a.step, a.said, a.hold))
 
 
 def set_ask(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:

@@ -9,7 +9,11 @@ from abrazo.store.db import Connection, fields
 
 @dataclass(frozen=True, slots=True)
 class KeptTicket:
-    """The head of a ticket. `state` is open, closed or left (ended with nothing on it)."""
+    """The head of a ticket. `state` is open, closed or left (ended with nothing on it).
+
+    `source` is the door it came through: table, booking, walk-in, job, tab, counter or phone. `name` is what it is
+    called when it has no table; `held_at` since when it is put aside; `promised_at` when a phone order is wanted.
+    """
 
     id: int
     number: int
@@ -23,6 +27,11 @@ class KeptTicket:
     state: str
     split: str
     version: int
+    source: str = "table"
+    person: int | None = None
+    name: str | None = None
+    held_at: str | None = None
+    promised_at: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +70,9 @@ class KeptLine:
     added_at: str
     removed_at: str | None
     removed_by: str | None
+    unit: str = ""
+    booking: int | None = None
+    job: int | None = None
     choices: tuple[tuple[str, int], ...] = ()
     shares: tuple[tuple[int, int], ...] = ()
 
@@ -72,10 +84,12 @@ class KeptCharge:
     percent: str
     tax: str | None
     share: str
+    amount: int | None = None
 
 
 HEAD = """
-SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version
+SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
+       name, held_at, promised_at
 FROM ticket WHERE id = ?
 """
 LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
@@ -84,14 +98,28 @@ CLOSED_ON = "SELECT id FROM ticket WHERE day = ? AND state = 'closed' ORDER BY c
 COUNT_CLOSED = "SELECT count(*) FROM ticket WHERE state = 'closed'"
 BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
-ADD = "INSERT INTO ticket (number, spot, staff, till, day, opened_at) VALUES (?, ?, ?, ?, ?, ?)"
+ADD = """
+INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
 TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
 SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"
 SET_STATE = "UPDATE ticket SET state = ?, closed_at = ? WHERE id = ?"
+SET_SPOT = "UPDATE ticket SET spot = ?, source = ? WHERE id = ?"
+SET_WHO = "UPDATE ticket SET person = ?, name = ? WHERE id = ?"
+SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
+SET_PROMISED = "UPDATE ticket SET promised_at = ? WHERE id = ?"
+OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
+MOVE_LINE = "UPDATE line SET ticket = ? WHERE id = ?"
+MOVE_GUEST = "UPDATE guest SET ticket = ?, letter = ?, payer = ? WHERE id = ?"
+MOVE_CHARGES = "UPDATE charge SET ticket = ? WHERE ticket = ?"
+SWAP_LINE = """
+UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, staff = ?, unit = ? WHERE id = ?
+"""
+DROP_CHOICES = "DELETE FROM line_choice WHERE line = ?"
 SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
 
 GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY id"
-ADD_GUEST = "INSERT INTO guest (ticket, letter, payer) VALUES (?, ?, ?)"
+ADD_GUEST = "INSERT INTO guest (ticket, letter, payer, name) VALUES (?, ?, ?, ?)"
 SET_GUEST_PAYER = "UPDATE guest SET payer = ? WHERE id = ?"
 NAME_GUEST = "UPDATE guest SET name = ? WHERE id = ?"
 
@@ -109,7 +137,8 @@ ADD_KEPT = "INSERT INTO kept (payer, kind, ref, amount) VALUES (?, ?, ?, ?)"
 DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
 
 LINES = """
-SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by
+SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
+       unit, booking, job
 FROM line WHERE ticket = ? ORDER BY id
 """
 LINE_CHOICES = """
@@ -121,8 +150,9 @@ SELECT s.line, s.guest, s.weight FROM line_share s JOIN line l ON l.id = s.line
 WHERE l.ticket = ? ORDER BY s.line, s.guest
 """
 ADD_LINE = """
-INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
+                  booking, job)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
 ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
@@ -130,8 +160,8 @@ DROP_LINE_SHARES = "DELETE FROM line_share WHERE line = ?"
 REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"
 SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
 
-CHARGES = "SELECT id, label, percent, tax, share FROM charge WHERE ticket = ? ORDER BY id"
-ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share) VALUES (?, ?, ?, ?, ?)"
+CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? ORDER BY id"
+ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share, amount) VALUES (?, ?, ?, ?, ?, ?)"
 SET_CHARGE_SHARE = "UPDATE charge SET share = ? WHERE id = ? AND ticket = ?"
 
 
@@ -163,9 +193,19 @@ def by_number(connection: Connection, number: int) -> int | None:
     return row["id"] if row else None
 
 
-def add(connection: Connection, spot: str | None, staff: str, till: str, day: int, opened_at: str) -> int:
+def add(
+    connection: Connection,
+    spot: str | None,
+    staff: str,
+    till: str,
+    day: int,
+    opened_at: str,
+    source: str = "table",
+    person: int | None = None,
+    name: str | None = None,
+) -> int:
     number = connection.execute(NEXT_NUMBER).fetchone()[0]
-    row = connection.execute(ADD, (number, spot, staff, till, day, opened_at)).lastrowid
+    row = connection.execute(ADD, (number, spot, staff, till, day, opened_at, source, person, name)).lastrowid
     assert row is not None
     return row
 
@@ -187,15 +227,43 @@ def set_bill_asked(connection: Connection, ticket: int, at: str | None) -> None:
     connection.execute(SET_BILL_ASKED, (at, ticket))
 
 
+def set_spot(connection: Connection, ticket: int, spot: str | None, source: str) -> None:
+    connection.execute(SET_SPOT, (spot, source, ticket))
+
+
+def set_who(connection: Connection, ticket: int, person: int | None, name: str | None) -> None:
+    connection.execute(SET_WHO, (person, name, ticket))
+
+
+def set_held(connection: Connection, ticket: int, at: str | None) -> None:
+    connection.execute(SET_HELD, (at, ticket))
+
+
+def set_promised(connection: Connection, ticket: int, at: str | None) -> None:
+    connection.execute(SET_PROMISED, (at, ticket))
+
+
+def of_person(connection: Connection, person: int, most: int = 12) -> list[int]:
+    """Somebody's tickets, the newest first."""
+    return [row["id"] for row in connection.execute(OF_PERSON, (person, most))]
+
+
 # ---- guests and payers
+
+
+def move_guest(connection: Connection, guest: int, ticket: int, letter: str, payer: int | None) -> None:
+    """A guest goes to another ticket, with a letter of theirs there."""
+    connection.execute(MOVE_GUEST, (ticket, letter, payer, guest))
 
 
 def list_guests(connection: Connection, ticket: int) -> list[KeptGuest]:
     return [KeptGuest(*row) for row in connection.execute(GUESTS, (ticket,))]
 
 
-def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None) -> None:
-    connection.execute(ADD_GUEST, (ticket, letter, payer))
+def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None, name: str | None = None) -> int:
+    row = connection.execute(ADD_GUEST, (ticket, letter, payer, name)).lastrowid
+    assert row is not None
+    return row
 
 
 def set_guest_payer(connection: Connection, guest: int, payer: int | None) -> None:
@@ -275,6 +343,9 @@ def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
             line.staff,
             line.note,
             line.added_at,
+            line.unit,
+            line.booking,
+            line.job,
         ),
     ).lastrowid
     assert row is not None
@@ -293,6 +364,22 @@ def remove_line(connection: Connection, line: int, at: str, by: str) -> None:
     connection.execute(REMOVE_LINE, (at, by, line))
 
 
+def move_line(connection: Connection, line: int, ticket: int) -> None:
+    connection.execute(MOVE_LINE, (ticket, line))
+
+
+def move_charges(connection: Connection, ticket: int, to: int) -> None:
+    connection.execute(MOVE_CHARGES, (to, ticket))
+
+
+def swap_line(connection: Connection, line: KeptLine, *, drop_choices: bool) -> None:
+    """Write what a line is now: item, price, tax, group and who did it."""
+    facts = (line.item, line.label, line.unit_price, line.tax, line.report_group, line.staff, line.unit)
+    connection.execute(SWAP_LINE, (*facts, line.id))
+    if drop_choices:
+        connection.execute(DROP_CHOICES, (line.id,))
+
+
 def set_quantity(connection: Connection, line: int, quantity: str) -> None:
     connection.execute(SET_QUANTITY, (quantity, line))
 
@@ -302,7 +389,7 @@ def list_charges(connection: Connection, ticket: int) -> list[KeptCharge]:
 
 
 def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
-    connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share))
+    connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share, charge.amount))
 
 
 def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:

@@ -9,11 +9,12 @@ from abrazo.store.db import Connection, fields
 
 @dataclass(frozen=True, slots=True)
 class Till:
-    """A till and the card machine that it remembers as its own."""
+    """A till, the card machine that it remembers as its own, and what it is for: the room or the desk."""
 
     id: str
     name: str
     machine: str
+    home: str = "room"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +47,7 @@ class Count:
 
 @dataclass(frozen=True, slots=True)
 class Petty:
-    """Money paid out of a drawer, or in."""
+    """Money paid out of a drawer, or in. `deposit` is the deposit line of which it gives back a rest."""
 
     till: str
     staff: str
@@ -55,6 +56,7 @@ class Petty:
     category: str
     note: str
     amount: int
+    deposit: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,8 +72,8 @@ class AnyDay:
     floats: dict[str, int]
 
 
-TILLS = "SELECT id, name, machine FROM till ORDER BY rowid"
-ADD_TILL = "INSERT INTO till (id, name, machine) VALUES (?, ?, ?)"
+TILLS = "SELECT id, name, machine, home FROM till ORDER BY rowid"
+ADD_TILL = "INSERT INTO till (id, name, machine, home) VALUES (?, ?, ?, ?)"
 OPEN_DAY = "SELECT id, business_date, opened_at, opened_by FROM day WHERE closed_at IS NULL"
 FLOATS = "SELECT till, float_amount FROM day_till WHERE day = ?"
 DATE_OF = "SELECT business_date FROM day WHERE id = ?"
@@ -80,10 +82,14 @@ COUNTS = """
 SELECT till, staff, at, pieces, total, expected FROM drawer_count
 WHERE id IN (SELECT max(id) FROM drawer_count WHERE day = ? GROUP BY till)
 """
-ADD_PETTY = (
-    "INSERT INTO petty (day, till, staff, at, direction, category, note, amount) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
-)
-PETTY = "SELECT till, staff, at, direction, category, note, amount FROM petty WHERE day = ? AND till = ? ORDER BY id"
+ADD_PETTY = """
+INSERT INTO petty (day, till, staff, at, direction, category, note, amount, deposit)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+PETTY = """
+SELECT till, staff, at, direction, category, note, amount, deposit FROM petty
+WHERE day = ? AND till = ? ORDER BY id
+"""
 CLOSE_DAY = "UPDATE day SET closed_at = ?, closed_by = ? WHERE id = ?"
 LAST_CLOSED = "SELECT max(id) AS id FROM day WHERE closed_at IS NOT NULL"
 ANY_DAY = "SELECT id, business_date, opened_at, opened_by, closed_at, closed_by FROM day WHERE id = ?"
@@ -96,7 +102,7 @@ def list_tills(connection: Connection) -> dict[str, Till]:
 
 
 def add_till(connection: Connection, till: Till) -> None:
-    connection.execute(ADD_TILL, (till.id, till.name, till.machine))
+    connection.execute(ADD_TILL, (till.id, till.name, till.machine, till.home))
 
 
 def open_day(connection: Connection) -> Day | None:
@@ -117,6 +123,11 @@ def add_day(connection: Connection, business_date: str, at: str, by: str, floats
     assert day is not None
     connection.executemany(ADD_FLOAT, [(day, till, amount) for till, amount in floats.items()])
     return day
+
+
+def add_float(connection: Connection, day: int, till: str, amount: int) -> None:
+    """The float of a till that joins an open day."""
+    connection.execute(ADD_FLOAT, (day, till, amount))
 
 
 def read_day(connection: Connection, day: int) -> AnyDay | None:
@@ -150,7 +161,7 @@ def counts_of(connection: Connection, day: int) -> dict[str, Count]:
 
 def add_petty(connection: Connection, day: int, petty: Petty) -> None:
     p = petty
-    connection.execute(ADD_PETTY, (day, p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount))
+    connection.execute(ADD_PETTY, (day, p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit))
 
 
 def petty_of(connection: Connection, day: int, till: str) -> list[Petty]:

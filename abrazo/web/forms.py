@@ -78,6 +78,10 @@ class View:
     machine: str = ""
     naming: str = ""  # a guest being named
     name: str = ""
+    alone: str = ""  # "yes": the household's other open things are not offered
+    label: str = ""  # an unlisted item: what it is, its price, its kind
+    price: str = ""
+    kind: str = ""
     said: int | None = None  # a payment that was just made, told at the top
 
     @classmethod
@@ -101,6 +105,10 @@ class View:
             machine=text(form, "machine"),
             naming=text(form, "naming"),
             name=text(form, "name"),
+            alone=text(form, "alone"),
+            label=text(form, "label"),
+            price=text(form, "price"),
+            kind=text(form, "kind"),
             said=whole(form, "said", 0) or None,
         )
 

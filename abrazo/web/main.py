@@ -18,7 +18,22 @@ from abrazo.desk import send, tenders
 from abrazo.desk.house import Devices
 from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.errors import add_handlers
-from abrazo.web.routers import devices, past, receipts, room, sharing, sign_in, ticket, till, tips
+from abrazo.web.routers import (
+    bookings,
+    devices,
+    jobs,
+    moving,
+    past,
+    people,
+    receipts,
+    room,
+    sharing,
+    sign_in,
+    tabs,
+    ticket,
+    till,
+    tips,
+)
 from abrazo.web.routers import tenders as tenders_router
 
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
@@ -100,8 +115,25 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
     app.add_middleware(SessionMiddleware, secret_key=settings.secret, same_site="strict", max_age=SHIFT)
     app.add_middleware(Headers)
     add_handlers(app)
-    for router in (sign_in, room, ticket, sharing, tips, tenders_router, receipts, till, past, devices):
+    for router in (
+        sign_in,
+        room,
+        bookings,
+        jobs,
+        tabs,
+        people,
+        moving,
+        ticket,
+        sharing,
+        tips,
+        tenders_router,
+        receipts,
+        till,
+        past,
+        devices,
+    ):
         app.include_router(router.router)
+    app.include_router(jobs.on_tickets)
     static = resources.files("abrazo.web") / "static"
     app.mount("/static", StaticFiles(directory=str(static)), name="static")
     return app

@@ -6,7 +6,7 @@ import functools
 import secrets
 import uuid
 from collections.abc import Callable
-from datetime import datetime
+from datetime import datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
 from importlib import resources
@@ -89,6 +89,13 @@ def percent(value: Fraction) -> str:
     return f"{Decimal(value.numerator) / Decimal(value.denominator):f}"
 
 
+def coming_days(now: datetime, number: int = 35, also: str = "") -> list[tuple[str, str]]:
+    """The next dates as (ISO, words), and one more when it lies outside of them."""
+    days = [now + timedelta(days=n) for n in range(number)]
+    found = [(f"{day:%Y-%m-%d}", f"{day:%a} {day.day} {day:%b}") for day in days]
+    return found if not also or any(iso == also for iso, _ in found) else [*found, (also, also)]
+
+
 def _environment() -> Environment:
     environment = Environment(
         loader=PackageLoader("abrazo.web"),
@@ -99,6 +106,7 @@ def _environment() -> Environment:
     )
     environment.globals |= {"urls": urls, "icon": icon, "hue": hue, "pattern": pattern, "people": PEOPLE}
     environment.globals |= {"letters": [letter(index) for index in range(24)]}
+    environment.globals |= {"coming_days": coming_days}
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
     environment.filters |= {
         "pattern_of": pattern,

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from abrazo.desk.house import House
-from abrazo.desk.look.receipt import payer_name
+from abrazo.desk.look.receipt import guest_name, payer_name
 from abrazo.desk.whole import KeptLine, KeptPayer, Whole
 from abrazo.web.pages import sentence
 
@@ -34,6 +34,11 @@ class LineRow:
     removed: str = ""
     share: str = ""
     quantity: str = "1"
+    item: str = ""
+    who: str = ""  # staff id
+    unit: str = ""
+    booking: int | None = None
+    job: int | None = None
     has: str = "none"  # what the payer being picked for has of it: none, some, all
 
 
@@ -148,7 +153,8 @@ def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
         by_letter[mine[0] if len(mine) == 1 else TABLE].append(line)
     if len(whole.guests) == 1:
         by_letter["A"] = by_letter.pop(TABLE) + by_letter["A"]
-    names = {guest.letter: guest.name or f"Seat {guest.letter}" for guest in whole.guests} | {TABLE: "Table"}
+    names = {guest.letter: sentence(guest_name(whole, guest)) for guest in whole.guests}
+    names[TABLE] = "Table" if whole.head.spot else "All"
     charged = TABLE if TABLE in by_letter else "A"
     facts = _Facts({staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole))
     top, groups = 0, list[Group]()
@@ -181,7 +187,7 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
         ref=str(line.id),
         kind="line",
         label=line.label,
-        count="" if line.quantity == "1" else f"{line.quantity} × ",
+        count=f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} × ",
         words=", ".join(words),
         amount=facts.nets[str(line.id)],
         staff=facts.initials[line.staff],
@@ -189,6 +195,11 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
         parts=facts.parts.get(("line", str(line.id)), ()),
         top=top,
         quantity=line.quantity,
+        item=line.item,
+        who=line.staff,
+        unit=line.unit,
+        booking=line.booking,
+        job=line.job,
         has=has,
     )
 

@@ -7,8 +7,13 @@ from starlette.responses import HTMLResponse
 
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look import catalogue, tenders
+from abrazo.desk.look.bookings import services
+from abrazo.desk.look.find import kinds
+from abrazo.desk.look.jobs import jobs_on
+from abrazo.desk.look.people import household_open
 from abrazo.desk.look.receipt import place_of
-from abrazo.desk.look.room import minutes_since, state_of
+from abrazo.desk.look.state import minutes_since, state_of
+from abrazo.desk.look.tabs import held_for, rounds
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View
@@ -48,7 +53,9 @@ def ticket_page(
         pad = tenders.pay_pad(house, actor, whole, payer, view.amount, view.handed, view.machine)
         if pad.fault is not None and notice is None:
             notice = Notice("wrong", pad.fault.what, pad.fault.where)
-    pick = catalogue.pick_page(house, view.category, view.q, view.item) if view.view in ("pick", "lines") else None
+    source, pick = whole.head.source, None
+    if view.view in ("pick", "lines"):
+        pick = catalogue.pick_page(house, view.category, view.q, view.item, source)
     bill = whole.bill
     return page(
         request,
@@ -76,7 +83,22 @@ def ticket_page(
         charge_ways=tenders.charge_ways(whole),
         removed_names=house.staff(),
         asks=[ask for ask in whole.asks if ask.open],
+        hold=held_for(house, ticket_id),
+        usual_hold=house.settings.currency.text(house.settings.tab_hold),
+        rounds=rounds(house, whole) if whole.head.source == "tab" and view.view == "lines" else [],
+        jobs=jobs_on(house, ticket_id),
+        offers=household_open(house, whole.head.person)
+        if view.view in ("pick", "lines") and not view.alone
+        else ([], []),
+        services=services(house),
+        kinds=kinds(house) if view.item == "unlisted" else [],
     )
+
+
+def ends_by_itself(house: House, whole: Whole) -> bool:
+    """Whether a paid ticket can be closed without another look: no held card, no job, no booking hangs on it."""
+    plain = whole.head.source in ("table", "counter", "tab", "phone")
+    return plain and held_for(house, whole.head.id) is None and not jobs_on(house, whole.head.id)
 
 
 def after_payment(whole: Whole) -> str:

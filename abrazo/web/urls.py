@@ -83,3 +83,70 @@ def device_desk() -> str:
 
 def find() -> str:
     return "/find"
+
+
+def listen() -> str:
+    """The stream on which a station hears its scanner."""
+    return "/devices/listen"
+
+
+def lens(name: str, **state: object) -> str:
+    """Today through one of its lenses."""
+    return _query("/", {"lens": name, **state})
+
+
+def booking(number: int) -> str:
+    """A booking, beside the day it is in."""
+    return _query("/", {"lens": "bookings", "booking": number})
+
+
+def booking_act(number: int, act: str) -> str:
+    return f"/bookings/{number}/{act}"
+
+
+def walk_in(number: int) -> str:
+    """Serving somebody from the queue."""
+    return f"/walk-ins/{number}"
+
+
+def calendar() -> str:
+    return "/calendar"
+
+
+def job(number: int, **state: object) -> str:
+    return _query(f"/jobs/{number}", state)
+
+
+def job_act(number: int, act: str) -> str:
+    return f"/jobs/{number}/{act}"
+
+
+def drop_off(**state: object) -> str:
+    """The form of a job drop-off."""
+    return _query("/jobs/new", state)
+
+
+def new_tab(**state: object) -> str:
+    return _query("/tabs/new", state)
+
+
+def people(**state: object) -> str:
+    return _query("/people", state)
+
+
+def person(number: int, **state: object) -> str:
+    return _query(f"/people/{number}", state)
+
+
+def import_people() -> str:
+    return "/people/import"
+
+
+def move(number: int) -> str:
+    """Where a ticket, its lines or a guest can go."""
+    return f"/tickets/{number}/move"
+
+
+def with_state(path: str, **state: object) -> str:
+    """An address of ours with something to say on it."""
+    return _query(path, state)

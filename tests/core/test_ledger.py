@@ -113,6 +113,37 @@ def test_every_other_settlement_balances(amount: int) -> None:
     assert ledger.money_account("cheque", "") == "assets:recorded:cheque"
 
 
+@given(st.integers(1, 10**6), st.integers(0, 10**6))
+def test_a_deposit_and_an_account_are_no_sale(deposit: int, goods: int) -> None:
+    """A ticket with a deposit, money received on an account and goods: only the goods are sold."""
+    amounts = {"d": deposit, "r": 700, "g": goods}
+    lines = [{"id": name, "unit_price": f"{cents / 100:.2f}"} for name, cents in amounts.items()]
+    total = sum(amounts.values())
+    payments = [{"payer": "all", "tender": "card", "amount": f"{total / 100:.2f}"}]
+    given = {"currency": "EUR", "tax_mode": "inclusive", "lines": lines, "payments": payments}
+    ticket = read_ticket(json.dumps(given).encode())
+    groups = {"d": ledger.DEPOSIT, "r": f"{ledger.ON_ACCOUNT}person 4", "g": "shop"}
+    found = balances(close_postings(ticket, reckon(ticket), groups))
+    expected = {
+        "liabilities:open-tickets": total,
+        "liabilities:deposits": -deposit,
+        "assets:receivables:person-4": -700,
+    }
+    assert found == expected | ({"income:sales:shop": -goods} if goods else {})
+    assert {ledger.line_account(group) for group in groups.values()} == {*expected, "income:sales:shop"} - {
+        "liabilities:open-tickets"
+    }
+
+
+@given(st.integers(1, 10**6))
+def test_a_held_card_is_nothing_paid(amount: int) -> None:
+    assert all(
+        not account.startswith(("income:", "assets:card:"))
+        for account in balances(ledger.hold_postings("card machine 1", amount))
+    )
+    assert balances(ledger.hold_postings("m", amount), ledger.hold_postings("m", -amount)) == {}
+
+
 def test_out_of_balance_is_a_bug() -> None:
     with pytest.raises(AssertionError):
         balanced([Posting("a", 1)])

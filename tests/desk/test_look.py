@@ -7,11 +7,11 @@ from pathlib import Path
 
 import pytest
 
-from abrazo.desk.house import Devices
+from abrazo.desk.house import Actor, Devices
 from abrazo.desk.look.past import past_page
 from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.look.room import today
 from abrazo.desk.look.till import till_page
+from abrazo.desk.look.today import today
 from abrazo.desk.set_up import open_house
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
@@ -32,11 +32,25 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def test_the_demos_room_and_queue(demo: Path) -> None:
     house = open_house(demo, Devices.beside(demo))
-    room = today(house)
-    assert {table.spot.name: table.state for table in room.tables if table.ticket} == STATES
-    assert [card.name for card in room.queue] == ["G5", "B2", "D5", "D4", "G3"]
-    assert [card.act for card in room.queue] == ["ask", "free", "pay", "share", "share"]
-    assert room.owed == sum(table.due for table in room.tables)
+    people, tills = house.staff(), house.tills()
+    seen = today(house, Actor(people["tamsin"], tills["galley"]))
+    assert {table.spot.name: table.state for table in seen.room.tables if table.ticket} == STATES
+    assert [card.name for card in seen.queue] == [
+        "Table G5",
+        "Table B2",
+        "Table D5",
+        "Tab Cass Whitlock",
+        "Table D4",
+        "Table G3",
+    ]
+    assert [card.act for card in seen.queue] == ["ask", "free", "pay", "pay", "share", "share"]
+    desk = today(house, Actor(people["wren"], tills["landing"]), everything=True)
+    assert desk.lens == "bookings"
+    names = ["Table G5", "Table B2", "Elis Lindqvist-Amari", "Marguerite Oyelaran", "Maren Holt", "Yuki Bramwell"]
+    assert [card.name for card in desk.queue][:6] == names
+    assert {card.kind for card in desk.queue} == {"table", "tab", "booking", "walk-in", "job", "phone"}
+    for head, lens in zip(desk.heads, (desk.room, desk.day, desk.rack, desk.tabs), strict=True):
+        assert head.owed == lens.owed > 0
     house.connection.close()
 
 
@@ -47,8 +61,8 @@ def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
     def cents(text: str | None) -> int:
         return int((text or "0").replace(".", ""))
 
-    closed = kept.list_closed(house.connection, 50)
-    assert len(closed) == 14
+    closed = kept.list_closed(house.connection, 90)
+    assert len(closed) > 20
     for number in closed:
         whole = read_whole(house, number)
         receipts = [receipt_of(house, whole, payer.id) for payer in whole.payers]
@@ -58,7 +72,7 @@ def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
             taken = sum(cents(amount) for words, amount in receipt.paid if words != "Change") - change
             assert taken == cents(receipt.total) + cents(receipt.tip) + cents(receipt.rounding)
             assert receipt.due is None
-            assert re.search(r"Served by .*, till Galley", receipt_text(receipt))
+            assert re.search(r"Served by .*, till (Galley|Landing)", receipt_text(receipt))
         shown = sum(cents(amount) for receipt in receipts for _, amount in receipt.taxes)
         assert shown == whole.bill.tax_total
         assert sum(cents(receipt.total) for receipt in receipts) == whole.bill.total
@@ -76,10 +90,10 @@ def test_till_and_books_agree(demo: Path) -> None:
     house.connection.close()
 
 
-@pytest.mark.parametrize(("asked", "got", "rows"), [(1, 1, 12), (2, 2, 2), (99, 2, 2), (-5, 1, 12)])
+@pytest.mark.parametrize(("asked", "got", "rows"), [(1, 1, 12), (2, 2, 12), (99, 3, 1), (-5, 1, 12)])
 def test_past_tickets_by_the_page(demo: Path, asked: int, got: int, rows: int) -> None:
     house = open_house(demo, Devices.beside(demo))
     page = past_page(house, asked)
     house.connection.close()
-    assert (page.page, page.pages, len(page.tickets), page.number) == (got, 2, rows, 14)
+    assert (page.page, page.pages, len(page.tickets), page.number) == (got, 3, rows, 25)
     assert [row.closed_at for row in page.tickets] == sorted((row.closed_at for row in page.tickets), reverse=True)

@@ -25,7 +25,7 @@ def machine(memory: Path, told: Told | None = None) -> StandInMachine:
 
 def test_goes_on_by_itself_while_nobody_looks(memory: Path) -> None:
     Time.now = 1000.0
-    machine(memory, Told(tip_percent=10)).start("r1", 2154, refund=False, ask_tip=True)
+    machine(memory, Told(tip_percent=10)).start("r1", 2154, ask_tip=True)
     Time.now = 1002.5
     assert machine(memory).look("r1").step == "Tip chosen"
     Time.now = 1006.0
@@ -37,14 +37,14 @@ def test_goes_on_by_itself_while_nobody_looks(memory: Path) -> None:
 def test_the_same_reference_is_charged_once(memory: Path) -> None:
     one = machine(memory, Told(pace=0))
     for _ in range(3):
-        one.start("r1", 500, refund=False, ask_tip=False)
-    one.start("r1-back", 500, refund=True, ask_tip=True)
+        one.start("r1", 500)
+    one.start("r1-back", 500, kind="refund", ask_tip=True)
     assert one.charged() == [("r1", 500), ("r1-back", -500)]
 
 
 def test_silence_says_nothing_and_still_knows(memory: Path) -> None:
     one = machine(memory, Told("silent, charged", pace=0))
-    one.start("r1", 500, refund=False, ask_tip=False)
+    one.start("r1", 500)
     with pytest.raises(NoAnswer):
         one.look("r1")
     assert one.inquire("r1").outcome == "approved"
@@ -53,8 +53,8 @@ def test_silence_says_nothing_and_still_knows(memory: Path) -> None:
 def test_stop_only_before_the_bank_answers(memory: Path) -> None:
     Time.now = 1000.0
     one = machine(memory)
-    one.start("r1", 500, refund=False, ask_tip=False)
-    one.start("r2", 500, refund=False, ask_tip=False)
+    one.start("r1", 500)
+    one.start("r2", 500)
     one.stop("r1")
     Time.now = 1010.0
     one.stop("r2")
@@ -64,14 +64,14 @@ def test_stop_only_before_the_bank_answers(memory: Path) -> None:
 def test_line_down_and_unknown_references(memory: Path) -> None:
     one = machine(memory, Told(line_down=True))
     with pytest.raises(Unreachable):
-        one.start("r1", 500, refund=False, ask_tip=False)
+        one.start("r1", 500)
     one.tell(Told())
     with pytest.raises(NotKnown):
         one.inquire("r1")
 
 
 def test_a_line_cut_short_was_never_confirmed(memory: Path) -> None:
-    machine(memory, Told(pace=0)).start("r1", 500, refund=False, ask_tip=False)
+    machine(memory, Told(pace=0)).start("r1", 500)
     with memory.open("a") as file:
         file.write('{"reference": "r2", "amo')
     assert machine(memory).charged() == [("r1", 500)]

@@ -158,8 +158,8 @@ def test_bad_input_says_so_beside_its_cause(clerk: MakeClerk) -> None:
     server.page.goto(f"{server.running.url}/tables/G2/seat")
     server.type("More than 12", "many", enter=True)
     server.sees("How many guests? A whole number.")
-    server.type("Find a table or a ticket by number", "Q9", enter=True)
-    server.sees("No table or ticket is called “Q9”")
+    server.type("Find or scan a table, ticket, job, name or phone", "Q9", enter=True)
+    server.sees("Nothing is known by “Q9”")
     server.check()
 
 

@@ -52,18 +52,19 @@ def send(client: TestClient, page: str, action: str, **fields: str) -> str:
 
 def test_a_table_settled_with_plain_forms(client: TestClient) -> None:
     page = send(client, client.get("/tables/G2/seat").text, "/tables/G2/seat", guests="2")
-    page = client.get("/tickets/26?category=sides").text
-    page = send(client, page, "/tickets/26/add", item="kelp-butter-bread")
-    page = send(client, page, "/tickets/26/share", way="seat")
+    ticket = re.search(r'data-ticket="([0-9]+)"', page)[1]  # type: ignore[index]
+    page = client.get(f"/tickets/{ticket}?category=sides").text
+    page = send(client, page, f"/tickets/{ticket}/add", item="kelp-butter-bread")
+    page = send(client, page, f"/tickets/{ticket}/share", way="seat")
     assert "Both sides meet: €4.20 shared" in page
-    page = send(client, client.get("/tickets/26?view=pay&handed=5.00").text, "/tickets/26/cash")
+    page = send(client, client.get(f"/tickets/{ticket}?view=pay&handed=5.00").text, f"/tickets/{ticket}/cash")
     assert "Give A the change" in page
-    send(client, client.get("/tickets/26?view=pay").text, "/tickets/26/card")
+    send(client, client.get(f"/tickets/{ticket}?view=pay").text, f"/tickets/{ticket}/card")
     for _ in range(50):
-        page = client.get("/tickets/26/done").text
+        page = client.get(f"/tickets/{ticket}/done").text
         if "G2 is paid" in page:
             break
-    page = send(client, page, "/tickets/26/free")
+    page = send(client, page, f"/tickets/{ticket}/free")
     assert "G2 free, seat guests" in page
 
 

@@ -20,13 +20,18 @@ class PickPage:
     groups: list[ChoiceGroup]
 
 
-def pick_page(house: House, category: str, q: str, item_id: str) -> PickPage:
+USUAL = {"booking": "addons", "walk-in": "sessions", "job": "shop"}  # where picking begins, by the ticket's source
+
+
+def pick_page(house: House, category: str, q: str, item_id: str, source: str = "") -> PickPage:
     """The pick pane. A search wins over the category; an opened item brings its category with it."""
     connection = house.connection
     categories = catalogue.list_categories(connection)
     item = catalogue.read_item(connection, item_id) if item_id else None
     known = {c.id for c in categories}
-    chosen = category if category in known else item.category if item else categories[0].id
+    usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
+    of_item = item.category if item and item.category in known else usual
+    chosen = category if category in known else of_item
     items = catalogue.find_items(connection, q.strip()) if q.strip() else catalogue.items_in(connection, chosen)
     groups = catalogue.list_groups(connection, item.id) if item else []
     return PickPage(categories, chosen, items, item, groups)

@@ -6,16 +6,24 @@ from collections.abc import Callable
 from datetime import datetime
 
 from abrazo.desk.house import House
+from abrazo.desk.look.jobs import job_paper
 from abrazo.desk.whole import Whole
-from abrazo.formats.receipt_text import Receipt
-from abrazo.store import outbox, room, till
+from abrazo.formats.job_text import job_rows
+from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
+from abrazo.store import bookings, catalogue, jobs, outbox, room, till
 from abrazo.store.tenders import KeptPayment
+from abrazo.store.ticket import KeptGuest
 
 
 def place_of(house: House, whole: Whole) -> str:
     """Where the ticket sits, in words."""
-    spot = room.read_spot(house.connection, whole.head.spot) if whole.head.spot else None
-    return f"Table {spot.name}" if spot else "Counter"
+    head = whole.head
+    spot = room.read_spot(house.connection, head.spot) if head.spot else None
+    if spot:
+        return f"Table {spot.name}"
+    if head.source == "tab":
+        return f"Tab {head.name}"
+    return head.name or "Counter sale"
 
 
 def about(whole: Whole, payer: int) -> str:
@@ -49,6 +57,8 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         taxes=_taxes(whole, payer_id),
         message=house.settings.message,
         copy=outbox.copies(house.connection, about(whole, payer.id)) + 1,
+        blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
+        code=jobs_code(house, whole) or f"T{whole.head.number}",
     )
 
 
@@ -57,9 +67,18 @@ def payer_name(whole: Whole, payer_id: int) -> str:
     payer = whole.payer(payer_id)
     guests = whole.guests_of(payer_id)
     if payer.letter == "∗":
-        return "whole table"
-    names = [guest.name or f"seat {guest.letter}" for guest in guests]
+        return "whole table" if whole.head.spot else "all together"
+    names = [guest_name(whole, guest) for guest in guests]
     return " and ".join(names) if names else f"part {payer.letter}"
+
+
+def guest_name(whole: Whole, guest: KeptGuest) -> str:
+    """A guest in words: the name, or the seat at a table; nameless at the counter they are the customer."""
+    if guest.name:
+        return guest.name
+    if whole.head.spot:
+        return f"seat {guest.letter}"
+    return "customer" if len(whole.guests) == 1 else f"guest {guest.letter}"
 
 
 def house_date(iso: str) -> str:
@@ -68,26 +87,56 @@ def house_date(iso: str) -> str:
     return f"{date:%a} {date.day} {date:%B %Y}"
 
 
+def _jobs_left(house: House, whole: Whole) -> list[tuple[str, ...]]:
+    """Jobs that were left on this visit: thing, tasks, due, estimate, deposit, rest."""
+    left = jobs.dropped_on(house.connection, whole.head.id)
+    return [tuple(job_rows(job_paper(house, job.id))) for job in left]
+
+
+def jobs_code(house: House, whole: Whole) -> str:
+    """The code of the one job of a visit, so that its receipt finds the job; else empty."""
+    found = [*jobs.dropped_on(house.connection, whole.head.id), *jobs.settled_on(house.connection, whole.head.id)]
+    return found[0].code if len({job.id for job in found}) == 1 else ""
+
+
+def _next_visits(house: House, whole: Whole) -> list[tuple[str, ...]]:
+    """The coming bookings of everybody on the ticket."""
+    booked = [booking.person for booking in bookings.on_ticket(house.connection, whole.head.id)]
+    people = dict.fromkeys(person for person in (whole.head.person, *booked) if person is not None)
+    names, staff = {item.id: item.name for item in catalogue.list_services(house.connection)}, house.staff()
+    lines: list[str] = []
+    for person in people:
+        for one in bookings.of_person(house.connection, person, house.stamp(), 3):
+            when = f"{house_date(one.starts_at)} {one.starts_at[11:16]}"
+            lines += row(one.name if len(people) > 1 else "Your next visit", when)
+            lines += wrap(f"  {names[one.service]} with {staff[one.staff].name}", WIDTH)
+    return [tuple(lines)] if lines else []
+
+
 def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
     lines = {str(line.id): line for line in whole.standing}
     charges = {str(charge.id): charge for charge in whole.charges}
     nets = {line.id: line.net for line in whole.bill.lines}
     taxes = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     text, found = whole.ticket.currency.text, []
-    for row in whole.payer_bill(payer_id).rows:
-        if row.kind == "line":
-            line = lines[row.ref]
-            count = "" if line.quantity == "1" else f"{line.quantity} x "
+    for cell in whole.payer_bill(payer_id).rows:
+        if cell.kind == "line":
+            line = lines[cell.ref]
+            count = (
+                f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} x "
+            )
             choices = ", ".join(label for label, _ in line.choices)
-            part = "" if row.amount == nets[row.ref] else f", part of {text(nets[row.ref])}"
-            found.append((f"{count}{line.label}{' (' + choices + ')' if choices else ''}{part}", text(row.amount)))
+            part = "" if cell.amount == nets[cell.ref] else f", part of {text(nets[cell.ref])}"
+            found.append((f"{count}{line.label}{' (' + choices + ')' if choices else ''}{part}", text(cell.amount)))
         else:
-            label = charges[row.ref].label if row.kind == "charge" else taxes[row.ref]
-            found.append((label, text(row.amount)))
+            label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
+            found.append((label, text(cell.amount)))
     return tuple(found)
 
 
 def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, str]]:
+    if payment.deposit:
+        return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
     if payment.machine:
         where = f"{payment.brand} card ending {payment.last_four}, {payment.machine}, ref {payment.reference}"
         return [(f"Charged: {where}", text(payment.given))]

@@ -5,11 +5,12 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 
+from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT
 from abrazo.core.till import expected_cash
 from abrazo.desk.house import House, NotFound
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.look.till import drawer_of
-from abrazo.desk.whole import Whole, read_whole
+from abrazo.desk.whole import KeptLine, Whole, read_whole
 from abrazo.formats.day_report import DayReport
 from abrazo.store import ticket as kept
 from abrazo.store import till
@@ -39,7 +40,11 @@ def day_report(house: House, day_id: int) -> DayReport:
     if tickets:
         closed = sorted(whole.head.closed_at or "" for whole in tickets)
         heading.append(f"First sale {closed[0][11:16]}, last sale {closed[-1][11:16]}")
-    sections = [("Sold", _sold(house, tickets)), ("Tax by rate", _taxes(house, tickets))]
+    sections = [
+        ("Sold", _sold(house, tickets)),
+        ("Deposits and accounts", _stored(house, tickets)),
+        ("Tax by rate", _taxes(house, tickets)),
+    ]
     sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
     sections += [(f"Till {one.name}", _drawer(house, day, one.id)) for one in house.tills().values()]
     return DayReport(house.settings.name, house_date(day.business_date), tuple(heading), tuple(sections))
@@ -59,11 +64,28 @@ def _sold(house: House, tickets: list[Whole]) -> Pairs:
     groups: list[tuple[str, int]] = []
     for whole in tickets:
         nets = {bill.id: bill.net for bill in whole.bill.lines}
-        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing]
+        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if is_sale(line)]
         charges = dict(whole.bill.charges)
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
-    total = sum(whole.bill.total for whole in tickets)
+    total = sum(amount for _, amount in groups)
     return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
+
+
+def is_sale(line: KeptLine) -> bool:
+    """Whether a line sells something; a deposit or a payment on account does not."""
+    return line.report_group != DEPOSIT and not line.report_group.startswith(ON_ACCOUNT)
+
+
+def _stored(house: House, tickets: list[Whole]) -> Pairs:
+    """Deposits taken and used, money received and left on accounts."""
+    found: list[tuple[str, int]] = []
+    for whole in tickets:
+        lines = [line for line in whole.standing if not is_sale(line)]
+        found += [("deposits taken" if ln.report_group == DEPOSIT else "received on accounts", ln.unit_price)
+                  for ln in lines]  # fmt: skip
+        used = [payment for payment in whole.taken if payment.tender in ("deposit", "account")]
+        found += [("deposits used" if p.deposit else "left on accounts", p.given) for p in used]
+    return _added(house, found)
 
 
 def _taxes(house: House, tickets: list[Whole]) -> Pairs:
@@ -77,8 +99,8 @@ def _taxes(house: House, tickets: list[Whole]) -> Pairs:
 
 
 def _routes(house: House, tickets: list[Whole]) -> Pairs:
-    taken = [(payment.route, payment.given) for whole in tickets for payment in whole.taken]
-    back = [("taken back", p.given) for whole in tickets for p in whole.payments if p.taken_back_at]
+    taken = [(p.route, p.given) for whole in tickets for p in whole.taken if p.tender not in ("deposit", "account")]
+    back = [("taken back", p.given) for w in tickets for p in w.payments if p.taken_back_at and not p.deposit]
     return _added(house, [*taken, *back])
 
 

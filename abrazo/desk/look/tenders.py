@@ -5,15 +5,22 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from abrazo.core.deposits import over_hold
 from abrazo.core.errors import Refused
+from abrazo.core.ledger import DEPOSIT
 from abrazo.core.reckon import reckon
 from abrazo.core.tenders import cash_due, likely_cash
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk.house import Actor, House
+from abrazo.desk.look.tabs import held_for
+from abrazo.desk.people import known
 from abrazo.desk.tips import OFFERED
 from abrazo.desk.whole import Whole
 from abrazo.store import catalogue, tenders
+from abrazo.store.holds import Hold
 from abrazo.store.tenders import CardAsk, KeptPayment
+
+HELD = "held"  # the way of paying that takes from the held card
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +62,11 @@ class PayPad:
     open_ask: CardAsk | None
     last_ask: CardAsk | None
     payments: list[KeptPayment]
+    held: Hold | None = None  # the card held for this ticket
+    on_held: bool = False  # whether the held card is the way that is chosen
+    over: int = 0
+    tippable: bool = True
+    account: str = ""  # whose account a rest can be put on
     fault: Refused | None = None
 
 
@@ -113,8 +125,21 @@ def pay_pad(
         open_ask=next((ask for ask in asks if ask.open), None),
         last_ask=asks[-1] if asks and asks[-1].state in ("declined", "cancelled", "not sent") else None,
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
+        held=(held := held_for(house, whole.head.id)),
+        on_held=held is not None and machine in ("", HELD) and given is None,
+        over=over_hold(wanted, held.amount) if held else 0,
+        account=_account(house, whole),
+        tippable=any(line.report_group != DEPOSIT for line in whole.standing),
         fault=fault,
     )
+
+
+def _account(house: House, whole: Whole) -> str:
+    """The name of the ticket's person, when they have an account."""
+    if whole.head.person is None:
+        return ""
+    person = known(house, whole.head.person)
+    return person.name if person.company else ""
 
 
 def _tips(whole: Whole, payer_id: int) -> list[TipOffer]:

@@ -2,31 +2,77 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
-from starlette.responses import RedirectResponse, Response
+import asyncio
+import json
+from collections.abc import AsyncIterator
 
-from abrazo.desk.devices import device_desk, tell_machine, tell_printer
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response, StreamingResponse
+
+from abrazo.desk import devices as desk
+from abrazo.formats.barcode import code128
 from abrazo.web import urls
 from abrazo.web.forms import text
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/devices")
+LOOK_EVERY, LOOK_FOR = 0.2, 600.0  # seconds; the browser connects again by itself
 
 
 @router.get("")
-def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
-    return page(request, house, actor, "devices/page.html", d=device_desk(house), notice=None)
+def show(request: Request, house: OpenHouse, actor: SignedIn, scanned: str = "", at: str = "") -> Response:
+    shown = desk.device_desk(house)
+    papers = [(sheet.body, code128(sheet.barcode) if sheet.barcode else None) for sheet in shown.sheets]
+    return page(request, house, actor, "devices/page.html", d=shown, papers=papers, scanned=scanned[:40],
+                scanned_at=at, notice=None)  # fmt: skip
 
 
 @router.post("/machine")
 def machine(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     down = text(form, "line_down") == "yes"
-    tell_machine(house, text(form, "name"), text(form, "outcome"), text(form, "tip"), text(form, "pace"), down)
+    desk.tell_machine(house, text(form, "name"), text(form, "outcome"), text(form, "tip"), text(form, "pace"), down)
     return RedirectResponse(urls.device_desk(), 303)
 
 
 @router.post("/printer")
 def printer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
-    tell_printer(house, text(form, "paper_out") == "yes")
+    desk.tell_printer(house, text(form, "paper_out") == "yes")
     return RedirectResponse(urls.device_desk(), 303)
+
+
+@router.post("/scanner")
+def scanner(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    code, till = text(form, "pick") or text(form, "code"), text(form, "till")
+    desk.scan(house, till, code)
+    return RedirectResponse(urls.with_state(urls.device_desk(), scanned=code.strip(), at=till), 303)
+
+
+@router.post("/drawer")
+def drawer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    desk.push_shut(house, text(form, "till"))
+    return RedirectResponse(urls.device_desk(), 303)
+
+
+@router.post("/faults")
+def faults(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    desk.tell_fault(house, text(form, "device"), text(form, "fails") == "yes")
+    return RedirectResponse(urls.device_desk(), 303)
+
+
+@router.get("/listen")
+def listen(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """Server-sent events: codes scanned at this till, as they come."""
+    return StreamingResponse(_scans(request, actor.till.id), media_type="text/event-stream")
+
+
+async def _scans(request: Request, till: str) -> AsyncIterator[str]:
+    scanner = request.app.state.devices.scanner
+    seen, waited = scanner.count(till), 0.0
+    yield ": listening\n\n"
+    while waited < LOOK_FOR and not await request.is_disconnected():
+        for code in scanner.after(till, seen):
+            seen += 1
+            yield f"event: scan\ndata: {json.dumps({'code': code})}\n\n"
+        await asyncio.sleep(LOOK_EVERY)
+        waited += LOOK_EVERY

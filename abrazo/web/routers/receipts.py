@@ -10,6 +10,7 @@ from abrazo.desk import send as desk
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.receipt import payer_name, receipt_of
 from abrazo.desk.whole import read_whole
+from abrazo.formats.barcode import code128
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key
@@ -37,6 +38,7 @@ def _page(
         name=payer_name(whole, payer),
         receipt=receipt,
         paper=receipt_text(receipt),
+        bars=code128(receipt.code),
         notice=notice,
     )
 

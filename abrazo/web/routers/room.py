@@ -1,4 +1,4 @@
-"""Today, the finder, and seating a table."""
+"""Today through its lenses, the finder, scans, and starting at a table or the counter."""
 
 from __future__ import annotations
 
@@ -7,43 +7,107 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import ticket as desk
-from abrazo.desk.house import NotFound
-from abrazo.desk.look.past import find_ticket
-from abrazo.desk.look.room import today
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.look.find import Found, find, is_open, item_by_code, kinds, ticket_of_table
+from abrazo.desk.look.room import the_room
+from abrazo.desk.ticket import Picked
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.pages import page
+from abrazo.web.today_page import today_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
 
 
 @router.get("/")
-def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
-    return page(request, house, actor, "room/today.html", today=today(house), notice=None)
+def show(
+    request: Request,
+    house: OpenHouse,
+    actor: SignedIn,
+    lens: str = "",
+    day: str = "",
+    booking: int = 0,
+    everything: str = "",
+) -> Response:
+    return today_page(request, house, actor, lens, day, booking, everything == "yes")
 
 
 @router.get("/find")
-def find(request: Request, house: OpenHouse, actor: SignedIn, q: str = "") -> Response:
-    """A table by name or a ticket by number, open or past."""
-    wanted = q.strip().upper().removeprefix("TABLE").strip()
-    room = today(house)
-    for table in room.tables:
-        if table.spot.name.upper() == wanted:
-            return RedirectResponse(urls.ticket(table.ticket) if table.ticket else urls.seat(table.spot.id), 303)
-    if wanted.isascii() and wanted.isdigit() and len(wanted) < 12:
-        found = find_ticket(house, int(wanted))
-        if found and found.head.state == "open":
-            return RedirectResponse(urls.ticket(found.head.id), 303)
-        if found:
-            return RedirectResponse(urls.past(chosen=found.head.id), 303)
-    what = f"No table or ticket is called “{q.strip()[:40]}”. Type a table such as D4, or a ticket's whole number."
-    return page(request, house, actor, "room/today.html", 404, today=room, notice=Notice("wrong", what, "q"))
+def finder(request: Request, house: OpenHouse, actor: SignedIn, q: str = "", ticket: int = 0) -> Response:
+    """Tables, tickets, jobs, people, items: straight there when one thing alone is meant, else a list."""
+    found = find(house, q[:80])
+    if found.goes_to and found.goes_to[0] != "item":
+        return RedirectResponse(_way(house, found.goes_to), 303)
+    return _found(request, house, actor, found, ticket)
+
+
+def _way(house: House, goes_to: tuple[str, str]) -> str:
+    kind, id = goes_to
+    if kind == "table":
+        seated = ticket_of_table(house, id)
+        return urls.ticket(seated) if seated else urls.seat(id)
+    ways = {"ticket": urls.ticket, "job": urls.job, "person": urls.person}
+    return urls.past(chosen=id) if kind == "past" else ways[kind](int(id))
+
+
+def _found(request: Request, house: House, actor: Actor, found: Found, ticket: int, status: int = 200) -> Response:
+    item = item_by_code(house, found.question) if found.goes_to else None
+    return page(
+        request,
+        house,
+        actor,
+        "room/found.html",
+        404 if found.nothing else status,
+        found=found,
+        item=item,
+        ticket=ticket,
+        kinds=kinds(house),
+        notice=None,
+    )
+
+
+@router.post("/scan")
+def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """A scanned code, wherever the screen stands: goods come onto the open ticket, papers lead to their thing."""
+    code, ticket = text(form, "code").strip()[:80], whole(form, "ticket", 0)
+    item = item_by_code(house, code)
+    if item is None:
+        found = find(house, code)
+        if found.goes_to:
+            return RedirectResponse(_way(house, found.goes_to), 303)
+        return _found(request, house, actor, found, ticket)
+    on_ticket = bool(ticket) and is_open(house, ticket)
+    if not on_ticket:
+        ticket = desk.open_counter(house, actor, f"{act_key(form)}-counter")
+    if item.required or item.unit:
+        return RedirectResponse(urls.ticket(ticket, item=item.id, category=item.category), 303)
+    desk.add_line(house, actor, ticket, None, Picked(item.id), act_key(form))
+    return RedirectResponse(urls.ticket(ticket, category=item.category), 303)
+
+
+@router.post("/unlisted")
+def unlisted(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """What a code did not name becomes a counter sale to put an unlisted item on."""
+    ticket = whole(form, "ticket", 0)
+    if not ticket or not is_open(house, ticket):
+        ticket = desk.open_counter(house, actor, act_key(form))
+    return RedirectResponse(urls.ticket(ticket, item="unlisted", note=text(form, "code")), 303)
+
+
+@router.post("/counter")
+def counter(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """A counter sale, with an item on it when one was found."""
+    key, item = act_key(form), text(form, "item")
+    ticket = desk.open_counter(house, actor, key)
+    if item:
+        desk.add_line(house, actor, ticket, None, Picked(item), f"{key}-item")
+    return RedirectResponse(urls.ticket(ticket), 303)
 
 
 @router.get("/tables/{spot}/seat")
 def seat_page(request: Request, house: OpenHouse, actor: SignedIn, spot: str) -> Response:
-    table = next((table for table in today(house).tables if table.spot.id == spot), None)
+    table = next((table for table in the_room(house).tables if table.spot.id == spot), None)
     if table is None:
         raise NotFound(f"no table {spot}")
     if table.ticket:
@@ -61,7 +125,7 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
     except Refused as refusal:
         if refusal.code in ("busy", "no_day"):
             raise
-        table = next((table for table in today(house).tables if table.spot.id == spot), None)
+        table = next((table for table in the_room(house).tables if table.spot.id == spot), None)
         if table is None:
             raise NotFound(f"no table {spot}") from None
         notice = Notice("wrong", refusal.what, "guests")

@@ -11,6 +11,7 @@ from fastapi import APIRouter, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
+from abrazo.desk import accounts, send
 from abrazo.desk import tenders as desk
 from abrazo.desk.house import Devices, House, NotFound, Settings
 from abrazo.desk.look.receipt import receipt_of
@@ -19,9 +20,9 @@ from abrazo.desk.set_up import close_house, open_house
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.forms import act_key, text, whole
+from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.pages import page
-from abrazo.web.ticket_page import after_payment, next_payer
+from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -34,11 +35,14 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     handed = read_money(house, text(form, "handed"), "handed")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key)
-    return RedirectResponse(urls.change(ticket, payment), 303)
+    opened = send.open_drawer(house, actor, f"ticket {ticket}")
+    return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
 
 @router.get("/payments/{payment}")
-def change(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int) -> Response:
+def change(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int, drawer: str = ""
+) -> Response:
     """Change stands large until it is given."""
     seen = read_whole(house, ticket)
     made = next((p for p in seen.payments if p.id == payment), None)
@@ -60,7 +64,9 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, pay
         following_due=0 if following is None else seen.payer_bill(following).account.due,
         onward=after_payment(seen),
         place=seen.head.spot or f"ticket {seen.head.number}",
-        notice=None,
+        ends_here=ends_by_itself(house, seen),
+        deposit=any(line.report_group == "deposit" for line in seen.standing),
+        notice=Notice("wrong", "The drawer did not open. Open it with its key.") if drawer == "shut" else None,
     )
 
 
@@ -70,6 +76,15 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/account")
+def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Leave it unpaid, on the account of the ticket's person."""
+    amount = read_money(house, text(form, "take"), "amount")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
+    accounts.put_on_account(house, actor, ticket, version, payer, amount, key)
+    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
 
 
 @router.post("/card/stop")
@@ -91,7 +106,11 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
     seen = read_whole(house, ticket)
     ask = desk.read_ask(house, reference)
     made = next((p.id for p in seen.taken if p.reference == reference), None)
-    if ask.state == "approved" and ask.kind == "charge":
+    if ask.kind == "hold" and ask.state == "approved":
+        return urls.ticket(ticket)
+    if ask.kind == "release" and ask.state == "approved" and next_payer(seen) is None:
+        return urls.done(ticket)
+    if ask.state == "approved" and ask.kind in ("charge", "capture"):
         following = next_payer(seen)
         if following is None:
             return urls.done(ticket)

@@ -7,13 +7,17 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk import ticket as desk
 from abrazo.desk.house import House
+from abrazo.desk.look.bookings import likely_next, next_visits, services
+from abrazo.desk.look.jobs import jobs_on
 from abrazo.desk.look.past import history
-from abrazo.desk.look.room import today
+from abrazo.desk.look.receipt import place_of
+from abrazo.desk.look.tabs import held_for
+from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.why import why_page
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
-from abrazo.web.forms import View, act_key, text, whole
+from abrazo.web.forms import Notice, View, act_key, text, whole
 from abrazo.web.pages import exact_money, page
 from abrazo.web.ticket_page import ticket_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -58,6 +62,23 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     return _back(ticket, view, item="", quantity="1", note="", choices=(), q="", line=None)
 
 
+@router.post("/unlisted")
+def unlisted(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Something that is not on the list: words, price, kind."""
+    view = View.of(form)
+    price = read_money(house, view.price, "price")
+    desk.add_unlisted(house, actor, ticket, whole(form, "version"), view.label, price, view.kind, act_key(form))
+    return _back(ticket, view, item="", note="", label="", price="", kind="")
+
+
+@router.post("/swap")
+def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Another service or staff member on a line, in place."""
+    version, line = whole(form, "version"), whole(form, "line")
+    desk.swap_line(house, actor, ticket, version, line, text(form, "onto"), text(form, "by"))
+    return _back(ticket, View.of(form), line=None)
+
+
 @router.post("/remove")
 def remove(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     view = View.of(form)
@@ -93,15 +114,45 @@ def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
 
 
 @router.get("/done")
-def done(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
-    """Everybody has paid: all payments with their receipts, and the table to be freed."""
+def done(
+    request: Request,
+    house: OpenHouse,
+    actor: SignedIn,
+    ticket: int,
+    refused: str = "",
+    booked: int = 0,
+    date: str = "",
+    time: str = "",
+    service: str = "",
+    staff: str = "",
+) -> Response:
+    """Everything is paid: payments with their receipts, what is handed over or given back, the next visit, the end."""
     seen = read_whole(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
     if seen.bill.due:
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
-    table = next((table for table in today(house).tables if table.ticket == ticket), None)
-    return page(request, house, actor, "ticket/done.html", whole=seen, table=table, notice=None)
+    likely = likely_next(house, seen)
+    people = dict.fromkeys(p for p in (seen.head.person, *(n.person for n in likely)) if p is not None)
+    notice = Notice("wrong", refused[:200], "book") if refused else None
+    return page(
+        request,
+        house,
+        actor,
+        "ticket/done.html",
+        whole=seen,
+        place=place_of(house, seen),
+        name=seen.head.spot or place_of(house, seen),
+        hold=held_for(house, ticket),
+        jobs=jobs_on(house, ticket),
+        likely=likely,
+        coming={person: next_visits(house, person) for person in people},
+        services=services(house),
+        staff=house.staff(),
+        booked=booked,
+        typed={"date": date, "time": time, "service": service, "staff": staff} if refused else {},
+        notice=notice,
+    )
 
 
 @router.post("/free")

@@ -5,15 +5,17 @@ from __future__ import annotations
 import re
 
 from fastapi import APIRouter, Request
+from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import send
 from abrazo.desk import till as desk
-from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.house import Actor, House, NotFound, Staff
 from abrazo.desk.look.report import day_report, latest_day
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations, is_open, till_page
+from abrazo.desk.sign_in import lend
 from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text
@@ -30,7 +32,16 @@ def _till(
     problems = desk.in_the_way(house)
     shown = till_page(house, actor.till)
     return page(
-        request, house, actor, "till/page.html", status, t=shown, problems=problems, notice=notice, typed=typed or {}
+        request,
+        house,
+        actor,
+        "till/page.html",
+        status,
+        t=shown,
+        problems=problems,
+        notice=notice,
+        typed=typed or {},
+        lenders=supervisors(house),
     )
 
 
@@ -92,7 +103,7 @@ def _pieces(typed: str) -> int:
 @router.post("/close")
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     try:
-        day = desk.close_day(house, actor, act_key(form))
+        day = desk.close_day(house, actor, act_key(form), _lender(house, actor, form))
     except Refused as refusal:
         return _till(request, house, actor, Notice("wrong", refusal.what, "close"))
     return RedirectResponse(urls.report(day=day), 303)
@@ -114,27 +125,53 @@ def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
 
 
+def _lender(house: House, actor: Actor, form: FormData) -> Staff | None:
+    """The supervisor who lends a right with a PIN; None when nobody needs to, or did."""
+    if actor.staff.role == "supervisor" or not text(form, "pin").strip():
+        return None
+    return lend(house, text(form, "lender"), text(form, "pin").strip())
+
+
+def supervisors(house: House) -> list[Staff]:
+    """Who can lend a right."""
+    return [person for person in house.staff().values() if person.role == "supervisor"]
+
+
 def _open(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
-    tills = list(house.tills().values())
+    values = [value for value, _ in reversed(denominations(house))]
     status = 422 if notice else 200
-    return page(request, house, actor, "till/open.html", status, tills=tills, notice=notice, typed=typed or {})
+    return page(request, house, actor, "till/open.html", status, values=values, joins=is_open(house), notice=notice,
+                typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 
 
 @router.get("/open")
 def open_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
-    if is_open(house):
+    if is_open(house) and actor.till.id in house.day().floats:
         return RedirectResponse(urls.till(), 303)
     return _open(request, house, actor)
 
 
 @router.post("/open")
 def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
-    typed = {one: text(form, f"float-{one}") for one in house.tills()}
+    """The float of this till, by denomination or total, or skipped; it opens the day, or joins the open one."""
+    values = [value for value, _ in denominations(house)]
+    typed = {f"n{value}": text(form, f"n{value}").strip() for value in values}
+    typed["total"] = text(form, "total").strip()
     try:
-        floats = {one: read_money(house, amount or "0", f"float-{one}") for one, amount in typed.items()}
-        desk.open_day(house, actor, floats, act_key(form))
+        if text(form, "how") == "skip":
+            amount = desk.skipped_float(house, actor, _lender(house, actor, form))
+        elif typed["total"]:
+            amount = read_money(house, typed["total"], "total")
+        elif any(typed.values()):
+            amount = desk.pieces_total({value: _pieces(typed[f"n{value}"]) for value in values})
+        else:
+            raise Refused("float", "Count the float, or enter its total; a supervisor may skip it.", "total")
+        if is_open(house):
+            desk.count_float(house, actor, amount, act_key(form))
+        else:
+            desk.open_day(house, actor, {actor.till.id: amount}, act_key(form))
     except Refused as refusal:
         return _open(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
     return RedirectResponse(urls.today(), 303)

@@ -52,6 +52,7 @@ document.addEventListener("alpine:init", () => {
 
 const places = new Map();
 let focused = null;
+let wanted = ""; // the field to stand in after a swap
 
 document.addEventListener("ajax:before", () => {
   places.clear();
@@ -74,6 +75,11 @@ const afterSwap = () => {
     again.focus();
     if (focused.at !== null && again.setSelectionRange && again.type === "text") again.setSelectionRange(focused.at, focused.at);
   }
+  if (wanted) {
+    document.getElementById(wanted)?.focus();
+    wanted = "";
+  }
+  listen();
   const title = document.querySelector("main h1");
   if (title) document.title = title.textContent.trim() + " · Abrazo";
   follow();
@@ -125,6 +131,54 @@ function show(step) {
 }
 document.addEventListener("DOMContentLoaded", follow);
 
+// ---- the scanner: a keyboard that types fast and ends with Enter, or the stand-in on the device desk
+
+let ear = null;
+
+function listen() {
+  const form = document.getElementById("scan");
+  if (!form) {
+    ear?.close();
+    ear = null;
+    return;
+  }
+  if (ear && ear.readyState !== EventSource.CLOSED) return;
+  ear = new EventSource(form.dataset.listen);
+  ear.addEventListener("scan", (event) => scanned(JSON.parse(event.data).code));
+}
+document.addEventListener("DOMContentLoaded", listen);
+
+function scanned(code) {
+  const form = document.getElementById("scan");
+  if (!form || document.querySelector("dialog[open]")) return;
+  form.elements.code.value = code;
+  form.requestSubmit();
+}
+
+const FAST = 70; // milliseconds between the keys of a scanner; people are slower
+const burst = { keys: "", at: 0, field: null, before: "" };
+
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.target.id === "device-code") return;
+  const quick = event.timeStamp - burst.at < FAST;
+  burst.at = event.timeStamp;
+  if (event.key === "Enter" && quick && burst.keys.length >= 5) {
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    if (burst.field) burst.field.value = burst.before; // the code was not meant for the field
+    scanned(burst.keys);
+    burst.keys = "";
+  } else if (event.key.length === 1) {
+    if (!quick) {
+      const field = event.target.matches("input, textarea") ? event.target : null;
+      Object.assign(burst, { keys: "", field, before: field ? field.value : "" });
+    }
+    burst.keys += event.key;
+  } else if (event.key !== "Shift") {
+    burst.keys = "";
+  }
+}, true);
+
 // ---- keys
 
 document.addEventListener("keydown", (event) => {
@@ -142,7 +196,12 @@ document.addEventListener("keydown", (event) => {
   const pad = find("[data-pad]");
   if (event.key === "/") { event.preventDefault(); find("[data-finder]")?.focus(); }
   else if (event.key === "." && find("#item-q")) { event.preventDefault(); find("#item-q").focus(); }
-  else if (event.key === "?") { find("#keys")?.showModal(); }
+  else if (find(`[data-start="${CSS.escape(event.key.toLowerCase())}"]`)) {
+    const start = find(`[data-start="${CSS.escape(event.key.toLowerCase())}"]`);
+    event.preventDefault();
+    wanted = start.dataset.then || "";
+    start.click();
+  } else if (event.key === "?") { find("#keys")?.showModal(); }
   else if (/^\d$/.test(event.key) && pad) {
     event.preventDefault();
     pad.closest("form").querySelector(`[data-key="${event.key}"]`)?.click();

@@ -1,0 +1,49 @@
+"""Jobs: their estimate, their place on the rack, and handing them over piece by piece.
+
+Rules here
+- a task comes to its unit price times its quantity (times, kg or m), rounded half-up; the estimate adds the tasks
+- a job is late when its due time is past, else it is due today or later, by the business date
+- pieces leave one hand-over at a time, never more than are here; the last piece does not leave before the job is paid
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from datetime import date, datetime
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import bounded, round_half_up
+
+
+def task_price(unit_price: int, quantity: Fraction) -> int:
+    """What one task comes to, in minor units."""
+    return bounded(round_half_up(unit_price * quantity))
+
+
+def estimate(tasks: Iterable[tuple[int, Fraction]]) -> int:
+    """What all tasks come to; tasks are (unit price in minor units, quantity)."""
+    return bounded(sum(task_price(price, quantity) for price, quantity in tasks))
+
+
+def rack_place(due: datetime, now: datetime, business_date: date) -> str:
+    """Where a job hangs: late, today or later."""
+    if due < now:
+        return "late"
+    return "today" if due.date() <= business_date else "later"
+
+
+def hand_over(here: Mapping[int, int], wanted: Mapping[int, int], owed: int) -> dict[int, int]:
+    """What leaves now, pieces by task. `here` are the pieces in the house, `owed` minor units still to pay.
+
+    Refused when nothing or more than is here was asked for, and when the last piece would leave unpaid.
+    """
+    leaving = {task: pieces for task, pieces in wanted.items() if pieces}
+    if not leaving:
+        raise Refused("pieces", "Hand over how many? At least one piece.", "pieces")
+    for task, pieces in leaving.items():
+        if not 0 < pieces <= here.get(task, 0):
+            raise Refused("pieces", f"Only {here.get(task, 0)} of these are still here.", f"pieces-{task}")
+    if owed > 0 and sum(leaving.values()) == sum(here.values()):
+        raise Refused("owed", "The last piece leaves when the job is paid.", "pieces", owed=owed)
+    return leaving

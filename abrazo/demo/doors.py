@@ -1,0 +1,165 @@
+"""The same Saturday at the Landing desk, the Shed and the bar: bookings, walk-ins, jobs, tabs, an order by phone."""
+
+from __future__ import annotations
+
+from abrazo.demo.people import everybody
+from abrazo.demo.story import DAY, Story
+from abrazo.desk import bookings, jobs, people, tabs, tenders, ticket
+from abrazo.desk.jobs import DropOff
+from abrazo.desk.order import take_order
+from abrazo.desk.ticket import Picked
+from abrazo.desk.whole import read_whole
+from abrazo.formats.calendar_ics import Event
+
+# service, with whom, for whom, begins, price, note
+BOOKINGS = (
+    ("First paddle", "Idris Vane", "Petra Moe", "09:00", "48.00", ""),
+    ("Roll clinic", "Pilar Sandoval", "Teun Abara", "09:30", "64.00", ""),
+    ("Drysuit fitting", "Noor Castellan", "Kees Tarrant", "10:30", "18.00", ""),
+    ("Skiff lesson", "Idris Vane", "Saskia Dunmore", "11:00", "52.00", ""),
+    ("First paddle", "Idris Vane", "Elis Lindqvist-Amari", "12:15", "48.00", "left-handed paddle"),
+    ("Guided creek tour", "Pilar Sandoval", "Marguerite Oyelaran", "11:40", "58.00", ""),
+    ("Skiff lesson", "Idris Vane", "Signe Amari", "14:00", "52.00", ""),
+    ("Drysuit fitting", "Noor Castellan", "Rui Albers", "15:00", "", "price by what has to be cut"),
+    ("First paddle", "Pilar Sandoval", "Juno Ferreira", "16:00", "48.00", ""),
+)
+COMING = (("Skiff lesson", "Pilar Sandoval", "Signe Amari", 7, "11:00", "52.00"),
+          ("Roll clinic", "Pilar Sandoval", "Petra Moe", 14, "10:00", "64.00"))  # fmt: skip
+WALK_INS = (("Maren Holt", "", "First paddle", "14:02"), ("Yuki Bramwell", "020 910 0170", "Skiff lesson", "14:09"),
+            ("Dorte Vance", "020 910 0158", "Drysuit fitting", "14:14"))  # fmt: skip
+
+# whose, thing, tasks (item:quantity), due day and time, dropped at, deposit, state in the end
+JOBS = (
+    ("Theo Brandvold", "Kayak, green, scuffed hull", "hull-patch:1", 0, "12:00", "08:40", 0, "in work"),
+    ("Corin Penrose", "Oars, a pair, spruce", "oar-balance:2", 0, "13:30", "08:45", 0, "waiting"),
+    ("Fenna Okafor-Lind", "Drysuit, orange, size M", "neck-seal:1 pressure-test:1", 0, "17:00", "08:50", 3000, "in work"),
+    ("Saltpan Rowers", "Oars, set of three, ash", "oar-re-leather:3 oar-varnish:3", 0, "16:00", "08:55", 5000, "ready"),
+    ("Saskia Dunmore", "Sail, mizzen, tan", "sail-seam-patch:1 off-cuts-of-sailcloth:0.85", 0, "18:00", "09:05", 0, "in work"),
+    ("Ivo Lindqvist-Amari", "Drysuit, blue, size S", "wrist-seals:1", 0, "14:00", "09:10", 2000, "ready"),
+    ("Oriel Tanaka-Breen", "Kayak, yellow, rudder loose", "rudder-line:1", 1, "12:00", "09:20", 0, "waiting"),
+    ("Pax Ferreira", "Drysuit, red, stiff zip", "zip-wax:1", 2, "10:00", "09:40", 0, "waiting"),
+    ("Rui Albers", "Sail, jib", "luff-re-stitch:1", 3, "17:00", "10:00", 1500, "waiting"),
+    ("Cass Whitlock", "Kayak, white, dull", "gel-coat-polish:1", 4, "17:00", "10:15", 0, "waiting"),
+    ("Petra Moe", "Paddle leash, rope end", "rope-splice:1", 0, "12:30", "10:40", 0, "ready"),
+    ("Teun Abara", "Drysuit, grey, leaking", "pressure-test:1 zip-wax:1", 0, "13:00", "10:50", 3000, "ready"),
+    ("Dorte Vance", "Oar, single", "oar-varnish:1", 0, "13:45", "11:00", 0, "handed over"),
+    ("Juno Ferreira", "Sail, dinghy main", "sail-seam-patch:1 luff-re-stitch:1", 5, "17:00", "11:30", 2500, "waiting"),
+)  # fmt: skip
+
+# name, opened, minor units held, rounds of (time, item, choices)
+TABS = (
+    ("Cass Whitlock", "12:46", 6000, (
+        ("12:48", "estuary-pale-ale", "pint-2"), ("12:48", "estuary-pale-ale", "pint-2"), ("12:49", "seaweed-salt-chips", ""),
+        ("13:26", "rhubarb-spritz", ""), ("13:26", "rhubarb-spritz", ""), ("13:27", "crab-toastie", "bread-1"),
+        ("14:05", "bottle-of-cider", ""), ("14:05", "hot-cordial", ""),
+    )),
+    ("Ebele", "13:28", 3000, (("13:30", "red-wine-glass", ""), ("13:30", "white-wine-glass", ""), ("13:55", "dressed-crab", "bread-2"))),
+    ("Ro", "13:42", 4000, (("13:43", "dark-harbour-ale", "pint-2"), ("14:01", "dark-harbour-ale", "pint-2"), ("14:02", "pickled-samphire", ""))),
+    ("Shed crew", "13:59", 0, (("14:00", "filter-coffee", ""), ("14:00", "pot-of-tea", "leaf-1"), ("14:00", "ginger-parkin", ""))),
+)  # fmt: skip
+GROUP = (("Ansel", "crab-toastie", "bread-1"), ("Birgit", "fish-soup", "bread-2"), ("Colm", "smoked-mussel-pot", "pot-size-2"),
+         ("Dara", "beetroot-and-curd", ""), ("Emrys", "childs-toastie", ""))  # fmt: skip
+
+
+def play_doors(story: Story) -> None:
+    """Everything that came in by another door than a table."""
+    ids = _people(story)
+    _bookings(story, ids)
+    _jobs(story, ids)
+    _tabs(story)
+    _others(story)
+
+
+def _people(story: Story) -> dict[str, int]:
+    story.clock.at("8:32")
+    return {facts["name"]: people.add_person(story.house, story.odile, facts, story.key()) for facts in everybody()}
+
+
+def _event(number: int, service: str, staff: str, name: str, begins: str, price: str, note: str = "") -> Event:
+    hour, minute = begins.split(":")
+    starts = DAY.replace(day=DAY.day + number // 100, hour=int(hour), minute=int(minute))
+    uid = f"booking-{number}@marram.example"
+    return Event(0, uid, f"{service}, {name}", service, staff, name, starts, None, price, note)
+
+
+def _bookings(story: Story, ids: dict[str, int]) -> None:
+    """The day's bookings come from the calendar; three are paid already, one did not come."""
+    house, wren = story.house, story.wren
+    story.clock.at("8:34")
+    events = [_event(n, *booking) for n, booking in enumerate(BOOKINGS)]
+    events += [_event(days * 100 + 50, service, staff, name, begins, price)
+               for service, staff, name, days, begins, price in COMING]  # fmt: skip
+    bookings.import_calendar(house, wren, events, story.key())
+    for number, at in ((1, "10:36"), (2, "11:34"), (4, "12:06")):
+        story.clock.at(at)
+        made = bookings.check_out(house, wren, [number], story.key())
+        if number == 4:
+            ticket.add_line(house, wren, made, None, Picked("photos"), story.key())
+        story.pay(made, by="cash" if number == 1 else "card")
+    story.clock.at("11:20")
+    bookings.set_state(house, wren, 3, "absent")
+    story.clock.at("13:58")
+    bookings.set_state(house, wren, 7, "here")
+    for name, phone, wants, at in WALK_INS:
+        story.clock.at(at)
+        bookings.queue_up(house, wren, name, phone, wants, story.key())
+
+
+def _jobs(story: Story, ids: dict[str, int]) -> None:
+    """Fourteen jobs in every state; deposits are paid at the desk."""
+    house, wren = story.house, story.wren
+    known = [name for name in ids if name.startswith(("Corin", "Ada", "Bram"))]
+    for number, (whose, thing, tasks, days, due, at, deposit, state) in enumerate(JOBS):
+        story.clock.at(at)
+        person = ids.get(whose) or ids[known[0]]
+        wanted = tuple((item, many, "") for item, _, many in (task.partition(":") for task in tasks.split()))
+        date = DAY.replace(day=DAY.day + days).date().isoformat()
+        note = "call before extra work" if number % 4 == 2 else ""
+        dropped = DropOff(person, thing, wanted, date, due, note, "bench", "bastian", deposit, sure=True)
+        job, visit = jobs.drop_off(house, wren, dropped, None, story.key())
+        if deposit:
+            story.pay(visit, by="card" if number % 2 else "cash")
+        else:
+            ticket.free_table(house, wren, visit, None, story.key())
+        if state != "waiting":
+            story.clock.at("12:10")
+            jobs.mark(house, story.bastian, job, "in work", story.key())
+        if state in ("ready", "handed over"):
+            story.clock.at(f"13:{number + 10}")
+            jobs.mark(house, story.bastian, job, "ready", story.key())
+        if state == "handed over" or whose == "Petra Moe":
+            story.clock.at("13:50")
+            paid = jobs.settle(house, wren, [job], story.key())
+            story.pay(paid, by="card")
+        if state == "handed over":
+            jobs.hand_out(house, wren, job, None, "", story.key())
+
+
+def _tabs(story: Story) -> None:
+    house, jory = story.house, story.jory
+    for name, at, held, rounds in TABS:
+        story.clock.at(at)
+        tab = tabs.open_tab(house, jory, name, None, story.key())
+        if held:
+            tenders.hold_card(house, jory, tab, "card machine 1", held, story.key())
+            story.let_machines_answer()
+        for when, item, choices in rounds:
+            story.clock.at(when)
+            ticket.add_line(house, jory, tab, None, Picked(item, "1", tuple(choices.split())), story.key())
+
+
+def _others(story: Story) -> None:
+    """A counter sale on hold, and an order by phone for five."""
+    house = story.house
+    story.clock.at("14:11")
+    held = ticket.open_counter(house, story.jory, story.key())
+    for item in ("filter-coffee", "ginger-parkin"):
+        ticket.add_line(house, story.jory, held, None, Picked(item), story.key())
+    ticket.put_aside(house, story.jory, held, read_whole(house, held).head.version, "Green anorak")
+    story.clock.at("13:35")
+    names = tuple(name for name, _, _ in GROUP)
+    promised = DAY.replace(hour=14, minute=45).isoformat()
+    order = take_order(house, story.tamsin, "Saltpan Rowers", names, promised, 400, story.key())
+    for index, (_, item, choices) in enumerate(GROUP):
+        picked = Picked(item, "1", tuple(choices.split()), (ticket.letter(index),))
+        ticket.add_line(house, story.tamsin, order, None, picked, story.key())

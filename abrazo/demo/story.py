@@ -1,0 +1,132 @@
+"""Somebody who plays what people do, through the desk, on a clock that the story sets."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+
+from abrazo.core.tenders import cash_due
+from abrazo.demo.house import PLAN
+from abrazo.desk import sharing, tenders, ticket, tips
+from abrazo.desk.house import Actor, House
+from abrazo.desk.ticket import Picked
+from abrazo.desk.whole import read_whole
+
+DAY = datetime(2026, 6, 13)
+Order = tuple[str, str, str]  # item, choices separated by spaces, guests' letters
+
+
+@dataclass
+class StoryClock:
+    """A clock that the story sets."""
+
+    time: datetime = field(default_factory=lambda: DAY)
+
+    def now(self) -> datetime:
+        return self.time
+
+    def at(self, hour_minute: str) -> None:
+        """Set it to a time of the day."""
+        hour, minute = hour_minute.split(":")
+        self.time = DAY.replace(hour=int(hour), minute=int(minute))
+
+    def on(self, seconds: int = 40) -> None:
+        """Let some seconds pass."""
+        self.time += timedelta(seconds=seconds)
+
+
+class Story:
+    """Plays what people do, through the desk."""
+
+    def __init__(self, house: House, clock: StoryClock) -> None:
+        people, tills = house.staff(), house.tills()
+        self.house, self.clock = house, clock
+        self.tamsin = Actor(people["tamsin"], tills["galley"])
+        self.jory = Actor(people["jory"], tills["galley"])
+        self.wren = Actor(people["wren"], tills["landing"])
+        self.bastian = Actor(people["bastian"], tills["landing"])
+        self.odile = Actor(people["odile"], tills["landing"])
+        self.random = random.Random(20260613)  # noqa: S311 (a story, not a secret)
+        self.acts = 0
+
+    def key(self) -> str:
+        """A new idempotency key."""
+        self.acts += 1
+        return f"{self.acts:08d}-demo"
+
+    def version(self, number: int) -> int:
+        """The ticket's version now."""
+        return read_whole(self.house, number).head.version
+
+    def seat(self, spot: str, guests: int, at: str, orders: tuple[Order, ...]) -> int:
+        """Seat a party and put its orders on the ticket."""
+        self.clock.at(at)
+        actor = self.jory if spot.startswith("B") else self.tamsin
+        number = ticket.seat(self.house, actor, spot, guests, self.key())
+        for item, choices, letters in orders:
+            self.clock.on()
+            picked = Picked(item, "1", tuple(choices.split()), tuple(letters.split()))
+            who = self.jory if item.endswith(("ale", "cider", "spritz", "glass")) else actor
+            ticket.add_line(self.house, who, number, None, picked, self.key())
+        return number
+
+    def lunch(self, spot: str, guests: int, at: str, how: str) -> None:
+        """A party that came, ate, paid and left."""
+        plain = [item for item, groups in PLAN.items if not groups and item.place in ("kitchen", "bar")]
+        orders = []
+        for index in range(guests):
+            for item in self.random.sample(plain, 2):
+                orders.append((item.id, "", ticket.letter(index)))
+        number = self.seat(spot, guests, at, tuple(orders))
+        self.clock.on(35 * 60)
+        if how == "seat":
+            sharing.by_seat(self.house, self.tamsin, number, self.version(number))
+        elif how == "equal":
+            sharing.equal_parts(self.house, self.tamsin, number, self.version(number), guests)
+        for index, payer in enumerate(read_whole(self.house, number).payers):
+            self.clock.on()
+            if how == "cash" or index % 2:
+                self.cash(number, payer.id)
+            else:
+                percent = self.random.choice(["", "10", "10", "15"])
+                tips.set_tip(self.house, self.tamsin, number, self.version(number), payer.id, percent=percent)
+                self.card(number, payer.id)
+        ticket.free_table(self.house, self.tamsin, number, None, self.key())
+
+    def cash(self, number: int, payer: int, handed: int | None = None) -> int:
+        """A payer pays in cash, with the next note of ten."""
+        whole = read_whole(self.house, number)
+        due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
+        given = handed or -(-due // 1000) * 1000
+        version = whole.head.version
+        return tenders.take_cash(self.house, self.tamsin, number, version, payer, due, given, self.key())
+
+    def card(self, number: int, payer: int, machine: str = "card machine 1") -> str:
+        """A payer pays on a card machine; the machine's answer is followed to its end."""
+        whole = read_whole(self.house, number)
+        due, version = whole.payer_bill(payer).account.due, whole.head.version
+        key = self.key()
+        reference = tenders.ask_card(self.house, self.tamsin, number, version, payer, machine, due, key)
+        self.let_machines_answer()
+        return reference
+
+    def let_machines_answer(self) -> None:
+        """Time goes on until no card machine is at work."""
+        while tenders.follow(self.house):
+            self.clock.on(5)
+
+    def pay(self, number: int, by: str) -> None:
+        """Somebody at the desk pays all of a ticket, and it is closed."""
+        whole = read_whole(self.house, number)
+        payer, due = whole.payers[0].id, whole.payer_bill(whole.payers[0].id).account.due
+        self.clock.on()
+        if due and by == "cash":
+            cash = cash_due(due, whole.ticket.cash_rounding)
+            handed = -(-cash // 500) * 500
+            tenders.take_cash(self.house, self.wren, number, whole.head.version, payer, cash, handed, self.key())
+        elif due:
+            version = whole.head.version
+            tenders.ask_card(self.house, self.wren, number, version, payer, "card machine 2", due, self.key())
+            self.let_machines_answer()
+        ticket.free_table(self.house, self.wren, number, None, self.key())

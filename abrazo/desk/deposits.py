@@ -1,0 +1,104 @@
+"""Deposits of jobs: applied first to the ticket that settles the job, and fitted anew after every change of it.
+
+A deposit is taken as a line of the drop-off ticket and is held from the closing of that ticket on. On the settling
+ticket it is a payment of the tender deposit, at most the bill; what is left of it is given back from the drawer.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from abrazo.core.deposits import applied_deposits
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import money_account, stored_postings, taken_postings
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.whole import Whole, read_whole
+from abrazo.store import jobs, journal, tenders, till
+from abrazo.store.db import atomic
+from abrazo.store.jobs import Job
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.till import Petty
+
+if TYPE_CHECKING:
+    from abrazo.desk.edit import Edit
+
+
+def fit_deposits(edit: Edit) -> None:
+    """Apply what the ticket's jobs hold, at most what is due on the bill; called after every change."""
+    connection = edit.house.connection
+    settled = jobs.settled_on(connection, edit.id)
+    mine = [p for p in tenders.list_payments(connection, edit.id) if p.deposit and not p.taken_back_at]
+    if not settled and not mine:
+        return
+    routes = {held.line: f"deposit on {job.name}" for job in settled for held in jobs.held(connection, job.id)}
+    amounts = {held.line: held.amount for job in settled for held in jobs.held(connection, job.id)}
+    for payment in mine:
+        if payment.deposit in amounts:
+            amounts[payment.deposit] += payment.amount  # what is applied here already can be applied anew
+    whole = read_whole(edit.house, edit.id, deposits=False)
+    payer = next((p for p in whole.payers if mine and p.id == mine[0].payer), whole.payers[0])
+    lines = sorted(amounts)
+    wanted = dict(zip(lines, applied_deposits(_open_bill(whole, payer.id), [amounts[n] for n in lines]), strict=True))
+    for line in sorted({*lines, *(payment.deposit for payment in mine if payment.deposit)}):
+        standing = [payment for payment in mine if payment.deposit == line]
+        if sum(payment.amount for payment in standing) == wanted.get(line, 0):
+            continue
+        for payment in standing:
+            _apply(edit, payment.route, -payment.amount)
+            tenders.take_back(connection, payment.id, edit.at, edit.actor.staff.id)
+        if wanted.get(line):
+            _keep(edit, payer.id, line, routes[line], wanted[line])
+
+
+def _open_bill(whole: Whole, payer: int) -> int:
+    """What a payer still owes on the bill, tips left out; minor units."""
+    account = whole.payer_bill(payer).account
+    return max(0, account.due - (account.tip - account.paid_tips - account.extras))
+
+
+def _apply(edit: Edit, route: str, amount: int) -> None:
+    text = edit.house.settings.currency.text(abs(amount))
+    said = f"{text} of the {route} applied" if amount > 0 else f"{text} of the {route} no longer applied"
+    edit.wrote("deposit", said, taken_postings(money_account("deposit", ""), amount))
+
+
+def _keep(edit: Edit, payer: int, line: int, route: str, amount: int) -> None:
+    _apply(edit, route, amount)
+    who, at_till = edit.actor.staff.id, edit.actor.till.id
+    payment = KeptPayment(0, edit.id, payer, edit.day, at_till, who, edit.at, "deposit", route, amount, 0, None, None,
+                          None, None, None, deposit=line)  # fmt: skip
+    tenders.add_payment(edit.house.connection, payment)
+
+
+def give_back(house: House, actor: Actor, job_id: int, key: str) -> int:
+    """Give what is left of a job's deposits back from the drawer; the minor units given."""
+    with atomic(house.connection) as connection:
+        done = journal.read_act(connection, key)
+        if done is not None:
+            return int(done)
+        job = jobs.read(connection, job_id)
+        if job is None:
+            raise NotFound(f"no job {job_id}")
+        rest = give_back_now(house, actor, job)
+        journal.add_act(connection, key, "given back", house.stamp(), str(rest))
+    return rest
+
+
+def give_back_now(house: House, actor: Actor, job: Job) -> int:
+    """The same inside a transaction that is under way. Refused when nothing is left or the job is not paid yet."""
+    connection, day, at = house.connection, house.day().id, house.stamp()
+    held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
+    rest, text = sum(deposit.amount for deposit in held), house.settings.currency.text
+    if not rest:
+        raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.")
+    if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
+        raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
+    for deposit in held:
+        words = f"Deposit on {job.name} given back"
+        petty = Petty(actor.till.id, actor.staff.id, at, "out", words, "", deposit.amount, deposit.line)
+        till.add_petty(connection, day, petty)
+        postings = stored_postings(money_account("cash", actor.till.id), "deposit", -deposit.amount)
+        what = f"{text(deposit.amount)} of the deposit on {job.name} given back in cash"
+        entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, job.settled_on, None, "given back", what)
+        journal.add(connection, entry, postings)
+    return rest

@@ -1,0 +1,154 @@
+"""Moving between tickets: lines, a guest, or all of a ticket; to another table, tab or ticket."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from abrazo.core.errors import Refused
+from abrazo.desk.deposits import fit_deposits
+from abrazo.desk.edit import Edit, editing, editing_both
+from abrazo.desk.guests import next_letter, payer_for
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.look.receipt import place_of
+from abrazo.desk.ticket import described, end_empty
+from abrazo.desk.whole import KeptLine
+from abrazo.store import bookings, holds, jobs, room
+from abrazo.store import ticket as kept
+from abrazo.store.ticket import KeptGuest
+
+
+def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: str, key: str) -> int:
+    """All of a ticket goes to a table: a free one becomes its own, a busy one takes it in. Gives the ticket."""
+    spot = room.read_spot(house.connection, spot_id)
+    if spot is None:
+        raise NotFound(f"no table {spot_id}")
+    there = room.seated(house.connection).get(spot_id)
+    if there is not None:
+        return merge(house, actor, ticket_id, version, there, key)
+    with editing(house, actor, ticket_id, version, key=key, kind="moved") as edit:
+        if edit.done is None:
+            before = place_of(house, edit.whole)
+            kept.set_spot(house.connection, ticket_id, spot_id, "table")
+            kept.set_held(house.connection, ticket_id, None)
+            edit.wrote("moved", f"Moved from {before} to table {spot.name}")
+    return ticket_id
+
+
+def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, key: str) -> int:
+    """All of a ticket goes into another one, which is given; this one ends."""
+    with editing_both(house, actor, ticket_id, version, into, key, "merged") as (edit, other):
+        if edit.done is not None:
+            return into
+        _may_go(edit)
+        _welcome(other)
+        coming = [guest for guest in edit.whole.guests if guest.name or edit.whole.head.spot]
+        _move_lines(edit, other, edit.whole.standing, {guest.id for guest in coming}, coming)
+        _move_guests(edit, other, coming)
+        connection = house.connection
+        kept.move_charges(connection, edit.id, other.id)
+        for booking in bookings.on_ticket(connection, edit.id):
+            bookings.set_ticket(connection, booking.id, other.id)
+        jobs.move(connection, edit.id, other.id)
+        fit_deposits(edit)  # what was applied here is free for the other ticket
+        holds.move(connection, edit.id, other.id)
+        if other.whole.head.person is None and edit.whole.head.person is not None:
+            kept.set_who(connection, other.id, edit.whole.head.person, other.whole.head.name or edit.whole.head.name)
+        here, there = edit.whole.head.number, other.whole.head.number
+        edit.wrote("merged", f"Merged into ticket {there}, {place_of(house, other.whole)}")
+        other.wrote("merged", f"Took in ticket {here}, {place_of(house, edit.whole)}")
+        end_empty(house, edit.id, edit.at)
+    return into
+
+
+def move_lines(
+    house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], into: int, key: str
+) -> None:
+    """Some lines go to another ticket, where they are everybody's."""
+    with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+        if edit.done is not None:
+            return
+        lines = [edit.whole.line(line_id) for line_id in line_ids]
+        if not lines:
+            raise Refused("lines", "Which lines? Tick at least one.", "lines")
+        if any(line.job or line.booking for line in lines):
+            raise Refused("lines", "Lines of a booking or job move with the whole ticket, not by themselves.", "lines")
+        _welcome(other)
+        _move_lines(edit, other, lines, set(), [])
+
+
+def move_guest(house: House, actor: Actor, ticket_id: int, version: int, letter: str, into: int, key: str) -> None:
+    """A guest goes to another ticket with the lines that are theirs alone; of shared ones the others keep theirs."""
+    with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+        if edit.done is not None:
+            return
+        guest = next((g for g in edit.whole.guests if g.letter == letter), None)
+        if guest is None:
+            raise NotFound(f"no guest {letter}")
+        if len(edit.whole.guests) == 1:
+            raise Refused("guest", "This is the only guest: move the whole ticket.", "guest")
+        busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+        if guest.payer in busy:
+            raise Refused("paid", f"{letter}'s payer has paid already; take that payment back first.", "guest")
+        _welcome(other)
+        own = [line for line in edit.whole.standing if [g for g, weight in line.shares if weight] == [guest.id]]
+        rest = tuple((g.id, 1) for g in edit.whole.guests if g.id != guest.id)
+        for line in edit.whole.standing:
+            if line not in own and any(g == guest.id for g, _ in line.shares):
+                left = tuple((g, weight) for g, weight in line.shares if g != guest.id and weight)
+                kept.set_shares(house.connection, line.id, () if len(left) == len(rest) else left)
+        _move_lines(edit, other, own, {guest.id}, [guest])
+        _move_guests(edit, other, [guest])
+        _end_payer_without_guests(edit)
+        edit.wrote("moved", f"{guest.name or letter} went to {place_of(house, other.whole)}")
+
+
+def _may_go(edit: Edit) -> None:
+    if edit.whole.open_asks:
+        raise Refused("under_way", "A card machine has not answered yet; the ticket stays until it has.", "to")
+    if any(payment.deposit is None for payment in edit.whole.taken):
+        raise Refused("paid", "Something is paid on this ticket already. Take it back first, or settle it here.", "to")
+
+
+def _welcome(other: Edit) -> None:
+    """The ticket that takes something in: whoever had paid owes again for what comes."""
+    if other.whole.head.split == "equal":
+        raise Refused("equal", "That ticket is shared in equal parts. Undo its sharing first.", "to")
+    if all(payer.settled_at for payer in other.whole.payers):
+        for payer in other.whole.payers:
+            kept.unsettle_payer(other.house.connection, payer.id)
+
+
+def _move_lines(
+    edit: Edit, other: Edit, lines: Sequence[KeptLine], theirs: set[int], coming: Sequence[KeptGuest]
+) -> None:
+    """Lines change their ticket. They stay with the guests who come along; the others' become everybody's there."""
+    connection = edit.house.connection
+    for line in lines:
+        mine = tuple((guest, weight) for guest, weight in line.shares if guest in theirs)
+        kept.set_shares(connection, line.id, mine or tuple((guest.id, 1) for guest in coming))
+        kept.move_line(connection, line.id, other.id)
+        edit.wrote("moved", f"{described(line)} went to {place_of(edit.house, other.whole)}")
+        other.wrote("moved", f"{described(line)} came from {place_of(edit.house, edit.whole)}")
+
+
+def _move_guests(edit: Edit, other: Edit, coming: Sequence[KeptGuest]) -> None:
+    connection = edit.house.connection
+    if coming:  # what was everybody's there stays with those who were there
+        there = tuple((guest.id, 1) for guest in other.whole.guests)
+        moved = {line.id for line in edit.whole.standing}
+        for line in other.whole.standing:
+            if not line.shares and line.id not in moved:
+                kept.set_shares(connection, line.id, there)
+    for guest in coming:
+        as_letter = next_letter(kept.list_guests(connection, other.id))
+        payer = payer_for(other, as_letter, 1000 + guest.id)
+        kept.move_guest(connection, guest.id, other.id, as_letter, payer)
+
+
+def _end_payer_without_guests(edit: Edit) -> None:
+    guests = kept.list_guests(edit.house.connection, edit.id)
+    for payer in edit.whole.payers:
+        if all(guest.payer != payer.id for guest in guests) and len(edit.whole.payers) > 1:
+            kept.end_payer(edit.house.connection, payer.id, edit.at)
+        elif len(guests) == 1:
+            kept.set_payer(edit.house.connection, payer.id, guests[0].letter, payer.position)

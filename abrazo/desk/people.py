@@ -1,0 +1,155 @@
+"""People: adding and changing them, finding them, reading them from a file."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from abrazo.core.errors import Refused
+from abrazo.core.people import SHORTEST, search_parts, search_words
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.formats.people_file import Entry
+from abrazo.formats.phone import national, read_phone
+from abrazo.store import journal, people
+from abrazo.store.db import atomic
+from abrazo.store.people import Person
+
+LONGEST_NAME, LONGEST_NOTES = 60, 400
+FACTS = ("name", "phone", "email", "birthday", "household", "company", "notes")
+
+
+def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
+    """A person from typed facts, and the name of the household (empty for none). Refused beside the field."""
+    name = " ".join(typed.get("name", "").split())
+    if not name:
+        raise Refused("name", "A name, as it should show; it may be a company's.", "name")
+    if len(name) > LONGEST_NAME:
+        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(name)}.", "name")
+    phone, email = typed.get("phone", "").strip(), typed.get("email", "").strip()
+    if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s.]+", email):
+        raise Refused("email", f"“{email}” is no e-mail address.", "email")
+    notes = typed.get("notes", "").strip()
+    if len(notes) > LONGEST_NOTES:
+        raise Refused("notes", f"At most {LONGEST_NOTES} characters; these have {len(notes)}.", "notes")
+    person = Person(
+        id=0,
+        name=name,
+        phone=read_phone(phone, house.settings.region) if phone else None,
+        email=email or None,
+        birthday=_birthday(typed.get("birthday", "").strip(), house.clock.now().date()),
+        company=typed.get("company", "") == "yes",
+        notes=notes,
+        since=house.stamp()[:10],
+    )
+    return person, " ".join(typed.get("household", "").split())
+
+
+def _birthday(text: str, today: date) -> str | None:
+    if not text:
+        return None
+    try:
+        day = date.fromisoformat(text)
+    except ValueError:
+        raise Refused("birthday", f"“{text}” is no date. Year, month and day: 1987-04-30.", "birthday") from None
+    if day > today:
+        raise Refused("birthday", "A birthday lies in the past.", "birthday")
+    return day.isoformat()
+
+
+def words_of(person: Person) -> str:
+    """What a person is found by."""
+    return search_words(person.name, person.phone, person.email, national(person.phone) if person.phone else "")
+
+
+def keep_person(house: House, person: Person, household: str) -> int:
+    """Add a person inside a transaction that is under way; gives the id."""
+    home = people.household_called(house.connection, household) if household else None
+    return people.add(house.connection, replace(person, household=home), words_of(person))
+
+
+def add_person(house: House, actor: Actor, typed: Mapping[str, str], key: str) -> int:
+    """Add a person from typed facts; gives the id."""
+    with atomic(house.connection) as connection:
+        done = journal.read_act(connection, key)
+        if done is not None:
+            return int(done)
+        person, household = read_person(house, typed)
+        made = keep_person(house, person, household)
+        _record(house, actor, "person added", f"Added {person.name} to people")
+        journal.add_act(connection, key, "person", house.stamp(), str(made))
+    return made
+
+
+def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str, str]) -> None:
+    """Write a person's facts anew."""
+    with atomic(house.connection) as connection:
+        before = known(house, person_id)
+        person, household = read_person(house, typed)
+        home = people.household_called(connection, household) if household else None
+        after = replace(person, id=before.id, household=home, since=before.since)
+        people.change(connection, after, words_of(after))
+        _record(house, actor, "person changed", f"Changed the facts of {before.name}")
+
+
+def _record(house: House, actor: Actor, kind: str, what: str) -> None:
+    day, till, who = house.day().id, actor.till.id, actor.staff.id
+    journal.add(house.connection, journal.Entry(0, house.stamp(), day, till, who, None, None, kind, what))
+
+
+def known(house: House, person_id: int) -> Person:
+    """A person by id."""
+    person = people.read(house.connection, person_id) if 0 < person_id < 2**63 else None
+    if person is None:
+        raise NotFound(f"no person {person_id}")
+    return person
+
+
+def find_people(house: House, question: str, most: int = 12) -> list[Person]:
+    """People by any part of name, phone or e-mail; one or two letters find names that begin with them."""
+    parts = search_parts(question)
+    long = [part for part in parts if len(part) >= SHORTEST]
+    if long:
+        found = people.find(house.connection, long, most * 4)
+        short = [part for part in parts if len(part) < SHORTEST]
+        return [p for p in found if all(part in words_of(p) for part in short)][:most]
+    start = question.strip()[:2].title()
+    return people.beginning(house.connection, start, most) if start else []
+
+
+@dataclass(frozen=True, slots=True)
+class Imported:
+    """What an import did: how many were new, and how many were known already by phone and name."""
+
+    added: int
+    known: int
+
+
+def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str) -> Imported:
+    """Add the people of a file, all or none. Refused with every bad entry by line and reason."""
+    with atomic(house.connection) as connection:
+        done = journal.read_act(connection, key)
+        if done is not None:
+            added, before = done.split()
+            return Imported(int(added), int(before))
+        faults, read = list[str](), list[tuple[Person, str]]()
+        for entry in entries:
+            try:
+                read.append(read_person(house, entry.facts))
+            except Refused as refusal:
+                faults.append(f"Line {entry.line}, {entry.facts.get('name') or 'no name'}: {refusal.what}")
+        if faults:
+            raise Refused("import", "Nothing was imported.", "file", faults=tuple(faults))
+        new = [(person, home) for person, home in read if not _is_known(house, person)]
+        for person, home in new:
+            keep_person(house, person, home)
+        result = Imported(len(new), len(read) - len(new))
+        _record(house, actor, "people imported", f"Imported {result.added} people, {result.known} were known")
+        journal.add_act(connection, key, "people", house.stamp(), f"{result.added} {result.known}")
+    return result
+
+
+def _is_known(house: House, person: Person) -> bool:
+    same = people.by_phone(house.connection, person.phone) if person.phone else []
+    return any(other.name == person.name for other in same)

@@ -1,0 +1,136 @@
+"""Bookings as an iCalendar file (RFC 5545), read and written by the icalendar library.
+
+One VEVENT a booking: CATEGORIES (3.8.1.2) is the service, RESOURCES (3.8.1.10) the staff member, CONTACT (3.8.4.2) the
+person, DESCRIPTION the note, STATUS cancelled or confirmed, X-PRICE the price. Times are written floating, in the
+house's own time (3.3.5, form 1); times with a zone are read into it.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from icalendar import Calendar
+from icalendar import Event as VEvent
+
+from abrazo.core.errors import Refused
+
+MOST = 5000  # events in one file
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """One event of a calendar. `line` is where it begins in its file; `fault` why it cannot be a booking."""
+
+    line: int
+    uid: str
+    summary: str
+    service: str
+    staff: str
+    name: str
+    starts: datetime
+    ends: datetime | None
+    price: str = ""
+    note: str = ""
+    cancelled: bool = False
+    fault: str = ""
+
+
+def read_calendar(data: bytes, zone: str) -> list[Event]:
+    """The events of a file, in its order. Refused when the file as a whole is no calendar."""
+    try:
+        text = data.decode("utf-8-sig")
+        calendars = [part for part in Calendar.from_ical(text, multiple=True) if part.name == "VCALENDAR"]
+    except (ValueError, IndexError, UnicodeDecodeError) as error:
+        raise Refused("calendar", f"This is no iCalendar file: {str(error)[:120]}.", "file") from None
+    lines = [n for n, line in enumerate(text.splitlines(), 1) if line.strip().upper() == "BEGIN:VEVENT"]
+    found = [event for calendar in calendars for event in calendar.walk("VEVENT")]
+    if not found:
+        raise Refused("calendar", "There is no event in this file.", "file")
+    if len(found) > MOST:
+        raise Refused("calendar", f"At most {MOST} events at once; this file has {len(found)}.", "file")
+    return [_event(line, event, ZoneInfo(zone)) for line, event in zip(lines, found, strict=True)]
+
+
+def _event(line: int, event: Any, zone: ZoneInfo) -> Event:
+    starts, ends, fault = _moment(event, "DTSTART", zone), _moment(event, "DTEND", zone), ""
+    if starts is None:
+        fault = "it does not say when it starts (DTSTART with a time of day)"
+    elif "DTEND" in event and ends is None:
+        fault = "its end is no time of day (DTEND)"
+    elif ends is None and "DURATION" in event and starts is not None:
+        ends = starts + event.decoded("DURATION")
+    if "UID" not in event:
+        fault = fault or "it has no UID"
+    if "RRULE" in event:
+        fault = fault or "it repeats (RRULE); bookings are single visits"
+    return Event(
+        line=line,
+        uid=str(event.get("UID", "")),
+        summary=str(event.get("SUMMARY", "")),
+        service=_first(event, "CATEGORIES"),
+        staff=_first(event, "RESOURCES"),
+        name=_person(event),
+        starts=starts or datetime.min,
+        ends=ends,
+        price=str(event.get("X-PRICE", "")),
+        note=str(event.get("DESCRIPTION", "")),
+        cancelled=str(event.get("STATUS", "")).upper() == "CANCELLED",
+        fault=fault,
+    )
+
+
+def _moment(event: Any, name: str, zone: ZoneInfo) -> datetime | None:
+    try:
+        value = event.decoded(name) if name in event else None
+    except ValueError:
+        return None
+    if not isinstance(value, datetime):
+        return None
+    return value.astimezone(zone).replace(tzinfo=None) if value.tzinfo else value
+
+
+def _first(event: Any, name: str) -> str:
+    value = event.get(name, "")
+    if hasattr(value, "cats"):
+        value = value.cats[0] if value.cats else ""
+    if isinstance(value, list):
+        value = value[0] if value else ""
+    return str(value).strip()
+
+
+def _person(event: Any) -> str:
+    """Who it is for: CONTACT, else the first ATTENDEE's common name."""
+    if "CONTACT" in event:
+        return re.split(r"\s*[,;]\s*", _first(event, "CONTACT"))[0]
+    attendee = event.get("ATTENDEE", "")
+    attendee = attendee[0] if isinstance(attendee, list) else attendee
+    return str(getattr(attendee, "params", {}).get("CN", ""))
+
+
+def write_calendar(house: str, events: Iterable[Event], stamp: datetime) -> bytes:
+    """An iCalendar file; `stamp` is UTC. Lines are folded and ended as the standard says."""
+    calendar = Calendar()
+    calendar.add("prodid", f"-//{house}//Abrazo//EN")
+    calendar.add("version", "2.0")
+    for one in events:
+        event = VEvent()
+        event.add("uid", one.uid)
+        event.add("dtstamp", stamp)
+        event.add("dtstart", one.starts)
+        event.add("dtend", one.ends or one.starts + timedelta(hours=1))
+        event.add("summary", one.summary)
+        event.add("categories", [one.service])
+        event.add("resources", one.staff)
+        event.add("contact", one.name)
+        if one.note:
+            event.add("description", one.note)
+        if one.price:
+            event.add("x-price", one.price)
+        event.add("status", "CANCELLED" if one.cancelled else "CONFIRMED")
+        calendar.add_component(event)
+    return bytes(calendar.to_ical())

@@ -1,0 +1,33 @@
+"""Phone numbers, by the phonenumbers library (metadata of the ITU's numbering plans)."""
+
+from __future__ import annotations
+
+import phonenumbers
+
+from abrazo.core.errors import Refused
+
+
+def read_phone(text: str, region: str, where: str = "phone") -> str:
+    """A number as typed, as E.164. Refused when it is none; `region` (ISO 3166) reads numbers without country code."""
+    try:
+        number = phonenumbers.parse(text, region)
+    except phonenumbers.NumberParseException:
+        number = None
+    if number is None or not phonenumbers.is_possible_number(number):
+        raise Refused(
+            "phone", f"“{text.strip()}” is no phone number. Type it with its area, or with + and country.", where
+        )
+    return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
+
+
+def national(phone: str) -> str:
+    """An E.164 number as it is dialled at home."""
+    return phonenumbers.format_number(phonenumbers.parse(phone), phonenumbers.PhoneNumberFormat.NATIONAL)
+
+
+def shown(phone: str, region: str) -> str:
+    """An E.164 number as people write it: national inside the region, else international."""
+    number = phonenumbers.parse(phone)
+    home = phonenumbers.country_code_for_region(region) == number.country_code
+    style = phonenumbers.PhoneNumberFormat.NATIONAL if home else phonenumbers.PhoneNumberFormat.INTERNATIONAL
+    return phonenumbers.format_number(number, style)

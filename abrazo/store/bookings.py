@@ -1,0 +1,172 @@
+"""Bookings, and the queue of walk-ins."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection, Row, fields
+
+
+@dataclass(frozen=True, slots=True)
+class Booking:
+    """A service for somebody with somebody. `price` in minor units, None when nobody has set it.
+
+    `state` is booked, here, absent or cancelled; whether it has ended is the clock's to say.
+    """
+
+    id: int
+    uid: str
+    person: int | None
+    name: str
+    service: str
+    staff: str
+    starts_at: str
+    ends_at: str
+    price: int | None
+    note: str
+    state: str
+    ticket: int | None
+    addons: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class WalkIn:
+    """Somebody who came without a booking; `wants` in their words."""
+
+    id: int
+    name: str
+    phone: str | None
+    person: int | None
+    wants: str
+    at: str
+    state: str
+    ticket: int | None
+
+
+COLUMNS = """
+SELECT id, uid, person, name, service, staff, starts_at, ends_at, price, note, state, ticket FROM booking
+"""
+BETWEEN = COLUMNS + "WHERE starts_at >= ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at, id"
+ONE = COLUMNS + "WHERE id = ?"
+BY_UID = COLUMNS + "WHERE uid = ?"
+ON_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY starts_at, id"
+OF_PERSON = COLUMNS + "WHERE person = ? AND starts_at >= ? AND state <> 'cancelled' ORDER BY starts_at, id LIMIT ?"
+BEFORE = COLUMNS + "WHERE person = ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at DESC LIMIT ?"
+ALL = COLUMNS + "ORDER BY starts_at, id"
+ADDONS = "SELECT item FROM booking_addon WHERE booking = ? ORDER BY position"
+ADD = """
+INSERT INTO booking (uid, person, name, service, staff, starts_at, ends_at, price, note, state, made_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+CHANGE = """
+UPDATE booking SET name = ?, person = ?, service = ?, staff = ?, starts_at = ?, ends_at = ?, price = ?, note = ?,
+  state = ? WHERE id = ?
+"""
+ADD_ADDON = "INSERT INTO booking_addon (booking, position, item) VALUES (?, ?, ?)"
+SET_TICKET = "UPDATE booking SET ticket = ? WHERE id = ?"
+SET_STATE = "UPDATE booking SET state = ? WHERE id = ?"
+SET_PRICE = "UPDATE booking SET price = ? WHERE id = ?"
+OVERLAPPING = """
+SELECT count(*) FROM booking WHERE staff = ? AND state NOT IN ('cancelled', 'absent') AND starts_at < ? AND ends_at > ?
+"""
+
+WAITING = (
+    "SELECT id, name, phone, person, wants, at, state, ticket FROM walk_in WHERE state = 'waiting' ORDER BY at, id"
+)
+ONE_WALK_IN = "SELECT id, name, phone, person, wants, at, state, ticket FROM walk_in WHERE id = ?"
+ADD_WALK_IN = "INSERT INTO walk_in (name, phone, person, wants, at) VALUES (?, ?, ?, ?, ?)"
+END_WALK_IN = "UPDATE walk_in SET state = ?, ticket = ? WHERE id = ?"
+
+
+def _booking(connection: Connection, row: Row) -> Booking:
+    addons = tuple(r["item"] for r in connection.execute(ADDONS, (row["id"],)))
+    return Booking(**fields(row), addons=addons)
+
+
+def _bookings(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Booking]:
+    return [_booking(connection, row) for row in connection.execute(sql, values).fetchall()]
+
+
+def between(connection: Connection, start: str, end: str) -> list[Booking]:
+    """Bookings that start in a span, cancelled ones left out."""
+    return _bookings(connection, BETWEEN, (start, end))
+
+
+def read(connection: Connection, booking: int) -> Booking | None:
+    return next(iter(_bookings(connection, ONE, (booking,))), None)
+
+
+def by_uid(connection: Connection, uid: str) -> Booking | None:
+    return next(iter(_bookings(connection, BY_UID, (uid,))), None)
+
+
+def on_ticket(connection: Connection, ticket: int) -> list[Booking]:
+    return _bookings(connection, ON_TICKET, (ticket,))
+
+
+def of_person(connection: Connection, person: int, since: str, most: int = 6) -> list[Booking]:
+    """Somebody's bookings from a moment on, the earliest first."""
+    return _bookings(connection, OF_PERSON, (person, since, most))
+
+
+def before(connection: Connection, person: int, until: str, most: int = 8) -> list[Booking]:
+    """Somebody's bookings before a moment, the latest first."""
+    return _bookings(connection, BEFORE, (person, until, most))
+
+
+def all_bookings(connection: Connection) -> list[Booking]:
+    return _bookings(connection, ALL, ())
+
+
+def add(connection: Connection, booking: Booking, made_at: str) -> int:
+    """Keep a booking; the id is given anew."""
+    b = booking
+    facts = (b.uid, b.person, b.name, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state, made_at)
+    row = connection.execute(ADD, facts).lastrowid
+    assert row is not None
+    connection.executemany(ADD_ADDON, [(row, place, item) for place, item in enumerate(b.addons)])
+    return row
+
+
+def change(connection: Connection, booking: Booking) -> None:
+    """Write what a calendar says anew; ticket and add-ons stay."""
+    b = booking
+    facts = (b.name, b.person, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state)
+    connection.execute(CHANGE, (*facts, b.id))
+
+
+def set_ticket(connection: Connection, booking: int, ticket: int | None) -> None:
+    connection.execute(SET_TICKET, (ticket, booking))
+
+
+def set_state(connection: Connection, booking: int, state: str) -> None:
+    connection.execute(SET_STATE, (state, booking))
+
+
+def set_price(connection: Connection, booking: int, price: int) -> None:
+    connection.execute(SET_PRICE, (price, booking))
+
+
+def overlapping(connection: Connection, staff: str, start: str, end: str) -> int:
+    """How many bookings a staff member has in a span."""
+    return int(connection.execute(OVERLAPPING, (staff, end, start)).fetchone()[0])
+
+
+def waiting(connection: Connection) -> list[WalkIn]:
+    """Walk-ins who wait, the longest first."""
+    return [WalkIn(*row) for row in connection.execute(WAITING)]
+
+
+def read_walk_in(connection: Connection, walk_in: int) -> WalkIn | None:
+    row = connection.execute(ONE_WALK_IN, (walk_in,)).fetchone()
+    return WalkIn(*row) if row else None
+
+
+def add_walk_in(connection: Connection, name: str, phone: str | None, person: int | None, wants: str, at: str) -> int:
+    row = connection.execute(ADD_WALK_IN, (name, phone, person, wants, at)).lastrowid
+    assert row is not None
+    return row
+
+
+def end_walk_in(connection: Connection, walk_in: int, state: str, ticket: int | None) -> None:
+    connection.execute(END_WALK_IN, (state, ticket, walk_in))

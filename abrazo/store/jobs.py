@@ -1,0 +1,201 @@
+"""Jobs with their tasks, hand-overs and deposits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection, fields
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """One task of a job. `quantity` is decimal text in `unit` (empty: times); `pieces` are what is handed over."""
+
+    id: int
+    job: int
+    item: str
+    label: str
+    unit_price: int
+    quantity: str
+    unit: str
+    pieces: int
+
+
+@dataclass(frozen=True, slots=True)
+class Handover:
+    """Pieces of a task that left the house; undone when `undone_at` is set."""
+
+    id: int
+    job: int
+    task: int
+    pieces: int
+    note: str
+    at: str
+    staff: str
+    undone_at: str | None
+    undone_by: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """A thing left with the house. `state` is waiting, in work or ready; handed over follows from the hand-overs."""
+
+    id: int
+    number: int
+    person: int
+    thing: str
+    note: str
+    due_at: str
+    place: str
+    staff: str | None
+    state: str
+    dropped_at: str
+    dropped_by: str
+    ready_at: str | None
+    dropped_on: int | None
+    settled_on: int | None
+    tasks: tuple[Task, ...] = ()
+    handovers: tuple[Handover, ...] = ()
+
+    @property
+    def name(self) -> str:
+        """The number with its series, for example S-1043."""
+        return f"S-{self.number}"
+
+    @property
+    def code(self) -> str:
+        """What its barcode says."""
+        return f"S{self.number}"
+
+    def handed(self, task: int) -> int:
+        """Pieces of a task that have left."""
+        return sum(one.pieces for one in self.handovers if one.task == task and one.undone_at is None)
+
+    @property
+    def left(self) -> int:
+        """Pieces that are still here."""
+        return sum(task.pieces - self.handed(task.id) for task in self.tasks)
+
+
+@dataclass(frozen=True, slots=True)
+class HeldDeposit:
+    """What is left of a deposit in minor units, the line that took it, and that line's ticket."""
+
+    line: int
+    ticket: int
+    amount: int
+
+
+COLUMNS = """
+SELECT id, number, person, thing, note, due_at, place, staff, state, dropped_at, dropped_by, ready_at, dropped_on,
+       settled_on FROM job
+"""
+ONE = COLUMNS + "WHERE id = ?"
+BY_NUMBER = COLUMNS + "WHERE number = ?"
+OF_PERSON = COLUMNS + "WHERE person = ? ORDER BY id DESC LIMIT 12"
+DROPPED_ON = COLUMNS + "WHERE dropped_on = ? ORDER BY id"
+SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
+# A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
+HERE = """id IN (
+  SELECT t.job FROM task t GROUP BY t.job HAVING sum(t.pieces) > (
+    SELECT coalesce(sum(h.pieces), 0) FROM handover h WHERE h.job = t.job AND h.undone_at IS NULL))
+"""
+LEFT_SINCE = "id IN (SELECT job FROM handover WHERE at >= ? AND undone_at IS NULL)"
+ON_RACK = COLUMNS + "WHERE " + HERE + " OR " + LEFT_SINCE + " ORDER BY due_at, id"
+TASKS = "SELECT id, job, item, label, unit_price, quantity, unit, pieces FROM task WHERE job = ? ORDER BY id"
+HANDOVERS = """
+SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by FROM handover WHERE job = ? ORDER BY id
+"""
+NEXT_NUMBER = "SELECT coalesce(max(number), 1030) + 1 FROM job"
+ADD = """
+INSERT INTO job (number, person, thing, note, due_at, place, staff, dropped_at, dropped_by, dropped_on)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+ADD_TASK = "INSERT INTO task (job, item, label, unit_price, quantity, unit, pieces) VALUES (?, ?, ?, ?, ?, ?, ?)"
+SET_STATE = "UPDATE job SET state = ?, ready_at = ? WHERE id = ?"
+SET_SETTLED_ON = "UPDATE job SET settled_on = ? WHERE id = ?"
+MOVE_DROPPED = "UPDATE job SET dropped_on = ? WHERE dropped_on = ?"
+MOVE_SETTLED = "UPDATE job SET settled_on = ? WHERE settled_on = ?"
+ADD_HANDOVER = "INSERT INTO handover (job, task, pieces, note, at, staff) VALUES (?, ?, ?, ?, ?, ?)"
+UNDO_HANDOVERS = "UPDATE handover SET undone_at = ?, undone_by = ? WHERE job = ? AND at = ? AND undone_at IS NULL"
+HELD = """
+SELECT l.id AS line, l.ticket AS ticket, l.unit_price
+  - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
+  - (SELECT coalesce(sum(b.amount), 0) FROM petty b WHERE b.deposit = l.id) AS amount
+FROM line l JOIN ticket t ON t.id = l.ticket
+WHERE l.job = ? AND l.report_group = 'deposit' AND l.removed_at IS NULL AND t.state = 'closed' ORDER BY l.id
+"""
+
+
+def _jobs(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Job]:
+    found = []
+    for row in connection.execute(sql, values).fetchall():
+        tasks = tuple(Task(*r) for r in connection.execute(TASKS, (row["id"],)))
+        handovers = tuple(Handover(*r) for r in connection.execute(HANDOVERS, (row["id"],)))
+        found.append(Job(**fields(row), tasks=tasks, handovers=handovers))
+    return found
+
+
+def read(connection: Connection, job: int) -> Job | None:
+    return next(iter(_jobs(connection, ONE, (job,))), None)
+
+
+def by_number(connection: Connection, number: int) -> Job | None:
+    return next(iter(_jobs(connection, BY_NUMBER, (number,))), None)
+
+
+def on_rack(connection: Connection, since: str) -> list[Job]:
+    """Jobs that are here, or left after a moment, by due time."""
+    return _jobs(connection, ON_RACK, (since,))
+
+
+def of_person(connection: Connection, person: int) -> list[Job]:
+    return _jobs(connection, OF_PERSON, (person,))
+
+
+def dropped_on(connection: Connection, ticket: int) -> list[Job]:
+    return _jobs(connection, DROPPED_ON, (ticket,))
+
+
+def settled_on(connection: Connection, ticket: int) -> list[Job]:
+    return _jobs(connection, SETTLED_ON, (ticket,))
+
+
+def add(connection: Connection, job: Job) -> int:
+    """Keep a job with its tasks; id and number are given anew."""
+    j = job
+    number = connection.execute(NEXT_NUMBER).fetchone()[0]
+    facts = (number, j.person, j.thing, j.note, j.due_at, j.place, j.staff, j.dropped_at, j.dropped_by, j.dropped_on)
+    row = connection.execute(ADD, facts).lastrowid
+    assert row is not None
+    tasks = [(row, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces) for t in j.tasks]
+    connection.executemany(ADD_TASK, tasks)
+    return row
+
+
+def set_state(connection: Connection, job: int, state: str, ready_at: str | None) -> None:
+    connection.execute(SET_STATE, (state, ready_at, job))
+
+
+def set_settled_on(connection: Connection, job: int, ticket: int | None) -> None:
+    connection.execute(SET_SETTLED_ON, (ticket, job))
+
+
+def move(connection: Connection, ticket: int, to: int) -> None:
+    """Jobs follow their ticket into another."""
+    connection.execute(MOVE_DROPPED, (to, ticket))
+    connection.execute(MOVE_SETTLED, (to, ticket))
+
+
+def add_handover(connection: Connection, job: int, task: int, pieces: int, note: str, at: str, staff: str) -> None:
+    connection.execute(ADD_HANDOVER, (job, task, pieces, note, at, staff))
+
+
+def undo_handovers(connection: Connection, job: int, handed_at: str, at: str, by: str) -> None:
+    """Take back one hand-over, all of its pieces."""
+    connection.execute(UNDO_HANDOVERS, (at, by, job, handed_at))
+
+
+def held(connection: Connection, job: int) -> list[HeldDeposit]:
+    """A job's deposits with what is left of each (may be 0); a deposit is held from the closing of its ticket on."""
+    return [HeldDeposit(*row) for row in connection.execute(HELD, (job,))]

@@ -1,0 +1,116 @@
+"""People and their households. `words` is what the search reads; the desk writes it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection, Row, fields
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """Somebody known to the house, or a company. `phone` is E.164, `birthday` an ISO date."""
+
+    id: int
+    name: str
+    phone: str | None = None
+    email: str | None = None
+    birthday: str | None = None
+    household: int | None = None
+    company: bool = False
+    notes: str = ""
+    since: str = ""
+
+    @property
+    def first_name(self) -> str:
+        """The first word of the name; the whole of it for a company."""
+        return self.name if self.company else self.name.split()[0]
+
+
+COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since FROM person p "
+ONE = COLUMNS + "WHERE p.id = ?"
+LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
+COUNT = "SELECT count(*) FROM person"
+FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"
+BEGINNING = COLUMNS + "WHERE p.name >= ? AND p.name < ? ORDER BY p.name, p.id LIMIT ?"
+BY_PHONE = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? AND p.phone = ?"
+IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? ORDER BY p.id"
+ADD = """
+INSERT INTO person (name, phone, email, birthday, household, company, notes, since, words)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+CHANGE = """
+UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, words = ?
+WHERE id = ?
+"""
+HOUSEHOLD_NAME = "SELECT name FROM household WHERE id = ?"
+HOUSEHOLD_CALLED = "SELECT id FROM household WHERE name = ? ORDER BY id LIMIT 1"
+ADD_HOUSEHOLD = "INSERT INTO household (name) VALUES (?)"
+
+
+def _person(row: Row) -> Person:
+    return Person(**fields(row) | {"company": bool(row["company"])})
+
+
+def read(connection: Connection, person: int) -> Person | None:
+    row = connection.execute(ONE, (person,)).fetchone()
+    return _person(row) if row else None
+
+
+def count(connection: Connection) -> int:
+    return int(connection.execute(COUNT).fetchone()[0])
+
+
+def latest(connection: Connection, most: int) -> list[Person]:
+    """The newest first."""
+    return [_person(row) for row in connection.execute(LATEST, (most,))]
+
+
+def find(connection: Connection, parts: list[str], most: int) -> list[Person]:
+    """People whose words hold every one of these parts, each of three letters or more."""
+    match = " AND ".join('"' + part.replace('"', '""') + '"' for part in parts)
+    return [_person(row) for row in connection.execute(FOUND, (match, most))]
+
+
+def beginning(connection: Connection, start: str, most: int) -> list[Person]:
+    """People whose name begins with one or two letters, as they are written."""
+    last = start[:-1] + chr(ord(start[-1]) + 1)
+    return [_person(row) for row in connection.execute(BEGINNING, (start, last, most))]
+
+
+def by_phone(connection: Connection, phone: str) -> list[Person]:
+    """Everybody with this phone number (E.164)."""
+    digits = '"' + phone.lstrip("+") + '"'
+    return [_person(row) for row in connection.execute(BY_PHONE, (digits, phone))]
+
+
+def household_of(connection: Connection, household: int) -> list[Person]:
+    return [_person(row) for row in connection.execute(IN_HOUSEHOLD, (household,))]
+
+
+def household_name(connection: Connection, household: int) -> str:
+    return str(connection.execute(HOUSEHOLD_NAME, (household,)).fetchone()[0])
+
+
+def household_called(connection: Connection, name: str) -> int:
+    """A household by its name; made when there is none."""
+    row = connection.execute(HOUSEHOLD_CALLED, (name,)).fetchone()
+    made = row["id"] if row else connection.execute(ADD_HOUSEHOLD, (name,)).lastrowid
+    assert made is not None
+    return int(made)
+
+
+def add(connection: Connection, person: Person, words: str) -> int:
+    """Keep a person; the id is given anew."""
+    p = person
+    row = connection.execute(
+        ADD, (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes, p.since, words)
+    ).lastrowid
+    assert row is not None
+    return row
+
+
+def change(connection: Connection, person: Person, words: str) -> None:
+    p = person
+    facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes)
+    connection.execute(CHANGE, (*facts, words, p.id))

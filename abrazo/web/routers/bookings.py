@@ -1,0 +1,178 @@
+"""Bookings and walk-ins: checking out, prices, the next visit, the queue, the calendar file."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request
+from starlette.datastructures import UploadFile
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import bookings as desk
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.bookings import all_visits, services
+from abrazo.desk.look.calendar import events_of
+from abrazo.desk.look.tenders import read_money
+from abrazo.formats.calendar_ics import read_calendar, write_calendar
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.pages import page
+from abrazo.web.today_page import today_page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter()
+LARGEST_FILE = 5_000_000  # bytes
+
+
+@router.post("/bookings/{booking}/check-out")
+def check_out(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+    """Onto a ticket of its own, alone or with another booking or job of the household."""
+    along = whole(form, "along", 0)
+    ids = [booking, along] if along else [booking]
+    try:
+        ticket = desk.check_out(house, actor, ids, act_key(form))
+    except Refused as refusal:
+        return _refused(request, house, actor, booking, refusal)
+    return RedirectResponse(urls.ticket(ticket), 303)
+
+
+def _refused(
+    request: Request, house: House, actor: Actor, booking: int, refusal: Refused, typed: dict[str, str] | None = None
+) -> Response:
+    notice = Notice("wrong", refusal.what, refusal.where or "booking")
+    return today_page(request, house, actor, "bookings", booking=booking, notice=notice, typed=typed, status=422)
+
+
+@router.post("/bookings/{booking}/state")
+def state(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+    try:
+        desk.set_state(house, actor, booking, text(form, "state"))
+    except Refused as refusal:
+        return _refused(request, house, actor, booking, refusal)
+    return RedirectResponse(urls.booking(booking), 303)
+
+
+@router.post("/bookings/{booking}/price")
+def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+    typed = text(form, "price")
+    try:
+        desk.set_price(house, actor, booking, read_money(house, typed, f"price-{booking}"))
+    except Refused as refusal:
+        return _refused(request, house, actor, booking, refusal, {"price": typed})
+    return RedirectResponse(urls.booking(booking), 303)
+
+
+@router.post("/tickets/{ticket}/bookings")
+def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Somebody of the household comes along on an open ticket."""
+    desk.add_to_ticket(house, actor, ticket, whole(form, "version"), whole(form, "booking"), act_key(form))
+    return RedirectResponse(urls.ticket(ticket), 303)
+
+
+@router.post("/people/{person}/book")
+def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """The next visit, made where the last one was paid or on the person's sheet."""
+    wanted = (text(form, "service"), text(form, "staff"), text(form, "date"), text(form, "time"))
+    ticket = whole(form, "ticket", 0)
+    back = urls.done(ticket) if ticket else urls.person(person)
+    try:
+        desk.book(house, actor, person, *wanted, act_key(form))
+    except Refused as refusal:
+        query = {"refused": refusal.what, "person": person, "date": wanted[2], "time": wanted[3], "staff": wanted[1]}
+        query["service"] = wanted[0]
+        return RedirectResponse(urls.with_state(back, **query), 303)
+    return RedirectResponse(urls.with_state(back, booked=person), 303)
+
+
+# ---- walk-ins
+
+
+@router.post("/walk-ins")
+def queue_up(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Into the queue, or served at once: name, phone, service and staff in one line."""
+    typed = {name: text(form, name) for name in ("name", "phone", "service", "staff", "wants")}
+    try:
+        if text(form, "what") == "serve":
+            ticket = _serve(house, actor, typed, None, act_key(form))
+            return RedirectResponse(urls.ticket(ticket), 303)
+        chosen = next((item.name for item in services(house) if item.id == typed["service"]), "")
+        desk.queue_up(house, actor, typed["name"], typed["phone"], typed["wants"] or chosen, act_key(form))
+    except Refused as refusal:
+        notice = Notice("wrong", refusal.what, f"walk-in-{refusal.where}")
+        return today_page(request, house, actor, "bookings", notice=notice, typed=typed, status=422)
+    return RedirectResponse(urls.lens("bookings"), 303)
+
+
+def _serve(house: House, actor: Actor, typed: dict[str, str], walk_in: int | None, key: str) -> int:
+    return desk.serve(house, actor, typed["name"], typed["phone"], typed["service"], typed["staff"], walk_in, key)
+
+
+@router.get("/walk-ins/{walk_in}")
+def serve_page(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int) -> Response:
+    one = desk.read_walk_in(house, walk_in)
+    if one.ticket:
+        return RedirectResponse(urls.ticket(one.ticket), 303)
+    return _serve_page(request, house, actor, walk_in)
+
+
+def _serve_page(request: Request, house: House, actor: Actor, walk_in: int, notice: Notice | None = None) -> Response:
+    one = desk.read_walk_in(house, walk_in)
+    offered, people = services(house), house.staff()
+    wanted = next((item.id for item in offered if item.name.lower() in one.wants.lower()), "")
+    status = 422 if notice else 200
+    return page(request, house, actor, "bookings/serve.html", status, one=one, services=offered, people=people,
+                wanted=wanted, notice=notice)  # fmt: skip
+
+
+@router.post("/walk-ins/{walk_in}")
+def serve(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int, form: Sent) -> Response:
+    if text(form, "what") == "left":
+        desk.walk_away(house, actor, walk_in)
+        return RedirectResponse(urls.lens("bookings"), 303)
+    one = desk.read_walk_in(house, walk_in)
+    service, _, staff = text(form, "choice").partition(" ")
+    typed = {"name": one.name, "phone": one.phone or "", "service": service, "staff": staff or text(form, "staff")}
+    try:
+        ticket = _serve(house, actor, typed, walk_in, act_key(form))
+    except Refused as refusal:
+        return _serve_page(request, house, actor, walk_in, Notice("wrong", refusal.what, "service"))
+    return RedirectResponse(urls.ticket(ticket), 303)
+
+
+# ---- the calendar file
+
+
+@router.get("/bookings.ics")
+def write(house: OpenHouse, actor: SignedIn) -> Response:
+    """All bookings as an iCalendar file."""
+    data = write_calendar(house.settings.name, events_of(house, all_visits(house)), datetime.now(UTC))
+    headers = {"content-disposition": 'attachment; filename="bookings.ics"'}
+    return Response(data, media_type="text/calendar; charset=utf-8", headers=headers)
+
+
+def _calendar(request: Request, house: House, actor: Actor, notice: Notice | None = None, done: str = "") -> Response:
+    return page(request, house, actor, "bookings/calendar.html", 422 if notice else 200, notice=notice, done=done)
+
+
+@router.get("/calendar")
+def calendar(request: Request, house: OpenHouse, actor: SignedIn, done: str = "") -> Response:
+    return _calendar(request, house, actor, done=done)
+
+
+@router.post("/calendar")
+def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Read bookings from an iCalendar file; all or none."""
+    file = form.get("file")
+    try:
+        data = file.file.read(LARGEST_FILE + 1) if isinstance(file, UploadFile) else b""
+        if not data:
+            raise Refused("file", "Choose an iCalendar file first, such as bookings.ics.", "file")
+        if len(data) > LARGEST_FILE:
+            raise Refused("file", "The file is larger than 5 MB.", "file")
+        new, changed = desk.import_calendar(house, actor, read_calendar(data, house.settings.zone), act_key(form))
+    except Refused as refusal:
+        faults = refusal.facts.get("faults", ())
+        details = tuple(faults) if isinstance(faults, tuple) else ()
+        return _calendar(request, house, actor, Notice("wrong", refusal.what, "file", details))
+    return RedirectResponse(urls.with_state(urls.calendar(), done=f"{new} new, {changed} changed"), 303)

@@ -1,0 +1,241 @@
+"""Jobs: drop-off, the job's sheet, ready, settling, handing over."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from fastapi import APIRouter, Request
+from starlette.datastructures import FormData
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import deposits, send, tenders
+from abrazo.desk import jobs as desk
+from abrazo.desk import ticket as ticket_desk
+from abrazo.desk.house import Actor, House
+from abrazo.desk.jobs import DropOff
+from abrazo.desk.look.jobs import job_paper, job_sheet, tasks_offered
+from abrazo.desk.look.people import person_hit
+from abrazo.desk.look.tenders import read_money
+from abrazo.desk.people import add_person, find_people, known
+from abrazo.desk.whole import read_whole
+from abrazo.formats.barcode import code128
+from abrazo.formats.job_text import claim_text, tag_text
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/jobs")
+on_tickets = APIRouter(prefix="/tickets")
+NOTES = ("call before extra work", "own parts in the bag", "old glue left on", "fuel smell, air it first",
+         "collected by somebody else")  # fmt: skip
+PLACES = ("bench", "drying room", "rack 1", "rack 2", "outside")
+FIELDS = ("q", "name", "phone", "thing", "note", "date", "time", "place", "staff", "deposit")
+
+
+@router.get("/new")
+def drop_off_page(
+    request: Request, house: OpenHouse, actor: SignedIn, person: int = 0, ticket: int = 0, q: str = ""
+) -> Response:
+    return _drop_off(request, house, actor, person, ticket, {"q": q})
+
+
+def _drop_off(
+    request: Request,
+    house: House,
+    actor: Actor,
+    person: int,
+    ticket: int,
+    typed: dict[str, str],
+    notice: Notice | None = None,
+    chosen: dict[str, tuple[str, str]] | None = None,
+) -> Response:
+    q = typed.get("q", "").strip()
+    hits = [person_hit(house, hit) for hit in find_people(house, q, 6)] if q and not person else []
+    today = house.clock.now().date()
+    days = [today + timedelta(days=n) for n in range(7)]
+    return page(
+        request,
+        house,
+        actor,
+        "jobs/new.html",
+        422 if notice else 200,
+        person=known(house, person) if person else None,
+        ticket=ticket,
+        typed=typed,
+        hits=hits,
+        q=q,
+        tasks=tasks_offered(house),
+        chosen=chosen or {},
+        notes=NOTES,
+        places=PLACES,
+        days=days,
+        people=[p for p in house.staff().values() if p.title == "The Shed"],
+        notice=notice,
+        on_ticket=read_whole(house, ticket) if ticket else None,
+    )
+
+
+@router.post("/new")
+def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    typed = {name: text(form, name) for name in FIELDS}
+    chosen = _chosen(form)
+    person, ticket, key = whole(form, "person", 0), whole(form, "ticket", 0), act_key(form)
+    notes = [note for note in form.getlist("notes") if isinstance(note, str)]
+    typed["notes"] = "|".join(notes)
+    try:
+        if not person:
+            if not typed["name"].strip():
+                raise Refused("person", "Whose is it? Find the customer, or type a new one's name and phone.", "name")
+            person = add_person(house, actor, {"name": typed["name"], "phone": typed["phone"]}, f"{key}-person")
+        dropped = DropOff(
+            person=person,
+            thing=typed["thing"],
+            tasks=tuple((item, quantity, pieces) for item, (quantity, pieces) in chosen.items()),
+            date=typed["date"] or text(form, "other_date"),
+            time=typed["time"],
+            note="; ".join(part for part in [*notes, typed["note"].strip()] if part),
+            place=typed["place"],
+            staff=typed["staff"],
+            deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
+            sure=text(form, "sure") == "yes",
+        )
+        job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
+    except Refused as refusal:
+        notice = Notice("ask" if refusal.code == "above_estimate" else "wrong", refusal.what, refusal.where)
+        return _drop_off(request, house, actor, person, ticket, typed, notice, chosen)
+    send.print_job(house, actor, job, "tag", f"{key}-tag")
+    if dropped.deposit:
+        return RedirectResponse(urls.ticket(visit, view="pay"), 303)
+    return RedirectResponse(urls.job(job, done="taken in"), 303)
+
+
+def _chosen(form: FormData) -> dict[str, tuple[str, str]]:
+    """Tasks that are ticked, or have a measure: item, quantity, pieces."""
+    ticked = [item for item in form.getlist("tasks") if isinstance(item, str)]
+    for name, value in form.multi_items():
+        if name.startswith("quantity-") and isinstance(value, str) and value.strip():
+            item = name.removeprefix("quantity-")
+            ticked += [item] if item not in ticked else []
+    return {item: (text(form, f"quantity-{item}").strip() or "1", text(form, f"pieces-{item}")) for item in ticked}
+
+
+@on_tickets.post("/{ticket}/jobs")
+def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A ready job comes along on an open ticket."""
+    desk.add_to_ticket(house, actor, ticket, whole(form, "version"), whole(form, "job"), act_key(form))
+    return RedirectResponse(urls.ticket(ticket), 303)
+
+
+@router.get("/{job}")
+def sheet(request: Request, house: OpenHouse, actor: SignedIn, job: int, done: str = "") -> Response:
+    return _sheet(request, house, actor, job, done=done)
+
+
+def _sheet(
+    request: Request,
+    house: House,
+    actor: Actor,
+    job: int,
+    notice: Notice | None = None,
+    done: str = "",
+    typed: dict[str, str] | None = None,
+) -> Response:
+    paper = job_paper(house, job)
+    return page(
+        request,
+        house,
+        actor,
+        "jobs/sheet.html",
+        422 if notice else 200,
+        sheet=job_sheet(house, job),
+        paper=paper,
+        tag=tag_text(paper),
+        claim=claim_text(paper),
+        bars=code128(paper.code),
+        people=house.staff(),
+        notice=notice,
+        done=done,
+        typed=typed or {},
+    )
+
+
+@router.post("/{job}/state")
+def state(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    wanted = text(form, "state")
+    desk.mark(house, actor, job, wanted, act_key(form))
+    send.send_waiting(house)
+    return RedirectResponse(urls.job(job, done="told" if wanted == "ready" else ""), 303)
+
+
+@router.post("/{job}/settle")
+def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """Onto a ticket with the deposit taken off; with a machine named, the rest is charged at once."""
+    key = act_key(form)
+    try:
+        ticket = desk.settle(house, actor, [job], key)
+        whole_ticket = read_whole(house, ticket)
+        due = whole_ticket.bill.due
+        if due and text(form, "machine") and len(whole_ticket.payers) == 1:
+            payer, version = whole_ticket.payers[0].id, whole_ticket.head.version
+            tenders.ask_card(house, actor, ticket, version, payer, text(form, "machine"), due, f"{key}-card")
+    except Refused as refusal:
+        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "settle"))
+    return RedirectResponse(urls.ticket(ticket, view="pay") if due else urls.done(ticket), 303)
+
+
+@router.post("/{job}/hand-over")
+def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """Some pieces, or all; money outstanding leads to payment. From a paid ticket, the ticket is closed too."""
+    key, ticket = act_key(form), whole(form, "ticket", 0)
+    typed = {name: value for name, value in form.multi_items() if isinstance(value, str)}
+    try:
+        pieces = None if text(form, "how") == "all" else _pieces(form)
+        desk.hand_out(house, actor, job, pieces, text(form, "note"), key)
+        if ticket:
+            ticket_desk.free_table(house, actor, ticket, None, f"{key}-close")
+    except Refused as refusal:
+        if refusal.code == "owed":
+            refusal = Refused("owed", "There is money outstanding: the last piece leaves when it is paid.", "settle")
+        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, refusal.where or "pieces"), typed=typed)
+    return RedirectResponse(urls.job(job, done="handed over"), 303)
+
+
+def _pieces(form: FormData) -> dict[int, int]:
+    found = {}
+    for name, value in form.multi_items():
+        if name.startswith("pieces-") and isinstance(value, str):
+            plain = value.strip() or "0"
+            if not (plain.isascii() and plain.isdigit() and len(plain) < 4):
+                raise Refused("pieces", f"“{value}” is not a number of pieces.", name)
+            found[int(name.removeprefix("pieces-"))] = int(plain)
+    return found
+
+
+@router.post("/{job}/undo")
+def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    try:
+        desk.undo_hand_over(house, actor, job, text(form, "handed"))
+    except Refused as refusal:
+        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "pieces"))
+    return RedirectResponse(urls.job(job), 303)
+
+
+@router.post("/{job}/give-back")
+def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """What is left of the deposit, from the drawer."""
+    try:
+        deposits.give_back(house, actor, job, act_key(form))
+    except Refused as refusal:
+        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "settle"))
+    send.open_drawer(house, actor, "deposit given back")
+    ticket = whole(form, "ticket", 0)
+    return RedirectResponse(urls.done(ticket) if ticket else urls.job(job, done="given back"), 303)
+
+
+@router.post("/{job}/print")
+def print_paper(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    what = "tag" if text(form, "what") == "tag" else "receipt"
+    send.print_job(house, actor, job, what, act_key(form))
+    return RedirectResponse(urls.job(job, done=f"{what} printed"), 303)

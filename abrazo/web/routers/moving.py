@@ -1,0 +1,103 @@
+"""Moving between tickets, and putting a ticket on hold."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import moving as desk
+from abrazo.desk import ticket as ticket_desk
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.look.find import free_tables, open_ticket_list
+from abrazo.desk.look.receipt import guest_name, place_of
+from abrazo.desk.whole import read_whole
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/tickets/{ticket}")
+
+
+def _page(
+    request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: str = "all"
+) -> Response:
+    seen = read_whole(house, ticket)
+    if seen.head.state != "open":
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    nets = {bill.id: bill.net for bill in seen.bill.lines}
+    return page(
+        request,
+        house,
+        actor,
+        "ticket/move.html",
+        422 if notice else 200,
+        whole=seen,
+        place=place_of(house, seen),
+        nets=nets,
+        names={guest.letter: guest_name(seen, guest) for guest in seen.guests},
+        tables=free_tables(house),
+        others=open_ticket_list(house, ticket),
+        notice=notice,
+        what=what,
+    )
+
+
+@router.get("/move")
+def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    return _page(request, house, actor, ticket)
+
+
+@router.post("/move")
+def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """All, some lines or a guest; to a table or another ticket."""
+    what = text(form, "what", "all")
+    lines = [int(line) for line in form.getlist("lines") if isinstance(line, str) and line.isascii() and line.isdigit()]
+    version, key = whole(form, "version"), act_key(form)
+    kind, _, to = text(form, "to").partition(" ")
+    try:
+        if not to:
+            raise Refused("to", "Where to? Choose a table or a ticket.", "to")
+        if lines and what == "all":
+            what = "lines"
+        if kind == "table" and what != "all":
+            what_else = "Lines and guests go to a ticket. Seat somebody at that table first, or move all of it."
+            raise Refused("to", what_else, "to")
+        onto = _act(house, actor, ticket, version, (what, lines), (kind, to), key)
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, Notice("wrong", refusal.what, refusal.where or "to"), what)
+    return RedirectResponse(urls.ticket(onto, view="lines"), 303)
+
+
+def _act(
+    house: House, actor: Actor, ticket: int, version: int, what: tuple[str, list[int]], to: tuple[str, str], key: str
+) -> int:
+    if to[0] == "table":
+        return desk.to_table(house, actor, ticket, version, to[1], key)
+    if not (to[1].isascii() and to[1].isdigit()):
+        raise NotFound(f"no ticket {to[1]}")
+    into = int(to[1])
+    if what[0] == "all":
+        return desk.merge(house, actor, ticket, version, into, key)
+    if what[0] == "lines":
+        desk.move_lines(house, actor, ticket, version, what[1], into, key)
+    else:
+        desk.move_guest(house, actor, ticket, version, what[0].removeprefix("guest "), into, key)
+    return into
+
+
+@router.post("/aside")
+def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """On hold under a name."""
+    try:
+        ticket_desk.put_aside(house, actor, ticket, whole(form, "version"), text(form, "name"))
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, Notice("wrong", refusal.what, refusal.where))
+    return RedirectResponse(urls.lens("tabs"), 303)
+
+
+@router.post("/back")
+def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    ticket_desk.bring_back(house, actor, ticket)
+    return RedirectResponse(urls.ticket(ticket), 303)

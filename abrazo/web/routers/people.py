@@ -1,0 +1,136 @@
+"""People: searching, a person's sheet, adding, changing, reading them from a file."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.datastructures import UploadFile
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import accounts
+from abrazo.desk import people as desk
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.bookings import services
+from abrazo.desk.look.people import newest_people, person_hit, person_sheet
+from abrazo.desk.look.tenders import read_money
+from abrazo.formats.people_file import read_people
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/people")
+LARGEST_FILE = 5_000_000  # bytes
+
+
+def _list(
+    request: Request,
+    house: House,
+    actor: Actor,
+    q: str = "",
+    notice: Notice | None = None,
+    typed: dict[str, str] | None = None,
+    done: str = "",
+) -> Response:
+    hits, number = newest_people(house)
+    if q.strip():
+        hits = [person_hit(house, person) for person in desk.find_people(house, q)]
+    digits = q.replace(" ", "").lstrip("+").isdigit()
+    offered = {"phone": q.strip()} if digits else {"name": q.strip()}
+    status = 422 if notice else 200
+    return page(request, house, actor, "people/list.html", status, hits=hits, number=number, q=q, notice=notice,
+                typed=typed or offered, done=done)  # fmt: skip
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "", done: str = "") -> Response:
+    return _list(request, house, actor, q[:80], done=done)
+
+
+@router.post("")
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    typed = {name: text(form, name) for name in desk.FACTS}
+    try:
+        person = desk.add_person(house, actor, typed, act_key(form))
+    except Refused as refusal:
+        return _list(request, house, actor, "", Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.person(person), 303)
+
+
+@router.get("/{person:int}")
+def sheet(
+    request: Request,
+    house: OpenHouse,
+    actor: SignedIn,
+    person: int,
+    change: str = "",
+    refused: str = "",
+    booked: str = "",
+    date: str = "",
+    time: str = "",
+    service: str = "",
+    staff: str = "",
+) -> Response:
+    typed = {"date": date, "time": time, "service": service, "staff": staff}
+    notice = Notice("wrong", refused[:200], "book") if refused else None
+    if booked:
+        notice = Notice("done", "Booked. It stands among the coming visits.")
+    return _sheet(request, house, actor, person, change == "yes", notice, typed)
+
+
+def _sheet(
+    request: Request,
+    house: House,
+    actor: Actor,
+    person: int,
+    change: bool,
+    notice: Notice | None = None,
+    typed: dict[str, str] | None = None,
+) -> Response:
+    shown = person_sheet(house, person)
+    status = 422 if notice and notice.kind == "wrong" and change else 200
+    return page(request, house, actor, "people/sheet.html", status, sheet=shown, change=change, notice=notice,
+                typed=typed or {}, services=services(house), people=house.staff(),
+                owes=accounts.owed_by(house, shown.person))  # fmt: skip
+
+
+@router.post("/{person:int}")
+def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    typed = {name: text(form, name) for name in desk.FACTS}
+    try:
+        desk.change_person(house, actor, person, typed)
+    except Refused as refusal:
+        return _sheet(request, house, actor, person, True, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.person(person), 303)
+
+
+@router.post("/{person:int}/account")
+def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """A ticket on which the person pays what is owed."""
+    typed = {"amount": text(form, "amount")}
+    try:
+        amount = read_money(house, typed["amount"], "account")
+        ticket = accounts.receive(house, actor, person, amount, act_key(form))
+    except Refused as refusal:
+        return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "account"), typed)
+    return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+
+
+@router.post("/import")
+def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Read people from vCard or CSV; all or none."""
+    file = form.get("file")
+    try:
+        data = file.file.read(LARGEST_FILE + 1) if isinstance(file, UploadFile) else b""
+        if not data:
+            raise Refused("file", "Choose a file first: vCard (.vcf) or CSV.", "file")
+        if len(data) > LARGEST_FILE:
+            raise Refused("file", "The file is larger than 5 MB.", "file")
+        name = file.filename or "" if isinstance(file, UploadFile) else ""
+        result = desk.import_people(house, actor, read_people(data, name), act_key(form))
+    except Refused as refusal:
+        faults = refusal.facts.get("faults", ())
+        details = tuple(faults) if isinstance(faults, tuple) else ()
+        return _list(request, house, actor, "", Notice("wrong", refusal.what, "file", details))
+    done = f"{result.added} people added, {result.known} were known already."
+    return RedirectResponse(urls.people(done=done), 303)

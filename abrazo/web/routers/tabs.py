@@ -1,0 +1,71 @@
+"""Tabs: opening one with a card held, settling on the held card, letting it go."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import tabs as desk
+from abrazo.desk import tenders
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.tenders import read_money
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter()
+
+
+@router.get("/tabs/new")
+def new(request: Request, house: OpenHouse, actor: SignedIn, name: str = "", person: int = 0) -> Response:
+    return _new(request, house, actor, {"name": name, "person": str(person or "")})
+
+
+def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], notice: Notice | None = None) -> Response:
+    status = 422 if notice else 200
+    usual = house.settings.currency.text(house.settings.tab_hold)
+    machines = list(house.devices.machines)
+    return page(request, house, actor, "tabs/new.html", status, typed=typed, usual=usual, machines=machines,
+                notice=notice)  # fmt: skip
+
+
+@router.post("/tabs")
+def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Open a tab; with a sum to hold, the machine is asked at once."""
+    typed = {name: text(form, name) for name in ("name", "hold", "machine", "person")}
+    key, holding = act_key(form), text(form, "how") != "without"
+    try:
+        amount = read_money(house, typed["hold"], "hold") if holding else 0
+        if holding and amount <= 0:
+            raise Refused("amount", "Hold how much? More than 0, or open it without a card.", "hold")
+        ticket = desk.open_tab(house, actor, typed["name"], whole(form, "person", 0) or None, key)
+        if holding:
+            tenders.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
+    except Refused as refusal:
+        return _new(request, house, actor, typed, Notice("wrong", refusal.what, refusal.where))
+    return RedirectResponse(urls.ticket(ticket), 303)
+
+
+@router.post("/tickets/{ticket}/hold")
+def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    amount = read_money(house, text(form, "hold"), "hold")
+    machine = text(form, "machine") or actor.till.machine
+    tenders.hold_card(house, actor, ticket, machine, amount, act_key(form))
+    return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+
+
+@router.post("/tickets/{ticket}/held")
+def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Take a payer's sum from the held card."""
+    amount = read_money(house, text(form, "take"), "amount")
+    version, payer, held = whole(form, "version"), whole(form, "payer"), whole(form, "hold")
+    tenders.charge_held(house, actor, ticket, version, payer, held, amount, act_key(form))
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/tickets/{ticket}/let-go")
+def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    tenders.let_go(house, actor, ticket, whole(form, "hold"), act_key(form))
+    return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

@@ -1,0 +1,53 @@
+"""Jobs: estimates, the rack, and pieces that are never handed over twice."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from abrazo.core.errors import Refused
+from abrazo.core.jobs import estimate, hand_over, rack_place, task_price
+
+
+def test_estimate_adds_tasks_each_rounded_once() -> None:
+    assert task_price(1800, Fraction("0.85")) == 1530
+    assert task_price(1999, Fraction("0.125")) == 250  # 249.875
+    assert estimate([(5800, Fraction(1)), (1800, Fraction("0.85")), (1200, Fraction(2))]) == 5800 + 1530 + 2400
+
+
+@pytest.mark.parametrize(
+    ("due", "place"),
+    [
+        ("2026-06-13T14:19", "late"),
+        ("2026-06-13T14:21", "today"),
+        ("2026-06-14T00:30", "later"),
+        ("2026-06-12T20:00", "late"),
+    ],
+)
+def test_where_a_job_hangs(due: str, place: str) -> None:
+    assert rack_place(datetime.fromisoformat(due), datetime(2026, 6, 13, 14, 20), date(2026, 6, 13)) == place
+
+
+pieces = st.dictionaries(st.integers(1, 4), st.integers(0, 6), min_size=1)
+
+
+@given(pieces, st.lists(pieces, max_size=6), st.integers(0, 500))
+def test_pieces_leave_once_and_the_last_one_not_unpaid(
+    here: dict[int, int], visits: list[dict[int, int]], owed: int
+) -> None:
+    start, gone = dict(here), dict.fromkeys(here, 0)
+    for wanted in visits:
+        try:
+            leaving = hand_over(here, wanted, owed)
+        except Refused:
+            continue
+        assert leaving and all(number > 0 for number in leaving.values())
+        for task, number in leaving.items():
+            here[task] -= number
+            gone[task] += number
+        assert owed == 0 or sum(here.values()) > 0
+    assert all(start[task] == here[task] + gone[task] and here[task] >= 0 for task in start)
