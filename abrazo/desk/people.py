@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from abrazo.core.errors import Refused
-from abrazo.core.people import SHORTEST, search_parts, search_words
+from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.formats.people_file import Entry
 from abrazo.formats.phone import national, read_phone
@@ -114,7 +114,7 @@ def find_people(house: House, question: str, most: int = 12) -> list[Person]:
         found = people.find(house.connection, long, most * 4)
         short = [part for part in parts if len(part) < SHORTEST]
         return [p for p in found if all(part in words_of(p) for part in short)][:most]
-    start = question.strip()[:2].title()
+    start = folded(question)[:2]
     return people.beginning(house.connection, start, most) if start else []
 
 

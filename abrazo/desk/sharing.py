@@ -23,7 +23,7 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         whole = edit.reread()
         for guest in _unsettled_guests(edit):
             own = next((p for p in whole.payers if p.letter == guest.letter and not p.settled_at), None)
-            payer = own.id if own else kept.add_payer(house.connection, ticket_id, guest.letter, guest.id)
+            payer = own.id if own else kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
             kept.set_guest_payer(house.connection, guest.id, payer)
         _tidy(edit)
         edit.wrote("shared", "Shared out by seat")
@@ -82,7 +82,7 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
         if payer.settled_at or _settled(edit, guest):
             raise Refused("settled", "Somebody of the two has settled already; take that payment back first.")
         if guest.payer == payer_id:
-            payer_id = kept.add_payer(house.connection, ticket_id, guest.letter, guest.id)
+            payer_id = kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
         kept.set_guest_payer(house.connection, guest.id, payer_id)
         _tidy(edit)
         edit.wrote("shared", f"{payer.letter} pays for {guest.letter}" if guest.payer != payer.id else
@@ -142,6 +142,11 @@ def _guest(edit: Edit, guest_letter: str) -> KeptGuest:
     return found
 
 
+def _place(edit: Edit, guest: KeptGuest) -> int:
+    """Where a payer for this guest stands: payers follow their guests, and guests their letters."""
+    return next(place for place, other in enumerate(edit.whole.guests) if other.id == guest.id)
+
+
 def _settled(edit: Edit, guest: KeptGuest) -> bool:
     return any(p.id == guest.payer and p.settled_at for p in edit.whole.payers)
 
@@ -169,7 +174,8 @@ def _tidy(edit: Edit) -> None:
         mine = [guest for guest in guests if guest.payer == payer.id]
         if mine:
             everyone = len(mine) == len(guests) > 1
-            kept.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, mine[0].id)
+            place = guests.index(mine[0])
+            kept.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, place)
         elif _has_paid(edit, payer):
             raise Refused("part_paid", f"{payer.letter} has paid already; take that payment back first.")
         else:

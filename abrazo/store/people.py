@@ -32,7 +32,7 @@ ONE = COLUMNS + "WHERE p.id = ?"
 LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
 COUNT = "SELECT count(*) FROM person"
 FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"
-BEGINNING = COLUMNS + "WHERE p.name >= ? AND p.name < ? ORDER BY p.name, p.id LIMIT ?"
+BEGINNING = COLUMNS + "WHERE p.words >= ? AND p.words < ? ORDER BY p.words LIMIT ?"
 BY_PHONE = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? AND p.phone = ?"
 IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? ORDER BY p.id"
 ADD = """
@@ -73,7 +73,7 @@ def find(connection: Connection, parts: list[str], most: int) -> list[Person]:
 
 
 def beginning(connection: Connection, start: str, most: int) -> list[Person]:
-    """People whose name begins with one or two letters, as they are written."""
+    """People whose words begin with one or two letters, folded."""
     last = start[:-1] + chr(ord(start[-1]) + 1)
     return [_person(row) for row in connection.execute(BEGINNING, (start, last, most))]
 

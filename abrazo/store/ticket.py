@@ -118,7 +118,7 @@ UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, 
 DROP_CHOICES = "DELETE FROM line_choice WHERE line = ?"
 SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
 
-GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY id"
+GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY length(letter), letter"
 ADD_GUEST = "INSERT INTO guest (ticket, letter, payer, name) VALUES (?, ?, ?, ?)"
 SET_GUEST_PAYER = "UPDATE guest SET payer = ? WHERE id = ?"
 NAME_GUEST = "UPDATE guest SET name = ? WHERE id = ?"

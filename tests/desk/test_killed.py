@@ -8,11 +8,14 @@ from typing import Any, cast
 
 import pytest
 
-from abrazo.desk import sharing, tenders, ticket, till, tips
+from abrazo.desk import bookings, deposits, jobs, moving, sharing, tenders, ticket, till, tips
 from abrazo.desk.house import Actor, House
+from abrazo.desk.jobs import DropOff
 from abrazo.desk.ticket import Picked
+from abrazo.store import holds
 from abrazo.store.db import Connection
 from tests.desk.conftest import MACHINE, Desk
+from tests.desk.doors import booked, dropped, pay, person, wren
 from tests.desk.test_ticket import add
 
 
@@ -91,11 +94,36 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
     def sold_and_counted(number: int) -> None:
         paid(number)
         ticket.free_table(desk.house, desk.tamsin, number, None, "f")
+        pay(desk, other)
+        till.count_drawer(desk.house, wren(desk), {}, 12000, "l")
         till.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
 
     def nothing(_: int) -> None:
         return None
 
+    who, waiting = person(desk), [booked(desk, "Petra Moe")]
+    ready, _ = dropped(desk, who, 5000)
+
+    def settled(_: int) -> None:
+        pay(desk, jobs.settle(desk.house, desk.tamsin, [ready], desk.key()), close=False)
+
+    def held(number: int) -> None:
+        tenders.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
+        desk.follow()
+
+    def taking(number: int) -> None:
+        held(number)
+        payer, hold = first_payer(desk, number), holds.of_ticket(desk.house.connection, number)[0].id
+        tenders.charge_held(desk.house, desk.tamsin, number, version(number), payer, hold, 1860, "c")
+        tenders.follow(desk.house)
+
+    def asked_to_hold(number: int) -> None:
+        tenders.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
+        tenders.follow(desk.house)
+
+    other = ticket.open_counter(desk.house, desk.tamsin, desk.key())
+    add(desk, other, "apple-juice")
+    dropping = DropOff(who, "Sail", (("sail-seam-patch", "1", ""),), "2026-06-13", "18:00", deposit=1000)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
     return {
         "seat": (nothing, lambda h, who, _: ticket.seat(h, who, "D6", 3, "k")),
@@ -127,12 +155,39 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         ),
         "free": (paid, lambda h, who, n: ticket.free_table(h, who, n, None, "k")),
         "paid out": (nothing, lambda h, who, _: till.move_cash(h, who, "out", 350, "ice", "", "k")),
+        "check out": (nothing, lambda h, who, _: bookings.check_out(h, who, waiting, "k")),
+        "booking added": (nothing, lambda h, who, n: bookings.add_to_ticket(h, who, n, version(n), waiting[0], "k")),
+        "drop off": (nothing, lambda h, who, _: jobs.drop_off(h, who, dropping, None, "k")),
+        "settle a job": (nothing, lambda h, who, _: jobs.settle(h, who, [ready], "k")),
+        "job added": (nothing, lambda h, who, n: jobs.add_to_ticket(h, who, n, version(n), ready, "k")),
+        "hand over": (settled, lambda h, who, _: jobs.hand_out(h, who, ready, None, "", "k")),
+        "give back": (settled, lambda h, who, _: deposits.give_back(h, who, ready, "k")),
+        "hold": (nothing, lambda h, who, n: tenders.hold_card(h, who, n, MACHINE, 3000, "k")),
+        "held": (asked_to_hold, lambda h, who, n: tenders.follow(h)),
+        "captured": (taking, lambda h, who, n: tenders.follow(h)),
+        "merge": (held, lambda h, who, n: moving.merge(h, who, n, version(n), other, "k")),
+        "guest moved": (nothing, lambda h, who, n: moving.move_guest(h, who, n, version(n), "B", other, "k")),
+        "walk-in": (
+            nothing,
+            lambda h, who, _: bookings.serve(h, who, "Ada", "020 910 0300", "roll-clinic", "idris", None, "k"),
+        ),
         "close": (sold_and_counted, lambda h, who, _: till.close_day(h, odile, "k")),
     }
 
 
 NAMES = ["seat", "add", "remove", "share", "equal", "undo", "tip", "cash", "ask", "approval", "back in cash"]
-NAMES += ["back by card", "free", "paid out", "close"]
+NAMES += [
+    "back by card",
+    "free",
+    "paid out",
+    "close",
+    "check out",
+    "booking added",
+    "drop off",
+    "settle a job",
+    "job added",
+]
+NAMES += ["hand over", "give back", "hold", "held", "captured", "merge", "guest moved", "walk-in"]
 
 
 @pytest.mark.parametrize("name", NAMES)

@@ -8,6 +8,9 @@ import pytest
 
 from abrazo.devices.base import NoAnswer, NotKnown, Unreachable
 from abrazo.devices.card import StandInMachine, Told
+from abrazo.devices.drawer import StandInDrawers
+from abrazo.devices.post import StandInPost
+from abrazo.devices.scanner import StandInScanner
 
 
 class Time:
@@ -75,3 +78,33 @@ def test_a_line_cut_short_was_never_confirmed(memory: Path) -> None:
     with memory.open("a") as file:
         file.write('{"reference": "r2", "amo')
     assert machine(memory).charged() == [("r1", 500)]
+
+
+def test_a_hold_is_taken_or_let_go_once(memory: Path) -> None:
+    """The machine knows by itself what is held; captures show the card of their hold."""
+    one = machine(memory, Told(pace=0))
+    for reference in ("h1", "h2", "h3"):
+        one.start(reference, 3000, kind="hold")
+    one.start("t1", 3720, kind="capture", of="h1")
+    one.start("g2", 3000, kind="release", of="h2")
+    again = machine(memory)
+    assert (again.charged(), again.held()) == ([("t1", 3720)], [("h3", 3000)])
+    held, taken = again.inquire("h1"), again.inquire("t1")
+    assert (held.token, held.last_four, held.expiry) == (taken.token, taken.last_four, taken.expiry)
+
+
+def test_the_other_stand_ins_fail_when_told(tmp_path: Path) -> None:
+    drawers, post, scanner = StandInDrawers(), StandInPost(tmp_path / "sent"), StandInScanner()
+    drawers.open("galley", "sale")
+    assert drawers.seen("galley") and not drawers.seen("landing")
+    drawers.push_shut("galley")
+    drawers.stuck = post.line_down = scanner.dead = True
+    with pytest.raises(Unreachable):
+        drawers.open("galley", "sale")
+    with pytest.raises(Unreachable):
+        post.send("+353", "ready", "your sail")
+    scanner.scan("galley", "S1036")
+    assert (drawers.seen("galley"), post.delivered(), scanner.count("galley")) == (None, [], 0)
+    scanner.dead = False
+    scanner.scan("galley", "S1036")
+    assert (scanner.after("galley", 0), scanner.after("landing", 0)) == (["S1036"], [])

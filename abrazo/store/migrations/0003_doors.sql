@@ -6,7 +6,7 @@ CREATE TABLE person (
   household INTEGER REFERENCES household, company INTEGER NOT NULL DEFAULT 0, notes TEXT NOT NULL DEFAULT '',
   since TEXT NOT NULL, words TEXT NOT NULL
 ) STRICT;
-CREATE INDEX person_name ON person (name);
+CREATE INDEX person_begins ON person (words);
 CREATE INDEX person_household ON person (household) WHERE household IS NOT NULL;
 -- Any part of a name, phone or e-mail: three letters at a time.
 CREATE VIRTUAL TABLE person_words USING fts5 (words, content = 'person', content_rowid = 'id', tokenize = 'trigram');

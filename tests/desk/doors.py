@@ -1,0 +1,62 @@
+"""What the tests of doors begin with: people, bookings, jobs, tabs in a house without interface."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from itertools import count
+
+from abrazo.core.tenders import cash_due
+from abrazo.desk import bookings, jobs, people, tabs, tenders, ticket
+from abrazo.desk.house import Actor
+from abrazo.desk.jobs import DropOff
+from abrazo.formats.calendar_ics import Event
+from tests.desk.conftest import MACHINE, Desk
+
+NUMBER = count(100)
+
+
+def wren(desk: Desk) -> Actor:
+    return Actor(desk.house.staff()["wren"], desk.house.tills()["landing"])
+
+
+def person(desk: Desk, name: str = "Petra Moe", household: str = "", company: str = "") -> int:
+    facts = {"name": name, "phone": f"020 910 0{next(NUMBER):03d}", "household": household, "company": company}
+    return people.add_person(desk.house, wren(desk), facts, desk.key())
+
+
+def booked(desk: Desk, name: str, service: str = "First paddle", price: str = "48.00", minutes: int = -95) -> int:
+    """A booking that began some minutes from now; gives its id."""
+    starts = desk.clock.time + timedelta(minutes=minutes)
+    event = Event(1, f"uid-{next(NUMBER)}", name, service, "Idris Vane", name, starts, None, price)
+    bookings.import_calendar(desk.house, wren(desk), [event], desk.key())
+    return int(desk.house.connection.execute("SELECT max(id) FROM booking").fetchone()[0])
+
+
+def dropped(desk: Desk, who: int, deposit: int = 0, tasks: str = "wrist-seals:1", key: str = "") -> tuple[int, int]:
+    """A job taken in; its visit's ticket is paid and closed. Gives job and ticket."""
+    wanted = tuple((item, many, "") for item, _, many in (task.partition(":") for task in tasks.split()))
+    day = desk.clock.time.date().isoformat()
+    drop = DropOff(who, "Drysuit, red", wanted, day, "23:30", deposit=deposit, sure=True)
+    job, visit = jobs.drop_off(desk.house, wren(desk), drop, None, key or desk.key())
+    if desk.whole(visit).head.state == "open":
+        pay(desk, visit)
+    return job, visit
+
+
+def pay(desk: Desk, number: int, close: bool = True) -> None:
+    """All that is due on a ticket with one payer, in cash at the Landing."""
+    whole = desk.whole(number)
+    payer = whole.payers[0].id
+    due = cash_due(whole.payer_bill(payer).account.due, 5)
+    if due:
+        tenders.take_cash(desk.house, wren(desk), number, whole.head.version, payer, due, due, desk.key())
+    if close:
+        ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+
+
+def tab(desk: Desk, name: str = "Ro", held: int = 3000) -> int:
+    number = tabs.open_tab(desk.house, desk.jory, name, None, desk.key())
+    if held:
+        tenders.hold_card(desk.house, desk.jory, number, MACHINE, held, desk.key())
+        desk.follow()
+    return number

@@ -1,0 +1,128 @@
+"""Moving lines, guests and tickets: nothing is lost on the way, nobody's paid part changes hands."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk import bookings, jobs, moving, order, sharing, tenders, ticket
+from abrazo.desk.ticket import Picked
+from abrazo.store import bookings as kept_bookings
+from abrazo.store import ticket as kept
+from tests.desk.conftest import Desk
+from tests.desk.doors import booked, dropped, pay, person, tab, wren
+from tests.desk.test_ticket import add
+
+
+def open_total(desk: Desk) -> int:
+    return sum(desk.whole(number).bill.total for number in kept.list_open(desk.house.connection))
+
+
+def test_a_table_onto_a_tab_with_a_held_card(desk: Desk) -> None:
+    """Guests keep their lines; the hold and the tab's own lines stay; the table is free."""
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    add(desk, number, "bottle-of-cider")
+    add(desk, number, "lemon-posset", "B")
+    onto = tab(desk)
+    add(desk, onto, "apple-juice")
+    moving.merge(desk.house, desk.tamsin, number, desk.version(number), onto, desk.key())
+    whole = desk.whole(onto)
+    assert [guest.letter for guest in whole.guests] == ["A", "B", "C"]
+    owners = {line.label: sorted(whole_letter(whole, guest) for guest, _ in line.shares) for line in whole.standing}
+    assert owners == {"Apple juice": ["A"], "Bottle of cider": ["B", "C"], "Lemon posset": ["C"]}
+    assert (whole.bill.total, desk.whole(number).head.state) == (360 + 1240 + 620, "left")
+    assert ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key()) != number
+    sharing.by_seat(desk.house, desk.jory, onto, desk.version(onto))
+    assert [payer.account.total for payer in desk.whole(onto).bill.payers] == [360, 620, 1240]
+
+
+def whole_letter(whole, guest):  # type: ignore[no-untyped-def]
+    return next(g.letter for g in whole.guests if g.id == guest)
+
+
+def test_a_guest_takes_their_own_lines_along(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    add(desk, number, "bottle-of-cider", "A", "B")
+    add(desk, number, "lemon-posset", "B")
+    add(desk, number, "apple-juice", "B", "C")
+    other = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    add(desk, other, "still-water-bottle")
+    moving.move_guest(desk.house, desk.tamsin, number, desk.version(number), "B", other, desk.key())
+    left, there = desk.whole(number), desk.whole(other)
+    assert (left.bill.total, there.bill.total, len(left.guests), len(there.guests)) == (1600, 920, 2, 3)
+    sharing.by_seat(desk.house, desk.tamsin, other, desk.version(other))
+    assert [payer.account.total for payer in desk.whole(other).bill.payers] == [150, 150, 620]
+
+
+def test_what_is_paid_stays(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    add(desk, number, "bottle-of-cider", "A")
+    add(desk, number, "lemon-posset", "B")
+    other = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    first = desk.whole(number).payers[0].id
+    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), first, 1240, 1240, desk.key())
+    for act in (lambda v: moving.merge(desk.house, desk.tamsin, number, v, other, desk.key()),
+                lambda v: moving.move_guest(desk.house, desk.tamsin, number, v, "A", other, desk.key()),
+                lambda v: moving.move_lines(desk.house, desk.tamsin, number, v, [desk.whole(number).lines[0].id], other, desk.key())):  # fmt: skip
+        with pytest.raises(Refused):
+            act(desk.version(number))
+    assert desk.whole(number).bill.paid == 1240
+
+
+def test_a_booking_and_a_job_move_with_their_ticket(desk: Desk) -> None:
+    """The deposit goes along, and the job is still settled once."""
+    who = person(desk)
+    job, _ = dropped(desk, who, 2000)
+    first = bookings.check_out(desk.house, wren(desk), [booked(desk, "Petra Moe")], desk.key())
+    jobs.add_to_ticket(desk.house, wren(desk), first, desk.version(first), job, desk.key())
+    assert (desk.whole(first).bill.total, desk.whole(first).bill.due) == (9000, 7000)
+    onto = order.take_order(
+        desk.house, desk.tamsin, "Saltpan", ("Ansel", "Birgit"), "2026-06-13T18:00:00", 400, desk.key()
+    )
+    moving.merge(desk.house, wren(desk), first, desk.version(first), onto, desk.key())
+    whole = desk.whole(onto)
+    assert (whole.bill.total, whole.bill.due, len(whole.taken)) == (9400, 7400, 1)
+    assert [one.id for one in kept_bookings.on_ticket(desk.house.connection, onto)] != []
+    assert desk.whole(first).taken == []
+    pay(desk, onto)
+    assert desk.balance("liabilities:deposits") == desk.balance("liabilities:open-tickets") == 0
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
+    chance = random.Random(seed)
+    numbers = [ticket.seat(desk.house, desk.tamsin, spot, 3, desk.key()) for spot in ("G2", "G4")]
+    numbers += [tab(desk, "Ro", 0), ticket.open_counter(desk.house, desk.jory, desk.key())]
+    items = ["apple-juice", "lemon-posset", "bottle-of-cider", "still-water-bottle"]
+    for number in numbers:
+        for _ in range(3):
+            guests = [g.letter for g in desk.whole(number).guests]
+            mine = tuple(chance.sample(guests, chance.randint(0, len(guests))))
+            ticket.add_line(
+                desk.house, desk.tamsin, number, None, Picked(chance.choice(items), "1", (), mine), desk.key()
+            )
+    total = open_total(desk)
+    for _ in range(14):
+        open_now = kept.list_open(desk.house.connection)
+        number, other = chance.choice(open_now), chance.choice(open_now)
+        whole = desk.whole(number)
+        try:
+            if chance.random() < 0.2 and len(open_now) > 2:
+                moving.merge(desk.house, desk.jory, number, whole.head.version, other, desk.key())
+            elif chance.random() < 0.5:
+                letter = chance.choice(whole.guests).letter
+                moving.move_guest(desk.house, desk.jory, number, whole.head.version, letter, other, desk.key())
+            else:
+                lines = [line.id for line in whole.standing if chance.random() < 0.5]
+                moving.move_lines(desk.house, desk.jory, number, whole.head.version, lines, other, desk.key())
+        except Refused:
+            continue
+        assert open_total(desk) == total
+        for one in kept.list_open(desk.house.connection):
+            found = desk.whole(one)
+            letters = [guest.letter for guest in found.guests]
+            assert len(letters) == len(set(letters)) > 0
+            assert {guest.payer for guest in found.guests} == {payer.id for payer in found.payers}

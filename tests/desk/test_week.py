@@ -1,0 +1,147 @@
+"""A week of mixed business, made up by chance: every day closes with its books in balance, read by another program."""
+
+from __future__ import annotations
+
+import random
+from decimal import Decimal
+
+import pytest
+
+from abrazo.core.tenders import cash_due
+from abrazo.desk import accounts, bookings, deposits, jobs, moving, sharing, tenders, ticket, till
+from abrazo.desk.house import Actor
+from abrazo.desk.look.journal import day_journal
+from abrazo.desk.look.report import day_report
+from abrazo.desk.look.tabs import held_for
+from abrazo.desk.look.till import till_page
+from abrazo.desk.ticket import Picked
+from abrazo.formats.day_report import day_report_text
+from abrazo.formats.journal import account_name
+from abrazo.store import jobs as kept_jobs
+from abrazo.store import journal
+from abrazo.store import ticket as kept
+from tests.desk.conftest import MACHINE, Desk
+from tests.desk.doors import booked, dropped, person, tab, wren
+from tests.formats.test_journal import read_by_another
+
+GOODS = ("apple-juice", "lemon-posset", "bottle-of-cider", "sun-hat", "tide-tables", "kelp-soap")
+
+
+def pick(desk: Desk, chance: random.Random, number: int) -> None:
+    for _ in range(chance.randint(1, 4)):
+        guests = tuple(g.letter for g in desk.whole(number).guests if chance.random() < 0.4)
+        ticket.add_line(
+            desk.house, desk.tamsin, number, None, Picked(chance.choice(GOODS), "1", (), guests), desk.key()
+        )
+
+
+def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
+    """Everybody pays, by whatever they have; some take it back and do it again."""
+    for _ in range(40):
+        whole = desk.whole(number)
+        owing = [p for p in whole.payers if whole.payer_bill(p.id).account.due > 0]
+        if not owing:
+            break
+        payer, version = owing[0].id, whole.head.version
+        account, hold = whole.payer_bill(payer).account, held_for(desk.house, number)
+        how = chance.random()
+        if hold and how < 0.5:
+            tenders.charge_held(desk.house, who, number, version, payer, hold.id, account.due, desk.key())
+            desk.follow()
+        elif how < 0.6 and cash_due(account.due, 5):
+            due = cash_due(account.due, 5)
+            made = tenders.take_cash(desk.house, who, number, version, payer, due, -(-due // 1000) * 1000, desk.key())
+            if how < 0.1:
+                tenders.take_back(desk.house, who, number, desk.version(number), made, desk.key())
+        else:
+            desk.tell(
+                chance.choice(["approve", "approve", "approve", "decline", "silent, charged"]),
+                tip=chance.choice([0, 10]),
+            )
+            reference = tenders.ask_card(desk.house, who, number, version, payer, MACHINE, account.due, desk.key())
+            desk.follow()
+            desk.tell()
+            tenders.ask_again(desk.house, reference)
+    hold = held_for(desk.house, number)
+    if hold:
+        tenders.let_go(desk.house, who, number, hold.id, desk.key())
+        desk.follow()
+    ticket.free_table(desk.house, who, number, None, desk.key())
+
+
+def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int]) -> None:
+    """Tables, counter sales, tabs, bookings, jobs in and out, an account, ice from the drawer."""
+    clerk = wren(desk)
+    for spot in chance.sample(["D1", "D3", "D5", "G1", "G2", "G4"], 3):
+        number = ticket.seat(desk.house, desk.tamsin, spot, chance.randint(1, 8), desk.key())
+        pick(desk, chance, number)
+        if len(desk.whole(number).guests) > 1 and chance.random() < 0.6:
+            sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+        settle(desk, chance, number, desk.tamsin)
+    bar, sale = tab(desk, "Ro", chance.choice([0, 1000, 6000])), ticket.open_counter(desk.house, desk.jory, desk.key())
+    pick(desk, chance, bar)
+    pick(desk, chance, sale)
+    if chance.random() < 0.5:
+        moving.merge(desk.house, desk.jory, sale, desk.version(sale), bar, desk.key())
+    else:
+        settle(desk, chance, sale, desk.jory)
+    settle(desk, chance, bar, desk.jory)
+    settle(desk, chance, bookings.check_out(desk.house, clerk, [booked(desk, "Petra Moe")], desk.key()), clerk)
+    left.append(
+        dropped(desk, chance.choice(people), chance.choice([0, 1000, 5000]), "neck-seal:1 off-cuts-of-sailcloth:0.35")[
+            0
+        ]
+    )
+    while left and chance.random() < 0.6:
+        job = left.pop(chance.randrange(len(left)))
+        number = jobs.settle(desk.house, clerk, [job], desk.key())
+        if sum(d.amount for d in kept_jobs.held(desk.house.connection, job)):
+            deposits.give_back(desk.house, clerk, job, desk.key())
+        settle(desk, chance, number, clerk)
+        jobs.hand_out(desk.house, clerk, job, None, "", desk.key())
+    rowers = people[-1]
+    number = jobs.settle(desk.house, clerk, [dropped(desk, rowers)[0]], desk.key())
+    whole = desk.whole(number)
+    accounts.put_on_account(
+        desk.house, clerk, number, whole.head.version, whole.payers[0].id, whole.bill.due, desk.key()
+    )
+    ticket.free_table(desk.house, clerk, number, None, desk.key())
+    if chance.random() < 0.5:
+        settle(desk, chance, accounts.receive(desk.house, clerk, rowers, 2500, desk.key()), clerk)
+    till.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "next door", desk.key())
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
+    """Outside: beancount reads the week's journal without complaint and has our balances."""
+    chance = random.Random(seed)
+    odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
+    people = [person(desk, name) for name in ("Petra Moe", "Teun Abara")] + [
+        person(desk, "Saltpan Rowers", company="yes")
+    ]
+    left: list[int] = []
+    for _ in range(7):
+        a_day(desk, chance, people, left)
+        assert kept.list_open(desk.house.connection) == []
+        assert journal.unbalanced(desk.house.connection) == []
+        assert desk.balance("liabilities:open-tickets") == desk.balance("assets:held-on-cards") == 0
+        assert desk.balance("assets:card:") == desk.charged()
+        over = chance.choice([0, 0, -150, 20])
+        for one in desk.house.tills().values():
+            actor = Actor(desk.jory.staff, one)
+            till.count_drawer(desk.house, actor, {}, till_page(desk.house, one).expected + over, desk.key())
+        day = till.close_day(desk.house, odile, desk.key())
+        assert ("Agrees" if not over else "Over" if over > 0 else "Short") in day_report_text(
+            day_report(desk.house, day)
+        )
+        desk.clock.on(24 * 3600)
+        floats = {one: chance.choice([10000, 15000]) for one in desk.house.tills()}
+        till.open_day(desk.house, odile, floats, desk.key())
+    owed = sum(d.amount for job in left for d in kept_jobs.held(desk.house.connection, job))
+    assert desk.balance("liabilities:deposits") == -owed
+    assert desk.balance("assets:receivables") == accounts.owed_by(
+        desk.house, next(p for p in [accounts.known(desk.house, people[-1])])
+    )
+    found, ours = read_by_another(day_journal(desk.house)), journal.balances(desk.house.connection)
+    assert found == {account_name(account): Decimal(amount) / 100 for account, amount in ours.items()}
+    assert len(ours) > 20 and sum(found.values()) == 0

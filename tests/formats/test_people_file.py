@@ -1,0 +1,55 @@
+"""People from files: vCard 3.0 and 4.0, CSV; what is wrong is named by line."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.formats.people_file import read_people
+
+CARDS = """BEGIN:VCARD
+VERSION:3.0
+FN:Ada Brekke
+TEL;TYPE=CELL:020 910 0300
+EMAIL:ada@brekke.example
+BDAY:1987-04-30
+NOTE:left\\, not right
+END:VCARD
+BEGIN:VCARD
+VERSION:4.0
+KIND:org
+FN:Saltpan Rowers
+TEL;VALUE=uri:tel:+353-20-910-0110
+BDAY:19990102
+END:VCARD
+"""
+
+
+def test_cards_of_both_versions() -> None:
+    """RFC 2426 (3.0) and RFC 6350 (4.0), lines ended either way."""
+    for text in (CARDS, CARDS.replace("\n", "\r\n")):
+        first, second = read_people(text.encode(), "people.vcf")
+        assert first.facts == {"name": "Ada Brekke", "phone": "020 910 0300", "email": "ada@brekke.example",
+                               "birthday": "1987-04-30", "household": "", "company": "", "notes": "left, not right"}  # fmt: skip
+        assert (first.line, second.line) == (1, 9)
+        assert (second.facts["phone"], second.facts["birthday"], second.facts["company"]) == (
+            "+353-20-910-0110",
+            "1999-01-02",
+            "yes",
+        )
+
+
+def test_rows_with_any_order_of_columns() -> None:
+    text = 'Phone,Name,Notes\n020 910 0300,"Brekke, Ada","two\nlines"\n\n,Bo,\n'
+    found = read_people(("\ufeff" + text).encode(), "people.csv")
+    assert [(entry.line, entry.facts["name"]) for entry in found] == [(3, "Brekke, Ada"), (5, "Bo")]
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [(b"", "neither"), (b"phone\n12\n", "called name"), (b"name,age\nAda,7\n", "Unknown column age"), (b"\xff\xfe\x00", "UTF-8"), (b"name\n\n", "nobody"),
+     (b"BEGIN:VCARD\nnonsense\nEND:VCARD\n", "vCard")],
+)  # fmt: skip
+def test_what_is_neither_is_refused(data: bytes, says: str) -> None:
+    with pytest.raises(Refused, match=says):
+        read_people(data, "people.txt")
