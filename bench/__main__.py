@@ -15,10 +15,13 @@ import networkx as nx
 from fastapi.testclient import TestClient
 from jinja2 import Environment
 
+from abrazo.core.people import search_words
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Row, exact_columns, round_table
-from abrazo.demo.day import StoryClock, make_demo
-from abrazo.desk import tenders, ticket
+from abrazo.demo.day import make_demo
+from abrazo.demo.people import FIRST, LAST
+from abrazo.demo.story import StoryClock
+from abrazo.desk import people, tenders, ticket
 from abrazo.desk.house import Actor, Devices
 from abrazo.desk.set_up import open_house
 from abrazo.desk.ticket import Picked
@@ -111,9 +114,19 @@ def pages(folder: Path) -> None:
     make_demo(database, devices)
     with TestClient(create_app(database, devices)) as client:
         form = client.get("/sign-in?who=tamsin").text
+        raw = sqlite3.connect(database)
+        (d4,) = raw.execute("SELECT id FROM ticket WHERE spot = 'D4' AND state = 'open'").fetchone()
         csrf = form.split('name="csrf" value="')[1].split('"')[0]
         client.post("/sign-in", data={"csrf": csrf, "who": "tamsin", "till": "galley", "pin": "2086", "back": ""})
-        for path, times in (("/", 20), ("/tickets/18?view=share", 20), ("/tickets/18?view=pay", 20), ("/past", 10)):
+        for path, times in (
+            ("/", 20),
+            ("/?lens=bookings", 20),
+            ("/?lens=jobs", 20),
+            (f"/tickets/{d4}?view=share", 20),
+            (f"/tickets/{d4}?view=pay", 20),
+            ("/find?q=amari", 20),
+            ("/past", 10),
+        ):
             body = client.get(path).text
             bare = Environment().from_string("{% for line in lines %}{{ line }}\n{% endfor %}")
             lines = body.split("\n")
@@ -142,7 +155,29 @@ def payments(folder: Path, database: Path, devices: Devices) -> None:
     tell("settling one payment, all checks", seconds(pay, 60), "one durable commit of SQLite", base)
 
 
+def search(folder: Path) -> None:
+    """Finding people among a thousand and among a hundred thousand."""
+    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"), clock=StoryClock())
+    chance, found = random.Random(5), {}
+    for many in (1_000, 99_000):
+        rows = []
+        for index in range(many):
+            name = f"{chance.choice(FIRST)} {chance.choice(LAST)}-{chance.choice(LAST)} {index}"
+            phone = f"+35320{chance.randrange(10**7):07d}"
+            rows.append((name, phone, "2026-01-01", search_words(name, phone, None)))
+        house.connection.execute("BEGIN")
+        house.connection.executemany("INSERT INTO person (name, phone, since, words) VALUES (?, ?, ?, ?)", rows)
+        house.connection.execute("COMMIT")
+        for question in ("lindqv ama", "910 0130", "brekke", "el"):
+            took = seconds(lambda question=question: people.find_people(house, question), 30)
+            found[question, many] = took
+    for question in ("lindqv ama", "910 0130", "brekke", "el"):
+        ours, base = found[question, 99_000], found[question, 1_000]
+        tell(f"find people: {question!r} among 100,000", ours, "the same among 1,000", base)
+
+
 if __name__ == "__main__":
     core()
     with tempfile.TemporaryDirectory() as work:
         pages(Path(work))
+        search(Path(work))

@@ -6,6 +6,7 @@ from datetime import datetime
 from pathlib import Path
 
 from abrazo.demo.doors import play_doors
+from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import PLAN
 from abrazo.demo.story import DAY, Order, Story, StoryClock
 from abrazo.desk import sharing, ticket
@@ -65,8 +66,8 @@ BUSY: tuple[tuple[str, int, str, tuple[Order, ...]], ...] = (
 )  # fmt: skip
 
 
-def play(house: House, clock: StoryClock) -> None:
-    """The day until about 14:20."""
+def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
+    """The day until about 14:20; `people` are ids by name."""
     clock.at("8:30")
     open_day(house, DAY.date().isoformat(), "odile", FLOATS)
     for machine in house.devices.machines.values():
@@ -75,7 +76,7 @@ def play(house: House, clock: StoryClock) -> None:
     for lunch in LUNCHES:
         story.lunch(*lunch)
     tables = {spot: story.seat(spot, guests, at, orders) for spot, guests, at, orders in BUSY}
-    play_doors(story)
+    play_doors(story, people)
     _bills(story, tables)
     _payments(story, tables)
 
@@ -106,7 +107,9 @@ def make_demo(database: Path, devices: Devices) -> None:
     clock = StoryClock()
     house = open_house(database, devices, clock=clock)
     try:
-        play(house, clock)
+        people = add_people(house)
+        load_history(house, people)
+        play(house, clock, people)
         shift_clock(house, (START - datetime.now()).total_seconds())
     finally:
         close_house(house)

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from abrazo.demo.people import everybody
 from abrazo.demo.story import DAY, Story
-from abrazo.desk import bookings, jobs, people, tabs, tenders, ticket
+from abrazo.desk import bookings, jobs, tabs, tenders, ticket
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.order import take_order
 from abrazo.desk.ticket import Picked
@@ -61,18 +60,12 @@ GROUP = (("Ansel", "crab-toastie", "bread-1"), ("Birgit", "fish-soup", "bread-2"
          ("Dara", "beetroot-and-curd", ""), ("Emrys", "childs-toastie", ""))  # fmt: skip
 
 
-def play_doors(story: Story) -> None:
+def play_doors(story: Story, ids: dict[str, int]) -> None:
     """Everything that came in by another door than a table."""
-    ids = _people(story)
     _bookings(story, ids)
     _jobs(story, ids)
     _tabs(story)
     _others(story)
-
-
-def _people(story: Story) -> dict[str, int]:
-    story.clock.at("8:32")
-    return {facts["name"]: people.add_person(story.house, story.odile, facts, story.key()) for facts in everybody()}
 
 
 def _event(number: int, service: str, staff: str, name: str, begins: str, price: str, note: str = "") -> Event:

@@ -12,7 +12,7 @@ import json
 import os
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass, replace
 from fractions import Fraction
 from pathlib import Path
@@ -112,6 +112,13 @@ class StandInMachine:
                 moved = record.amount + answer.tip
                 found.append((record.reference, -moved if record.refund else moved))
         return found
+
+    def remember(self, charged: Iterable[tuple[str, int, float]]) -> None:
+        """Charges of the past, for a demo that has one: (reference, minor units, seconds since the epoch)."""
+        records = [_Record(reference, amount, 0, False, "approve", at, 0) for reference, amount, at in charged]
+        with self._lock, self._memory.open("a", encoding="utf-8") as file:
+            file.writelines(json.dumps(asdict(record)) + "\n" for record in records)
+        self._records.update({record.reference: record for record in records})
 
     def held(self) -> list[tuple[str, int]]:
         """Sums that stand reserved on cards: the reference of each hold and its minor units."""

@@ -70,7 +70,7 @@ def receipt_text(receipt: Receipt) -> str:
         *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
         *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
         "",
-        *row(f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
+        *row(r.place if r.payer in (r.place, "customer") else f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
         *row(f"{r.business_date} {r.at}", copy),
         *wrap(f"Served by {r.server}, till {r.till}", WIDTH),
         rule,

@@ -203,8 +203,10 @@ def add(
     source: str = "table",
     person: int | None = None,
     name: str | None = None,
+    number: int | None = None,
 ) -> int:
-    number = connection.execute(NEXT_NUMBER).fetchone()[0]
+    """Keep a new ticket; its number is the next one, unless it is told (history that is loaded)."""
+    number = number or connection.execute(NEXT_NUMBER).fetchone()[0]
     row = connection.execute(ADD, (number, spot, staff, till, day, opened_at, source, person, name)).lastrowid
     assert row is not None
     return row

@@ -39,6 +39,7 @@ def today_page(
         today=shown,
         plan=day_plan(shown.day),
         visit=visit,
+        asked=bool(lens) and not visit,
         others=others,
         ready=jobs,
         people=house.staff(),

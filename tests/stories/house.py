@@ -51,6 +51,13 @@ class Running:
         self._process.terminate()
         self._process.wait(10)
 
+    def ticket(self, spot: str) -> int:
+        """The open ticket of a table."""
+        house = self.look()
+        found = house.connection.execute("SELECT id FROM ticket WHERE spot = ? AND state = 'open'", (spot,)).fetchone()
+        house.connection.close()
+        return int(found[0])
+
     def look(self) -> House:
         """The house as it lies on disk, for checking what was confirmed."""
         return open_house(self.db, Devices.beside(self.db))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from pathlib import Path
 
@@ -11,7 +12,6 @@ from tests.stories.conftest import FLAGS
 from tests.stories.house import Running, copy_of, demo_template
 
 FOLDER = Path(__file__).parent.parent.parent / "docs/screenshots"
-D4 = 18
 
 
 def main() -> None:
@@ -21,6 +21,7 @@ def main() -> None:
         running = copy_of(demo_template(Path(work, "template")), Path(work, "house"))
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         try:
+            _doors(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _desk(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _phone(running, browser.new_page(viewport={"width": 390, "height": 844}))
         finally:
@@ -33,18 +34,16 @@ def _shot(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def _sign_in(running: Running, page: Page, name: str = "") -> None:
-    page.goto(f"{running.url}/sign-in?who=tamsin")
-    if name:
-        _shot(page, name)
-    page.get_by_label("PIN", exact=True).fill("2086")
+def _sign_in(running: Running, page: Page, who: str = "tamsin", pin: str = "2086", till: str = "galley") -> None:
+    page.goto(f"{running.url}/sign-in?who={who}&till={till}")
+    page.get_by_label("PIN", exact=True).fill(pin)
     page.wait_for_url(f"{running.url}/")
 
 
 def _desk(running: Running, page: Page) -> None:
-    _sign_in(running, page, "sign-in")
+    _sign_in(running, page)
     _shot(page, "today")
-    page.goto(f"{running.url}/tickets/{D4}?category=toasties&item=crab-toastie&seats=C")
+    page.goto(f"{running.url}/tickets/{running.ticket('D4')}?category=toasties&item=crab-toastie&seats=C")
     page.get_by_label("rye").check()
     page.get_by_label("extra crab").check()
     _shot(page, "pick")
@@ -69,25 +68,39 @@ def _desk(running: Running, page: Page) -> None:
     page.get_by_role("button", name="Take €10.00 cash").click()
     page.get_by_role("heading", name="Give B the change").wait_for()
     _shot(page, "change")
-    page.goto(f"{running.url}/tickets/23?view=pay")
+    page.goto(f"{running.url}/tickets/{running.ticket('G5')}?view=pay")
     _shot(page, "no-answer")
-    page.goto(f"{running.url}/tickets/25/done")
-    page.get_by_role("link", name="Receipt").first.click()
-    page.get_by_role("heading", name="Receipt of").wait_for()
-    _shot(page, "receipt")
-    page.goto(f"{running.url}/till/report")
-    _shot(page, "report")
     for name in ("till", "past", "devices"):
         page.goto(f"{running.url}/{name}")
         _shot(page, name)
 
 
+def _doors(running: Running, page: Page) -> None:
+    """The Landing's doors, before anything else has happened there."""
+    _sign_in(running, page, "wren", "5512", "landing")
+    page.get_by_role("link", name=re.compile("Elis Lindqvist-Amari 12:15")).click()
+    page.get_by_role("heading", name="Elis Lindqvist-Amari").wait_for()
+    _shot(page, "bookings")
+    for name in ("jobs", "tabs"):
+        page.goto(f"{running.url}/?lens={name}")
+        _shot(page, name)
+    page.goto(f"{running.url}/find?q=S-1034")
+    _shot(page, "job")
+    page.goto(f"{running.url}/jobs/new?person=14")
+    page.get_by_label("The thing").fill("Sail, storm jib, red")
+    page.get_by_role("checkbox", name="Sail seam patch").check()
+    page.get_by_label("Off-cuts of sailcloth, kg").fill("1.4")
+    page.get_by_role("checkbox", name="call before extra work").check()
+    page.get_by_label("Deposit, paid first").fill("20")
+    _shot(page, "drop-off")
+    page.goto(f"{running.url}/find?q=020 910 0102")
+    _shot(page, "person")
+
+
 def _phone(running: Running, page: Page) -> None:
     _sign_in(running, page)
     _shot(page, "phone-today")
-    page.goto(f"{running.url}/tickets/{D4}?view=share")
-    _shot(page, "phone-share")
-    page.goto(f"{running.url}/tickets/{D4}?view=pay")
+    page.goto(f"{running.url}/tickets/{running.ticket('D4')}?view=pay")
     _shot(page, "phone-pay")
 
 

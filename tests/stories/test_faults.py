@@ -14,9 +14,9 @@ MakeClerk = Callable[..., Clerk]
 SILENT = 2790  # the demo's own charge without an answer, which the machine knows and the books do not yet
 
 
-def pay_page(server: Clerk, ticket: int = 15) -> None:
+def pay_page(server: Clerk, spot: str = "D1") -> None:
     """Straight to the pay pane of table D1 (28.10 for the whole table)."""
-    server.page.goto(f"{server.running.url}/tickets/{ticket}?view=pay")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket(spot)}?view=pay")
 
 
 @pytest.mark.parametrize("outcome", ["declined", "cancelled by the guest"])
@@ -76,10 +76,10 @@ def test_two_servers_on_one_ticket(clerk: MakeClerk) -> None:
     first, second = clerk(), clerk()
     first.sign_in()
     second.sign_in("jory", "3395")
-    second.page.goto(f"{second.running.url}/tickets/15?item=fish-soup")
+    second.page.goto(f"{second.running.url}/tickets/{second.running.ticket('D1')}?item=fish-soup")
     second.page.get_by_label("rye").check()
     second.type("Note", "for the birthday")
-    first.page.goto(f"{first.running.url}/tickets/15?category=sides")
+    first.page.goto(f"{first.running.url}/tickets/{first.running.ticket('D1')}?category=sides")
     first.touch("button", "Add Kelp-butter bread")
     second.expected = {409}
     second.touch("button", "Add fish soup")

@@ -139,7 +139,7 @@ def test_paying_on_a_phone(clerk: MakeClerk) -> None:
     server.sign_in()
     server.check()
     machine_tells(server, "approved")
-    server.page.goto(f"{server.running.url}/tickets/22?view=lines")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('G3')}?view=lines")
     server.check()
     server.touch("button", "Share out")
     server.touch("link", "Take €19.60 from A")
@@ -161,7 +161,7 @@ def test_starter_for_two_of_three_and_service_evenly(clerk: MakeClerk) -> None:
     """On the way to paying: at most three acts more."""
     server = clerk()
     server.sign_in()
-    server.page.goto(f"{server.running.url}/tickets/20?view=lines")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('P1')}?view=lines")
     server.touch("button", "Share out")
     server.acts = 0
     server.touch("link", "Seat B")
@@ -177,7 +177,7 @@ def test_a_card_payment_goes_back_through_the_machine(clerk: MakeClerk, running:
     server = clerk()
     server.sign_in()
     machine_tells(server, "approved")
-    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('D1')}?view=pay")
     server.touch("button", "Charge €28.10 on card machine 1", check=False)
     server.sees("D1 is paid")
     server.touch("button", "Take back €28.10 on card machine 1", check=False)
@@ -193,7 +193,7 @@ def test_wrong_cash_put_right_in_four_acts(clerk: MakeClerk) -> None:
     server = clerk()
     server.sign_in()
     machine_tells(server, "approved")
-    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('D1')}?view=pay")
     server.touch("link", "€30.00")
     server.touch("button", "Take €30.00 cash, give €1.90 change")
     server.acts = 0
@@ -216,7 +216,7 @@ def test_hands_on_the_keyboard(clerk: MakeClerk) -> None:
     keys.type("31")
     server.page.get_by_role("button", name="Add Griddled leek salad").wait_for()
     keys.press("Escape")
-    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('D1')}?view=pay")
     for key in "10":
         keys.press(key)
     server.page.get_by_role("button", name="Charge €10.00 on card machine 1").wait_for()
@@ -233,7 +233,7 @@ def test_several_payments_on_one_payer(clerk: MakeClerk) -> None:
     server = clerk()
     server.sign_in()
     machine_tells(server, "approved")
-    server.page.goto(f"{server.running.url}/tickets/15?view=pay")
+    server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('D1')}?view=pay")
     server.type("Amount to take", "10.00", enter=True)
     server.touch("button", "Charge €10.00 on card machine 1", check=False)
     server.sees("paid €10.00")

@@ -101,7 +101,7 @@ def test_strangers_are_sent_to_sign_in(client: TestClient) -> None:
         assert (answer.status_code, answer.headers["location"].split("?")[0]) == (303, "/sign-in")
 
 
-MISSING = ["/tickets/999", "/tables/Z1/seat", "/tickets/15/receipts/1", "/nowhere", "/tickets/x", "/tickets/0"]
+MISSING = ["/tickets/999999", "/tables/Z1/seat", "/tickets/15/receipts/1", "/nowhere", "/tickets/x", "/tickets/0"]
 MISSING += ["/tickets/99999999999999999999", "/past?chosen=99999999999999999999"]
 
 

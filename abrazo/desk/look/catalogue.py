@@ -20,7 +20,12 @@ class PickPage:
     groups: list[ChoiceGroup]
 
 
-USUAL = {"booking": "addons", "walk-in": "sessions", "job": "shop"}  # where picking begins, by the ticket's source
+USUAL = {
+    "booking": "addons",
+    "walk-in": "sessions",
+    "job": "shop",
+    "tab": "ale",
+}  # where picking begins, by the ticket's source
 
 
 def pick_page(house: House, category: str, q: str, item_id: str, source: str = "") -> PickPage:

@@ -10,7 +10,7 @@ from abrazo.desk.house import House
 from abrazo.desk.look.bookings import likely_next, next_visits, services
 from abrazo.desk.look.jobs import jobs_on
 from abrazo.desk.look.past import history
-from abrazo.desk.look.receipt import place_of
+from abrazo.desk.look.receipt import payer_name, place_of
 from abrazo.desk.look.tabs import held_for
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.why import why_page
@@ -18,7 +18,7 @@ from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View, act_key, text, whole
-from abrazo.web.pages import exact_money, page
+from abrazo.web.pages import exact_money, page, sentence
 from abrazo.web.ticket_page import ticket_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -75,8 +75,9 @@ def unlisted(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
 def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Another service or staff member on a line, in place."""
     version, line = whole(form, "version"), whole(form, "line")
-    desk.swap_line(house, actor, ticket, version, line, text(form, "onto"), text(form, "by"))
-    return _back(ticket, View.of(form), line=None)
+    item, staff = text(form, "onto") or text(form, "item_now"), text(form, "by") or text(form, "staff_now")
+    desk.swap_line(house, actor, ticket, version, line, item, staff)
+    return _back(ticket, View.of(form))
 
 
 @router.post("/remove")
@@ -143,6 +144,7 @@ def done(
         whole=seen,
         place=place_of(house, seen),
         name=seen.head.spot or place_of(house, seen),
+        names={payer.id: sentence(payer_name(seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
         jobs=jobs_on(house, ticket),
         likely=likely,

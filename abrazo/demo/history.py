@@ -1,0 +1,150 @@
+"""Ninety days before the demo's Saturday: closed tickets with their payments and postings, loaded at once.
+
+A day in the life is played through the desk (see day and doors); years of history are loaded in bulk, by the same rules:
+every ticket is reckoned, every entry balances, and the card machines remember what they charged.
+"""
+
+from __future__ import annotations
+
+import random
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+from abrazo.core.ledger import close_postings, money_account, taken_postings
+from abrazo.core.tenders import cash_due
+from abrazo.demo.house import PLAN
+from abrazo.demo.people import everybody
+from abrazo.demo.story import DAY
+from abrazo.desk.house import House
+from abrazo.desk.people import keep_person, read_person
+from abrazo.desk.whole import read_whole
+from abrazo.store import journal, tenders, till
+from abrazo.store import ticket as kept
+from abrazo.store.catalogue import Item
+from abrazo.store.db import atomic
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.ticket import KeptLine
+from abrazo.store.till import Count
+
+DAYS = 90
+LAST_NUMBER = 2100  # the Saturday's first ticket is the next
+FLOATS = {"galley": 15000, "landing": 12000}
+MACHINES = {"galley": "card machine 1", "landing": "card machine 2"}
+SERVERS = {"galley": ("tamsin", "jory"), "landing": ("wren",)}
+SPOTS = [spot.id for spot in PLAN.spots]
+FOOD = [item for item, groups in PLAN.items if item.place in ("kitchen", "bar") and not groups]
+VISITS = [item for item, _ in PLAN.items if item.minutes]
+GOODS = [item for item, _ in PLAN.items if item.category == "shop" and not item.unit]
+OWES = ("Theo Brandvold", 8, 2)  # left this many days ago unpaid on account, so many sessions
+
+
+def add_people(house: House) -> dict[str, int]:
+    """Everybody the house knows, with the day since when; gives their ids by name."""
+    chance, found = random.Random(23), dict[str, int]()  # noqa: S311 (a story, not a secret)
+    with atomic(house.connection):
+        for facts in everybody():
+            person, household = read_person(house, facts)
+            since = DAY - timedelta(days=chance.randint(20, 1500))
+            found[person.name] = keep_person(house, replace(person, since=f"{since:%Y-%m-%d}"), household)
+    return found
+
+
+def load_history(house: House, people: dict[str, int]) -> None:
+    """Everything that happened before the demo's Saturday."""
+    past = Past(house, people)
+    with atomic(house.connection):
+        for back in range(DAYS, 0, -1):
+            past.day(DAY - timedelta(days=back), back)
+    for machine, charged in past.charged.items():
+        house.devices.machines[machine].remember(charged)
+
+
+class Past:
+    """Loads day after day inside one transaction."""
+
+    def __init__(self, house: House, people: dict[str, int]) -> None:
+        self.house, self.people = house, people
+        self.chance = random.Random(31)  # noqa: S311 (a story, not a secret)
+        self.charged: dict[str, list[tuple[str, int, float]]] = {name: [] for name in house.devices.machines}
+        self.names = sorted(people)
+        weekdays = [(DAY - timedelta(days=back)).weekday() for back in range(DAYS, 0, -1)]
+        self.many = [self.chance.randint(6, 9) + (6 if weekday > 4 else 0) for weekday in weekdays]
+        self.number = LAST_NUMBER - sum(self.many) - 1
+
+    def day(self, date: datetime, back: int) -> None:
+        """One business day with its tickets, counted and closed."""
+        opened = date.replace(hour=8, minute=30)
+        day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", opened.isoformat(), "odile", FLOATS)
+        cash = dict.fromkeys(FLOATS, 0)
+        for _ in range(self.many[DAYS - back]):
+            at = self.chance.choice(["galley", "galley", "galley", "landing"])
+            when = date.replace(hour=self.chance.randint(10, 19), minute=self.chance.randint(0, 59))
+            cash[at] += self.ticket(day, at, when, None)
+        if back == OWES[1]:
+            self.ticket(day, "landing", date.replace(hour=16), OWES[0])
+        closed = date.replace(hour=21, minute=10).isoformat()
+        for at, taken in cash.items():
+            expected = FLOATS[at] + taken
+            over = self.chance.choice([0, 0, 0, 0, -20, 5, 100])
+            till.add_count(self.house.connection, day, Count(at, "odile", closed, "{}", expected + over, expected))
+        till.close_day(self.house.connection, day, closed, "odile")
+
+    def ticket(self, day: int, at: str, when: datetime, owes: str | None) -> int:
+        """One closed ticket; gives the cash it brought in."""
+        connection, chance, moment = self.house.connection, self.chance, when.isoformat(timespec="seconds")
+        name = owes or (chance.choice(self.names) if at == "landing" else None)
+        staff = chance.choice(SERVERS[at])
+        self.number += 1
+        person = self.people[name] if name else None
+        spot = chance.choice(SPOTS) if at == "galley" and chance.random() < 0.8 else None
+        source = "table" if spot else "booking" if at == "landing" else "counter"
+        number = kept.add(connection, spot, staff, at, day, moment, source, person, name, self.number)
+        guests = chance.randint(1, 3) if spot else 1
+        payer = kept.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
+        for index in range(guests):
+            kept.add_guest(connection, number, chr(65 + index), payer, name)
+        for item in self.items(at, guests, owes is not None):
+            who = chance.choice(["idris", "pilar", "noor"]) if item.minutes else staff
+            facts = (item.id, item.name, item.price, "1", item.tax, item.report_group, who, "", moment, None, None)
+            kept.add_line(connection, number, KeptLine(0, *facts))
+        return self.close(day, at, staff, number, payer, when + timedelta(minutes=40), owes)
+
+    def items(self, at: str, guests: int, owing: bool) -> list[Item]:
+        """What was had."""
+        if at == "galley":
+            return self.chance.choices(FOOD, k=guests + self.chance.randint(1, 3))
+        visits = self.chance.choices(VISITS, k=OWES[2] if owing else 1)
+        return visits + self.chance.choices(GOODS, k=self.chance.choice([0, 0, 1, 2]))
+
+    def close(self, day: int, at: str, staff: str, number: int, payer: int, when: datetime, owes: str | None) -> int:
+        """Paid by card, in cash or not at all, and closed."""
+        connection, moment = self.house.connection, when.isoformat(timespec="seconds")
+        due = read_whole(self.house, number).bill.due
+        tip = self.chance.choice([0, 0, 100, 200]) if at == "galley" else 0
+        by_card = self.chance.random() < 0.65
+        machine, reference = MACHINES[at] if by_card else None, f"past-{self.number}" if by_card else None
+        tender, route = ("card", MACHINES[at]) if by_card else ("cash", "cash")
+        place = MACHINES[at] if by_card else at
+        amount = due if by_card else cash_due(due, 5)
+        if owes:
+            tender, route, machine, reference, tip = "account", f"account of {owes}", None, None, 0
+            place, amount = f"person {self.people[owes]}", due
+        given = amount + tip
+        card = (machine, "Pelagia" if machine else None, "4417" if machine else None, reference)
+        handed = -(-given // 500) * 500 if tender == "cash" else None
+        payment = KeptPayment(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
+        tenders.add_payment(connection, payment)
+        self.wrote(day, at, staff, number, moment, "payment", taken_postings(money_account(tender, place), given))
+        if machine and reference:
+            self.charged[machine].append((reference, given, when.timestamp()))
+        whole = read_whole(self.house, number)
+        groups = {str(line.id): line.report_group for line in whole.standing}
+        self.wrote(day, at, staff, number, moment, "closed", close_postings(whole.ticket, whole.bill, groups))
+        kept.set_state(connection, number, "closed", moment)
+        return given if tender == "cash" else 0
+
+    def wrote(self, day: int, at: str, staff: str, number: int, moment: str, kind: str, postings: object) -> None:
+        """An entry of the journal."""
+        what = {"payment": "Paid", "closed": "Settled; ticket closed"}[kind]
+        entry = journal.Entry(0, moment, day, at, staff, number, None, kind, what)
+        journal.add(self.house.connection, entry, postings)  # type: ignore[arg-type]
