@@ -208,7 +208,10 @@ def serve(
         door = Door("walk-in", person_id, plain.name, (plain.name,))
         ticket = open_at(house, actor, door, f"{plain.name} walked in")
         if walk_in_id is not None:
-            bookings.end_walk_in(house.connection, read_walk_in(house, walk_in_id).id, "served", ticket)
+            waiting = read_walk_in(house, walk_in_id)
+            if waiting.state != "waiting":
+                raise Refused("served", f"{waiting.name} is being served, or left, already.", "service")
+            bookings.end_walk_in(house.connection, waiting.id, "served", ticket)
         return ticket
 
     with opening(house, actor, make, key, "walk-in") as edit:

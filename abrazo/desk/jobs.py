@@ -58,6 +58,11 @@ def estimate_of(tasks: Sequence[Task]) -> int:
     return estimate((task.unit_price, Fraction(task.quantity)) for task in tasks)
 
 
+def check(house: House, actor: Actor, dropped: DropOff) -> None:
+    """Refused, beside its field, when a drop-off could not be taken in as typed; its person may still be missing."""
+    _read(house, actor, dropped, " ".join(dropped.thing.split()))
+
+
 def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None, key: str) -> tuple[int, int]:
     """Take a job in: gives the job and the ticket of the visit, on which a deposit stands to be paid first."""
 
@@ -138,6 +143,11 @@ def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
         raise Refused("pieces", f"Pieces: a whole number from 1 to {MOST_PIECES}.", f"quantity-{item_id}")
     task_price(item.price, Fraction(many))
     return Task(0, 0, item.id, item.name, item.price, many, item.unit, int(plain))
+
+
+def estimate_for(house: House, tasks: Sequence[tuple[str, str, str]]) -> int:
+    """What tasks would come to, before anything is taken in; (item, quantity, pieces) as typed."""
+    return estimate_of([_task(house, *one) for one in tasks])
 
 
 def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:

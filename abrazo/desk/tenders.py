@@ -25,6 +25,7 @@ from abrazo.store.journal import Entry
 from abrazo.store.tenders import CardAsk, KeptPayment
 
 HOLD_LASTS = timedelta(days=7)  # common practice of card issuers
+MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812: 13 to 19 digits in use)
 NEVER_SENT = "It never reached the machine; nothing was charged."
 
 
@@ -82,6 +83,46 @@ def take_cash(
                 "handed", f"{text(handed)} does not cover {text(amount)}. Take a part, or ask for more.", "handed"
             )
         payment = _kept(edit, payer_id, parts, tender="cash", route="cash", tendered=handed)
+        edit.answer = str(payment)
+        return payment
+
+
+RECORDED = {"cheque": "cheque", "voucher": "voucher", "card elsewhere": "a card machine that is not connected"}
+LONGEST_REFERENCE = 40
+
+
+def record(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    amount: int,
+    tender: str,
+    reference: str,
+    key: str,
+) -> int:
+    """Note money that was already taken otherwise; nothing is charged by this. Gives the payment's id.
+
+    A reference is required, so that it can be matched later: a cheque's or voucher's number, a card machine's slip.
+    """
+    if tender not in RECORDED:
+        raise Refused("tender", "Taken how? By cheque, voucher, or a card machine that is not connected.", "reference")
+    plain = " ".join(reference.split())
+    if not plain or len(plain) > LONGEST_REFERENCE:
+        what = f"Which number stands on it? At most {LONGEST_REFERENCE} characters; it is matched by this later."
+        raise Refused("reference", what, "reference")
+    if sum(character.isdigit() for character in plain) > MOST_DIGITS:
+        raise Refused(
+            "reference", "That may be a card's number, which is never kept. The slip's number is meant.", "reference"
+        )
+    with editing(house, actor, ticket_id, version, key=key, kind="recorded") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=False)
+        route = f"{tender} {plain}, recorded"
+        payment = _kept(edit, payer_id, parts, tender=tender, route=route)
         edit.answer = str(payment)
         return payment
 

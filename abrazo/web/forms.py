@@ -82,6 +82,7 @@ class View:
     label: str = ""  # an unlisted item: what it is, its price, its kind
     price: str = ""
     kind: str = ""
+    reference: str = ""  # of money already taken
     said: int | None = None  # a payment that was just made, told at the top
 
     @classmethod
@@ -108,6 +109,7 @@ class View:
             alone=text(form, "alone"),
             label=text(form, "label"),
             price=text(form, "price"),
+            reference=text(form, "reference"),
             kind=text(form, "kind"),
             said=whole(form, "said", 0) or None,
         )

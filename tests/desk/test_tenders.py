@@ -42,6 +42,36 @@ def test_cash_twice_with_one_key_is_taken_once(desk: Desk) -> None:
     assert (desk.whole(number).payments[0].change, desk.balance("assets:cash")) == (20, 980)
 
 
+@pytest.mark.parametrize(
+    ("tender", "reference", "where"),
+    [
+        ("gold", "1", "reference"),
+        ("cheque", " ", "reference"),
+        ("cheque", "x" * 41, "reference"),
+        ("card elsewhere", "4111 1111 1111 1111", "reference"),
+    ],
+)
+def test_what_is_recorded_needs_a_number_that_is_no_cards(desk: Desk, tender: str, reference: str, where: str) -> None:
+    number, payer = one_payer(desk)
+    with pytest.raises(Refused) as refusal:
+        tenders.record(desk.house, desk.tamsin, number, desk.version(number), payer, 980, tender, reference, desk.key())
+    assert (refusal.value.where, desk.whole(number).bill.paid) == (where, 0)
+
+
+def test_recorded_once_and_kept_apart(desk: Desk) -> None:
+    """It charges nothing, stands apart in the books, keeps its route for good, and can be taken back."""
+    number, payer = one_payer(desk)
+    version = desk.version(number)
+    made = {
+        tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "card elsewhere", "slip 12", "once")
+        for _ in range(3)
+    }
+    assert (len(made), desk.charged(), desk.balance("assets:recorded:card-elsewhere")) == (1, 0, 980)
+    assert desk.whole(number).payments[0].route == "card elsewhere slip 12, recorded"
+    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), made.pop(), desk.key())
+    assert (desk.balance("assets:recorded"), desk.whole(number).bill.due) == (0, 980)
+
+
 def test_several_payments_and_cash_rounding(desk: Desk) -> None:
     number, payer = one_payer(desk)
     tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, percent="5")

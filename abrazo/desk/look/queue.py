@@ -16,6 +16,7 @@ from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.look.tabs import tab_card
 from abrazo.desk.whole import Whole
+from abrazo.formats.money_words import money_words
 from abrazo.store import bookings
 from abrazo.store.bookings import WalkIn
 from abrazo.store.till import Till
@@ -112,11 +113,11 @@ def _ticket(house: House, till: Till, whole: Whole) -> Waiting | None:
 
 
 def _tab_reason(house: House, whole: Whole) -> tuple[int, str, str]:
-    card, text = tab_card(house, whole), house.settings.currency.text
+    card, currency = tab_card(house, whole), house.settings.currency
     if card.over:
-        return (3, f"{text(card.over)} over what is held", "pay")
+        return (3, f"{money_words(card.over, currency)} over what is held", "pay")
     if card.held:
-        return (7, f"Open {card.minutes} min, {text(card.held)} held on {card.card}", "pay")
+        return (7, f"Open {card.minutes} min, {money_words(card.held, currency)} held on {card.card}", "pay")
     return (6, f"Open {card.minutes} min, nothing held", "pay")
 
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import timedelta
 
 from fastapi import APIRouter, Request
 from starlette.datastructures import FormData
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import deposits, send, tenders
@@ -21,6 +22,7 @@ from abrazo.desk.people import add_person, find_people, known
 from abrazo.desk.whole import read_whole
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
+from abrazo.formats.money_words import money_words
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.pages import page
@@ -68,6 +70,7 @@ def _drop_off(
         q=q,
         tasks=tasks_offered(house),
         chosen=chosen or {},
+        estimate=_estimate(house, chosen or {}),
         notes=NOTES,
         places=PLACES,
         days=days,
@@ -85,10 +88,8 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
     notes = [note for note in form.getlist("notes") if isinstance(note, str)]
     typed["notes"] = "|".join(notes)
     try:
-        if not person:
-            if not typed["name"].strip():
-                raise Refused("person", "Whose is it? Find the customer, or type a new one's name and phone.", "name")
-            person = add_person(house, actor, {"name": typed["name"], "phone": typed["phone"]}, f"{key}-person")
+        if not person and not typed["name"].strip():
+            raise Refused("person", "Whose is it? Find the customer, or type a new one's name and phone.", "name")
         dropped = DropOff(
             person=person,
             thing=typed["thing"],
@@ -101,6 +102,10 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
             deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
             sure=text(form, "sure") == "yes",
         )
+        if not person:  # nobody is added for a drop-off that is refused
+            desk.check(house, actor, dropped)
+            person = add_person(house, actor, {"name": typed["name"], "phone": typed["phone"]}, f"{key}-person")
+            dropped = replace(dropped, person=person)
         job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
     except Refused as refusal:
         notice = Notice("ask" if refusal.code == "above_estimate" else "wrong", refusal.what, refusal.where)
@@ -109,6 +114,25 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
     if dropped.deposit:
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
     return RedirectResponse(urls.job(job, done="taken in"), 303)
+
+
+def _estimate(house: House, chosen: dict[str, tuple[str, str]]) -> int:
+    """What is ticked comes to; 0 while a measure cannot be read."""
+    try:
+        return desk.estimate_for(house, [(item, *typed) for item, typed in chosen.items()])
+    except Refused:
+        return 0
+
+
+@router.post("/estimate")
+def estimate(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """What the ticked tasks come to, in words, while the form is being filled in."""
+    tasks = [(item, quantity, pieces) for item, (quantity, pieces) in _chosen(form).items()]
+    try:
+        words = f"Estimate {money_words(desk.estimate_for(house, tasks), house.settings.currency)}"
+    except Refused as refusal:
+        words = refusal.what
+    return PlainTextResponse(words)
 
 
 def _chosen(form: FormData) -> dict[str, tuple[str, str]]:

@@ -11,8 +11,9 @@ from abrazo.desk import tenders
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.tenders import read_money
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import Notice, View, act_key, text, whole
 from abrazo.web.pages import page
+from abrazo.web.ticket_page import ticket_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
@@ -41,10 +42,14 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
         if holding and amount <= 0:
             raise Refused("amount", "Hold how much? More than 0, or open it without a card.", "hold")
         ticket = desk.open_tab(house, actor, typed["name"], whole(form, "person", 0) or None, key)
-        if holding:
-            tenders.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
     except Refused as refusal:
         return _new(request, house, actor, typed, Notice("wrong", refusal.what, refusal.where))
+    try:
+        if holding:
+            tenders.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
+    except Refused as refusal:  # the tab is open all the same; the card can be held on its page
+        notice = Notice("wrong", f"The tab is open, but no card is held. {refusal.what}")
+        return ticket_page(request, house, actor, ticket, View(view="lines"), notice, 422)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 

@@ -78,6 +78,16 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
+@router.post("/record")
+def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Money already taken: only noted."""
+    amount = read_money(house, text(form, "take"), "amount")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
+    tender, reference = text(form, "tender"), text(form, "reference")
+    desk.record(house, actor, ticket, version, payer, amount, tender, reference, key)
+    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+
+
 @router.post("/account")
 def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Leave it unpaid, on the account of the ticket's person."""
