@@ -67,6 +67,29 @@ def test_a_block_that_fails_leaves_nothing(connection: db.Connection) -> None:
     assert connection.execute("SELECT count(*) FROM setting").fetchone()[0] == 0
 
 
+def test_an_older_house_keeps_what_it_had(tmp_path: Path) -> None:
+    """What card machines were asked before there were holds is there after the table was made anew."""
+    old = db.connect(tmp_path / "old.db")
+    for number, sql in migrate.pending(old)[:2]:
+        old.executescript(f"BEGIN; {sql} PRAGMA user_version = {number}; COMMIT;")
+    old.execute("PRAGMA foreign_keys = OFF")
+    old.execute(
+        "INSERT INTO card_ask VALUES ('r1', 'charge', 1, 1, NULL, 'm', 500, 0, 1, 't', 's', '', 'unknown', '', '', NULL)"
+    )
+    migrate.migrate(old)
+    assert tuple(old.execute("SELECT reference, state, amount, hold FROM card_ask").fetchone()) == (
+        "r1",
+        "unknown",
+        500,
+        None,
+    )
+    with pytest.raises(db.Conflict):  # and still one open charge a payer
+        old.execute(
+            "INSERT INTO card_ask VALUES ('r2', 'hold', 1, 1, NULL, 'n', 5, 0, 0, 't', 's', '', 'asked', '', '', NULL, NULL)"
+        )
+    old.close()
+
+
 def test_a_migration_that_fails_leaves_nothing(connection: db.Connection, monkeypatch: pytest.MonkeyPatch) -> None:
     version = connection.execute("PRAGMA user_version").fetchone()[0]
     monkeypatch.setattr(migrate, "pending", lambda _: [(9, "CREATE TABLE half (a INTEGER) STRICT;\nCREATE nonsense;")])

@@ -49,6 +49,16 @@ class BookingsDay:
     number: int
     owed: int
 
+    @property
+    def before(self) -> str:
+        """The date before, as ISO."""
+        return (self.day - timedelta(days=1)).isoformat()
+
+    @property
+    def after(self) -> str:
+        """The date after, as ISO."""
+        return (self.day + timedelta(days=1)).isoformat()
+
 
 def visit_of(house: House, booking: Booking) -> Visit:
     """A booking as it stands now."""
