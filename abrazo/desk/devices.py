@@ -25,6 +25,7 @@ class MachineDesk:
     told: Told
     pace: str
     charged: list[tuple[str, int]]
+    held: list[tuple[str, int]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +51,8 @@ class DeviceDesk:
 def device_desk(house: House) -> DeviceDesk:
     """What the stand-ins were told, and what they did last."""
     machines = [
-        MachineDesk(m.name, m.told, _pace(m.told.pace), m.charged()[-6:]) for m in house.devices.machines.values()
+        MachineDesk(m.name, m.told, _pace(m.told.pace), m.charged()[-6:], m.held())
+        for m in house.devices.machines.values()
     ]
     printer = house.devices.printer
     sheets = outbox.latest(house.connection, 40)

@@ -536,3 +536,27 @@ def test_money_already_taken_is_only_recorded(clerk: MakeClerk, running: Running
     desk.touch("button", "Record €28.10 already taken on another card machine")
     desk.sees("Recorded, not charged: card elsewhere slip 88")
     in_balance(running)
+
+
+def test_a_booking_without_a_price(clerk: MakeClerk, running: Running) -> None:
+    """It says so, asks for one beside its cause, and is checked out then; who did not come can be put right."""
+    desk = wren(clerk)
+    desk.touch("link", "Rui Albers 15:00, no price yet Drysuit fitting")
+    desk.expected = {422}
+    desk.type("Price", "a lot")
+    desk.touch("button", "Put this price")
+    desk.sees("“a lot” is not an amount")
+    assert desk.page.get_by_label("Price", exact=True).input_value() == "a lot"
+    desk.expected = set()
+    desk.type("Price", "25")
+    desk.touch("button", "Put this price")
+    desk.touch("button", "Did not come")
+    desk.touch("button", "They came after all")
+    desk.touch("button", "Check out Rui, €25.00")
+    desk.sees("price by what has to be cut")
+    desk.touch("link", "Pay €25.00")
+    desk.touch("link", "€25.00 exact")
+    desk.touch("button", "Take €25.00 cash")
+    desk.touch("link", "On to the receipt and the end")
+    desk.touch("button", "Close Rui Albers")
+    in_balance(running)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.house import House
+from abrazo.desk.tenders import RECORDED
 from abrazo.desk.whole import read_whole
 from abrazo.store import catalogue, tenders
 from abrazo.store import ticket as kept
@@ -36,6 +37,7 @@ class TillPage:
     handed: int
     change: int
     cards: list[RouteSum]
+    recorded: list[RouteSum]
     tips: list[tuple[str, int]]
     taken_back: list[KeptPayment]
     last: list[KeptPayment]
@@ -80,6 +82,7 @@ def till_page(house: House, till: Till) -> TillPage:
         handed=handed,
         change=change,
         cards=[_sum(machine, [p for p in standing if p.machine == machine]) for machine in machines],
+        recorded=[_sum(one, found) for one in RECORDED if (found := [p for p in standing if p.tender == one])],
         tips=_tips(house, standing),
         taken_back=[payment for payment in payments if payment.taken_back_at],
         last=list(reversed(payments))[:12],
