@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
-from starlette.datastructures import FormData, QueryParams
+from starlette.datastructures import FormData, QueryParams, UploadFile
 from starlette.requests import Request
 
 from abrazo.core.errors import Refused
@@ -49,6 +49,20 @@ def act_key(form: Mapping[str, Any]) -> str:
     if len(key) < 16:
         raise Refused("form", "The page sent no key. Load it again; nothing was done.")
     return key
+
+
+LARGEST_FILE = 5_000_000  # bytes
+
+
+def upload(form: FormData, name: str, what: str) -> tuple[bytes, str]:
+    """A file that was sent, as its bytes and its name. Refused when there is none, or it is too large."""
+    file = form.get(name)
+    data = file.file.read(LARGEST_FILE + 1) if isinstance(file, UploadFile) else b""
+    if not data:
+        raise Refused("file", f"Choose a file first: {what}.", name)
+    if len(data) > LARGEST_FILE:
+        raise Refused("file", "The file is larger than 5 MB.", name)
+    return data, (file.filename or "") if isinstance(file, UploadFile) else ""
 
 
 def _many(form: FormData | QueryParams, name: str) -> tuple[str, ...]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import UploadFile
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
@@ -16,13 +15,12 @@ from abrazo.desk.look.calendar import events_of
 from abrazo.desk.look.tenders import read_money
 from abrazo.formats.calendar_ics import read_calendar, write_calendar
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import Notice, act_key, text, upload, whole
 from abrazo.web.pages import page
 from abrazo.web.today_page import today_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
-LARGEST_FILE = 5_000_000  # bytes
 
 
 @router.post("/bookings/{booking}/check-out")
@@ -163,13 +161,8 @@ def calendar(request: Request, house: OpenHouse, actor: SignedIn, done: str = ""
 @router.post("/calendar")
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """Read bookings from an iCalendar file; all or none."""
-    file = form.get("file")
     try:
-        data = file.file.read(LARGEST_FILE + 1) if isinstance(file, UploadFile) else b""
-        if not data:
-            raise Refused("file", "Choose an iCalendar file first, such as bookings.ics.", "file")
-        if len(data) > LARGEST_FILE:
-            raise Refused("file", "The file is larger than 5 MB.", "file")
+        data, _ = upload(form, "file", "iCalendar, such as bookings.ics")
         new, changed = desk.import_calendar(house, actor, read_calendar(data, house.settings.zone), act_key(form))
     except Refused as refusal:
         faults = refusal.facts.get("faults", ())

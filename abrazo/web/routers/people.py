@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import UploadFile
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
@@ -15,12 +14,11 @@ from abrazo.desk.look.people import newest_people, person_hit, person_sheet
 from abrazo.desk.look.tenders import read_money
 from abrazo.formats.people_file import read_people
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.forms import Notice, act_key, text, upload
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/people")
-LARGEST_FILE = 5_000_000  # bytes
 
 
 def _list(
@@ -119,14 +117,8 @@ def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int
 @router.post("/import")
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """Read people from vCard or CSV; all or none."""
-    file = form.get("file")
     try:
-        data = file.file.read(LARGEST_FILE + 1) if isinstance(file, UploadFile) else b""
-        if not data:
-            raise Refused("file", "Choose a file first: vCard (.vcf) or CSV.", "file")
-        if len(data) > LARGEST_FILE:
-            raise Refused("file", "The file is larger than 5 MB.", "file")
-        name = file.filename or "" if isinstance(file, UploadFile) else ""
+        data, name = upload(form, "file", "vCard (.vcf) or CSV")
         result = desk.import_people(house, actor, read_people(data, name), act_key(form))
     except Refused as refusal:
         faults = refusal.facts.get("faults", ())
