@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abrazo.demo.story import DAY, Story
-from abrazo.desk import bookings, jobs, tabs, tenders, ticket
+from abrazo.desk import bookings, jobs, tabs, ticket
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.order import take_order
 from abrazo.desk.ticket import Picked
@@ -137,7 +137,7 @@ def _tabs(story: Story) -> None:
         story.clock.at(at)
         tab = tabs.open_tab(house, jory, name, None, story.key())
         if held:
-            tenders.hold_card(house, jory, tab, "card machine 1", held, story.key())
+            tabs.hold_card(house, jory, tab, "card machine 1", held, story.key())
             story.let_machines_answer()
         for when, item, choices in rounds:
             story.clock.at(when)

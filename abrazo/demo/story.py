@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
-from abrazo.desk import sharing, tenders, ticket, tips
+from abrazo.desk import following, sharing, tenders, ticket, tips
 from abrazo.desk.house import Actor, House
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
@@ -113,7 +113,7 @@ class Story:
 
     def let_machines_answer(self) -> None:
         """Time goes on until no card machine is at work."""
-        while tenders.follow(self.house):
+        while following.follow(self.house):
             self.clock.on(5)
 
     def record(self, number: int, tender: str, reference: str) -> None:

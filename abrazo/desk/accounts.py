@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_postings
-from abrazo.desk.edit import editing, opening
+from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House
 from abrazo.desk.people import known
 from abrazo.desk.tenders import cut, may_pay
-from abrazo.desk.ticket import UNLISTED, Door, open_at, put_on
+from abrazo.desk.ticket import UNLISTED, Door, opening_at, put_on
 from abrazo.store import journal, tenders
 from abrazo.store.people import Person
 from abrazo.store.tenders import KeptPayment
@@ -55,12 +55,8 @@ def receive(house: House, actor: Actor, person_id: int, amount: int, key: str) -
     person = known(house, person_id)
     if amount <= 0:
         raise Refused("amount", "How much? More than 0.", "account")
-
-    def make() -> int:
-        door = Door("counter", person.id, person.name, (person.name,))
-        return open_at(house, actor, door, f"{person.name} pays on account")
-
-    with opening(house, actor, make, key, "on account") as edit:
+    door = Door("counter", person.id, person.name, (person.name,))
+    with opening_at(house, actor, door, f"{person.name} pays on account", key, "on account") as edit:
         if edit.done is None:
             group = f"{ON_ACCOUNT}{account_name(person)}"
             label = f"Payment on account, {person.name}"

@@ -12,7 +12,7 @@ from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.guests import join
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.people import find_people, keep_person, known, read_person
-from abrazo.desk.ticket import Door, open_at, put_on
+from abrazo.desk.ticket import Door, open_at, opening_at, put_on
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import bookings, catalogue, journal
 from abrazo.store import ticket as kept
@@ -45,12 +45,8 @@ def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) 
     first = read_booking(house, booking_ids[0])
     if len(booking_ids) == 1 and first.ticket is not None:
         return first.ticket
-
-    def make() -> int:
-        door = Door("booking", first.person, first.name, (first.name,))
-        return open_at(house, actor, door, f"Opened for the booking of {first.name}")
-
-    with opening(house, actor, make, key, "checked out") as edit:
+    door = Door("booking", first.person, first.name, (first.name,))
+    with opening_at(house, actor, door, f"Opened for the booking of {first.name}", key, "checked out") as edit:
         if edit.done is None:
             for booking_id in booking_ids:
                 put_booking(edit, read_booking(house, booking_id))

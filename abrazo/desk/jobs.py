@@ -15,7 +15,7 @@ from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.guests import join
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.people import known
-from abrazo.desk.ticket import UNLISTED, Door, open_at, put_on, read_quantity
+from abrazo.desk.ticket import UNLISTED, Door, open_at, opening_at, put_on, read_quantity
 from abrazo.desk.whole import read_whole
 from abrazo.store import catalogue, jobs, journal, outbox
 from abrazo.store import ticket as kept
@@ -193,7 +193,8 @@ def owed(house: House, job: Job) -> int:
             return 0
         nets = {bill.id: bill.net for bill in whole.bill.lines}
         mine = sum(nets[str(ln.id)] for ln in whole.standing if ln.job == job.id and ln.report_group != DEPOSIT)
-        used = sum(payment.amount for payment in whole.taken if payment.route == f"deposit on {job.name}")
+        held = {deposit.line for deposit in jobs.held(house.connection, job.id)}
+        used = sum(payment.amount for payment in whole.taken if payment.deposit in held)
         return min(whole.bill.due, mine - used)
     return max(0, estimate_of(job.tasks) - deposit_left(house, job))
 
@@ -204,12 +205,8 @@ def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
     if len(job_ids) == 1 and first.settled_on is not None:
         return first.settled_on
     person = known(house, first.person)
-
-    def make() -> int:
-        door = Door("job", person.id, person.name, (person.name,))
-        return open_at(house, actor, door, f"Opened for {first.name}")
-
-    with opening(house, actor, make, key, "job") as edit:
+    door = Door("job", person.id, person.name, (person.name,))
+    with opening_at(house, actor, door, f"Opened for {first.name}", key, "job") as edit:
         if edit.done is None:
             for job_id in job_ids:
                 put_job(edit, read_job(house, job_id))

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from abrazo.desk.edit import opening
 from abrazo.desk.house import Actor, House
-from abrazo.desk.ticket import Door, open_at
+from abrazo.desk.ticket import Door, opening_at
 from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptCharge
 
@@ -13,11 +12,8 @@ def take_order(
     house: House, actor: Actor, name: str, guests: tuple[str, ...], promised_at: str, fee: int, key: str
 ) -> int:
     """Open an order for named guests; `fee` in minor units is shared evenly. Gives its ticket."""
-
-    def make() -> int:
-        return open_at(house, actor, Door("phone", None, name, guests), f"Order by phone for {name}")
-
-    with opening(house, actor, make, key, "ordered") as edit:
+    door = Door("phone", None, name, guests)
+    with opening_at(house, actor, door, f"Order by phone for {name}", key, "ordered") as edit:
         if edit.done is None:
             kept.set_promised(house.connection, edit.id, promised_at)
             if fee:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT, close_postings
-from abrazo.desk.edit import Edit, editing
+from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.whole import Whole
 from abrazo.store import bookings, catalogue, holds, jobs, journal, room
@@ -83,6 +84,11 @@ def open_at(house: House, actor: Actor, door: Door, what: str) -> int:
     ticket = kept.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
     _bring_in(house, actor, ticket, door.guests, day, at, "opened", what)
     return ticket
+
+
+def opening_at(house: House, actor: Actor, door: Door, what: str, key: str, kind: str) -> AbstractContextManager[Edit]:
+    """A new ticket without a table, with things to put on it, as one act."""
+    return opening(house, actor, lambda: open_at(house, actor, door, what), key, kind)
 
 
 def open_ticket(house: House, actor: Actor, door: Door, what: str, key: str) -> int:

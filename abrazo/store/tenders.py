@@ -37,6 +37,11 @@ class KeptPayment:
     deposit: int | None = None
 
     @property
+    def recorded(self) -> bool:
+        """Whether it only notes money already taken; nothing was charged by it."""
+        return self.tender not in ("cash", "card", "deposit", "account")
+
+    @property
     def given(self) -> int:
         """What was taken for bill and tip."""
         return self.amount + self.tip

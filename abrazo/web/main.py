@@ -14,7 +14,7 @@ from starlette.middleware.sessions import SessionMiddleware
 from starlette.staticfiles import StaticFiles
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from abrazo.desk import send, tenders
+from abrazo.desk import following, send
 from abrazo.desk.house import Devices
 from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.errors import add_handlers
@@ -75,7 +75,7 @@ class Follower:
 
     def start(self) -> None:
         """First ask for what an earlier process left open, then follow."""
-        tenders.follow(self.house, after_start=True)
+        following.follow(self.house, after_start=True)
         send.send_waiting(self.house)
         self._thread.start()
 
@@ -87,12 +87,12 @@ class Follower:
     def _run(self) -> None:
         while not self._ended.is_set():
             try:
-                busy = tenders.follow(self.house)
+                busy = following.follow(self.house)
                 send.send_waiting(self.house)
             except Exception:  # one charge that can't be taken on must not stop the others
                 log.exception("a card machine could not be followed")
                 busy = False
-            tenders.wait_for_work(0.1 if busy else 1.0)
+            following.wait_for_work(0.1 if busy else 1.0)
 
 
 def create_app(database: Path, house_devices: Devices | None = None, pins: Mapping[str, str] | None = None) -> FastAPI:

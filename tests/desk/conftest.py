@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 
 from abrazo.demo.house import PLAN
-from abrazo.desk import tenders
+from abrazo.desk import following
 from abrazo.desk.house import Actor, Devices, House
 from abrazo.desk.set_up import open_day, open_house, set_up
 from abrazo.desk.whole import Whole, read_whole
@@ -56,7 +56,7 @@ class Desk:
         """The process ends without tidying up, and starts again: what was open is asked for."""
         self.house.connection.close()
         self.open()
-        tenders.follow(self.house, after_start=True)
+        following.follow(self.house, after_start=True)
 
     def tell(self, outcome: str = "approve", tip: int = 0, down: bool = False) -> None:
         for machine in self.house.devices.machines.values():
@@ -74,7 +74,7 @@ class Desk:
     def follow(self) -> None:
         """Let the machines answer, or fall silent for long."""
         for _ in range(4):
-            tenders.follow(self.house)
+            following.follow(self.house)
             self.clock.on(5)
 
     def charged(self) -> int:

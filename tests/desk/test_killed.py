@@ -8,7 +8,7 @@ from typing import Any, cast
 
 import pytest
 
-from abrazo.desk import bookings, deposits, jobs, moving, sharing, tenders, ticket, till, tips
+from abrazo.desk import bookings, deposits, following, jobs, moving, sharing, tabs, tenders, ticket, till, tips
 from abrazo.desk.house import Actor, House
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.ticket import Picked
@@ -89,7 +89,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         tenders.ask_card(
             desk.house, desk.tamsin, number, version(number), first_payer(desk, number), MACHINE, 1860, "c"
         )
-        tenders.follow(desk.house)
+        following.follow(desk.house)
 
     def sold_and_counted(number: int) -> None:
         paid(number)
@@ -108,18 +108,18 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         pay(desk, jobs.settle(desk.house, desk.tamsin, [ready], desk.key()), close=False)
 
     def held(number: int) -> None:
-        tenders.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
+        tabs.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
         desk.follow()
 
     def taking(number: int) -> None:
         held(number)
         payer, hold = first_payer(desk, number), holds.of_ticket(desk.house.connection, number)[0].id
-        tenders.charge_held(desk.house, desk.tamsin, number, version(number), payer, hold, 1860, "c")
-        tenders.follow(desk.house)
+        tabs.charge_held(desk.house, desk.tamsin, number, version(number), payer, hold, 1860, "c")
+        following.follow(desk.house)
 
     def asked_to_hold(number: int) -> None:
-        tenders.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
-        tenders.follow(desk.house)
+        tabs.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
+        following.follow(desk.house)
 
     other = ticket.open_counter(desk.house, desk.tamsin, desk.key())
     add(desk, other, "apple-juice")
@@ -144,7 +144,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             nothing,
             lambda h, who, n: tenders.ask_card(h, who, n, version(n), first_payer(desk, n), MACHINE, 1860, "k"),
         ),
-        "approval": (asked, lambda h, who, n: tenders.follow(h)),
+        "approval": (asked, lambda h, who, n: following.follow(h)),
         "back in cash": (
             paid,
             lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
@@ -162,9 +162,9 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "job added": (nothing, lambda h, who, n: jobs.add_to_ticket(h, who, n, version(n), ready, "k")),
         "hand over": (settled, lambda h, who, _: jobs.hand_out(h, who, ready, None, "", "k")),
         "give back": (settled, lambda h, who, _: deposits.give_back(h, who, ready, "k")),
-        "hold": (nothing, lambda h, who, n: tenders.hold_card(h, who, n, MACHINE, 3000, "k")),
-        "held": (asked_to_hold, lambda h, who, n: tenders.follow(h)),
-        "captured": (taking, lambda h, who, n: tenders.follow(h)),
+        "hold": (nothing, lambda h, who, n: tabs.hold_card(h, who, n, MACHINE, 3000, "k")),
+        "held": (asked_to_hold, lambda h, who, n: following.follow(h)),
+        "captured": (taking, lambda h, who, n: following.follow(h)),
         "merge": (held, lambda h, who, n: moving.merge(h, who, n, version(n), other, "k")),
         "guest moved": (nothing, lambda h, who, n: moving.move_guest(h, who, n, version(n), "B", other, "k")),
         "walk-in": (

@@ -8,7 +8,7 @@ from decimal import Decimal
 import pytest
 
 from abrazo.core.tenders import cash_due
-from abrazo.desk import accounts, bookings, deposits, jobs, moving, sharing, tenders, ticket, till
+from abrazo.desk import accounts, bookings, deposits, following, jobs, moving, sharing, tabs, tenders, ticket, till
 from abrazo.desk.house import Actor
 from abrazo.desk.look.journal import day_journal
 from abrazo.desk.look.report import day_report
@@ -46,7 +46,7 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
         account, hold = whole.payer_bill(payer).account, held_for(desk.house, number)
         how = chance.random()
         if hold and how < 0.5:
-            tenders.charge_held(desk.house, who, number, version, payer, hold.id, account.due, desk.key())
+            tabs.charge_held(desk.house, who, number, version, payer, hold.id, account.due, desk.key())
             desk.follow()
         elif how < 0.6 and cash_due(account.due, 5):
             due = cash_due(account.due, 5)
@@ -61,10 +61,10 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
             reference = tenders.ask_card(desk.house, who, number, version, payer, MACHINE, account.due, desk.key())
             desk.follow()
             desk.tell()
-            tenders.ask_again(desk.house, reference)
+            following.ask_again(desk.house, reference)
     hold = held_for(desk.house, number)
     if hold:
-        tenders.let_go(desk.house, who, number, hold.id, desk.key())
+        tabs.let_go(desk.house, who, number, hold.id, desk.key())
         desk.follow()
     ticket.free_table(desk.house, who, number, None, desk.key())
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from abrazo.demo.day import Story, StoryClock
-from abrazo.desk import tenders, ticket, till
+from abrazo.desk import following, tabs, ticket, till
 from abrazo.desk.look.till import till_page
 from abrazo.desk.whole import read_whole
 from abrazo.devices.card import Told
@@ -25,12 +25,12 @@ def free_the_room(running: Running) -> None:
         machine.tell(Told(pace=0))
     for number in kept.list_open(house.connection):
         for asked in read_whole(house, number).open_asks:
-            tenders.ask_again(house, asked.reference)
+            following.ask_again(house, asked.reference)
         for payer in read_whole(house, number).payers:
             if read_whole(house, number).payer_bill(payer.id).account.due:
                 story.cash(number, payer.id)
         for hold in holds.of_ticket(house.connection, number):
-            tenders.let_go(house, story.tamsin, number, hold.id, story.key())
+            tabs.let_go(house, story.tamsin, number, hold.id, story.key())
             story.let_machines_answer()
         ticket.free_table(house, story.tamsin, number, None, story.key())
     till.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())

@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from abrazo.core.errors import Refused
 from abrazo.desk.bookings import read_booking
 from abrazo.desk.house import House
-from abrazo.desk.whole import Whole, read_whole
+from abrazo.desk.whole import Whole
 from abrazo.store import bookings, catalogue
 from abrazo.store import ticket as kept
 from abrazo.store.bookings import Booking, WalkIn
@@ -202,11 +201,3 @@ def all_visits(house: House) -> list[Booking]:
 def read_visit(house: House, booking_id: int) -> Visit:
     """A booking as it stands, by id."""
     return visit_of(house, read_booking(house, booking_id))
-
-
-def ticket_of(house: House, booking: Booking) -> Whole | None:
-    """The ticket that a booking is on."""
-    try:
-        return read_whole(house, booking.ticket) if booking.ticket else None
-    except Refused:
-        return None

@@ -61,12 +61,6 @@ def _row(house: House, whole: Whole) -> PastTicket:
     )
 
 
-def find_ticket(house: House, number: int) -> Whole | None:
-    """A ticket by its number, open or closed."""
-    ticket = kept.by_number(house.connection, number)
-    return read_whole(house, ticket) if ticket is not None else None
-
-
 def history(house: House, ticket: int) -> list[journal.Entry]:
     """Everything that was done to a ticket, oldest first."""
     return journal.of_ticket(house.connection, ticket)

@@ -112,8 +112,3 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     cards = [card_of(house, job) for member in members for job in jobs.of_person(house.connection, member.id)]
     ready = [c for c in cards if c.state == "ready" and c.job.settled_on is None]
     return open_visits, ready
-
-
-def names_of(house: House, found: list[int]) -> dict[int, str]:
-    """Names by person."""
-    return {person: known(house, person).name for person in found}

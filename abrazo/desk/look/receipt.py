@@ -7,7 +7,6 @@ from datetime import datetime
 
 from abrazo.desk.house import House
 from abrazo.desk.look.jobs import job_paper
-from abrazo.desk.tenders import RECORDED
 from abrazo.desk.whole import Whole
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
@@ -138,7 +137,7 @@ def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
 def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, str]]:
     if payment.deposit:
         return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
-    if payment.tender in RECORDED or payment.tender == "account":
+    if payment.recorded or payment.tender == "account":
         return [(payment.route.capitalize(), text(payment.given))]
     if payment.machine:
         where = f"{payment.brand} card ending {payment.last_four}, {payment.machine}, ref {payment.reference}"

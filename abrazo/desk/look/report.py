@@ -10,7 +10,6 @@ from abrazo.core.till import expected_cash
 from abrazo.desk.house import House, NotFound
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.look.till import drawer_of
-from abrazo.desk.tenders import RECORDED
 from abrazo.desk.whole import KeptLine, Whole, read_whole
 from abrazo.formats.day_report import DayReport
 from abrazo.store import ticket as kept
@@ -101,7 +100,7 @@ def _taxes(house: House, tickets: list[Whole]) -> Pairs:
 
 def _routes(house: House, tickets: list[Whole]) -> Pairs:
     payments = [p for whole in tickets for p in whole.taken if p.tender not in ("deposit", "account")]
-    taken = [(f"{p.tender}, recorded" if p.tender in RECORDED else p.route, p.given) for p in payments]
+    taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in payments]
     back = [("taken back", p.given) for w in tickets for p in w.payments if p.taken_back_at and not p.deposit]
     return _added(house, [*taken, *back])
 

@@ -7,7 +7,6 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import tabs as desk
-from abrazo.desk import tenders
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.tenders import read_money
 from abrazo.web import urls
@@ -46,7 +45,7 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
         return _new(request, house, actor, typed, Notice("wrong", refusal.what, refusal.where))
     try:
         if holding:
-            tenders.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
+            desk.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
     except Refused as refusal:  # the tab is open all the same; the card can be held on its page
         notice = Notice("wrong", f"The tab is open, but no card is held. {refusal.what}")
         return ticket_page(request, house, actor, ticket, View(view="lines"), notice, 422)
@@ -57,7 +56,7 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
 def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     amount = read_money(house, text(form, "hold"), "hold")
     machine = text(form, "machine") or actor.till.machine
-    tenders.hold_card(house, actor, ticket, machine, amount, act_key(form))
+    desk.hold_card(house, actor, ticket, machine, amount, act_key(form))
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
@@ -66,11 +65,11 @@ def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -
     """Take a payer's sum from the held card."""
     amount = read_money(house, text(form, "take"), "amount")
     version, payer, held = whole(form, "version"), whole(form, "payer"), whole(form, "hold")
-    tenders.charge_held(house, actor, ticket, version, payer, held, amount, act_key(form))
+    desk.charge_held(house, actor, ticket, version, payer, held, amount, act_key(form))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/tickets/{ticket}/let-go")
 def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    tenders.let_go(house, actor, ticket, whole(form, "hold"), act_key(form))
+    desk.let_go(house, actor, ticket, whole(form, "hold"), act_key(form))
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
-from abrazo.desk import accounts, send
+from abrazo.desk import accounts, following, send
 from abrazo.desk import tenders as desk
 from abrazo.desk.house import Devices, House, NotFound, Settings
 from abrazo.desk.look.receipt import receipt_of
@@ -100,14 +100,14 @@ def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Re
 @router.post("/card/stop")
 def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     ask = desk.read_ask(house, text(form, "reference"))
-    desk.stop_card(house, ask)
+    following.stop_card(house, ask)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
 @router.post("/card/ask")
 def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Ask the machine how a charge ended."""
-    ask = desk.ask_again(house, text(form, "reference"))
+    ask = following.ask_again(house, text(form, "reference"))
     return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
 
 

@@ -1,0 +1,148 @@
+"""Following the card machines: one thread takes every open ask on, and records how it ended.
+
+"No answer" is a state of its own, never read as declined. An ask that a dead process left is asked for, never sent.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from abrazo.core.errors import Refused
+from abrazo.desk import tabs, tenders
+from abrazo.desk.edit import Edit, editing
+from abrazo.desk.house import Actor, House
+from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, NoAnswer, NotKnown, Unreachable
+from abrazo.store import holds, journal
+from abrazo.store import tenders as kept
+from abrazo.store.db import atomic
+from abrazo.store.journal import Entry
+from abrazo.store.tenders import CardAsk
+
+NEVER_SENT = "It never reached the machine; nothing was charged."
+
+
+def wait_for_work(seconds: float) -> None:
+    """Sleep until somebody asks a machine for something, or the time is over."""
+    tenders.wake.wait(seconds)
+    tenders.wake.clear()
+
+
+def follow(house: House, *, after_start: bool = False) -> bool:
+    """Take every open ask one step on; True while one is under way. Called again and again by one thread.
+
+    `after_start`: the asks found now were left by a process that ended. They are only asked for, never sent.
+    """
+    for ask in kept.open_asks(house.connection):
+        if ask.state != "unknown":
+            _step(house, ask, send=ask.state == "asked" and not after_start)
+    return any(ask.state != "unknown" for ask in kept.open_asks(house.connection))
+
+
+def _step(house: House, ask: CardAsk, *, send: bool) -> None:
+    machine: CardMachine = house.devices.machines[ask.machine]
+    try:
+        if send:
+            machine.start(ask.reference, ask.amount, kind=ask.kind, ask_tip=ask.ask_tip, of=_of(house, ask))
+            _note(house, ask, "sent", "Sent to the machine")
+        else:
+            _heard(house, ask, machine.look(ask.reference))
+    except (Unreachable, NotKnown):
+        _end(house, ask, "not sent", NEVER_SENT)
+    except NoAnswer:
+        if _silent_for(house, ask) > house.settings.patience:
+            said = "No answer. The charge may have gone through."
+            _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
+
+
+def _of(house: House, ask: CardAsk) -> str:
+    """The machine's reference of the hold that is captured or released."""
+    hold = holds.read(house.connection, ask.hold) if ask.hold else None
+    return hold.reference if hold else ""
+
+
+def _silent_for(house: House, ask: CardAsk) -> float:
+    return (house.clock.now() - datetime.fromisoformat(ask.asked_at)).total_seconds()
+
+
+def _actor(house: House, ask: CardAsk) -> Actor:
+    """Who asked: the answer is recorded in their name, at their till."""
+    return Actor(house.staff()[ask.staff], house.tills()[ask.till])
+
+
+def _note(house: House, ask: CardAsk, state: str, step: str, said: str = "", what: str = "") -> None:
+    """Keep how far an ask has come, unless it has ended meanwhile."""
+    if (ask.state, ask.step) == (state, step):
+        return
+    with atomic(house.connection) as connection:
+        if not tenders.read_ask(house, ask.reference).open:
+            return
+        kept.set_ask(connection, ask.reference, state, step, said, None)
+        if what:
+            day = house.day().id
+            entry = Entry(0, house.stamp(), day, ask.till, ask.staff, ask.ticket, None, "no answer", what)
+            journal.add(connection, entry)
+
+
+def _end(house: House, ask: CardAsk, state: str, said: str) -> CardAsk:
+    with editing(house, _actor(house, ask), ask.ticket, None) as edit:
+        if tenders.read_ask(house, ask.reference).open:
+            kept.set_ask(house.connection, ask.reference, state, ask.step, said, edit.at)
+            edit.wrote("card ended", f"{ask.machine}, reference {ask.reference}: {state}. {said}")
+    return tenders.read_ask(house, ask.reference)
+
+
+def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
+    """Record what the machine said; an approval becomes a payment, or the end of one, in the same transaction."""
+    if answer.outcome is None:
+        _note(house, ask, "sent", answer.step)
+        return tenders.read_ask(house, ask.reference)
+    if answer.outcome != "approved":
+        reason = f"{answer.reason.capitalize()}; nothing was charged."
+        return _end(house, ask, answer.outcome, reason)
+    with editing(house, _actor(house, ask), ask.ticket, None) as edit:
+        if not tenders.read_ask(house, ask.reference).open:
+            return tenders.read_ask(house, ask.reference)
+        kept.set_ask(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
+        _approved(edit, ask, answer)
+    return tenders.read_ask(house, ask.reference)
+
+
+def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+    """What an approval does, in the transaction that records it."""
+    if ask.payment is not None:
+        tenders.give_back(edit, next(p for p in edit.whole.payments if p.id == ask.payment))
+    elif ask.kind == "hold":
+        tabs.held(edit, ask, answer)
+    elif ask.kind == "release":
+        tabs.hold_ended(edit, ask, "released", "let go")
+    else:
+        if ask.kind == "capture":
+            tabs.hold_ended(edit, ask, "used", "used up by the charge")
+        route = f"{ask.machine}, held card" if ask.kind == "capture" else ask.machine
+        parts = tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip)
+        tenders.keep(edit, ask.payer, parts, tender="card", route=route, ask=ask, answer=answer)
+
+
+def stop_card(house: House, ask: CardAsk) -> None:
+    """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
+    try:
+        house.devices.machines[ask.machine].stop(ask.reference)
+    except DeviceFault:
+        return
+    tenders.wake.set()
+
+
+def ask_again(house: House, reference: str) -> CardAsk:
+    """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
+    ask = tenders.read_ask(house, reference)
+    if not ask.open:
+        return ask
+    try:
+        answer = house.devices.machines[ask.machine].inquire(reference)
+    except NotKnown:
+        return _end(house, ask, "not sent", NEVER_SENT)
+    except DeviceFault:
+        name = ask.machine.capitalize()
+        what = f"{name} still does not answer. The charge may have gone through: ask before charging."
+        raise Refused("no_answer", what) from None
+    return _heard(house, ask, answer)

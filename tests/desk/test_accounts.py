@@ -1,0 +1,59 @@
+"""What is left unpaid on an account: a receivable until it is paid, only for who has one."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk import accounts, jobs, tenders, ticket
+from abrazo.desk.people import known
+from tests.desk.conftest import Desk
+from tests.desk.doors import dropped, pay, person, wren
+
+
+def job_ticket(desk: Desk, who: int) -> tuple[int, int]:
+    number = jobs.settle(desk.house, wren(desk), [dropped(desk, who)[0]], desk.key())
+    return number, desk.whole(number).payers[0].id
+
+
+def put(desk: Desk, number: int, payer: int, amount: int, key: str = "") -> int:
+    version = desk.version(number)
+    return accounts.put_on_account(desk.house, wren(desk), number, version, payer, amount, key or desk.key())
+
+
+def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
+    who = person(desk, "Saltpan Rowers", company="yes")
+    number, payer = job_ticket(desk, who)
+    assert (
+        len(
+            {put(desk, number, payer, 4200, "the same key") for _ in range(1)}
+            | {put(desk, number, payer, 4200, "the same key")}
+        )
+        == 1
+    )
+    ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+    owed = lambda: accounts.owed_by(desk.house, known(desk.house, who))  # noqa: E731
+    assert (owed(), desk.balance("assets:cash")) == (4200, 0)
+    for amount, left in ((1200, 3000), (5000, -2000)):
+        pay(desk, accounts.receive(desk.house, wren(desk), who, amount, desk.key()))
+        assert owed() == left
+    assert (desk.balance("assets:cash:landing"), desk.balance("income:sales"), desk.balance("")) == (6200, -3500, 0)
+
+
+def test_taken_back_it_is_owed_on_the_ticket_again(desk: Desk) -> None:
+    number, payer = job_ticket(desk, person(desk, "Saltpan Rowers", company="yes"))
+    made = put(desk, number, payer, 2000)
+    tenders.take_back(desk.house, wren(desk), number, desk.version(number), made, desk.key())
+    assert (desk.whole(number).bill.due, desk.balance("assets:receivables")) == (4200, 0)
+
+
+def test_who_has_no_account(desk: Desk) -> None:
+    number, payer = job_ticket(desk, person(desk, "Theo"))
+    with pytest.raises(Refused, match="has no account"):
+        put(desk, number, payer, 4200)
+    nameless = ticket.open_counter(desk.house, wren(desk), desk.key())
+    with pytest.raises(Refused, match="without a person"):
+        put(desk, nameless, desk.whole(nameless).payers[0].id, 100)
+    with pytest.raises(Refused, match="More than 0"):
+        accounts.receive(desk.house, wren(desk), 1, 0, desk.key())
+    assert desk.balance("assets:receivables") == 0

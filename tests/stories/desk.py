@@ -1,0 +1,54 @@
+"""What the stories of the desk's doors share: Wren at the Landing, a scanner, a kill in between, the books."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from playwright.sync_api import Page
+from playwright.sync_api import TimeoutError as PlaywrightTimeout
+
+from tests.stories.conftest import Clerk
+from tests.stories.house import Running, books
+from tests.stories.test_table_settled import machine_tells
+
+MakeClerk = Callable[..., Clerk]
+SILENT = 2790  # the demo's own charge without an answer
+
+
+def wren(clerk: MakeClerk, outcome: str = "approved", width: int = 1280, height: int = 800) -> Clerk:
+    one = clerk(width, height)
+    one.sign_in("wren", "5512", "landing")
+    machine_tells(one, outcome, machine="card machine 2")
+    return one
+
+
+def in_balance(running: Running, machine_only: int = SILENT) -> None:
+    ours, theirs = books(running)
+    assert theirs - ours == machine_only
+
+
+def killed_in_between(desk: Clerk, running: Running) -> None:
+    """`kill -9`, a start, and the page again: what was confirmed is there."""
+    running.kill()
+    running.start()
+    desk.page.reload()
+
+
+def scan(page: Page, code: str) -> None:
+    """What a scanner does: fast keys, then Enter, wherever focus is. As at a desk, what was not understood is scanned again."""
+    for _ in range(3):
+        try:
+            with page.expect_request("**/scan", timeout=3000):
+                page.keyboard.type(code)
+                page.keyboard.press("Enter")
+            return
+        except PlaywrightTimeout:  # the machine was too busy to type as fast as a scanner
+            page.evaluate("document.activeElement.value = ''")
+    raise AssertionError(f"the scan of {code} was never understood")
+
+
+def code_of(running: Running, name: str) -> str:
+    house = running.look()
+    code = house.connection.execute("SELECT code FROM item WHERE name = ?", (name,)).fetchone()[0]
+    house.connection.close()
+    return str(code)
