@@ -62,9 +62,24 @@ def demo(
 
 
 @app.command()
-def serve(host: Host = "127.0.0.1", port: Port = 8000, db: Db = Path("data/house.db")) -> None:
+def serve(
+    host: Host = "127.0.0.1",
+    port: Port = 8000,
+    db: Db = Path("data/house.db"),
+    devices: Annotated[str, typer.Option(help="Address of card machines and payment service.")] = "",
+) -> None:
     """Serve a house that was set up before."""
-    raise typer.Exit(_serving().serve(host, port, db))
+    raise typer.Exit(_serving().serve(host, port, db, devices))
+
+
+@app.command("stand-ins")
+def stand_ins(
+    host: Host = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="Port to listen on; 0 for any that is free.", min=0, max=65535)] = 0,
+    db: Db = Path("data/demo.db"),
+) -> None:
+    """Serve the stand-ins for card machines and payment service, until standard input ends."""
+    importlib.import_module("abrazo.cli.stand_ins").serve(host, port, db)
 
 
 @app.command()

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import uvicorn
 
+from abrazo.cli.stand_ins import started
 from abrazo.demo.day import make_demo
 from abrazo.demo.house import PINS
 from abrazo.desk.house import Devices
@@ -27,15 +28,20 @@ def demo(host: str, port: int, db: Path, fresh: bool) -> None:
             if old.suffix in STAND_INS:
                 old.unlink()
         make_demo(db, Devices.beside(db))
-    _serve(db, host, port, PINS)
+    with started(db) as address:
+        _serve(db, host, port, address, PINS)
 
 
-def serve(host: str, port: int, db: Path) -> int:
-    """Serve a house that exists; 2 when there is none."""
+def serve(host: str, port: int, db: Path, address: str) -> int:
+    """Serve a house that exists, with devices at an address or else the stand-ins; 2 when there is none."""
     if not is_house(db):
         print(f"There is no house in {db}. Start one with: abrazo demo --db {db}", file=sys.stderr)
         return 2
-    _serve(db, host, port, {})
+    if address:
+        _serve(db, host, port, address, {})
+        return 0
+    with started(db) as beside:
+        _serve(db, host, port, beside, {})
     return 0
 
 
@@ -52,7 +58,8 @@ def journal(db: Path) -> int:
     return 0
 
 
-def _serve(db: Path, host: str, port: int, pins: Mapping[str, str]) -> None:
+def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]) -> None:
     logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
     print(f"Abrazo is at http://{host}:{port}", flush=True)
-    uvicorn.run(create_app(db, pins=pins), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    app = create_app(db, Devices.over(address, db), pins)
+    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)

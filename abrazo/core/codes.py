@@ -8,6 +8,7 @@ Rules here
 from __future__ import annotations
 
 GS1_LENGTHS = (8, 12, 13, 14)
+CARD_LENGTHS = range(12, 20)
 
 
 def _digits(text: str) -> list[int]:
@@ -34,3 +35,9 @@ def luhn_check_digit(payload: str) -> int:
         doubled = digit * 2 if place % 2 == 0 else digit
         total += doubled - 9 if doubled > 9 else doubled
     return -total % 10
+
+
+def is_card_number(number: str) -> bool:
+    """Whether these are 12 to 19 digits (ISO/IEC 7812-1) with the right check digit; nothing else may stand there."""
+    plain = number.isascii() and number.isdigit() and len(number) in CARD_LENGTHS
+    return plain and luhn_check_digit(number[:-1]) == int(number[-1])

@@ -61,16 +61,17 @@ def money_account(tender: str, place: str) -> str:
     """The account that a tender debits. `place` is the till for cash, the machine or service for cards."""
     if tender == "cash":
         return f"assets:cash:{slug(place)}"
-    if tender == "card":
+    if tender in ("card", "keyed card", "stored card"):
         return f"assets:card:{slug(place)}"
     if tender == "account":
         return f"{RECEIVABLES}:{slug(place)}"
     return STORED.get(tender) or f"assets:recorded:{slug(tender)}"
 
 
-def taken_postings(account: str, amount: int) -> Postings:
-    """Money taken for an open ticket; a negative amount gives it back."""
-    return Posting(account, amount), Posting(OPEN_TICKETS, -amount)
+def taken_postings(account: str, amount: int, credit: int = 0) -> Postings:
+    """Money taken for an open ticket, `credit` of it to become store credit; negative amounts give it back."""
+    legs = (Posting(account, amount), Posting(OPEN_TICKETS, credit - amount), Posting(STORED["store credit"], -credit))
+    return tuple(leg for leg in legs if leg.amount)
 
 
 def stored_postings(account: str, kind: str, amount: int) -> Postings:
@@ -108,10 +109,20 @@ def hold_postings(machine: str, amount: int) -> Postings:
     return Posting(f"assets:held-on-cards:{slug(machine)}", amount), Posting("liabilities:held-on-cards", -amount)
 
 
+def points_postings(worth: int) -> Postings:
+    """Points earned, at their set value in minor units: owed to the customer; negative takes them back."""
+    return Posting("expenses:points", worth), Posting(STORED["points"], -worth)
+
+
+def is_sale(group: str) -> bool:
+    """Whether a line of a report group sells something: deposits, stored value and payments on account do not."""
+    return group not in STORED and not group.startswith(ON_ACCOUNT)
+
+
 def line_account(group: str) -> str:
     """The account that a line of a report group credits."""
-    if group == DEPOSIT:
-        return STORED["deposit"]
+    if group in STORED:
+        return STORED[group]
     if group.startswith(ON_ACCOUNT):
         return f"{RECEIVABLES}:{slug(group.removeprefix(ON_ACCOUNT))}"
     return f"income:sales:{slug(group)}"

@@ -13,7 +13,7 @@ from abrazo.desk import sharing, ticket
 from abrazo.desk.house import Devices, House
 from abrazo.desk.set_up import close_house, open_day, open_house, set_up, shift_clock
 from abrazo.desk.whole import read_whole
-from abrazo.devices.card import Told
+from abrazo.devices.base import Told
 
 START = DAY.replace(hour=14, minute=20)
 FLOATS = {"galley": 15000, "landing": 12000}

@@ -45,7 +45,7 @@ def fit_deposits(edit: Edit) -> None:
             continue
         for payment in standing:
             _apply(edit, payment.route, -payment.amount)
-            tenders.take_back(connection, payment.id, edit.at, edit.actor.staff.id)
+            tenders.take_back(connection, payment.id, edit.at, edit.actor.staff.id, edit.day, edit.actor.till.id)
         if wanted.get(line):
             _keep(edit, payer.id, line, routes[line], wanted[line])
 

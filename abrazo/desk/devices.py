@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound
 from abrazo.desk.jobs import MESSAGE
-from abrazo.devices.card import OUTCOMES, Told
+from abrazo.devices.base import StandIn, Told
+from abrazo.devices.card import OUTCOMES, SERVICE
 from abrazo.devices.drawer import Opened
 from abrazo.store import catalogue, jobs, outbox
 from abrazo.store.outbox import Sheet
@@ -19,9 +20,10 @@ TIPS = ("0", "5", "10", "15")
 
 @dataclass(frozen=True, slots=True)
 class MachineDesk:
-    """One card machine stand-in."""
+    """One card machine stand-in, or the payment service's; `outcomes` is what it can be told."""
 
     name: str
+    outcomes: tuple[str, ...]
     told: Told
     pace: str
     charged: list[tuple[str, int]]
@@ -33,7 +35,6 @@ class DeviceDesk:
     """All stand-ins."""
 
     machines: list[MachineDesk]
-    outcomes: tuple[str, ...]
     paces: tuple[str, ...]
     tips: tuple[str, ...]
     paper_out: bool
@@ -50,16 +51,12 @@ class DeviceDesk:
 
 def device_desk(house: House) -> DeviceDesk:
     """What the stand-ins were told, and what they did last."""
-    machines = [
-        MachineDesk(m.name, m.told, _pace(m.told.pace), m.charged()[-6:], m.held())
-        for m in house.devices.machines.values()
-    ]
+    machines = [_machine_desk(one) for one in (*house.devices.machines.values(), house.devices.service)]
     printer = house.devices.printer
     sheets = outbox.latest(house.connection, 40)
     tills, devices = list(house.tills().values()), house.devices
     return DeviceDesk(
         machines,
-        OUTCOMES,
         tuple(PACES),
         TIPS,
         printer.paper_out,
@@ -73,6 +70,14 @@ def device_desk(house: House) -> DeviceDesk:
         [sheet for sheet in sheets if sheet.device == MESSAGE][:8],
         _codes(house),
     )
+
+
+def _machine_desk(machine: StandIn) -> MachineDesk:
+    told, of_cards = (
+        machine.told,
+        OUTCOMES if machine.name != SERVICE else tuple(o for o in OUTCOMES if o != "signature"),
+    )
+    return MachineDesk(machine.name, of_cards, told, _pace(told.pace), machine.charged()[-6:], machine.held())
 
 
 def _codes(house: House) -> list[tuple[str, str]]:
@@ -117,11 +122,12 @@ def _pace(seconds: float) -> str:
 
 def tell_machine(house: House, name: str, outcome: str, tip: str, pace: str, line_down: bool) -> None:
     """Tell a card machine stand-in what comes next."""
-    if name not in house.devices.machines:
+    machines = {**house.devices.machines, house.devices.service.name: house.devices.service}
+    if name not in machines:
         raise NotFound(f"no card machine {name!r}")
     if outcome not in OUTCOMES or tip not in TIPS or pace not in PACES:
         raise Refused("told", "Choose what the machine does next from what is offered.")
-    house.devices.machines[name].tell(Told(outcome, int(tip), line_down, PACES[pace]))
+    machines[name].tell(Told(outcome, int(tip), line_down, PACES[pace]))
 
 
 def tell_printer(house: House, paper_out: bool) -> None:

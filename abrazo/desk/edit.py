@@ -129,6 +129,8 @@ def _check_and_settle(edit: Edit) -> None:
         if whole.under_way(payer.id) > bill.account.due:
             what = f"{payer.letter} is being charged on the card machine; this can change when that has ended."
             raise Refused("under_way", what)
+        if bill.account.credit != sum(p.credit for p in whole.taken if p.payer == payer.id):
+            raise Refused("settled", CHANGES_PAID)
         settled = bill.account.due == 0 and bill.account.paid > 0
         if settled == bool(payer.settled_at):
             continue

@@ -11,8 +11,8 @@ from abrazo.core.errors import Refused
 from abrazo.desk import tabs, tenders
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House
-from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, NoAnswer, NotKnown, Unreachable
-from abrazo.store import holds, journal
+from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
+from abrazo.store import cards, holds, journal
 from abrazo.store import tenders as kept
 from abrazo.store.db import atomic
 from abrazo.store.journal import Entry
@@ -39,25 +39,64 @@ def follow(house: House, *, after_start: bool = False) -> bool:
 
 
 def _step(house: House, ask: CardAsk, *, send: bool) -> None:
-    machine: CardMachine = house.devices.machines[ask.machine]
+    machine: CardMachine = house.devices.taker(ask.machine)
     try:
         if send:
+            _note(house, ask, "sent", f"Sent to the {_taker(house, ask)}")
             machine.start(ask.reference, ask.amount, kind=ask.kind, ask_tip=ask.ask_tip, of=_of(house, ask))
-            _note(house, ask, "sent", "Sent to the machine")
         else:
             _heard(house, ask, machine.look(ask.reference))
-    except (Unreachable, NotKnown):
+    except Duplicate:
+        _used_before(house, ask, machine)
+    except Unreachable:
         _end(house, ask, "not sent", NEVER_SENT)
+    except NotKnown:
+        _close(house, ask, machine)
     except NoAnswer:
         if _silent_for(house, ask) > house.settings.patience:
             said = "No answer. The charge may have gone through."
             _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
 
 
+def _close(house: House, ask: CardAsk, machine: CardMachine) -> None:
+    """The machine does not know our reference: it is asked for once more, which closes it there, should it be late."""
+    try:
+        _heard(house, ask, machine.inquire(ask.reference))
+    except NotKnown:
+        _end(house, ask, "not sent", NEVER_SENT)
+    except DeviceFault:
+        return  # silent now: the next look decides
+
+
+def _taker(house: House, ask: CardAsk) -> str:
+    return "payment service" if ask.machine == house.devices.service.name else "machine"
+
+
+def _used_before(house: House, ask: CardAsk, machine: CardMachine) -> None:
+    """The machine says that it knows our reference: what stands under it is ours only when it is the same sum."""
+    try:
+        answer = machine.inquire(ask.reference)
+    except NotKnown:
+        _end(house, ask, "not sent", "It said that it used this reference before, and holds nothing under it.")
+        return
+    except DeviceFault:
+        return  # silent now: the next look decides
+    if answer.outcome == "approved" and answer.amount != ask.amount:
+        _end(house, ask, "not sent", "It holds another payment under this reference; nothing was charged for this one.")
+        return
+    _heard(house, ask, answer)
+
+
 def _of(house: House, ask: CardAsk) -> str:
-    """The machine's reference of the hold that is captured or released."""
-    hold = holds.read(house.connection, ask.hold) if ask.hold else None
-    return hold.reference if hold else ""
+    """What the ask is about, as the device knows it: a hold's reference, a card's token, the charge that goes back."""
+    if ask.hold:
+        hold = holds.read(house.connection, ask.hold)
+        return hold.reference if hold else ""
+    if ask.card:
+        card = cards.read(house.connection, ask.card)
+        return card.token if card else ""
+    payment = kept.read_payment(house.connection, ask.payment) if ask.payment else None
+    return payment.reference or "" if payment else ""
 
 
 def _silent_for(house: House, ask: CardAsk) -> float:
@@ -109,7 +148,7 @@ def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
 
 def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
     """What an approval does, in the transaction that records it."""
-    if ask.payment is not None:
+    if ask.kind == "refund":
         tenders.give_back(edit, next(p for p in edit.whole.payments if p.id == ask.payment))
     elif ask.kind == "hold":
         tabs.held(edit, ask, answer)
@@ -118,15 +157,36 @@ def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
     else:
         if ask.kind == "capture":
             tabs.hold_ended(edit, ask, "used", "used up by the charge")
-        route = f"{ask.machine}, held card" if ask.kind == "capture" else ask.machine
-        parts = tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip)
-        tenders.keep(edit, ask.payer, parts, tender="card", route=route, ask=ask, answer=answer)
+        tenders.keep(edit, ask.payer, _parts(ask, answer), tender=_tender(house=edit.house, ask=ask),
+                     route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
+
+
+def _parts(ask: CardAsk, answer: CardAnswer) -> tenders.Parts:
+    """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
+    if answer.amount >= ask.amount:
+        return tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip, ask.credit)
+    amount = min(answer.amount, ask.amount - ask.tip - ask.credit)
+    return tenders.Parts(amount, answer.amount - amount)
+
+
+def _tender(house: House, ask: CardAsk) -> str:
+    card = cards.read(house.connection, ask.card) if ask.card else None
+    return "card" if card is None else "stored card" if card.person else "keyed card"
+
+
+def _route(house: House, ask: CardAsk) -> str:
+    """The route of a charge in words, for good."""
+    if ask.kind == "capture":
+        return f"{ask.machine}, held card"
+    if ask.kind == "tip":
+        return f"{ask.machine}, tip added"
+    return ask.machine if ask.card is None else f"{ask.machine}, {_tender(house, ask)}"
 
 
 def stop_card(house: House, ask: CardAsk) -> None:
     """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
     try:
-        house.devices.machines[ask.machine].stop(ask.reference)
+        house.devices.taker(ask.machine).stop(ask.reference)
     except DeviceFault:
         return
     tenders.wake.set()
@@ -138,7 +198,7 @@ def ask_again(house: House, reference: str) -> CardAsk:
     if not ask.open:
         return ask
     try:
-        answer = house.devices.machines[ask.machine].inquire(reference)
+        answer = house.devices.taker(ask.machine).inquire(reference)
     except NotKnown:
         return _end(house, ask, "not sent", NEVER_SENT)
     except DeviceFault:

@@ -10,11 +10,14 @@ from typing import Protocol
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import Currency
-from abrazo.devices.card import StandInMachine
+from abrazo.devices.base import CardMachine, PaymentService, StandIn
+from abrazo.devices.card import SERVICE
 from abrazo.devices.drawer import StandInDrawers
+from abrazo.devices.driver import HttpMachine, HttpService
 from abrazo.devices.post import StandInPost
 from abrazo.devices.printer import StandInPrinter
 from abrazo.devices.scanner import StandInScanner
+from abrazo.devices.served import stand_ins_beside
 from abrazo.store import db, setting, staff, till
 from abrazo.store.journal import Entry
 from abrazo.store.staff import Staff as Staff
@@ -68,6 +71,9 @@ class Settings:
     demo: bool
     region: str = "IE"  # ISO 3166: how phone numbers without country code are read
     zone: str = "Europe/Dublin"  # IANA: the house's own time, into which calendars' times are read
+    points_per: int = 100  # minor units of net that earn a point
+    points_lot: int = 100  # points that are spent together
+    points_value: int = 500  # minor units that a lot is worth
     tab_hold: int = 3000  # minor units that are held on a card for a tab, unless said otherwise
 
     @classmethod
@@ -88,29 +94,47 @@ class Settings:
             demo=values["demo"] == "yes",
             region=values.get("region", "IE"),
             zone=values.get("zone", "Europe/Dublin"),
+            points_per=int(values.get("points_per", "100")),
+            points_lot=int(values.get("points_lot", "100")),
+            points_value=int(values.get("points_value", "500")),
             tab_hold=int(values.get("tab_hold", "3000")),
         )
 
 
+MACHINES = ("card machine 1", "card machine 2")
+
+
+def _papers(database: Path) -> tuple[StandInPrinter, StandInPost]:
+    folder, stem = database.parent, database.stem
+    return StandInPrinter(folder / f"{stem}-paper.txt"), StandInPost(folder / f"{stem}-sent.jsonl")
+
+
 @dataclass(frozen=True, slots=True)
 class Devices:
-    """The devices of the house: card machines by name, receipt printer, drawers, scanner, what sends messages."""
+    """The devices of the house: card machines by name, payment service, printer, drawers, scanner, post."""
 
-    machines: Mapping[str, StandInMachine]
+    machines: Mapping[str, StandIn]
+    service: PaymentService
     printer: StandInPrinter
     post: StandInPost
     drawers: StandInDrawers = field(default_factory=StandInDrawers)
     scanner: StandInScanner = field(default_factory=StandInScanner)
 
+    def taker(self, name: str) -> CardMachine:
+        """The card machine of a name, or the payment service."""
+        return self.service if name == self.service.name else self.machines[name]
+
     @classmethod
     def beside(cls, database: Path) -> Devices:
-        """Stand-ins whose memory lies beside the database, in files of their own."""
-        folder = database.parent
-        names = ("card machine 1", "card machine 2")
-        files = [folder / f"{database.stem}-{name.replace(' ', '-')}.jsonl" for name in names]
-        machines = {name: StandInMachine(name, file) for name, file in zip(names, files, strict=True)}
-        paper, sent = folder / f"{database.stem}-paper.txt", folder / f"{database.stem}-sent.jsonl"
-        return cls(machines, StandInPrinter(paper), StandInPost(sent))
+        """Stand-ins in this process, whose memory lies beside the database, in files of their own."""
+        machines, service = stand_ins_beside(database, MACHINES)
+        return cls({machine.name: machine for machine in machines}, service, *_papers(database))
+
+    @classmethod
+    def over(cls, address: str, database: Path) -> Devices:
+        """Card machines and payment service reached over HTTP; printer and post beside the database."""
+        machines = {name: HttpMachine(name, address) for name in MACHINES}
+        return cls(machines, HttpService(SERVICE, address), *_papers(database))
 
 
 @dataclass(frozen=True, slots=True)

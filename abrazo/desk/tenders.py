@@ -14,6 +14,8 @@ from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.tenders import cash_due
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.stored import credit_for, given_back
+from abrazo.desk.tender_list import offered
 from abrazo.desk.whole import Whole
 from abrazo.devices.base import CardAnswer
 from abrazo.store import tenders
@@ -24,10 +26,14 @@ MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812
 
 @dataclass(frozen=True, slots=True)
 class Parts:
-    """A sum taken from a payer, cut into what is on the bill and what is tip; minor units."""
+    """A sum taken from a payer, cut into what is on the bill and what is tip; minor units.
+
+    `credit` is what of the amount is above the bill and becomes store credit.
+    """
 
     amount: int
     tip: int
+    credit: int = 0
 
     @property
     def given(self) -> int:
@@ -35,8 +41,16 @@ class Parts:
         return self.amount + self.tip
 
 
-def cut(whole: Whole, payer_id: int, given: int, *, cash: bool) -> Parts:
-    """Cut what a payer gives: the bill first, then the tip. Refused above what is due."""
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """What is to be taken, in minor units; `extra` says what becomes of what is above the bill: tip, credit or ''."""
+
+    amount: int
+    extra: str = ""
+
+
+def cut(whole: Whole, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
+    """Cut what a payer gives: the bill first, then the tip. Above what is due it becomes tip or credit, as said."""
     account = whole.payer_bill(payer_id).account
     open_tip = account.tip - account.paid_tips - account.extras
     text = whole.ticket.currency.text
@@ -44,6 +58,12 @@ def cut(whole: Whole, payer_id: int, given: int, *, cash: bool) -> Parts:
         raise Refused("amount", "Take how much? More than 0.", "amount")
     if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
         return Parts(given - min(open_tip, given), min(open_tip, given))
+    if given > account.due and extra == "tip":
+        return Parts(account.due - open_tip, open_tip + given - account.due)
+    if given > account.due and extra == "credit":
+        if whole.head.person is None:
+            raise Refused("nobody", "Whose store credit would it be? Name the ticket's person first.", "amount")
+        return Parts(given - open_tip, open_tip, given - account.due)
     if given > account.due:
         what = f"{text(given)} is more than the {text(account.due)} that {whole.payer(payer_id).letter} still owes."
         raise Refused("above_due", what, "amount")
@@ -55,21 +75,29 @@ def may_pay(whole: Whole, payer_id: int) -> None:
     """Refused while a charge is open for this payer, or when nothing is left to pay."""
     payer = whole.payer(payer_id)
     if any(ask.payer == payer_id for ask in whole.open_asks):
-        what = f"A charge for {payer.letter} is still open on the card machine. Ask the machine before taking more."
+        what = f"A charge for {payer.letter} is still open. Ask how it ended before taking more."
         raise Refused("under_way", what)
     if whole.payer_bill(payer_id).account.due <= 0:
         raise Refused("nothing_due", f"{payer.letter} has nothing left to pay.")
 
 
 def take_cash(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, amount: int, handed: int, key: str
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    amount: int,
+    handed: int,
+    key: str,
+    extra: str = "",
 ) -> int:
     """Take cash: `amount` is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
     with editing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
-        parts = cut(edit.whole, payer_id, amount, cash=True)
+        parts = cut(edit.whole, payer_id, amount, cash=True, extra=extra)
         if handed < amount:
             text = house.settings.currency.text
             raise Refused(
@@ -80,7 +108,6 @@ def take_cash(
         return payment
 
 
-RECORDED = {"cheque": "cheque", "voucher": "voucher", "card elsewhere": "a card machine that is not connected"}
 LONGEST_REFERENCE = 40
 
 
@@ -99,11 +126,10 @@ def record(
 
     A reference is required, so that it can be matched later: a cheque's or voucher's number, a card machine's slip.
     """
-    if tender not in RECORDED:
-        raise Refused("tender", "Taken how? By cheque, voucher, or a card machine that is not connected.", "reference")
+    way = offered(house, tender, "recorded")
     plain = " ".join(reference.split())
     if not plain or len(plain) > LONGEST_REFERENCE:
-        what = f"Which number stands on it? At most {LONGEST_REFERENCE} characters; it is matched by this later."
+        what = f"{way.reference}? At most {LONGEST_REFERENCE} characters; it is matched by this later."
         raise Refused("reference", what, "reference")
     if sum(character.isdigit() for character in plain) > MOST_DIGITS:
         raise Refused(
@@ -114,7 +140,7 @@ def record(
             return int(edit.done)
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
-        route = f"{tender} {plain}, recorded"
+        route = f"{way.name[:1].lower()}{way.name[1:]} {plain}, recorded"
         payment = keep(edit, payer_id, parts, tender=tender, route=route)
         edit.answer = str(payment)
         return payment
@@ -130,8 +156,11 @@ def keep(
     tendered: int | None = None,
     ask: CardAsk | None = None,
     answer: CardAnswer | None = None,
+    stored: int | None = None,
 ) -> int:
-    """Keep a payment, with its journal entry and postings."""
+    """Keep a payment, with its journal entry and postings; what of it is credit becomes its person's store credit."""
+    if parts.credit and edit.whole.head.person is not None:
+        stored = credit_for(edit, edit.whole.head.person)
     payment = KeptPayment(
         id=0,
         ticket=edit.id,
@@ -149,20 +178,27 @@ def keep(
         brand=answer.brand if answer else None,
         last_four=answer.last_four if answer else None,
         reference=ask.reference if ask else None,
+        extra="credit" if parts.credit else None,
+        credit=parts.credit,
+        card=ask.card if ask else None,
+        stored=stored,
+        tip_of=ask.payment if ask else None,
+        signature="wanted" if answer and answer.signature else "",
     )
     text = edit.house.settings.currency.text
     said = f"{edit.whole.payer(payer_id).letter} paid {text(parts.given)} by {route}"
     if payment.change:
         said += f", handed {text(payment.given + payment.change)}, change {text(payment.change)}"
     kind = "card paid" if ask else "payment"
-    edit.wrote(kind, said, taken_postings(_account(edit, payment), parts.given))
+    edit.wrote(kind, said, taken_postings(account_of(edit.whole, payment), parts.given, parts.credit))
     return tenders.add_payment(edit.house.connection, payment)
 
 
-def _account(edit: Edit, payment: KeptPayment) -> str:
+def account_of(whole: Whole, payment: KeptPayment) -> str:
+    """The account of the books in which a payment lies."""
     place = payment.machine or payment.till
     if payment.tender == "account":
-        place = f"person {edit.whole.head.person}"
+        place = f"person {whole.head.person}"
     return money_account(payment.tender, place)
 
 
@@ -181,6 +217,8 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
         if payment.machine is None:
             give_back(edit, payment)
         else:
+            if any(p.tip_of == payment_id for p in edit.whole.taken):
+                raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
             may_ask(edit, payment.payer, payment.machine)
             reference = f"{payment.reference}-back"
             tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
@@ -193,47 +231,62 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
 
 def give_back(edit: Edit, payment: KeptPayment) -> None:
     """A payment goes back, with its journal entry and postings."""
-    tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id)
+    till = edit.actor.till.id if payment.tender == "cash" else payment.till
+    tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     text = edit.house.settings.currency.text(payment.given)
     letter = edit.whole.payer(payment.payer).letter
     edit.wrote(
         "taken back",
         f"{text} by {payment.route} given back to {letter}",
-        taken_postings(_account(edit, payment), -payment.given),
+        taken_postings(account_of(edit.whole, payment), -payment.given, -payment.credit),
     )
+    given_back(edit, payment)
 
 
 # ---- the card machine
 
 
 def ask_card(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, machine: str, amount: int, key: str
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    machine: str,
+    amount: int,
+    key: str,
+    extra: str = "",
 ) -> str:
     """Ask for a charge of `amount` (bill and tip) on a card machine; gives our reference."""
     with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
-        may_pay(edit.whole, payer_id)
-        parts = cut(edit.whole, payer_id, amount, cash=False)
-        may_ask(edit, payer_id, machine)
-        number = sum(1 for _ in edit.whole.asks) + 1
-        letter = edit.whole.payer(payer_id).letter
-        who = letter if letter.isalpha() else "all"
-        reference = f"{edit.whole.head.number}-{who}-{number}-{key[:8]}"
-        add_ask(edit, payer_id, machine, parts, payment=None, reference=reference)
-        edit.answer = reference
+        edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), key)
     wake.set()
+    return edit.answer
+
+
+def add_charge(edit: Edit, payer_id: int, machine: str, sum_: Sum, key: str, *, card: int | None = None) -> str:
+    """Keep that a payer is to be charged, by a machine or, with a card, by the payment service; gives our reference."""
+    may_pay(edit.whole, payer_id)
+    parts = cut(edit.whole, payer_id, sum_.amount, extra=sum_.extra)
+    may_ask(edit, payer_id, machine)
+    letter = edit.whole.payer(payer_id).letter
+    who = letter if letter.isalpha() else "all"
+    reference = f"{edit.whole.head.number}-{who}-{len(edit.whole.asks) + 1}-{key[:8]}"
+    add_ask(edit, payer_id, machine, parts, reference=reference, card=card)
     return reference
 
 
 def may_ask(edit: Edit, payer_id: int, machine: str) -> None:
     """Refused while the payer has an open ask, or the machine is busy with another guest."""
-    if machine not in edit.house.devices.machines:
+    devices = edit.house.devices
+    if machine not in (*devices.machines, devices.service.name):
         raise NotFound(f"no card machine {machine!r}")
     for ask in tenders.open_asks(edit.house.connection):
         if ask.payer == payer_id:
             raise Refused("under_way", "The card machine has not said how the last one ended. Ask it before this.")
-        if ask.machine == machine and ask.state != "unknown":
+        if ask.machine == machine != devices.service.name and ask.state != "unknown":
             raise Refused(
                 "machine_busy", f"{machine.capitalize()} is busy with another guest. Use the other one.", "machine"
             )
@@ -249,6 +302,8 @@ def add_ask(
     payment: int | None = None,
     kind: str = "",
     hold: int | None = None,
+    card: int | None = None,
+    refund: int | None = None,
 ) -> None:
     """Keep what a machine is to be asked for, before it is asked."""
     account = edit.whole.payer_bill(payer_id).account
@@ -262,7 +317,7 @@ def add_ask(
         machine=machine,
         amount=parts.given,
         tip=parts.tip,
-        ask_tip=kind == "charge" and account.tip == 0 and parts.given == account.due,
+        ask_tip=kind == "charge" and card is None and account.tip == 0 and parts.given == account.due,
         till=edit.actor.till.id,
         staff=edit.actor.staff.id,
         asked_at=edit.at,
@@ -270,6 +325,10 @@ def add_ask(
         step="Asking the machine",
         said="",
         hold=hold,
+        card=card,
+        refund=refund,
+        extra="credit" if parts.credit else None,
+        credit=parts.credit,
     )
     tenders.add_ask(edit.house.connection, ask)
     letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)

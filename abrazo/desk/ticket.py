@@ -11,6 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT, close_postings
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.stored import earn
 from abrazo.desk.whole import Whole
 from abrazo.store import bookings, catalogue, holds, jobs, journal, room
 from abrazo.store import ticket as kept
@@ -376,6 +377,7 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             groups = {str(line.id): line.report_group for line in whole.standing}
             postings = close_postings(whole.ticket, whole.bill, groups)
             edit.wrote("closed", f"Settled; {freed}", postings)
+            earn(edit)
             kept.set_state(house.connection, ticket_id, "closed", edit.at)
         else:
             edit.wrote("left", f"Left without ordering; {freed}")

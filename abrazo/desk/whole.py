@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from abrazo.core.ledger import DEPOSIT
+from abrazo.core.ledger import is_sale
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.tenders import Payment
@@ -121,7 +121,9 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         payers=tuple(Payer(str(p.id), tuple(str(g.id) for g in guests if g.payer == p.id)) for p in payers),
         tips=tuple(_tip(p) for p in payers if p.tip_percent or p.tip_amount),
         payments=tuple(
-            Payment(str(p.payer), p.tender, p.amount, p.tip, p.tendered) for p in payments if p.taken_back_at is None
+            Payment(str(p.payer), p.tender, p.amount, p.tip, p.tendered, p.extra)
+            for p in payments
+            if p.taken_back_at is None
         ),
         settled=settled,
     )
@@ -138,7 +140,7 @@ def _line(line: KeptLine) -> Line:
         staff=line.staff,
         choices=tuple(Choice(price, 1, label) for label, price in line.choices),
         shares=tuple((str(guest), weight) for guest, weight in line.shares),
-        discountable=line.report_group != DEPOSIT,
+        discountable=is_sale(line.report_group),
     )
 
 

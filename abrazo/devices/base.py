@@ -3,11 +3,13 @@
 DeviceFault
 ├── NoAnswer       nothing came back: the outcome is unknown
 ├── Unreachable    the device could not be reached: nothing was done
-└── NotKnown       the device has never heard of this reference: nothing was done
+├── NotKnown       the device has never heard of this reference: nothing was done
+└── Duplicate      the device says that it used this reference before: ask what stands under it
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -28,12 +30,25 @@ class NotKnown(DeviceFault):
     """The device has no record of this reference; nothing was done."""
 
 
+class Duplicate(DeviceFault):
+    """The device says that it has used this reference before, and did nothing now."""
+
+
+class Incomplete(Exception):
+    """The payment service lacks something about a card; `where` is the field, `what` says it."""
+
+    def __init__(self, where: str, what: str) -> None:
+        super().__init__(what)
+        self.where, self.what = where, what
+
+
 @dataclass(frozen=True, slots=True)
 class CardAnswer:
     """What a card machine says about a reference. `outcome` is None while it is under way.
 
-    `tip` is what the guest chose on the machine, in minor units, on top of the amount asked. `token` stands for
-    the card with this machine; the card's number is never told.
+    `amount` is what was approved, in minor units: it can be less than was asked. `tip` is what the guest chose on
+    the machine, on top. `signature`: the guest signs for it. `token` stands for the card with this machine; the
+    card's number is never told.
     """
 
     step: str
@@ -44,6 +59,28 @@ class CardAnswer:
     last_four: str = ""
     expiry: str = ""
     token: str = ""
+    amount: int = 0
+    signature: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What a stand-in was told comes next."""
+
+    outcome: str = "approve"
+    tip_percent: int = 0
+    line_down: bool = False
+    pace: float = 1.0  # seconds a step
+
+
+@dataclass(frozen=True, slots=True)
+class KnownCard:
+    """What is ever kept of a card: never its number or its code."""
+
+    token: str
+    brand: str
+    last_four: str
+    expiry: str  # MM/YY
 
 
 class CardMachine(Protocol):
@@ -52,16 +89,52 @@ class CardMachine(Protocol):
     name: str
 
     def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
-        """Begin a charge, refund or hold, or the capture or release of the hold `of`; raises DeviceFault."""
+        """Begin a charge, refund or hold; the capture or release of the hold `of`; a tip added to the charge `of`.
+
+        At the payment service a charge is of the card `of`, by its token. Raises DeviceFault.
+        """
 
     def look(self, reference: str) -> CardAnswer:
         """Where a reference stands, as the machine reports by itself; raises NoAnswer when it stays silent."""
 
     def inquire(self, reference: str) -> CardAnswer:
-        """Ask for a reference's outcome from the machine's own memory; raises DeviceFault."""
+        """Ask for a reference's outcome from the machine's own memory; raises DeviceFault.
+
+        A reference that is NotKnown is closed by this: should it arrive later, it is refused, not charged.
+        """
 
     def stop(self, reference: str) -> None:
         """Cancel what is under way, if the card has not been answered yet."""
+
+
+class StandIn(CardMachine, Protocol):
+    """What a stand-in for a card machine can besides."""
+
+    @property
+    def told(self) -> Told:
+        """What it was told comes next."""
+
+    def tell(self, told: Told) -> None:
+        """Say what comes next; what has begun already stays as it was."""
+
+    def charged(self) -> list[tuple[str, int]]:
+        """Every approved reference and what it moved in minor units, refunds negative."""
+
+    def held(self) -> list[tuple[str, int]]:
+        """Sums that stand reserved on cards: the reference of each hold and its minor units."""
+
+    def remember(self, charged: Iterable[tuple[str, int, float]]) -> None:
+        """Charges of the past: (reference, minor units, seconds since the epoch)."""
+
+    def batch(self) -> str:
+        """Everything it moved, as its batch file: CSV, described in docs/formats/batch-files.md."""
+
+
+class PaymentService(StandIn, Protocol):
+    """Charges cards that are keyed or stored. It answers for references as a card machine does."""
+
+    def keep_card(self, number: str, expiry: str, code: str) -> KnownCard:
+        """Give a card's number for a token. Raises Incomplete, naming what is missing or wrong, or DeviceFault."""
 
 
 class Printer(Protocol):

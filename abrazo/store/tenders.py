@@ -7,13 +7,16 @@ from dataclasses import dataclass
 from abrazo.store.db import Connection, Row, fields
 
 OPEN_ASK = ("asked", "sent", "unknown")
+OURS = ("cash", "deposit", "account", "gift card", "voucher", "store credit", "points")  # neither charged nor recorded
 
 
 @dataclass(frozen=True, slots=True)
 class KeptPayment:
     """Money taken. `amount` is on the bill, `tip` beside it; minor units. Taken back when `taken_back_at` is set.
 
-    `deposit` is the deposit line that the tender deposit uses up.
+    `deposit` is the deposit line that the tender deposit uses up, `stored` the gift card or the like. `credit` is
+    what of `amount` was above the bill and became store credit. `tip_of` is the charge that a later tip belongs to.
+    `signature` is wanted, paper or screen. `back_day` and `back_till` say where money that was taken back went.
     """
 
     id: int
@@ -35,11 +38,19 @@ class KeptPayment:
     taken_back_at: str | None = None
     taken_back_by: str | None = None
     deposit: int | None = None
+    extra: str | None = None
+    credit: int = 0
+    card: int | None = None
+    stored: int | None = None
+    tip_of: int | None = None
+    signature: str = ""
+    back_day: int | None = None
+    back_till: str | None = None
 
     @property
     def recorded(self) -> bool:
         """Whether it only notes money already taken; nothing was charged by it."""
-        return self.tender not in ("cash", "card", "deposit", "account")
+        return self.machine is None and self.tender not in OURS
 
     @property
     def given(self) -> int:
@@ -54,9 +65,11 @@ class KeptPayment:
 
 @dataclass(frozen=True, slots=True)
 class CardAsk:
-    """Something asked of a card machine under our own reference: charge, refund, hold, capture or release.
+    """Something asked of a card machine or the payment service under our own reference.
 
-    `hold` is the held card that a capture or release is about.
+    Its kind is charge, refund, hold, capture, release or tip. `hold` is the held card that a capture or release is
+    about, `card` the card that the service charges, `refund` the refund of a closed ticket that is asked for.
+    `credit` is what of the amount is above the bill and becomes store credit.
     """
 
     reference: str
@@ -76,6 +89,10 @@ class CardAsk:
     said: str
     ended_at: str | None = None
     hold: int | None = None
+    card: int | None = None
+    refund: int | None = None
+    extra: str | None = None
+    credit: int = 0
 
     @property
     def open(self) -> bool:
@@ -85,25 +102,32 @@ class CardAsk:
 
 PAYMENT_COLUMNS = """
 SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand, last_four,
-       reference, taken_back_at, taken_back_by, deposit FROM payment
+       reference, taken_back_at, taken_back_by, deposit, extra, credit, card, stored, tip_of, signature, back_day,
+       back_till FROM payment
 """
+PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
 PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
 PAYMENTS_OF_DAY = PAYMENT_COLUMNS + "WHERE day = ? AND till = ? ORDER BY id"
+BACK_ON_DAY = PAYMENT_COLUMNS + "WHERE back_day = ? AND back_till = ? ORDER BY id"
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
-                     last_four, reference, deposit) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                     last_four, reference, deposit, extra, credit, card, stored, tip_of, signature)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
-TAKE_BACK = "UPDATE payment SET taken_back_at = ?, taken_back_by = ? WHERE id = ?"
+TAKE_BACK = """
+UPDATE payment SET taken_back_at = ?, taken_back_by = ?, back_day = ?, back_till = ? WHERE id = ?
+"""
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
-       said, ended_at, hold FROM card_ask
+       said, ended_at, hold, card, refund, extra, credit FROM card_ask
 """
 ASKS = ASK_COLUMNS + "WHERE ticket = ? ORDER BY asked_at, rowid"
 ASK = ASK_COLUMNS + "WHERE reference = ?"
 OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
 ADD_ASK = """
 INSERT INTO card_ask (reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at,
-                      state, step, said, hold) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                      state, step, said, hold, card, refund, extra, credit)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 SET_ASK = "UPDATE card_ask SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
 
@@ -117,17 +141,30 @@ def payments_of(connection: Connection, day: int, till: str) -> list[KeptPayment
     return [KeptPayment(*row) for row in connection.execute(PAYMENTS_OF_DAY, (day, till))]
 
 
+def read_payment(connection: Connection, payment: int) -> KeptPayment | None:
+    row = connection.execute(PAYMENT, (payment,)).fetchone()
+    return KeptPayment(*row) if row else None
+
+
 def add_payment(connection: Connection, payment: KeptPayment) -> int:
     """Keep a payment; its id is given anew."""
     p = payment
     figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference, p.deposit)
-    row = connection.execute(ADD_PAYMENT, (p.ticket, p.payer, p.day, p.till, p.staff, p.at, *figures)).lastrowid
+    more = (p.extra, p.credit, p.card, p.stored, p.tip_of, p.signature)
+    where = (p.ticket, p.payer, p.day, p.till, p.staff, p.at)
+    row = connection.execute(ADD_PAYMENT, (*where, *figures, *more)).lastrowid
     assert row is not None
     return row
 
 
-def take_back(connection: Connection, payment: int, at: str, by: str) -> None:
-    connection.execute(TAKE_BACK, (at, by, payment))
+def take_back(connection: Connection, payment: int, at: str, by: str, day: int, till: str) -> None:
+    """A payment goes back, on a day at a till that may be others than its own."""
+    connection.execute(TAKE_BACK, (at, by, day, till, payment))
+
+
+def taken_back_on(connection: Connection, day: int, till: str) -> list[KeptPayment]:
+    """Payments of any day that went back on this day at this till."""
+    return [KeptPayment(*row) for row in connection.execute(BACK_ON_DAY, (day, till))]
 
 
 def _ask(row: Row) -> CardAsk:
@@ -151,7 +188,8 @@ def open_asks(connection: Connection) -> list[CardAsk]:
 def add_ask(connection: Connection, ask: CardAsk) -> None:
     a = ask
     what = (a.reference, a.kind, a.ticket, a.payer, a.payment, a.machine, a.amount, a.tip, int(a.ask_tip))
-    connection.execute(ADD_ASK, (*what, a.till, a.staff, a.asked_at, a.state, a.step, a.said, a.hold))
+    how = (a.till, a.staff, a.asked_at, a.state, a.step, a.said)
+    connection.execute(ADD_ASK, (*what, *how, a.hold, a.card, a.refund, a.extra, a.credit))
 
 
 def set_ask(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:

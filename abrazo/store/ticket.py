@@ -73,6 +73,7 @@ class KeptLine:
     unit: str = ""
     booking: int | None = None
     job: int | None = None
+    stored: int | None = None
     choices: tuple[tuple[str, int], ...] = ()
     shares: tuple[tuple[int, int], ...] = ()
 
@@ -138,7 +139,7 @@ DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
 
 LINES = """
 SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
-       unit, booking, job
+       unit, booking, job, stored
 FROM line WHERE ticket = ? ORDER BY id
 """
 LINE_CHOICES = """
@@ -151,8 +152,8 @@ WHERE l.ticket = ? ORDER BY s.line, s.guest
 """
 ADD_LINE = """
 INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
-                  booking, job)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                  booking, job, stored)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
 ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
@@ -348,6 +349,7 @@ def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
             line.unit,
             line.booking,
             line.job,
+            line.stored,
         ),
     ).lastrowid
     assert row is not None

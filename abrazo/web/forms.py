@@ -89,14 +89,18 @@ class View:
     amount: str = ""
     handed: str = ""
     tip: str = ""
-    machine: str = ""
+    way: str = ""  # the way to pay that is chosen
+    extra: str = ""  # what becomes of more than is due: tip or credit
+    stored: str = ""  # a gift card: for how much, and the number of one that is topped up
+    topped: str = ""
+    expiry: str = ""  # of a keyed card; its number and code are in no view
     naming: str = ""  # a guest being named
     name: str = ""
     alone: str = ""  # "yes": the household's other open things are not offered
     label: str = ""  # an unlisted item: what it is, its price, its kind
     price: str = ""
     kind: str = ""
-    reference: str = ""  # of money already taken
+    reference: str = ""  # of money already taken; the number of a gift card
     said: int | None = None  # a payment that was just made, told at the top
 
     @classmethod
@@ -117,7 +121,11 @@ class View:
             amount=text(form, "amount"),
             handed=text(form, "handed"),
             tip=text(form, "tip"),
-            machine=text(form, "machine"),
+            way=text(form, "way"),
+            extra=text(form, "extra"),
+            stored=text(form, "stored"),
+            topped=text(form, "topped"),
+            expiry=text(form, "expiry"),
             naming=text(form, "naming"),
             name=text(form, "name"),
             alone=text(form, "alone"),

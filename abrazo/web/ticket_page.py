@@ -50,7 +50,8 @@ def ticket_page(
     strip = strip_of(house, whole, payer if view.view == "share" else None)
     pad = None
     if view.view == "pay" and payer is not None:
-        pad = tenders.pay_pad(house, actor, whole, payer, view.amount, view.handed, view.machine)
+        typed = tenders.Typed(view.amount, view.handed, view.way, view.reference, view.extra)
+        pad = tenders.pay_pad(house, actor, whole, payer, typed)
         if pad.fault is not None and notice is None:
             notice = Notice("wrong", pad.fault.what, pad.fault.where)
     source, pick = whole.head.source, None

@@ -14,7 +14,7 @@ def test_at_most_what_is_due(due: int, held: list[int]) -> None:
     assert sum(applied) == min(due, sum(held))
     assert all(0 <= part <= whole for part, whole in zip(applied, held, strict=True))
     touched = [part for part in applied if part]
-    assert touched == [whole for whole in held if whole][: len(touched) - 1] + touched[-1:]
+    assert touched == [whole for whole in held if whole][: max(0, len(touched) - 1)] + touched[-1:]
 
 
 @given(st.integers(0, 10**6), st.integers(0, 10**6))

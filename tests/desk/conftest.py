@@ -16,7 +16,7 @@ from abrazo.desk import following
 from abrazo.desk.house import Actor, Devices, House
 from abrazo.desk.set_up import open_day, open_house, set_up
 from abrazo.desk.whole import Whole, read_whole
-from abrazo.devices.card import Told
+from abrazo.devices.base import Told
 from abrazo.store import journal
 
 MACHINE = "card machine 1"
@@ -59,7 +59,7 @@ class Desk:
         following.follow(self.house, after_start=True)
 
     def tell(self, outcome: str = "approve", tip: int = 0, down: bool = False) -> None:
-        for machine in self.house.devices.machines.values():
+        for machine in (*self.house.devices.machines.values(), self.house.devices.service):
             machine.tell(Told(outcome, tip, down, pace=0))
 
     def key(self) -> str:
@@ -79,7 +79,14 @@ class Desk:
 
     def charged(self) -> int:
         """What the machines' own memory says they moved."""
-        return sum(moved for machine in self.house.devices.machines.values() for _, moved in machine.charged())
+        devices = self.house.devices
+        return sum(moved for one in (*devices.machines.values(), devices.service) for _, moved in one.charged())
+
+    def settle_unknown(self, ticket: int) -> None:
+        """The machines can be reached again, and everything whose outcome is open is asked for."""
+        self.tell()
+        for ask in self.whole(ticket).open_asks:
+            following.ask_again(self.house, ask.reference)
 
     def balance(self, start: str) -> int:
         balances = journal.balances(self.house.connection)

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from abrazo.devices.base import NoAnswer, NotKnown, Unreachable
-from abrazo.devices.card import StandInMachine, Told
+from abrazo.devices.base import NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.card import StandInMachine
 from abrazo.devices.drawer import StandInDrawers
 from abrazo.devices.post import StandInPost
 from abrazo.devices.scanner import StandInScanner

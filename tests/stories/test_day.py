@@ -9,7 +9,7 @@ from abrazo.demo.day import Story, StoryClock
 from abrazo.desk import following, tabs, ticket, till
 from abrazo.desk.look.till import till_page
 from abrazo.desk.whole import read_whole
-from abrazo.devices.card import Told
+from abrazo.devices.base import Told
 from abrazo.store import holds
 from abrazo.store import ticket as kept
 from tests.stories.conftest import Clerk

@@ -117,15 +117,15 @@ def test_money_already_taken_is_only_recorded(clerk: MakeClerk, running: Running
     """The third route: nothing is charged, a number is required, what was typed stays, and it stands apart afterwards."""
     desk = wren(clerk)
     desk.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=pay")
-    desk.page.get_by_text("Record €28.10 already taken, by cheque").click()
+    desk.touch("link", "Another card machine")
     desk.expected = {422}
-    desk.type("Its number", "4111 1111 1111 1111")
-    desk.touch("button", "Record €28.10 already taken on another card machine")
+    desk.type("Brand and number of the slip", "4111 1111 1111 1111")
+    desk.touch("button", "Record €28.10 already taken by another card machine")
     desk.sees("which is never kept")
     desk.expected = set()
-    desk.type("Its number", "slip 88")
-    desk.touch("button", "Record €28.10 already taken on another card machine")
-    desk.sees("Recorded, not charged: card elsewhere slip 88")
+    desk.type("Brand and number of the slip", "slip 88")
+    desk.touch("button", "Record €28.10 already taken by another card machine")
+    desk.sees("Recorded, not charged: another card machine slip 88")
     in_balance(running)
 
 

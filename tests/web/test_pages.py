@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.desk.house import Devices
-from abrazo.devices.card import Told
+from abrazo.devices.base import Told
 from abrazo.web.main import create_app
 from tests.stories.house import demo_template
 

@@ -5,17 +5,21 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 
-from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT
+from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, is_sale
 from abrazo.core.till import expected_cash
 from abrazo.desk.house import House, NotFound
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.look.till import drawer_of
-from abrazo.desk.whole import KeptLine, Whole, read_whole
+from abrazo.desk.whole import Whole, read_whole
 from abrazo.formats.day_report import DayReport
 from abrazo.store import ticket as kept
 from abrazo.store import till
 from abrazo.store.till import AnyDay, Count
 
+STORED_USED = {
+    "deposit": "deposits used", "account": "left on accounts", "gift card": "gift cards spent",
+    "voucher": "vouchers used", "store credit": "store credit spent", "points": "points spent",
+}  # fmt: skip
 Pairs = tuple[tuple[str, str], ...]
 
 
@@ -64,28 +68,30 @@ def _sold(house: House, tickets: list[Whole]) -> Pairs:
     groups: list[tuple[str, int]] = []
     for whole in tickets:
         nets = {bill.id: bill.net for bill in whole.bill.lines}
-        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if is_sale(line)]
+        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if is_sale(line.report_group)]
         charges = dict(whole.bill.charges)
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
     total = sum(amount for _, amount in groups)
     return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
 
 
-def is_sale(line: KeptLine) -> bool:
-    """Whether a line sells something; a deposit or a payment on account does not."""
-    return line.report_group != DEPOSIT and not line.report_group.startswith(ON_ACCOUNT)
-
-
 def _stored(house: House, tickets: list[Whole]) -> Pairs:
     """Deposits taken and used, money received and left on accounts."""
     found: list[tuple[str, int]] = []
     for whole in tickets:
-        lines = [line for line in whole.standing if not is_sale(line)]
-        found += [("deposits taken" if ln.report_group == DEPOSIT else "received on accounts", ln.unit_price)
-                  for ln in lines]  # fmt: skip
-        used = [payment for payment in whole.taken if payment.tender in ("deposit", "account")]
-        found += [("deposits used" if p.deposit else "left on accounts", p.given) for p in used]
+        lines = [line for line in whole.standing if not is_sale(line.report_group)]
+        found += [(_stored_words(ln.report_group), ln.unit_price) for ln in lines]
+        found += [(STORED_USED[p.tender], p.given) for p in whole.taken if p.tender in STORED_USED]
+        found += [("left over, now store credit", p.credit) for p in whole.taken if p.credit]
     return _added(house, found)
+
+
+def _stored_words(group: str) -> str:
+    return (
+        "received on accounts"
+        if group.startswith(ON_ACCOUNT)
+        else f"{group}s {'taken' if group == DEPOSIT else 'sold'}"
+    )
 
 
 def _taxes(house: House, tickets: list[Whole]) -> Pairs:
@@ -99,7 +105,7 @@ def _taxes(house: House, tickets: list[Whole]) -> Pairs:
 
 
 def _routes(house: House, tickets: list[Whole]) -> Pairs:
-    payments = [p for whole in tickets for p in whole.taken if p.tender not in ("deposit", "account")]
+    payments = [p for whole in tickets for p in whole.taken if p.tender not in STORED_USED]
     taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in payments]
     back = [("taken back", p.given) for w in tickets for p in w.payments if p.taken_back_at and not p.deposit]
     return _added(house, [*taken, *back])

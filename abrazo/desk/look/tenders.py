@@ -9,18 +9,23 @@ from abrazo.core.deposits import over_hold
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT
 from abrazo.core.reckon import reckon
+from abrazo.core.sharing import Payer
 from abrazo.core.tenders import cash_due, likely_cash
 from abrazo.core.tips import Tip, tip_amount
+from abrazo.desk import stored
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.tabs import held_for
+from abrazo.desk.look.ways import Way, chosen_way, ways_of
 from abrazo.desk.people import known
+from abrazo.desk.stored import Value
+from abrazo.desk.tender_list import tenders_on
 from abrazo.desk.tips import OFFERED
 from abrazo.desk.whole import Whole
-from abrazo.store import catalogue, tenders
+from abrazo.store import catalogue
 from abrazo.store.holds import Hold
 from abrazo.store.tenders import CardAsk, KeptPayment
 
-HELD = "held"  # the way of paying that takes from the held card
+MOST_PARTS = 6  # guests whose parts are offered by themselves
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,17 +38,23 @@ class TipOffer:
 
 
 @dataclass(frozen=True, slots=True)
-class MachineOffer:
-    """A card machine, and with whom it is busy."""
+class Typed:
+    """What was typed or chosen on the pad, as text."""
 
-    name: str
-    busy: str
-    chosen: bool
+    amount: str = ""
+    handed: str = ""
+    way: str = ""
+    reference: str = ""
+    extra: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class PayPad:
-    """All figures of the pay pad, in minor units. `amount` is what will be taken; `fault` is what is wrong with it."""
+    """All figures of the pay pad, in minor units. `amount` is what will be taken; `fault` is what is wrong with it.
+
+    `above` is what of the amount is more than is due, `extra` what becomes of it, `person` whose credit it could be.
+    `figures` are amounts that fill the field at a touch.
+    """
 
     bill: int
     tip: int
@@ -51,11 +62,16 @@ class PayPad:
     due: int
     amount: int
     part: bool
+    above: int
+    extra: str
+    person: str
     cash: int
     tips: list[TipOffer]
     other_tip: bool
-    machines: list[MachineOffer]
-    machine: str
+    figures: list[tuple[str, int]]
+    ways: list[Way]
+    way: Way | None
+    value: Value | None
     notes: list[tuple[int, int]]
     handed: int | None
     change: int
@@ -63,10 +79,8 @@ class PayPad:
     last_ask: CardAsk | None
     payments: list[KeptPayment]
     held: Hold | None = None  # the card held for this ticket
-    on_held: bool = False  # whether the held card is the way that is chosen
     over: int = 0
     tippable: bool = True
-    account: str = ""  # whose account a rest can be put on
     fault: Refused | None = None
 
 
@@ -81,32 +95,48 @@ def read_money(house: House, text: str, where: str) -> int:
         raise Refused("amount", f"“{text}” is not an amount: {refusal.what}", where) from None
 
 
-def pay_pad(
-    house: House, actor: Actor, whole: Whole, payer_id: int, amount: str = "", handed: str = "", machine: str = ""
-) -> PayPad:
-    """The pad for one payer. Bad amounts leave the pad as it would be without them, with the fault named."""
-    account = whole.payer_bill(payer_id).account
-    step = house.settings.cash_rounding
-    wanted, given, fault = account.due, None, None
+@dataclass(frozen=True, slots=True)
+class _Amounts:
+    wanted: int
+    given: int | None
+    fault: Refused | None = None
+
+
+def _amounts(house: House, due: int, typed: Typed) -> _Amounts:
+    """What is to be taken, and what was handed over; bad ones leave what would be without them."""
     try:
-        if amount:
-            wanted = read_money(house, amount, "amount")
-            if wanted <= 0 or wanted > account.due:
-                due = house.settings.currency.text(account.due)
-                raise Refused("amount", f"From 0.01 up to the {due} that is due can be taken.", "amount")
-        if handed:
-            given = read_money(house, handed, "handed")
+        wanted = read_money(house, typed.amount, "amount") if typed.amount else due
+        if wanted <= 0:
+            raise Refused("amount", "Take how much? More than 0.", "amount")
+        return _Amounts(wanted, read_money(house, typed.handed, "handed") if typed.handed else None)
     except Refused as refusal:
-        fault, wanted, given = refusal, account.due, None
-    cash = cash_due(wanted, step) if wanted == account.due else wanted
-    if given is not None and given < cash and fault is None:
-        text = house.settings.currency.text
-        what = f"{text(given)} does not cover {text(cash)}. To take only a part, put the part into the amount."
-        fault, given = Refused("handed", what, "handed"), None
+        return _Amounts(due, None, refusal)
+
+
+def _covered(house: House, found: _Amounts, cash: int) -> _Amounts:
+    """Refused beside the field when what was handed over does not cover the amount."""
+    if found.given is None or found.given >= cash:
+        return found
+    text = house.settings.currency.text
+    what = f"{text(found.given)} does not cover {text(cash)}. To take only a part, put the part into the amount."
+    return _Amounts(found.wanted, None, Refused("handed", what, "handed"))
+
+
+def pay_pad(house: House, actor: Actor, whole: Whole, payer_id: int, typed: Typed) -> PayPad:
+    """The pad for one payer. Bad amounts leave the pad as it would be without them, with the fault named."""
+    account, payer = whole.payer_bill(payer_id).account, whole.payer(payer_id)
+    found = _amounts(house, account.due, typed)
+    cash = cash_due(found.wanted, house.settings.cash_rounding) if found.wanted == account.due else found.wanted
+    found = _covered(house, found, cash)
+    wanted, given = found.wanted, found.given
+    takes_cash = any(tender.kind == "cash" for tender in tenders_on(house))
     notes = likely_cash(cash, catalogue.list_denominations(house.connection), 10**house.settings.currency.digits)
     asks = [ask for ask in whole.asks if ask.payer == payer_id]
-    tip = whole.payer(payer_id)
-    offers = _tips(whole, payer_id)
+    offers, held = _tips(whole, payer_id), held_for(house, whole.head.id)
+    ways = ways_of(house, actor, whole, account.due)
+    way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine)
+    value, fault = _value(house, way, typed.reference, found.fault)
+    above = max(0, wanted - account.due)
     return PayPad(
         bill=account.total,
         tip=account.tip,
@@ -114,32 +144,66 @@ def pay_pad(
         due=account.due,
         amount=wanted,
         part=wanted != account.due,
+        above=above,
+        extra=typed.extra if above and typed.extra in ("tip", "credit") else "",
+        person=known(house, whole.head.person).name if whole.head.person else "",
         cash=cash,
         tips=offers,
-        other_tip=bool(tip.tip_amount) and not any(offer.chosen for offer in offers),
-        machines=(machines := _machines(house, actor, machine)),
-        machine=next((m.name for m in machines if m.chosen), ""),
-        notes=[(note, note - cash) for note in notes],
+        other_tip=bool(payer.tip_amount) and not any(offer.chosen for offer in offers),
+        figures=figures(whole, payer_id),
+        ways=ways,
+        way=way,
+        value=value,
+        notes=[(note, note - cash) for note in notes] if takes_cash else [],
         handed=given,
         change=0 if given is None else given - cash,
         open_ask=next((ask for ask in asks if ask.open), None),
-        last_ask=asks[-1] if asks and asks[-1].state in ("declined", "cancelled", "not sent") else None,
+        last_ask=_last(asks),
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
-        held=(held := held_for(house, whole.head.id)),
-        on_held=held is not None and machine in ("", HELD) and given is None,
+        held=held,
         over=over_hold(wanted, held.amount) if held else 0,
-        account=_account(house, whole),
         tippable=any(line.report_group != DEPOSIT for line in whole.standing),
         fault=fault,
     )
 
 
-def _account(house: House, whole: Whole) -> str:
-    """The name of the ticket's person, when they have an account."""
-    if whole.head.person is None:
-        return ""
-    person = known(house, whole.head.person)
-    return person.name if person.company else ""
+def _last(asks: list[CardAsk]) -> CardAsk | None:
+    """The last thing asked of a machine, when it came to nothing."""
+    return asks[-1] if asks and asks[-1].state in ("declined", "cancelled", "not sent") else None
+
+
+def _value(house: House, way: Way | None, code: str, fault: Refused | None) -> tuple[Value | None, Refused | None]:
+    """What is on a gift card or voucher whose number was typed."""
+    if way is None or way.kind not in (stored.GIFT_CARD, stored.VOUCHER) or not code.strip():
+        return None, fault
+    try:
+        return stored.find_value(house, way.kind, code), fault
+    except Refused as refusal:
+        return None, fault or refusal
+
+
+def figures(whole: Whole, payer_id: int) -> list[tuple[str, int]]:
+    """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
+    bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
+    items = sum(row.amount for row in bill.rows if row.kind == "line")
+    found: list[tuple[str, int]] = []
+    if whole.shared and whole.charges and whole.head.split == "shares" and not bill.account.paid:
+        letter = whole.payer(payer_id).letter
+        fees = {way: sum(dict(_charge_parts(whole, c.id, way)).get(letter, 0) for c in whole.charges)
+                for way in ("even", "proportional")}  # fmt: skip
+        found = [("items alone", items), ("with fees evenly", items + fees["even"]),
+                 ("with fees in proportion", items + fees["proportional"])]  # fmt: skip
+    elif not whole.shared and 1 < len(whole.guests) <= MOST_PARTS and not whole.taken:
+        found = _parts(whole)
+    return [(words, amount) for words, amount in found if 0 < amount <= due]
+
+
+def _parts(whole: Whole) -> list[tuple[str, int]]:
+    """Each guest's part, as if the bill were shared by guest."""
+    payers = tuple(Payer(f"g{guest.id}", (str(guest.id),)) for guest in whole.guests)
+    bill = reckon(replace(whole.ticket, payers=payers, split="shares", tips=(), payments=(), settled={}))
+    names = {f"g{guest.id}": guest.name or guest.letter for guest in whole.guests}
+    return [(f"{names[payer.id]}'s part", payer.account.total) for payer in bill.payers]
 
 
 def _tips(whole: Whole, payer_id: int) -> list[TipOffer]:
@@ -155,15 +219,6 @@ def _tips(whole: Whole, payer_id: int) -> list[TipOffer]:
 def net_of(whole: Whole, payer_id: int) -> int:
     """A payer's share of the lines, rounded once: what a tip in percent is reckoned on."""
     return dict(zip((bill.id for bill in whole.bill.payers), whole.bill.payer_nets, strict=True))[str(payer_id)]
-
-
-def _machines(house: House, actor: Actor, wanted: str) -> list[MachineOffer]:
-    busy = {ask.machine: ask for ask in tenders.open_asks(house.connection) if ask.state != "unknown"}
-    names = list(house.devices.machines)
-    own = wanted if wanted in names else actor.till.machine
-    if own in busy and not wanted:
-        own = next((name for name in names if name not in busy), own)
-    return [MachineOffer(name, "busy with another guest" if name in busy else "", name == own) for name in names]
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.house import House
-from abrazo.desk.tenders import RECORDED
+from abrazo.desk.tender_list import all_tenders
 from abrazo.desk.whole import read_whole
 from abrazo.store import catalogue, tenders
 from abrazo.store import ticket as kept
@@ -82,7 +82,7 @@ def till_page(house: House, till: Till) -> TillPage:
         handed=handed,
         change=change,
         cards=[_sum(machine, [p for p in standing if p.machine == machine]) for machine in machines],
-        recorded=[_sum(one, found) for one in RECORDED if (found := [p for p in standing if p.tender == one])],
+        recorded=[_sum(one, [p for p in standing if p.tender == one]) for one in _recorded(house, standing)],
         tips=_tips(house, standing),
         taken_back=[payment for payment in payments if payment.taken_back_at],
         last=list(reversed(payments))[:12],
@@ -93,6 +93,12 @@ def till_page(house: House, till: Till) -> TillPage:
         petty=tills.petty_of(house.connection, day.id, till.id),
         count=tills.counts_of(house.connection, day.id).get(till.id),
     )
+
+
+def _recorded(house: House, payments: list[KeptPayment]) -> list[str]:
+    """The tenders that were recorded here, in the house's order."""
+    used = {payment.tender for payment in payments if payment.recorded}
+    return [tender.id for tender in all_tenders(house) if tender.id in used]
 
 
 def number_of(house: House, ticket: int) -> int:

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
-from abrazo.desk import accounts, following, send
+from abrazo.desk import accounts, cards, following, gift_cards, send
 from abrazo.desk import tenders as desk
 from abrazo.desk.house import Devices, House, NotFound, Settings
 from abrazo.desk.look.receipt import receipt_of
@@ -34,7 +34,7 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     amount = read_money(house, text(form, "take"), "amount")
     handed = read_money(house, text(form, "handed"), "handed")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key)
+    payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key, text(form, "extra"))
     opened = send.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
@@ -74,8 +74,44 @@ def change(
 def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     amount = read_money(house, text(form, "take"), "amount")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key)
+    desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key, text(form, "extra"))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/keyed")
+def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A card read out on the phone, charged through the payment service. Its number is not kept, nor shown again."""
+    sum_ = desk.Sum(read_money(house, text(form, "take"), "amount"), text(form, "extra"))
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
+    card = cards.Keyed(text(form, "number"), text(form, "expiry"), text(form, "code"), text(form, "keep") == "yes")
+    cards.charge_keyed(house, actor, ticket, version, payer, card, sum_, key)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/stored-card")
+def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    sum_ = desk.Sum(read_money(house, text(form, "take"), "amount"), text(form, "extra"))
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
+    cards.charge_stored(house, actor, ticket, version, payer, whole(form, "card"), sum_, key)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/spend")
+def spend(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Gift card, voucher, store credit or points: used up for what is due."""
+    amount, kind = read_money(house, text(form, "take"), "amount"), text(form, "kind")
+    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
+    gift_cards.spend(house, actor, ticket, version, payer, kind, amount, text(form, "reference"), key)
+    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+
+
+@router.post("/sell-stored")
+def sell_stored(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A gift card or voucher onto the ticket, or a top-up."""
+    amount = read_money(house, text(form, "stored"), "stored")
+    version, key, kind = whole(form, "version"), act_key(form), text(form, "kind")
+    gift_cards.sell(house, actor, ticket, version, kind, amount, text(form, "topped"), key)
+    return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
 @router.post("/record")

@@ -1,0 +1,48 @@
+"""The stand-ins for card machines and payment service in a process of their own.
+
+It says where it listens in the first line of its output, and ends when its input ends: when whoever started it is gone.
+"""
+
+from __future__ import annotations
+
+import os
+import socket
+import subprocess
+import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import uvicorn
+
+from abrazo.desk.house import MACHINES
+from abrazo.devices.served import stand_ins_app, stand_ins_beside
+
+
+def serve(host: str, port: int, db: Path) -> None:
+    """Serve the stand-ins whose memory lies beside a database."""
+    machines, service = stand_ins_beside(db, MACHINES)
+    listening = socket.create_server((host, port))
+    print(f"http://{host}:{listening.getsockname()[1]}", flush=True)
+    threading.Thread(target=_end_with_input, daemon=True).start()
+    server = uvicorn.Server(uvicorn.Config(stand_ins_app([*machines, service]), log_level="critical"))
+    server.run(sockets=[listening])
+
+
+def _end_with_input() -> None:
+    """Nothing is lost by it: what was answered is on disk already."""
+    sys.stdin.buffer.read()
+    os._exit(0)
+
+
+@contextmanager
+def started(db: Path) -> Iterator[str]:
+    """The stand-ins as a child process, at the address that is given."""
+    command = [sys.executable, "-m", "abrazo", "stand-ins", "--db", str(db)]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as child:  # noqa: S603
+        assert child.stdout is not None
+        address = child.stdout.readline().strip()
+        if not address:
+            raise RuntimeError("the stand-ins did not start")
+        yield address

@@ -1,0 +1,103 @@
+"""The ways to pay that stand open to a payer: card machine, payment service, what is recorded or used up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.desk import stored
+from abrazo.desk.cards import stored_for
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.tabs import held_for
+from abrazo.desk.people import known
+from abrazo.desk.tender_list import tenders_on
+from abrazo.desk.whole import Whole
+from abrazo.store import tenders
+from abrazo.store.tender_list import Tender
+
+HELD = "held"  # the way of paying that takes from the held card
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way to pay. `id` chooses it; `kind` is the tender's kind; `beside` is what stands under its name.
+
+    `act` is where its form is sent; `reference` what is asked for; `worth` what is on it, in minor units.
+    """
+
+    id: str
+    kind: str
+    name: str
+    beside: str = ""
+    act: str = ""
+    reference: str = ""
+    worth: int = 0
+    card: int = 0
+    missing: str = ""
+
+
+def ways_of(house: House, actor: Actor, whole: Whole, due: int) -> list[Way]:
+    """Every way in the house's order; a held card first. Cash is not among them: it is chosen by what is handed."""
+    held, found = held_for(house, whole.head.id), list[Way]()
+    if held is not None:
+        found.append(Way(HELD, HELD, f"{held.brand} ••{held.last_four}", "held", "held"))
+    for tender in tenders_on(house):
+        found += _of(house, actor, whole, due, tender)
+    return found
+
+
+def _of(house: House, actor: Actor, whole: Whole, due: int, tender: Tender) -> list[Way]:
+    person = whole.head.person
+    if tender.kind == "machine":
+        return _machines(house, actor)
+    if tender.kind == "keyed":
+        return [Way(tender.id, "keyed", "Key a card", "by phone", "keyed")]
+    if tender.kind == "stored card":
+        return [
+            Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}", f"stored by {owner.first_name}",
+                "stored-card", card=card.id)
+            for card, owner in stored_for(house, person)
+        ]  # fmt: skip
+    if tender.kind == "recorded":
+        return [Way(tender.id, "recorded", tender.name, "", "record", tender.reference)]
+    if tender.kind in (stored.GIFT_CARD, stored.VOUCHER):
+        return [Way(tender.id, tender.kind, tender.name, "", "spend", f"Number on the {tender.kind}")]
+    return _of_person(house, whole, due, tender)
+
+
+def _of_person(house: House, whole: Whole, due: int, tender: Tender) -> list[Way]:
+    """What only a known person has: store credit, points, an account."""
+    person, text = whole.head.person, house.settings.currency.text
+    if person is None:
+        return []
+    if tender.kind == "account":
+        company = known(house, person).company
+        return [Way(tender.id, "account", tender.name, known(house, person).name, "account")] if company else []
+    value = stored.credit_of(house, person) if tender.kind == stored.CREDIT else None
+    if tender.kind == stored.POINTS:
+        value = stored.points_value(house, person, due)
+    if value is None:
+        return []
+    has = f"{value.points} worth {text(value.worth)}" if value.points else f"{text(value.worth)} there"
+    return [Way(tender.id, tender.kind, tender.name, has, "spend", worth=value.worth)]
+
+
+def _machines(house: House, actor: Actor) -> list[Way]:
+    busy = {ask.machine for ask in tenders.open_asks(house.connection) if ask.state != "unknown"}
+    return [
+        Way(name, "machine", name.capitalize(), "busy with another guest" if name in busy else "ready", "card")
+        for name in house.devices.machines
+    ]
+
+
+def chosen_way(ways: list[Way], wanted: str, own_machine: str) -> Way | None:
+    """The way that is wanted, else the held card, else the till's own machine or one that is free."""
+    by_id = {way.id: way for way in ways}
+    if wanted in by_id:
+        return by_id[wanted]
+    if HELD in by_id:
+        return by_id[HELD]
+    machines = [way for way in ways if way.kind == "machine"]
+    own = by_id.get(own_machine)
+    if own is not None and own.beside == "ready":
+        return own
+    return next((way for way in machines if way.beside == "ready"), own or next(iter(machines), None))

@@ -1,0 +1,122 @@
+"""Gift cards and vouchers by number, store credit by person, points. What is on one is the sum of what was done."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Stored:
+    """A gift card, a voucher, or somebody's store credit. `good_until` is an ISO date, or empty."""
+
+    id: int
+    kind: str
+    code: str | None
+    person: int | None
+    made_at: str
+    made_by: str
+    good_until: str | None = None
+
+    @property
+    def ending(self) -> str:
+        """How its number ends: enough to tell it, too little to use it."""
+        return (self.code or "")[-4:]
+
+
+COLUMNS = "SELECT id, kind, code, person, made_at, made_by, good_until FROM stored "
+ONE = COLUMNS + "WHERE id = ?"
+BY_CODE = COLUMNS + "WHERE code = ?"
+CREDIT_OF = COLUMNS + "WHERE kind = 'store credit' AND person = ?"
+ADD = "INSERT INTO stored (kind, code, person, made_at, made_by, good_until) VALUES (?, ?, ?, ?, ?, ?)"
+# Sold or topped up on closed tickets; credit given by payments; less what was spent, and again what was refunded to it.
+BALANCE = """
+SELECT coalesce((SELECT sum(l.unit_price) FROM line l JOIN ticket t ON t.id = l.ticket
+                 WHERE l.stored = :one AND l.removed_at IS NULL AND t.state = 'closed'), 0)
+     + coalesce((SELECT sum(p.credit - CASE WHEN p.tender IN ('gift card', 'voucher', 'store credit')
+                                            THEN p.amount + p.tip ELSE 0 END)
+                 FROM payment p WHERE p.stored = :one AND p.taken_back_at IS NULL), 0)
+     + coalesce((SELECT sum(r.amount) FROM refund r JOIN payment p ON p.id = r.payment
+                 WHERE p.stored = :one AND p.tender IN ('gift card', 'store credit') AND r.state = 'done'), 0)
+"""
+SPENT = """
+SELECT count(*) FROM payment
+WHERE stored = ? AND tender IN ('gift card', 'voucher', 'store credit') AND taken_back_at IS NULL
+"""
+MOVES = """
+SELECT at, words, amount FROM (
+  SELECT t.closed_at AS at, 'sold on ticket ' || t.number AS words, l.unit_price AS amount
+  FROM line l JOIN ticket t ON t.id = l.ticket WHERE l.stored = :one AND l.removed_at IS NULL AND t.state = 'closed'
+  UNION ALL SELECT p.at, 'left over on ticket ' || t.number, p.credit
+  FROM payment p JOIN ticket t ON t.id = p.ticket WHERE p.stored = :one AND p.credit > 0 AND p.taken_back_at IS NULL
+  UNION ALL SELECT p.at, 'spent on ticket ' || t.number, -(p.amount + p.tip)
+  FROM payment p JOIN ticket t ON t.id = p.ticket
+  WHERE p.stored = :one AND p.tender IN ('gift card', 'voucher', 'store credit') AND p.taken_back_at IS NULL
+  UNION ALL SELECT r.at, 'refunded from ticket ' || t.number, r.amount
+  FROM refund r JOIN payment p ON p.id = r.payment JOIN ticket t ON t.id = r.ticket
+  WHERE p.stored = :one AND p.tender IN ('gift card', 'store credit') AND r.state = 'done'
+) ORDER BY at
+"""
+ADD_POINTS = "INSERT INTO points (person, ticket, payment, points, at) VALUES (?, ?, ?, ?, ?)"
+POINTS = "SELECT coalesce(sum(points), 0) FROM points WHERE person = ?"
+EARNED_ON = "SELECT coalesce(sum(points), 0) FROM points WHERE ticket = ? AND person = ? AND payment IS NULL"
+POINTS_OF_PAYMENT = "SELECT coalesce(sum(points), 0) FROM points WHERE payment = ?"
+
+
+def read(connection: Connection, stored: int) -> Stored | None:
+    row = connection.execute(ONE, (stored,)).fetchone()
+    return Stored(*row) if row else None
+
+
+def by_code(connection: Connection, code: str) -> Stored | None:
+    row = connection.execute(BY_CODE, (code,)).fetchone()
+    return Stored(*row) if row else None
+
+
+def credit_of(connection: Connection, person: int) -> Stored | None:
+    """Somebody's store credit, if there ever was any."""
+    row = connection.execute(CREDIT_OF, (person,)).fetchone()
+    return Stored(*row) if row else None
+
+
+def add(connection: Connection, stored: Stored) -> int:
+    """Keep a gift card or the like; its id is given anew."""
+    s = stored
+    row = connection.execute(ADD, (s.kind, s.code, s.person, s.made_at, s.made_by, s.good_until)).lastrowid
+    assert row is not None
+    return row
+
+
+def balance(connection: Connection, stored: int) -> int:
+    """What is on it, in minor units."""
+    return int(connection.execute(BALANCE, {"one": stored}).fetchone()[0])
+
+
+def is_spent(connection: Connection, stored: int) -> bool:
+    """Whether anything was paid with it."""
+    return bool(connection.execute(SPENT, (stored,)).fetchone()[0])
+
+
+def moves(connection: Connection, stored: int) -> list[tuple[str, str, int]]:
+    """Everything that was put on and taken off: when, words, minor units."""
+    return [tuple(row) for row in connection.execute(MOVES, {"one": stored})]
+
+
+def add_points(connection: Connection, person: int, ticket: int, payment: int | None, points: int, at: str) -> None:
+    connection.execute(ADD_POINTS, (person, ticket, payment, points, at))
+
+
+def points_of(connection: Connection, person: int) -> int:
+    """How many points somebody has."""
+    return int(connection.execute(POINTS, (person,)).fetchone()[0])
+
+
+def earned_on(connection: Connection, ticket: int, person: int) -> int:
+    """What a ticket has earned for somebody so far."""
+    return int(connection.execute(EARNED_ON, (ticket, person)).fetchone()[0])
+
+
+def points_of_payment(connection: Connection, payment: int) -> int:
+    """The points that a payment stands for, negative while it stands."""
+    return int(connection.execute(POINTS_OF_PAYMENT, (payment,)).fetchone()[0])

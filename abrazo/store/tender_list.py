@@ -1,0 +1,40 @@
+"""The house's ways to pay: which are on, and in which order."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Tender:
+    """A way to pay. `kind` is what the application does; `reference` what is asked for when money is recorded."""
+
+    id: str
+    name: str
+    kind: str
+    reference: str
+    is_on: bool
+    position: int
+
+
+LIST = "SELECT id, name, kind, reference, is_on, position FROM tender ORDER BY position, id"
+ADD = "INSERT INTO tender (id, name, kind, reference, is_on, position) VALUES (?, ?, ?, ?, ?, ?)"
+SET = "UPDATE tender SET is_on = ?, position = ? WHERE id = ?"
+
+
+def list_tenders(connection: Connection) -> list[Tender]:
+    """All of them, in the house's order, also those that are off."""
+    return [Tender(r["id"], r["name"], r["kind"], r["reference"], bool(r["is_on"]), r["position"])
+            for r in connection.execute(LIST)]  # fmt: skip
+
+
+def add(connection: Connection, tender: Tender) -> None:
+    t = tender
+    connection.execute(ADD, (t.id, t.name, t.kind, t.reference, int(t.is_on), t.position))
+
+
+def put(connection: Connection, tender: str, is_on: bool, position: int) -> None:
+    """Switch a way to pay on or off, and say where it stands."""
+    connection.execute(SET, (int(is_on), position, tender))
