@@ -18,6 +18,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from abrazo.core.reckon import Bill
+from abrazo.core.refunds import TaxedPart
 from abrazo.core.sharing import apportion
 from abrazo.core.ticket import Ticket, adjustment_parts, discount_parts
 
@@ -187,3 +188,13 @@ def balanced(postings: Sequence[Posting]) -> Postings:
     if sum(posting.amount for posting in postings):
         raise AssertionError(f"postings out of balance: {postings}")
     return tuple(postings)
+
+
+def refund_postings(account: str, reason: str, parts: Sequence[TaxedPart]) -> Postings:
+    """Money given back for a closed ticket: out of where it lies, against sales given back by reason, and its tax."""
+    legs = {account: -sum(part.amount for part in parts)}
+    for part in parts:
+        refunds, tax = f"income:refunds:{slug(reason)}", f"liabilities:tax:{part.tax}"
+        legs[refunds] = legs.get(refunds, 0) + part.amount - part.contained
+        legs[tax] = legs.get(tax, 0) + part.contained
+    return balanced([Posting(name, amount) for name, amount in legs.items() if amount])

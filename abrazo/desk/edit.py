@@ -84,6 +84,21 @@ def editing(
 
 
 @contextmanager
+def correcting(house: House, actor: Actor, ticket_id: int, key: str, kind: str) -> Iterator[Edit]:
+    """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
+    with atomic(house.connection):
+        edit = Edit(house, actor, read_whole(house, ticket_id))
+        edit.done = journal.read_act(house.connection, key)
+        if edit.done is None:
+            if edit.whole.head.state != "closed":
+                raise Refused("not_closed", f"Ticket {edit.whole.head.number} is not closed: change it as it is.")
+            kept.touch(house.connection, ticket_id)
+        yield edit
+        if edit.done is None:
+            journal.add_act(house.connection, key, kind, edit.at, edit.answer)
+
+
+@contextmanager
 def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[Edit]:
     """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
     with atomic(house.connection):

@@ -5,11 +5,12 @@
 
 from __future__ import annotations
 
+from contextlib import AbstractContextManager
 from datetime import datetime
 
 from abrazo.core.errors import Refused
-from abrazo.desk import tabs, tenders
-from abrazo.desk.edit import Edit, editing
+from abrazo.desk import refunds, reopening, tabs, tenders
+from abrazo.desk.edit import Edit, correcting, editing
 from abrazo.desk.house import Actor, House
 from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
 from abrazo.store import cards, holds, journal
@@ -122,11 +123,19 @@ def _note(house: House, ask: CardAsk, state: str, step: str, said: str = "", wha
             journal.add(connection, entry)
 
 
+def _recording(house: House, ask: CardAsk) -> AbstractContextManager[Edit]:
+    """The change of the ticket that records an answer; a refund's ticket is closed and stays so."""
+    if ask.refund is not None:
+        return correcting(house, _actor(house, ask), ask.ticket, f"answer to {ask.reference}", "refund")
+    return editing(house, _actor(house, ask), ask.ticket, None)
+
+
 def _end(house: House, ask: CardAsk, state: str, said: str) -> CardAsk:
-    with editing(house, _actor(house, ask), ask.ticket, None) as edit:
+    with _recording(house, ask) as edit:
         if tenders.read_ask(house, ask.reference).open:
             kept.set_ask(house.connection, ask.reference, state, ask.step, said, edit.at)
             edit.wrote("card ended", f"{ask.machine}, reference {ask.reference}: {state}. {said}")
+            refunds.answered(edit, ask, approved=False)
     return tenders.read_ask(house, ask.reference)
 
 
@@ -138,17 +147,22 @@ def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
     if answer.outcome != "approved":
         reason = f"{answer.reason.capitalize()}; nothing was charged."
         return _end(house, ask, answer.outcome, reason)
-    with editing(house, _actor(house, ask), ask.ticket, None) as edit:
+    with _recording(house, ask) as edit:
         if not tenders.read_ask(house, ask.reference).open:
             return tenders.read_ask(house, ask.reference)
         kept.set_ask(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
         _approved(edit, ask, answer)
+        voiding = edit.whole.head.voiding_at is not None
+    if voiding:
+        reopening.go_on_voiding(house, _actor(house, ask), ask.ticket)
     return tenders.read_ask(house, ask.reference)
 
 
 def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
     """What an approval does, in the transaction that records it."""
-    if ask.kind == "refund":
+    if ask.refund is not None:
+        refunds.answered(edit, ask, approved=True)
+    elif ask.kind == "refund":
         tenders.give_back(edit, next(p for p in edit.whole.payments if p.id == ask.payment))
     elif ask.kind == "hold":
         tabs.held(edit, ask, answer)

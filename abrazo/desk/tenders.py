@@ -7,10 +7,11 @@ its answer (desk/following.py). While an outcome is open nothing more is charged
 from __future__ import annotations
 
 import threading
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import money_account, taken_postings
+from abrazo.core.refunds import TaxedPart as TaxedPart
 from abrazo.core.tenders import cash_due
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
@@ -217,16 +218,49 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
         if payment.machine is None:
             give_back(edit, payment)
         else:
-            if any(p.tip_of == payment_id for p in edit.whole.taken):
-                raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
-            may_ask(edit, payment.payer, payment.machine)
-            reference = f"{payment.reference}-back"
-            tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
-            add_ask(edit, payment.payer, payment.machine, Parts(payment.given, 0), payment=payment_id,
-                     reference=f"{reference}{tries or ''}")  # fmt: skip
+            ask_back(edit, payment)
         edit.answer = str(payment_id)
     wake.set()
     return payment.payer
+
+
+def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | None = None) -> None:
+    """Keep that a charge, or with `refund` a part of it, is to go back through the machine that made it."""
+    if any(p.tip_of == payment.id for p in edit.whole.taken) and refund is None:
+        raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
+    machine = payment.machine or ""
+    may_ask(edit, payment.payer, machine)
+    tries = sum(ask.payment == payment.id for ask in edit.whole.asks)
+    reference = f"{payment.reference}-back{tries or ''}"
+    add_ask(edit, payment.payer, machine, Parts(amount or payment.given, 0), payment=payment.id, reference=reference,
+            kind="refund", refund=refund)  # fmt: skip
+
+
+def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, amount: int, key: str) -> str:
+    """A tip that was written on the signed slip: added to the charge, without the card; gives our reference."""
+    with editing(house, actor, ticket_id, version, key=key, kind="tip") as edit:
+        if edit.done is not None:
+            return edit.done
+        payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
+        if payment is None or payment.machine is None or payment.tip_of is not None:
+            raise NotFound(f"no charge {payment_id} on this ticket")
+        if amount <= 0:
+            raise Refused("tip", "Which tip stands on the slip? More than 0.", "slip")
+        if edit.whole.payer_bill(payment.payer).account.due > 0:
+            raise Refused("tip", "Something is still to pay here: take the tip with that.", "slip")
+        may_ask(edit, payment.payer, payment.machine)
+        tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
+        edit.answer = f"{payment.reference}-tip{tries or ''}"
+        add_ask(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
+                kind="tip")  # fmt: skip
+    wake.set()
+    return edit.answer
+
+
+def is_busy(edit: Edit, machine: str) -> bool:
+    """Whether a card machine is with another guest."""
+    asks = tenders.open_asks(edit.house.connection)
+    return any(a.machine == machine != edit.house.devices.service.name and a.state != "unknown" for a in asks)
 
 
 def give_back(edit: Edit, payment: KeptPayment) -> None:
@@ -235,11 +269,9 @@ def give_back(edit: Edit, payment: KeptPayment) -> None:
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     text = edit.house.settings.currency.text(payment.given)
     letter = edit.whole.payer(payment.payer).letter
-    edit.wrote(
-        "taken back",
-        f"{text} by {payment.route} given back to {letter}",
-        taken_postings(account_of(edit.whole, payment), -payment.given, -payment.credit),
-    )
+    account = account_of(edit.whole, replace(payment, till=till))
+    postings = taken_postings(account, -payment.given, -payment.credit)
+    edit.wrote("taken back", f"{text} by {payment.route} given back to {letter}", postings)
     given_back(edit, payment)
 
 

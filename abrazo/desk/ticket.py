@@ -11,6 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT, close_postings
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.reopening import ended
 from abrazo.desk.stored import earn
 from abrazo.desk.whole import Whole
 from abrazo.store import bookings, catalogue, holds, jobs, journal, room
@@ -378,7 +379,8 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             postings = close_postings(whole.ticket, whole.bill, groups)
             edit.wrote("closed", f"Settled; {freed}", postings)
             earn(edit)
-            kept.set_state(house.connection, ticket_id, "closed", edit.at)
+            kept.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
+            ended(edit)
         else:
             edit.wrote("left", f"Left without ordering; {freed}")
             end_empty(house, ticket_id, edit.at)

@@ -25,7 +25,7 @@ class Spot:
 LIST = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot ORDER BY rowid"
 ONE = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot WHERE id = ?"
 ADD = "INSERT INTO spot (id, name, area, shape, x, y, width, height, seats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
-SEATED = "SELECT spot, id FROM ticket WHERE state = 'open' AND spot IS NOT NULL"
+SEATED = "SELECT spot, id FROM ticket WHERE state = 'open' AND spot IS NOT NULL AND reopened_at IS NULL"
 
 
 def list_spots(connection: Connection) -> list[Spot]:

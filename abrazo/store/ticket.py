@@ -32,6 +32,9 @@ class KeptTicket:
     name: str | None = None
     held_at: str | None = None
     promised_at: str | None = None
+    reopened_at: str | None = None
+    voiding_at: str | None = None
+    voided_at: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,13 +93,28 @@ class KeptCharge:
 
 HEAD = """
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
-       name, held_at, promised_at
+       name, held_at, promised_at, reopened_at, voiding_at, voided_at
 FROM ticket WHERE id = ?
 """
 LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
-LIST_CLOSED = "SELECT id FROM ticket WHERE state = 'closed' ORDER BY closed_at DESC, id DESC LIMIT ? OFFSET ?"
-CLOSED_ON = "SELECT id FROM ticket WHERE day = ? AND state = 'closed' ORDER BY closed_at, id"
-COUNT_CLOSED = "SELECT count(*) FROM ticket WHERE state = 'closed'"
+# Empty text and NULL mean that it does not matter.
+FIND_CLOSED = """
+SELECT t.id FROM ticket t
+WHERE (t.state = 'closed' OR (t.state = 'left' AND t.voided_at IS NOT NULL))
+  AND (:number IS NULL OR t.number = :number)
+  AND (:since = '' OR t.closed_at >= :since) AND (:until = '' OR t.closed_at <= :until)
+  AND (:staff = '' OR t.staff = :staff) AND (:till = '' OR t.till = :till)
+  AND (:name = '' OR t.name LIKE :name OR t.spot LIKE :name
+       OR EXISTS (SELECT 1 FROM guest g WHERE g.ticket = t.id AND g.name LIKE :name))
+  AND (:tender = '' OR EXISTS (SELECT 1 FROM payment p WHERE p.ticket = t.id AND p.tender = :tender
+                                                       AND p.taken_back_at IS NULL))
+  AND (:amount IS NULL OR EXISTS (SELECT 1 FROM payment p WHERE p.ticket = t.id AND p.amount + p.tip = :amount))
+ORDER BY t.closed_at DESC, t.id DESC LIMIT :most OFFSET :after
+"""
+CLOSED_ON = """
+SELECT id FROM ticket WHERE day = ? AND (state = 'closed' OR (state = 'open' AND reopened_at IS NOT NULL))
+ORDER BY closed_at, id
+"""
 BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
 ADD = """
@@ -105,6 +123,8 @@ INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, n
 TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
 SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"
 SET_STATE = "UPDATE ticket SET state = ?, closed_at = ? WHERE id = ?"
+SET_REOPENED = "UPDATE ticket SET reopened_at = ?, voiding_at = ? WHERE id = ?"
+SET_VOIDED = "UPDATE ticket SET voided_at = ?, voiding_at = NULL WHERE id = ?"
 SET_SPOT = "UPDATE ticket SET spot = ?, source = ? WHERE id = ?"
 SET_WHO = "UPDATE ticket SET person = ?, name = ? WHERE id = ?"
 SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
@@ -175,18 +195,30 @@ def list_open(connection: Connection) -> list[int]:
     return [row["id"] for row in connection.execute(LIST_OPEN)]
 
 
-def list_closed(connection: Connection, most: int, after: int = 0) -> list[int]:
-    """Closed tickets, newest first."""
-    return [row["id"] for row in connection.execute(LIST_CLOSED, (most, after))]
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Which past tickets are looked for; what is empty or None does not matter. `name` is any part of a name."""
+
+    number: int | None = None
+    since: str = ""
+    until: str = ""
+    staff: str = ""
+    till: str = ""
+    name: str = ""
+    tender: str = ""
+    amount: int | None = None
+
+
+def find_closed(connection: Connection, wanted: Wanted, most: int, after: int = 0) -> list[int]:
+    """Closed and void tickets, newest first."""
+    given = {name: getattr(wanted, name) for name in Wanted.__slots__} | {"most": most, "after": after}
+    given["name"] = f"%{wanted.name}%" if wanted.name else ""
+    return [row["id"] for row in connection.execute(FIND_CLOSED, given)]
 
 
 def closed_on(connection: Connection, day: int) -> list[int]:
     """Tickets opened on a day and closed, oldest first."""
     return [row["id"] for row in connection.execute(CLOSED_ON, (day,))]
-
-
-def count_closed(connection: Connection) -> int:
-    return int(connection.execute(COUNT_CLOSED).fetchone()[0])
 
 
 def by_number(connection: Connection, number: int) -> int | None:
@@ -398,3 +430,12 @@ def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
 
 def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
     connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
+
+
+def set_reopened(connection: Connection, ticket: int, at: str | None, voiding_at: str | None = None) -> None:
+    """A closed ticket is opened again, to be made void when `voiding_at` is set; None when it is closed once more."""
+    connection.execute(SET_REOPENED, (at, voiding_at, ticket))
+
+
+def set_voided(connection: Connection, ticket: int, at: str) -> None:
+    connection.execute(SET_VOIDED, (at, ticket))

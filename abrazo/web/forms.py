@@ -93,6 +93,7 @@ class View:
     extra: str = ""  # what becomes of more than is due: tip or credit
     stored: str = ""  # a gift card: for how much, and the number of one that is topped up
     topped: str = ""
+    slip: str = ""  # the tip on a signed slip
     expiry: str = ""  # of a keyed card; its number and code are in no view
     naming: str = ""  # a guest being named
     name: str = ""
@@ -125,6 +126,7 @@ class View:
             extra=text(form, "extra"),
             stored=text(form, "stored"),
             topped=text(form, "topped"),
+            slip=text(form, "slip"),
             expiry=text(form, "expiry"),
             naming=text(form, "naming"),
             name=text(form, "name"),

@@ -60,7 +60,7 @@ def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
     def cents(text: str | None) -> int:
         return int((text or "0").replace(".", ""))
 
-    closed = kept.list_closed(house.connection, 90)
+    closed = kept.find_closed(house.connection, kept.Wanted(), 90)
     assert len(closed) > 20
     for number in closed:
         whole = read_whole(house, number)

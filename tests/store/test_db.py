@@ -31,7 +31,8 @@ def statements() -> Iterator[tuple[str, str]]:
 
 @pytest.mark.parametrize(("name", "sql"), [pytest.param(*pair, id=pair[0]) for pair in statements()])
 def test_every_statement_is_understood(connection: db.Connection, name: str, sql: str) -> None:
-    given = {"one": None} if ":one" in sql else (None,) * sql.count("?")
+    named = re.findall(r"[ (]:([a-z]+)", sql)
+    given = dict.fromkeys(named) if named else (None,) * sql.count("?")
     connection.execute(f"EXPLAIN {sql}", given)
 
 

@@ -147,9 +147,9 @@ def test_bad_input_says_so_beside_its_cause(clerk: MakeClerk) -> None:
     server.page.get_by_text("“12,505” is not an amount").first.wait_for()
     assert server.page.get_by_label("Amount to take").input_value() == "12,505"
     server.type("Amount to take", "99.00", enter=True)
-    server.sees("up to the 28.10 that is due")
+    server.sees("€70.90 more than is due.")
     pay_page(server)
-    server.type("Handed over", "20", enter=True)
+    server.type("Cash handed over", "20", enter=True)
     server.sees("20.00 does not cover 28.10")
     server.type("Other tip", "lots")
     server.touch("button", "Set tip")

@@ -1,16 +1,28 @@
-"""Past tickets: closed ones, newest first, each as it was."""
+"""Past tickets: found by what is known of them, each as it was, with what can still be corrected."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
 
+from abrazo.core.errors import Refused
 from abrazo.desk.house import House
 from abrazo.desk.look.receipt import place_of
-from abrazo.desk.whole import Whole, read_whole
-from abrazo.store import journal
+from abrazo.desk.look.tenders import read_money
+from abrazo.desk.look.till import number_of
+from abrazo.desk.refunds import left_on
+from abrazo.desk.whole import KeptLine, Whole, read_whole
+from abrazo.store import corrections, journal, till
 from abrazo.store import ticket as kept
+from abrazo.store.corrections import Correction, Refund
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.ticket import Wanted
 
 PAGE = 12
+SPANS = {"today": 0, "yesterday": 1, "7 days": 6, "all": -1}
+FIELDS = ("q", "span", "date", "since", "until", "amount", "tender", "staff", "till")
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,25 +38,76 @@ class PastTicket:
     total: int
     tips: int
     routes: tuple[str, ...]
+    void: bool
 
 
 @dataclass(frozen=True, slots=True)
 class PastPage:
-    """One page of the list, counted from 1, and the ticket chosen from it."""
+    """One page of the list, counted from 1; `more` says whether another follows. `fault` is what was not understood."""
 
     tickets: list[PastTicket]
     page: int
-    pages: int
-    number: int
+    more: bool
+    words: str
+    fault: Refused | None = None
 
 
-def past_page(house: House, page: int) -> PastPage:
-    """A page of closed tickets."""
-    number = kept.count_closed(house.connection)
-    pages = max(1, -(-number // PAGE))
-    page = min(max(page, 1), pages)
-    ids = kept.list_closed(house.connection, PAGE, (page - 1) * PAGE)
-    return PastPage([_row(house, read_whole(house, ticket)) for ticket in ids], page, pages, number)
+def past_page(house: House, typed: Mapping[str, str], page: int) -> PastPage:
+    """A page of the closed tickets that fit what was typed; without anything, today's."""
+    page = min(max(page, 1), 10_000)
+    try:
+        wanted, words = _wanted(house, typed)
+    except Refused as refusal:
+        return PastPage([], 1, False, "Nothing was looked for.", refusal)
+    ids = kept.find_closed(house.connection, wanted, PAGE + 1, (page - 1) * PAGE)
+    rows = [_row(house, read_whole(house, ticket)) for ticket in ids[:PAGE]]
+    return PastPage(rows, page, len(ids) > PAGE, words)
+
+
+def _wanted(house: House, typed: Mapping[str, str]) -> tuple[Wanted, str]:
+    """What is looked for, and in words. A number is looked for on every day."""
+    question = " ".join(typed.get("q", "").split())
+    number = re.fullmatch(r"T?([0-9]{1,9})", question.upper())
+    since, until, words = _span(house, typed) if not number else ("", "", f"Ticket {question}")
+    amount = read_money(house, typed["amount"], "amount") if typed.get("amount", "").strip() else None
+    return Wanted(
+        int(number[1]) if number else None,
+        since,
+        until,
+        typed.get("staff", ""),
+        typed.get("till", ""),
+        "" if number else question[:60],
+        typed.get("tender", ""),
+        amount,
+    ), words
+
+
+def _span(house: House, typed: Mapping[str, str]) -> tuple[str, str, str]:
+    """From when to when, and in words."""
+    span, now = typed.get("span") or "today", house.clock.now()
+    clock = [_clock(typed.get(name, ""), name) for name in ("since", "until")]
+    if typed.get("date"):
+        try:
+            date = datetime.fromisoformat(typed["date"]).date().isoformat()
+        except ValueError:
+            raise Refused("date", "A date as 2026-06-12.", "date") from None
+        words = date
+    elif SPANS.get(span, 0) < 0:
+        return "", "", "Every day"
+    elif span == "7 days":
+        return (now - timedelta(days=6)).date().isoformat(), "", "The last 7 days"
+    else:
+        date = (now - timedelta(days=SPANS.get(span, 0))).date().isoformat()
+        words = "Today" if not SPANS.get(span, 0) else "Yesterday"
+    begin, end = clock[0] or "00:00", clock[1] or "23:59"
+    said = f" from {begin} to {end}" if any(clock) else ""
+    return f"{date}T{begin}", f"{date}T{end}:59", f"{words}{said}"
+
+
+def _clock(text: str, where: str) -> str:
+    if text.strip() and not re.fullmatch(r"([01]?[0-9]|2[0-3]):[0-5][0-9]", text.strip()):
+        raise Refused("time", f"“{text.strip()}” is no time of day. For example 14:30.", where)
+    return text.strip().rjust(5, "0") if text.strip() else ""
 
 
 def _row(house: House, whole: Whole) -> PastTicket:
@@ -58,7 +121,56 @@ def _row(house: House, whole: Whole) -> PastTicket:
         total=whole.bill.total,
         tips=sum(payer.account.tip for payer in whole.bill.payers),
         routes=tuple(dict.fromkeys(payment.route for payment in whole.taken)),
+        void=whole.head.voided_at is not None,
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Correctable:
+    """What of a past ticket can be corrected. `left` is what can still be refunded, in minor units by payment."""
+
+    closed: bool
+    day_open: bool
+    payments: list[KeptPayment]
+    left: dict[int, int]
+    lines: list[tuple[KeptLine, int]]
+    refunds: list[Refund]
+    made: list[Correction] = field(default_factory=list)
+
+
+def correctable(house: House, whole: Whole) -> Correctable:
+    """What was and can be corrected on a past ticket."""
+    day, connection = till.read_day(house.connection, whole.head.day), house.connection
+    nets = {line.id: line.net for line in whole.bill.lines}
+    return Correctable(
+        closed=whole.head.state == "closed",
+        day_open=day is not None and day.closed_at is None,
+        payments=whole.payments,
+        left=left_on(connection, whole),
+        lines=[(line, nets[str(line.id)]) for line in whole.standing],
+        refunds=corrections.refunds_of(connection, whole.head.id),
+        made=corrections.of_ticket(connection, whole.head.id),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class HandedOn:
+    """A correction that waits for a supervisor."""
+
+    ticket: int
+    number: int
+    reason: str
+    by: str
+    at: str
+
+
+def handed_on(house: House) -> list[HandedOn]:
+    """What was handed on to a supervisor and is not done."""
+    people = house.staff()
+    return [
+        HandedOn(one.ticket, number_of(house, one.ticket), one.reason, people[one.staff].name, one.at)
+        for one in corrections.waiting(house.connection)
+    ]
 
 
 def history(house: House, ticket: int) -> list[journal.Entry]:

@@ -9,11 +9,12 @@ from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, is_sale
 from abrazo.core.till import expected_cash
 from abrazo.desk.house import House, NotFound
 from abrazo.desk.look.receipt import house_date
-from abrazo.desk.look.till import drawer_of
+from abrazo.desk.look.till import drawer_of, number_of
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.formats.day_report import DayReport
+from abrazo.store import corrections, tenders, till
 from abrazo.store import ticket as kept
-from abrazo.store import till
+from abrazo.store.corrections import Correction
 from abrazo.store.till import AnyDay, Count
 
 STORED_USED = {
@@ -50,6 +51,8 @@ def day_report(house: House, day_id: int) -> DayReport:
         ("Tax by rate", _taxes(house, tickets)),
     ]
     sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
+    corrected = _corrections(house, day_id)
+    sections += [("Refunds and corrections", corrected)] if corrected else []
     sections += [(f"Till {one.name}", _drawer(house, day, one.id)) for one in house.tills().values()]
     return DayReport(house.settings.name, house_date(day.business_date), tuple(heading), tuple(sections))
 
@@ -105,10 +108,39 @@ def _taxes(house: House, tickets: list[Whole]) -> Pairs:
 
 
 def _routes(house: House, tickets: list[Whole]) -> Pairs:
-    payments = [p for whole in tickets for p in whole.taken if p.tender not in STORED_USED]
-    taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in payments]
-    back = [("taken back", p.given) for w in tickets for p in w.payments if p.taken_back_at and not p.deposit]
+    day = next((whole.head.day for whole in tickets), 0)
+    of_day = [p for whole in tickets for p in whole.payments if p.day == day and p.tender not in STORED_USED]
+    taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in of_day if p.back_day != day]
+    back = [("taken back", p.given) for p in of_day if p.back_day == day]
     return _added(house, [*taken, *back])
+
+
+def _corrections(house: House, day: int) -> Pairs:
+    """Refunds of the day; tickets opened again or made void, in the report of their day and of the day of it."""
+    text, connection, found = house.settings.currency.text, house.connection, list[tuple[str, str]]()
+    for refund in corrections.refunds_on(connection, day):
+        words = f"Refunded on ticket {number_of(house, refund.ticket)} by {refund.route}: {refund.reason}"
+        found.append((words, text(-refund.amount)))
+    for one in corrections.in_day(connection, day):
+        number = number_of(house, one.ticket)
+        what = "made void" if one.kind == "void" else "opened again"
+        when = "" if one.day == one.of_day else f" (sold {_date(house, one.of_day)}, corrected {_date(house, one.day)})"
+        found.append((f"Ticket {number} {what}{when}: {one.reason}", ""))
+        if one.day != one.of_day:
+            found += _moved(house, one)
+    return tuple(found)
+
+
+def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
+    """What a correction on a later day took back and took anew."""
+    text, payments = house.settings.currency.text, tenders.list_payments(house.connection, one.ticket)
+    back = [(f"  back: {p.route}", text(-p.given)) for p in payments if p.back_day == one.day]
+    anew = [(f"  taken: {p.route}", text(p.given)) for p in payments if p.day == one.day and not p.taken_back_at]
+    return back + anew
+
+
+def _date(house: House, day: int) -> str:
+    return house_date(till.business_date(house.connection, day))
 
 
 def _tips(house: House, tickets: list[Whole]) -> Pairs:

@@ -8,7 +8,7 @@ from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.house import House
 from abrazo.desk.tender_list import all_tenders
 from abrazo.desk.whole import read_whole
-from abrazo.store import catalogue, tenders
+from abrazo.store import catalogue, corrections, tenders
 from abrazo.store import ticket as kept
 from abrazo.store import till as tills
 from abrazo.store.tenders import KeptPayment
@@ -51,13 +51,19 @@ class TillPage:
 
 def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
     """The cash movements of one till on a day, in minor units."""
-    payments = tenders.payments_of(house.connection, day, till_id)
-    cash = [p for p in payments if p.tender == "cash" and p.taken_back_at is None]
+    here = (day, till_id)
+    payments = [p for p in tenders.payments_of(house.connection, day, till_id) if p.tender == "cash"]
+    cash = [p for p in payments if (p.back_day, p.back_till) != here]
+    back = [p for p in tenders.taken_back_on(house.connection, day, till_id) if p.tender == "cash"]
+    of_others = [p for p in back if (p.day, p.till) != here]
+    refunds = [r for r in corrections.refunds_on(house.connection, day) if r.till == till_id and r.route == "cash"]
     petty = tills.petty_of(house.connection, day, till_id)
     return Drawer(
         float_,
         cash_in=sum(payment.given + payment.change for payment in cash),
-        change_and_refunds=sum(payment.change for payment in cash),
+        change_and_refunds=sum(payment.change for payment in cash)
+        + sum(payment.given for payment in of_others)
+        + sum(refund.amount for refund in refunds),
         paid_out=sum(one.amount for one in petty if one.direction == "out"),
         paid_in=sum(one.amount for one in petty if one.direction == "in"),
     )

@@ -1,16 +1,25 @@
-"""Past tickets."""
+"""Past tickets: finding them, and correcting them with the right that it takes."""
 
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from starlette.responses import Response
+from starlette.datastructures import FormData
+from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk.look.past import history, past_page
+from abrazo.core.errors import Refused
+from abrazo.desk import refunds, reopening
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look import past as look
 from abrazo.desk.look.receipt import place_of, receipt_of
+from abrazo.desk.look.tenders import read_money
+from abrazo.desk.tender_list import all_tenders
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, SignedIn
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
 
@@ -18,21 +27,111 @@ router = APIRouter()
 @router.get("/past")
 def show(request: Request, house: OpenHouse, actor: SignedIn, page_number: int = 1, chosen: int = 0) -> Response:
     """The list, and one ticket with its receipts."""
-    listed = past_page(house, page_number)
+    typed = {name: request.query_params.get(name, "")[:60] for name in look.FIELDS}
+    return _page(request, house, actor, typed, page_number, chosen)
+
+
+def _page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    typed: dict[str, str],
+    page_number: int = 1,
+    chosen: int = 0,
+    notice: Notice | None = None,
+) -> Response:
+    listed = look.past_page(house, typed, page_number)
     number = chosen or (listed.tickets[0].id if listed.tickets else 0)
-    whole = read_whole(house, number) if number else None
+    seen = read_whole(house, number) if number else None
+    if listed.fault is not None and notice is None:
+        notice = Notice("wrong", listed.fault.what, listed.fault.where)
     return page(
         request,
         house,
         actor,
         "past/page.html",
+        422 if notice else 200,
         listed=listed,
-        whole=whole,
-        place="" if whole is None else place_of(house, whole),
+        typed=typed,
+        asked={name: value for name, value in typed.items() if value and name in look.FIELDS},
+        spans=look.SPANS,
+        tenders=all_tenders(house),
+        tills=list(house.tills().values()),
+        whole=seen,
+        place="" if seen is None else place_of(house, seen),
+        correct=None if seen is None else look.correctable(house, seen),
         papers=[]
-        if whole is None
-        else [(p.id, p.letter, receipt_text(receipt_of(house, whole, p.id))) for p in whole.payers],
-        entries=history(house, number) if number else [],
+        if seen is None
+        else [(p.id, p.letter, receipt_text(receipt_of(house, seen, p.id))) for p in seen.payers],
+        entries=look.history(house, number) if number else [],
         people=house.staff(),
-        notice=None,
+        lenders=supervisors(house),
+        waiting=look.handed_on(house) if actor.staff.role == "supervisor" else [],
+        notice=notice,
     )
+
+
+CORRECTIONS = ("reason", "refund", "payment", "about")
+
+
+def _again(request: Request, house: House, actor: Actor, ticket: int, form: FormData, refusal: Refused) -> Response:
+    """The past ticket again, with what was typed and what is wrong beside its cause."""
+    typed = {name: text(form, name) for name in (*look.FIELDS, *CORRECTIONS)}
+    typed["lines"] = ",".join(str(value) for value in form.getlist("lines"))
+    return _page(request, house, actor, typed, 1, ticket, Notice("wrong", refusal.what, refusal.where or "correct"))
+
+
+@router.post("/past/{number}/correct")
+def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent) -> Response:
+    """Open again, charge what was only recorded, make void, or hand it on."""
+    what, reason, key = text(form, "what"), text(form, "reason"), act_key(form)
+    payment = whole(form, "payment", 0) or None
+    try:
+        if what == "hand on":
+            reopening.hand_on(house, actor, number, payment, reason, key)
+            return RedirectResponse(urls.past(chosen=number, said="handed"), 303)
+        lender = lender_of(house, actor, form)
+        if what == "void":
+            reopening.void(house, actor, number, reason, key, lender)
+            state = read_whole(house, number).head.state
+            return RedirectResponse(
+                urls.ticket(number, view="pay") if state == "open" else urls.past(chosen=number), 303
+            )
+        reopening.reopen(
+            house, actor, number, reason, key, lender=lender, payment=payment if what == "charge" else None
+        )
+    except Refused as refusal:
+        return _again(request, house, actor, number, form, refusal)
+    seen = read_whole(house, number)
+    return RedirectResponse(urls.ticket(number, view="pay") if seen.bill.due else urls.done(number), 303)
+
+
+@router.post("/past/{number}/refund")
+def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent) -> Response:
+    """Give back lines or an amount, to the tender it came from."""
+    try:
+        lines = [int(value) for value in form.getlist("lines") if isinstance(value, str) and value.isdigit()]
+        amount = _sum(house, number, text(form, "refund"), lines)
+        reason, key = text(form, "reason"), act_key(form)
+        lender, payment = lender_of(house, actor, form), whole(form, "payment")
+        refunds.refund(house, actor, number, payment, amount, lines, reason, key, lender)
+    except Refused as refusal:
+        return _again(request, house, actor, number, form, refusal)
+    return RedirectResponse(urls.past(chosen=number), 303)
+
+
+def _sum(house: House, ticket: int, typed: str, lines: list[int]) -> int:
+    """The amount that was typed, or what the chosen lines came to."""
+    if typed.strip():
+        return read_money(house, typed, "refund")
+    nets = {line.id: line.net for line in read_whole(house, ticket).bill.lines}
+    if not lines:
+        raise Refused("refund", "Refund what? Tick lines, or type an amount.", "refund")
+    return sum(nets.get(str(line), 0) for line in lines)
+
+
+@router.post("/tickets/{ticket}/void-on")
+def void_on(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Go on with making a ticket void, after a machine declined or could not be reached."""
+    reopening.go_on_voiding(house, actor, ticket)
+    return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

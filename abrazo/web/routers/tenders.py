@@ -156,7 +156,7 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
         return urls.ticket(ticket)
     if ask.kind == "release" and ask.state == "approved" and next_payer(seen) is None:
         return urls.done(ticket)
-    if ask.state == "approved" and ask.kind in ("charge", "capture"):
+    if ask.state == "approved" and ask.kind in ("charge", "capture", "tip"):
         following = next_payer(seen)
         if following is None:
             return urls.done(ticket)
@@ -169,6 +169,16 @@ def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Res
     version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
     payer = desk.take_back(house, actor, ticket, version, payment, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
+@router.post("/slip-tip")
+def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """The tip that stands on a signed slip: added to the charge, without the card."""
+    amount = read_money(house, text(form, "slip"), "slip")
+    version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
+    reference = desk.add_tip(house, actor, ticket, version, payment, amount, key)
+    ask = desk.read_ask(house, reference)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
 # ---- live steps

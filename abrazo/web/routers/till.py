@@ -5,20 +5,19 @@ from __future__ import annotations
 import re
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import send
 from abrazo.desk import till as desk
-from abrazo.desk.house import Actor, House, NotFound, Staff
+from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.report import day_report, latest_day
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations, is_open, till_page
-from abrazo.desk.sign_in import lend
 from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -103,7 +102,7 @@ def _pieces(typed: str) -> int:
 @router.post("/close")
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     try:
-        day = desk.close_day(house, actor, act_key(form), _lender(house, actor, form))
+        day = desk.close_day(house, actor, act_key(form), lender_of(house, actor, form))
     except Refused as refusal:
         return _till(request, house, actor, Notice("wrong", refusal.what, "close"))
     return RedirectResponse(urls.report(day=day), 303)
@@ -123,18 +122,6 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
 def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
     send.print_report(house, day, act_key(form))
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
-
-
-def _lender(house: House, actor: Actor, form: FormData) -> Staff | None:
-    """The supervisor who lends a right with a PIN; None when nobody needs to, or did."""
-    if actor.staff.role == "supervisor" or not text(form, "pin").strip():
-        return None
-    return lend(house, text(form, "lender"), text(form, "pin").strip())
-
-
-def supervisors(house: House) -> list[Staff]:
-    """Who can lend a right."""
-    return [person for person in house.staff().values() if person.role == "supervisor"]
 
 
 def _open(
@@ -161,7 +148,7 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> 
     typed["total"] = text(form, "total").strip()
     try:
         if text(form, "how") == "skip":
-            amount = desk.skipped_float(house, actor, _lender(house, actor, form))
+            amount = desk.skipped_float(house, actor, lender_of(house, actor, form))
         elif typed["total"]:
             amount = read_money(house, typed["total"], "total")
         elif any(typed.values()):

@@ -1,0 +1,109 @@
+"""Refunds of closed tickets: lines or an amount, back to the tender it came from. The ticket stays as it was."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import replace
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import refund_postings
+from abrazo.core.refunds import refund_parts
+from abrazo.desk import tenders
+from abrazo.desk.edit import Edit, correcting
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.reopening import lent, read_reason
+from abrazo.desk.whole import Whole
+from abrazo.store import corrections, stored
+from abrazo.store.corrections import Refund
+from abrazo.store.db import Connection
+from abrazo.store.staff import Staff
+from abrazo.store.tenders import CardAsk, KeptPayment
+
+
+def left_on(connection: Connection, whole: Whole) -> dict[int, int]:
+    """What of each standing payment's part of the bill can still be refunded, in minor units."""
+    left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
+    for refund in corrections.refunds_of(connection, whole.head.id):
+        if refund.state != "not done":
+            left[refund.payment] = left.get(refund.payment, 0) - refund.amount
+    return {payment: amount for payment, amount in left.items() if amount > 0}
+
+
+def refund(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    payment_id: int,
+    amount: int,
+    lines: Sequence[int],
+    reason: str,
+    key: str,
+    lender: Staff | None = None,
+) -> None:
+    """Give back a part of a payment, for some lines or as an amount: cash at once, a card through its machine."""
+    why, by = read_reason(reason), lent(actor, lender, "A refund")
+    with correcting(house, actor, ticket_id, key, "refund") as edit:
+        if edit.done is not None:
+            return
+        payment = next((one for one in edit.whole.taken if one.id == payment_id), None)
+        if payment is None:
+            raise NotFound(f"no payment {payment_id} on this ticket")
+        _may_go(edit, payment, amount, lines)
+        parts = refund_parts(edit.whole.ticket, edit.whole.bill, [str(n) for n in lines], amount, _before(edit))
+        shown = json.dumps([[part.tax, part.amount, part.contained] for part in parts])
+        facts = (amount, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
+        made = Refund(0, edit.id, payment.id, *facts, "asked")
+        made = replace(made, id=corrections.add_refund(house.connection, made))
+        if payment.machine is None:
+            _done(edit, made, payment)
+        else:
+            tenders.ask_back(edit, payment, amount, refund=made.id)
+    tenders.wake.set()
+
+
+def _may_go(edit: Edit, payment: KeptPayment, amount: int, lines: Sequence[int]) -> None:
+    left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
+    for line in lines:
+        edit.whole.line(line)
+    if amount <= 0:
+        raise Refused("amount", "Refund how much? More than 0.", "refund")
+    if amount > left.get(payment.id, 0):
+        what = f"Of this payment {text(left.get(payment.id, 0))} can still go back. Refund the rest to another one."
+        raise Refused("amount", what, "refund")
+
+
+def _before(edit: Edit) -> dict[str | None, int]:
+    """What went back, or may be going back, under each tax."""
+    found: dict[str | None, int] = {}
+    for refund in corrections.refunds_of(edit.house.connection, edit.id):
+        if refund.state != "not done":
+            for tax, amount, _ in json.loads(refund.lines):
+                found[tax] = found.get(tax, 0) + amount
+    return found
+
+
+def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
+    """The money is back: postings, and what stored value gains by it."""
+    connection, text = edit.house.connection, edit.house.settings.currency.text(refund.amount)
+    corrections.set_refund(connection, refund.id, "done")
+    place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
+    parts = [tenders.TaxedPart(*part) for part in json.loads(refund.lines)]
+    postings = refund_postings(tenders.account_of(edit.whole, place), refund.reason, parts)
+    edit.wrote("refund", f"{text} refunded by {payment.route}: {refund.reason}", postings)
+    person, house = edit.whole.head.person, edit.house
+    if payment.tender == "points" and person is not None:
+        points = refund.amount * house.settings.points_lot // house.settings.points_value
+        stored.add_points(connection, person, edit.id, payment.id, points, edit.at)
+
+
+def answered(edit: Edit, ask: CardAsk, approved: bool) -> None:
+    """A machine has said how a refund of a closed ticket ended."""
+    refund = corrections.read_refund(edit.house.connection, ask.refund or 0)
+    if refund is None or refund.state != "asked":
+        return
+    payment = next(one for one in edit.whole.payments if one.id == refund.payment)
+    if approved:
+        _done(edit, refund, payment)
+    else:
+        corrections.set_refund(edit.house.connection, refund.id, "not done")

@@ -1,0 +1,120 @@
+"""What was corrected after closing: tickets opened again or made void, refunds, and what waits for a supervisor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """A closed ticket opened again, made void, or a correction handed on. `of_day` is the ticket's own day."""
+
+    id: int
+    ticket: int
+    payment: int | None
+    kind: str
+    reason: str
+    of_day: int
+    day: int
+    till: str
+    staff: str
+    lender: str | None
+    at: str
+    done_at: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Refund:
+    """Money given back for a closed ticket, in minor units. `lines` is JSON: what went back under each tax."""
+
+    id: int
+    ticket: int
+    payment: int
+    amount: int
+    lines: str
+    reason: str
+    route: str
+    day: int
+    till: str
+    staff: str
+    lender: str | None
+    at: str
+    state: str
+
+
+COLUMNS = "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at FROM correction "
+OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
+WAITING = COLUMNS + "WHERE kind = 'handed on' AND done_at IS NULL ORDER BY id"
+IN_DAY = COLUMNS + "WHERE (day = ? OR of_day = ?) AND kind <> 'handed on' ORDER BY id"
+ADD = """
+INSERT INTO correction (ticket, payment, kind, reason, of_day, day, till, staff, lender, at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
+REFUND_COLUMNS = """
+SELECT id, ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state FROM refund
+"""
+REFUND = REFUND_COLUMNS + "WHERE id = ?"
+REFUNDS_OF = REFUND_COLUMNS + "WHERE ticket = ? ORDER BY id"
+REFUNDS_ON = REFUND_COLUMNS + "WHERE day = ? AND state = 'done' ORDER BY id"
+ADD_REFUND = """
+INSERT INTO refund (ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
+
+
+def of_ticket(connection: Connection, ticket: int) -> list[Correction]:
+    return [Correction(*row) for row in connection.execute(OF_TICKET, (ticket,))]
+
+
+def waiting(connection: Connection) -> list[Correction]:
+    """What was handed on to a supervisor and is not done."""
+    return [Correction(*row) for row in connection.execute(WAITING)]
+
+
+def in_day(connection: Connection, day: int) -> list[Correction]:
+    """Corrections made on a day, or of its tickets on a later one."""
+    return [Correction(*row) for row in connection.execute(IN_DAY, (day, day))]
+
+
+def add(connection: Connection, correction: Correction) -> None:
+    c = correction
+    what = (c.ticket, c.payment, c.kind, c.reason, c.of_day, c.day)
+    connection.execute(ADD, (*what, c.till, c.staff, c.lender, c.at))
+
+
+def done(connection: Connection, ticket: int, at: str) -> None:
+    """A ticket's corrections have come to their end."""
+    connection.execute(DONE, (at, ticket))
+
+
+def read_refund(connection: Connection, refund: int) -> Refund | None:
+    row = connection.execute(REFUND, (refund,)).fetchone()
+    return Refund(*row) if row else None
+
+
+def refunds_of(connection: Connection, ticket: int) -> list[Refund]:
+    """A ticket's refunds, also those asked of a machine and those that came to nothing."""
+    return [Refund(*row) for row in connection.execute(REFUNDS_OF, (ticket,))]
+
+
+def refunds_on(connection: Connection, day: int) -> list[Refund]:
+    """What was given back on a day."""
+    return [Refund(*row) for row in connection.execute(REFUNDS_ON, (day,))]
+
+
+def add_refund(connection: Connection, refund: Refund) -> int:
+    """Keep a refund; its id is given anew."""
+    r = refund
+    facts = (r.ticket, r.payment, r.amount, r.lines, r.reason, r.route, r.day, r.till, r.staff, r.lender, r.at, r.state)
+    row = connection.execute(ADD_REFUND, facts).lastrowid
+    assert row is not None
+    return row
+
+
+def set_refund(connection: Connection, refund: int, state: str) -> None:
+    """A refund that was asked of a machine has ended."""
+    connection.execute(SET_REFUND, (state, refund))
