@@ -90,10 +90,43 @@ def test_till_and_books_agree(demo: Path) -> None:
     house.connection.close()
 
 
-@pytest.mark.parametrize(("asked", "got", "rows"), [(1, 1, 12), (2, 2, 12), (999, 70, 8), (-5, 1, 12)])
-def test_past_tickets_by_the_page(demo: Path, asked: int, got: int, rows: int) -> None:
+@pytest.mark.parametrize(
+    ("asked", "got", "rows", "more"), [(1, 1, 12, True), (70, 70, 8, False), (999, 999, 0, False), (-5, 1, 12, True)]
+)
+def test_past_tickets_by_the_page(demo: Path, asked: int, got: int, rows: int, more: bool) -> None:
     house = open_house(demo, Devices.beside(demo))
-    page = past_page(house, asked)
+    page = past_page(house, {"span": "all"}, asked)
     house.connection.close()
-    assert (page.page, page.pages, len(page.tickets), page.number) == (got, 70, rows, 836)
+    assert (page.page, len(page.tickets), page.more) == (got, rows, more)
     assert [row.closed_at for row in page.tickets] == sorted((row.closed_at for row in page.tickets), reverse=True)
+
+
+@pytest.mark.parametrize(
+    ("typed", "where"),
+    [({"date": "yesterday"}, "date"), ({"since": "25:00"}, "since"), ({"amount": "lots"}, "amount")],
+)
+def test_what_is_not_understood_is_said_and_finds_nothing(demo: Path, typed: dict[str, str], where: str) -> None:
+    house = open_house(demo, Devices.beside(demo))
+    page = past_page(house, typed, 1)
+    house.connection.close()
+    assert page.fault is not None
+    assert (page.fault.where, page.tickets) == (where, [])
+
+
+def test_past_tickets_by_what_is_known_of_them(demo: Path) -> None:
+    """By number on any day; by name, tender, amount, server, till and time: each finds what fits, and only that."""
+    house = open_house(demo, Devices.beside(demo))
+
+    def found(**typed: str) -> list[int]:
+        return [row.number for row in past_page(house, {"span": "all", **typed}, 1).tickets]
+
+    (recorded,) = found(tender="card elsewhere")
+    assert found(q=str(recorded), span="today") == found(q=f"t{recorded}") == [recorded]
+    assert recorded in found(q="abara")
+    assert recorded in found(amount="64.00", staff="wren", till="landing")
+    assert recorded not in found(amount="64.01")
+    assert recorded not in found(till="galley")
+    page = past_page(house, {"date": "2026-06-13", "since": "11:30", "until": "11:40"}, 1)
+    assert recorded in [row.number for row in page.tickets]
+    assert all("T11:30" <= row.closed_at[10:16] <= "T11:40" for row in page.tickets)
+    house.connection.close()
