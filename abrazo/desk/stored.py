@@ -131,14 +131,6 @@ def points_for(house: House, whole: Whole) -> int:
     return points_earned(max(0, sold - spent), house.settings.points_per)
 
 
-def balance_of(house: House, code: str) -> tuple[Stored, int, list[tuple[str, str, int]]] | None:
-    """A gift card or voucher by its number, what is on it, and what was done with it; None when it is nobody's."""
-    card = stored.by_code(house.connection, code.strip())
-    if card is None:
-        return None
-    return card, stored.balance(house.connection, card.id), stored.moves(house.connection, card.id)
-
-
 def owed_in_all(house: House, kind: str) -> int:
     """What the house owes by the books to all holders of a kind, in minor units."""
     return -journal.balance(house.connection, STORED[kind])

@@ -257,6 +257,17 @@ def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id
     return edit.answer
 
 
+def signed(house: House, actor: Actor, ticket_id: int, payment_id: int) -> None:
+    """The guest signed the machine's slip, which is kept on paper."""
+    with editing(house, actor, ticket_id, None) as edit:
+        payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
+        if payment is None:
+            raise NotFound(f"no payment {payment_id} on this ticket")
+        if payment.signature == "wanted":
+            tenders.set_signature(house.connection, payment_id, "paper")
+            edit.wrote("signed", f"The slip of {payment.reference} was signed on paper")
+
+
 def is_busy(edit: Edit, machine: str) -> bool:
     """Whether a card machine is with another guest."""
     asks = tenders.open_asks(edit.house.connection)

@@ -109,6 +109,17 @@ PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
 PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
 PAYMENTS_OF_DAY = PAYMENT_COLUMNS + "WHERE day = ? AND till = ? ORDER BY id"
 BACK_ON_DAY = PAYMENT_COLUMNS + "WHERE back_day = ? AND back_till = ? ORDER BY id"
+MOVED_ON = """
+SELECT reference, amount + tip AS amount, ticket FROM payment WHERE machine = :machine AND day = :day
+UNION ALL
+SELECT reference, -amount, ticket FROM card_ask
+WHERE machine = :machine AND kind = 'refund' AND state = 'approved' AND ended_at >= :since AND ended_at <= :until
+"""
+MOVED_UNDER = """
+SELECT reference, amount + tip AS amount, ticket FROM payment WHERE reference = :reference
+UNION ALL
+SELECT reference, -amount, ticket FROM card_ask WHERE reference = :reference AND kind = 'refund' AND state = 'approved'
+"""
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
                      last_four, reference, deposit, extra, credit, card, stored, tip_of, signature)
@@ -117,6 +128,7 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 TAKE_BACK = """
 UPDATE payment SET taken_back_at = ?, taken_back_by = ?, back_day = ?, back_till = ? WHERE id = ?
 """
+SET_SIGNATURE = "UPDATE payment SET signature = ? WHERE id = ? AND signature = 'wanted'"
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
        said, ended_at, hold, card, refund, extra, credit FROM card_ask
@@ -130,6 +142,18 @@ INSERT INTO card_ask (reference, kind, ticket, payer, payment, machine, amount, 
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 SET_ASK = "UPDATE card_ask SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
+
+
+def moved_on(connection: Connection, machine: str, day: int, since: str, until: str) -> list[tuple[str, int, int]]:
+    """What a machine moved for us on a day: reference, signed minor units, ticket. Refunds by when they ended."""
+    given = {"machine": machine, "day": day, "since": since, "until": until}
+    return [tuple(row) for row in connection.execute(MOVED_ON, given)]
+
+
+def moved_under(connection: Connection, reference: str) -> tuple[str, int, int] | None:
+    """What was moved under a reference of ours, on any day."""
+    row = connection.execute(MOVED_UNDER, {"reference": reference}).fetchone()
+    return tuple(row) if row else None
 
 
 def list_payments(connection: Connection, ticket: int) -> list[KeptPayment]:
@@ -160,6 +184,11 @@ def add_payment(connection: Connection, payment: KeptPayment) -> int:
 def take_back(connection: Connection, payment: int, at: str, by: str, day: int, till: str) -> None:
     """A payment goes back, on a day at a till that may be others than its own."""
     connection.execute(TAKE_BACK, (at, by, day, till, payment))
+
+
+def set_signature(connection: Connection, payment: int, how: str) -> None:
+    """A signature that was wanted is there."""
+    connection.execute(SET_SIGNATURE, (how, payment))
 
 
 def taken_back_on(connection: Connection, day: int, till: str) -> list[KeptPayment]:

@@ -27,6 +27,7 @@ from abrazo.web.routers import (
     people,
     receipts,
     room,
+    set_up,
     sharing,
     sign_in,
     tabs,
@@ -130,6 +131,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         receipts,
         till,
         past,
+        set_up,
         devices,
     ):
         app.include_router(router.router)

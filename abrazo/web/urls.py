@@ -68,9 +68,18 @@ def count_drawer() -> str:
     return "/till/count"
 
 
+def match(**state: object) -> str:
+    """A day's charges against the batch files."""
+    return _query("/till/match", state)
+
+
 def report(**state: object) -> str:
     """A day's report; the latest when no day is named."""
     return _query("/till/report", state)
+
+
+def set_up_tenders() -> str:
+    return "/set-up/tenders"
 
 
 def past(**state: object) -> str:

@@ -10,6 +10,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk import cards, gift_cards, stored, tender_list, tenders, ticket, tips
 from abrazo.desk.cards import Keyed
 from abrazo.desk.house import Actor, NotFound
+from abrazo.desk.look.stored import on_card
 from abrazo.desk.tenders import Sum
 from abrazo.devices.base import Told
 from abrazo.store import cards as kept_cards
@@ -247,9 +248,9 @@ def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
     assert desk.whole(number).bill.due == 800
     assert stored.owed_in_all(desk.house, "gift card") == 0
     assert sold(desk, amount=1000, code=code) == code
-    found = stored.balance_of(desk.house, code)
+    found = on_card(desk.house, code)
     assert found is not None
-    assert (found[1], sorted(amount for _, _, amount in found[2])) == (1000, [-1300, -700, 1000, 2000])
+    assert (found.balance, sorted(amount for _, _, amount in found.moves)) == (1000, [-1300, -700, 1000, 2000])
     last = desk.whole(number).taken[-1]
     tenders.take_back(desk.house, wren(desk), number, desk.version(number), last.id, desk.key())
     assert stored.find_value(desk.house, "gift card", code).worth == 2300 == stored.owed_in_all(desk.house, "gift card")

@@ -80,11 +80,12 @@ def copy_of(template: Path, folder: Path) -> Running:
 
 
 def books(running: Running) -> tuple[int, int]:
-    """(what our books say the card machines charged, what the machines' own memory says), in minor units."""
+    """(what our books say was charged, what machines' and service's own memory says), in minor units."""
     house = running.look()
     try:
         ours = sum(v for k, v in journal.balances(house.connection).items() if k.startswith("assets:card:"))
-        theirs = sum(moved for machine in house.devices.machines.values() for _, moved in machine.charged())
+        takers = (*house.devices.machines.values(), house.devices.service)
+        theirs = sum(moved for taker in takers for _, moved in taker.charged())
         assert journal.unbalanced(house.connection) == []
         return ours, theirs
     finally:

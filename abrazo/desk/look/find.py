@@ -15,6 +15,7 @@ from abrazo.desk.look.jobs import JobCard, card_of
 from abrazo.desk.look.people import PersonHit, person_hit
 from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.room import open_tickets
+from abrazo.desk.look.stored import OnCard, on_card
 from abrazo.desk.people import find_people
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import catalogue, jobs, room
@@ -47,11 +48,12 @@ class Found:
     jobs: list[JobCard] = field(default_factory=list)
     people: list[PersonHit] = field(default_factory=list)
     items: list[Item] = field(default_factory=list)
+    card: OnCard | None = None
 
     @property
     def nothing(self) -> bool:
         """Whether nothing fits."""
-        return not (self.goes_to or self.tickets or self.visits or self.jobs or self.people or self.items)
+        return not (self.goes_to or self.tickets or self.visits or self.jobs or self.people or self.items or self.card)
 
 
 def find(house: House, question: str) -> Found:
@@ -59,7 +61,8 @@ def find(house: House, question: str) -> Found:
     plain = question.strip()
     found = Found(plain, code=is_code(plain))
     found.goes_to = _exact(house, plain)
-    if found.goes_to or not plain:
+    found.card = on_card(house, plain)
+    if found.goes_to or found.card or not plain:
         return found
     words = folded(plain)
     if len(words) >= 2:

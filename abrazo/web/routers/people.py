@@ -6,15 +6,16 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts
+from abrazo.desk import accounts, cards
 from abrazo.desk import people as desk
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.bookings import services
 from abrazo.desk.look.people import newest_people, person_hit, person_sheet
+from abrazo.desk.look.stored import of_person
 from abrazo.desk.look.tenders import read_money
 from abrazo.formats.people_file import read_people
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, upload
+from abrazo.web.forms import Notice, act_key, text, upload, whole
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -89,7 +90,7 @@ def _sheet(
     status = 422 if notice and notice.kind == "wrong" and change else 200
     return page(request, house, actor, "people/sheet.html", status, sheet=shown, change=change, notice=notice,
                 typed=typed or {}, services=services(house), people=house.staff(),
-                owes=accounts.owed_by(house, shown.person))  # fmt: skip
+                owes=accounts.owed_by(house, shown.person), stored=of_person(house, person))  # fmt: skip
 
 
 @router.post("/{person:int}")
@@ -112,6 +113,13 @@ def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "account"), typed)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+
+
+@router.post("/{person:int}/forget-card")
+def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """A stored card is not offered any more."""
+    cards.forget(house, actor, person, whole(form, "card"))
+    return RedirectResponse(urls.person(person), 303)
 
 
 @router.post("/import")

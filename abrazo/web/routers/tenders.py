@@ -181,6 +181,13 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
+@router.post("/signed")
+def signed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """The slip of a charge was signed."""
+    desk.signed(house, actor, ticket, whole(form, "payment"))
+    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+
+
 # ---- live steps
 
 

@@ -11,6 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk import send
 from abrazo.desk import till as desk
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.look.matching import match_day
 from abrazo.desk.look.report import day_report, latest_day
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations, is_open, till_page
@@ -97,6 +98,15 @@ def _pieces(typed: str) -> int:
     if not re.fullmatch(r"[0-9]{1,4}", typed):
         raise Refused("pieces", f"“{typed}” is not a number of notes or coins.", "pieces")
     return int(typed)
+
+
+@router.get("/match")
+def match(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0) -> Response:
+    """Our charges against what machines and service say, each mismatch with its cause and its remedy."""
+    chosen = day or latest_day(house)
+    if chosen is None:
+        raise NotFound("no day yet")
+    return page(request, house, actor, "till/match.html", matched=match_day(house, chosen), notice=None)
 
 
 @router.post("/close")

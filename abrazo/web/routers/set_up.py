@@ -1,0 +1,58 @@
+"""Set-up: the ways to pay."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import tender_list as desk
+from abrazo.desk.house import Actor, House
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/set-up/tenders")
+
+
+def _page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    notice: Notice | None = None,
+    typed: dict[str, str] | None = None,
+) -> Response:
+    status = 422 if notice else 200
+    return page(request, house, actor, "set_up/tenders.html", status, tenders=desk.all_tenders(house), notice=notice,
+                typed=typed or {})  # fmt: skip
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    return _page(request, house, actor)
+
+
+@router.post("")
+def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Switch a way to pay on or off, or let it change places with its neighbour."""
+    what, _, tender = text(form, "what").partition(" ")
+    try:
+        if what in ("on", "off"):
+            desk.switch(house, actor, tender, what == "on")
+        else:
+            desk.move(house, actor, tender, earlier=what == "earlier")
+    except Refused as refusal:
+        return _page(request, house, actor, Notice("wrong", refusal.what))
+    return RedirectResponse(urls.set_up_tenders(), 303)
+
+
+@router.post("/add")
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """A recorded way to pay of the house's own."""
+    typed = {name: text(form, name) for name in ("name", "reference")}
+    try:
+        desk.add(house, actor, typed["name"], typed["reference"], act_key(form))
+    except Refused as refusal:
+        return _page(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.set_up_tenders(), 303)
