@@ -76,3 +76,31 @@ def test_one_charge_however_many_press_it(desk: Desk) -> None:
 def test_one_party_a_table(desk: Desk) -> None:
     answers = at_once(desk, lambda house, who, _: ticket.seat(house, who, "D6", 2, desk.key()), 20)
     assert sum(isinstance(answer, int) for answer in answers) == 1
+
+
+def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> None:
+    """Fifty tickets, twenty part payments each, every one sent twice at the same time."""
+    tickets = []
+    for number in range(50):
+        made = ticket.open_counter(desk.house, desk.tamsin, desk.key())
+        ticket.add_unlisted(
+            desk.house, desk.tamsin, made, desk.version(made), f"Cleat {number}", 700, "shop", desk.key()
+        )
+        tickets.append((made, desk.whole(made).payers[0].id))
+
+    def pay(house: House, who: Actor, turn: int) -> int:
+        (number, payer), key = tickets[turn // 2 % 50], f"payment number {turn // 2}"
+        for _ in range(50):
+            try:
+                version = read_whole(house, number).head.version
+                return tenders.take_cash(house, who, number, version, payer, 5, 10, key)
+            except Stale:  # somebody else paid on this ticket meanwhile: look, and press again
+                continue
+        raise AssertionError("never came to an end")
+
+    made = at_once(desk, pay, 2000)
+    assert len(made) == 2000
+    assert [first == second for first, second in zip(made[::2], made[1::2], strict=True)] == [True] * 1000
+    assert len(set(made)) == 1000
+    assert (desk.balance("assets:cash"), journal.unbalanced(desk.house.connection)) == (5000, [])
+    assert all(desk.whole(number).bill.paid == 100 for number, _ in tickets)
