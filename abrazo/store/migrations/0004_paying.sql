@@ -26,7 +26,7 @@ INSERT INTO tender (id, name, kind, reference, is_on, position) VALUES
   ('cash', 'Cash', 'cash', '', 1, 40),
   ('cheque', 'Cheque', 'recorded', 'The cheque''s number', 1, 50),
   ('card elsewhere', 'Another card machine', 'recorded', 'Brand and number of the slip', 1, 60),
-  ('other voucher', 'Voucher of somebody else', 'recorded', 'The voucher''s number', 1, 70),
+  ('other voucher', 'Other voucher', 'recorded', 'The voucher''s number', 1, 70),
   ('voucher', 'Our voucher', 'voucher', '', 1, 80),
   ('gift card', 'Gift card', 'gift card', '', 1, 90),
   ('store credit', 'Store credit', 'store credit', '', 1, 100),
