@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import shutil
 import sys
 from collections.abc import Mapping
 from pathlib import Path
@@ -27,6 +28,8 @@ def demo(host: str, port: int, db: Path, fresh: bool) -> None:
         for old in db.parent.glob(f"{db.stem}*"):
             if old.suffix in STAND_INS:
                 old.unlink()
+            elif old.suffix == ".mail":
+                shutil.rmtree(old)
         make_demo(db, Devices.beside(db))
     with started(db) as address:
         _serve(db, host, port, address, PINS)

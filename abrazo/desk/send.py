@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from contextlib import suppress
+
 from abrazo.core.errors import Refused
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.jobs import job_paper
@@ -10,30 +13,82 @@ from abrazo.desk.look.report import day_report
 from abrazo.desk.whole import read_whole
 from abrazo.devices.base import DeviceFault, Drawer, Post, Printer
 from abrazo.formats.day_report import day_report_text
+from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.job_text import claim_text, tag_text
-from abrazo.formats.receipt_text import receipt_text
-from abrazo.store import journal, outbox
+from abrazo.formats.receipt_files import receipt_mail
+from abrazo.formats.receipt_text import gift_text, receipt_text
+from abrazo.store import journal, outbox, people
 from abrazo.store.db import atomic
 
 PRINTER = "receipt printer"
+MAIL = "e-mail"
+LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
+WAYS = ("", "print", "email", "both", "none")  # how somebody likes their receipts; empty: ask
 
 
-def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str) -> None:
-    """Print a payer's receipt; a second one says which copy it is. Refused when the printer could not be reached."""
+def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str, *, gift: bool = False) -> None:
+    """Print a payer's receipt; a second one says which copy it is. Refused when the printer could not be reached.
+
+    A gift receipt has no prices and is no copy.
+    """
     with atomic(house.connection) as connection:
         if journal.read_act(connection, key) is None:
             whole = read_whole(house, ticket_id)
             receipt = receipt_of(house, whole, payer_id)
-            title = f"Receipt {receipt.ticket}, {receipt.payer}, copy {receipt.copy}"
+            kind = "Gift receipt" if gift else "Receipt"
+            title = f"{kind} {receipt.ticket}, {receipt.payer}" + ("" if gift else f", copy {receipt.copy}")
             at = house.stamp()
-            about_it = about(whole, payer_id)
-            outbox.add(connection, at, PRINTER, title, receipt_text(receipt), about_it, receipt.code)
+            about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
+            body = gift_text(receipt) if gift else receipt_text(receipt)
+            outbox.add(connection, at, PRINTER, title, body, about_it, receipt.code)
             till, staff = actor.till.id, actor.staff.id
             entry = journal.Entry(0, at, house.day().id, till, staff, ticket_id, None, "printed", title)
             journal.add(connection, entry)
             journal.add_act(connection, key, "printed", at, "")
     if send_waiting(house):
         raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
+
+
+def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
+    """Send a payer's receipt by e-mail; it waits while the line is down. Refused beside the address that is none."""
+    to = to.strip()
+    if not re.fullmatch(r"[^@\s<>]+@[^@\s<>]+\.[^@\s.<>]+", to) or len(to) > LONGEST_ADDRESS:
+        raise Refused("email", f"“{to}” is no e-mail address." if to else "To which e-mail address?", "email")
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is None:
+            whole, at = read_whole(house, ticket_id), house.stamp()
+            receipt = receipt_of(house, whole, payer_id)
+            message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
+            title = f"Receipt {receipt.ticket}, {receipt.payer}"
+            outbox.add(connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
+            who = (actor.till.id, actor.staff.id)
+            what = f"{title} sent to {to}"
+            journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "sent", what))
+            journal.add_act(connection, key, "sent", at, "")
+    send_waiting(house)
+
+
+def prefer(house: House, person: int, way: str) -> None:
+    """How somebody likes their receipts, from now on."""
+    if way not in WAYS:
+        raise Refused("prefer", "Print, e-mail, both, none, or ask each time?", "prefer")
+    with atomic(house.connection) as connection:
+        people.set_receipt_by(connection, person, way)
+
+
+def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
+    """Give the receipts of a ticket the way its person likes; nothing when they are asked each time."""
+    whole = read_whole(house, ticket_id)
+    person = people.read(house.connection, whole.head.person) if whole.head.person else None
+    if person is None:
+        return
+    way = people.receipt_by(house.connection, person.id)
+    for payer in whole.payers:
+        if way in ("email", "both") and person.email:
+            mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
+        if way in ("print", "both"):
+            with suppress(Refused):  # out of paper: it prints when paper is in
+                print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")
 
 
 def print_report(house: House, day: int, key: str) -> None:
@@ -79,7 +134,9 @@ def send_waiting(house: House) -> int:
     for sheet in outbox.waiting(house.connection):
         try:
             if sheet.device == PRINTER:
-                printer.put(sheet.title, sheet.body, sheet.barcode)
+                printer.put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
+            elif sheet.device == MAIL:
+                post.mail(sheet.id, sheet.body)
             else:
                 post.send(sheet.recipient, sheet.title, sheet.body)
         except DeviceFault as fault:

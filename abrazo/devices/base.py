@@ -140,8 +140,8 @@ class PaymentService(StandIn, Protocol):
 class Printer(Protocol):
     """A receipt printer."""
 
-    def put(self, title: str, body: str, barcode: str = "") -> None:
-        """Print plain text at 42 columns, and a code as bars under it; raises DeviceFault."""
+    def put(self, title: str, data: bytes) -> None:
+        """Print ESC/POS bytes; raises DeviceFault."""
 
 
 class Drawer(Protocol):
@@ -156,3 +156,6 @@ class Post(Protocol):
 
     def send(self, recipient: str, title: str, body: str) -> None:
         """Send a message to an e-mail address or phone number; raises DeviceFault."""
+
+    def mail(self, number: int, message: str) -> None:
+        """Send an e-mail as RFC 5322 says it, under our number for it; raises DeviceFault."""

@@ -1,4 +1,4 @@
-"""The stand-in for e-mail and text messages: an append-only file, shown on the device desk."""
+"""The stand-in for e-mail and text messages: an append-only file, and .eml files in a folder beside it."""
 
 from __future__ import annotations
 
@@ -25,6 +25,20 @@ class StandInPost:
             file.write(json.dumps({"to": recipient, "title": title, "body": body}, ensure_ascii=False) + "\n")
             file.flush()
             os.fsync(file.fileno())
+
+    def mail(self, number: int, message: str) -> None:
+        if self.line_down:
+            raise Unreachable("messages cannot be sent: the line is down")
+        folder = self._file.with_suffix(".mail")
+        folder.mkdir(exist_ok=True)
+        with (folder / f"{number:06d}.eml").open("w", encoding="utf-8") as file:
+            file.write(message)
+            file.flush()
+            os.fsync(file.fileno())
+
+    def mails(self) -> list[str]:
+        """Every e-mail sent so far, oldest first."""
+        return [file.read_text("utf-8") for file in sorted(self._file.with_suffix(".mail").glob("*.eml"))]
 
     def delivered(self) -> list[dict[str, str]]:
         """Everything delivered so far, oldest first."""

@@ -7,6 +7,7 @@ import threading
 from pathlib import Path
 
 from abrazo.devices.base import Unreachable
+from abrazo.devices.paper import read_paper
 
 BARS = "||||| "  # stands for the bars on the stand-in's paper; the device desk draws them
 CUT = "\n" + "- " * 21 + "\n\n"
@@ -20,11 +21,13 @@ class StandInPrinter:
         self._paper = paper
         self._lock = threading.Lock()
 
-    def put(self, title: str, body: str, barcode: str = "") -> None:
+    def put(self, title: str, data: bytes) -> None:
+        sheet = read_paper(data)
+        bars = "".join(f"\n\n{BARS}{code}" for code in sheet.codes)
         if self.paper_out:
             raise Unreachable("the printer is out of paper")
         with self._lock, self._paper.open("a", encoding="utf-8") as file:
-            file.write(body + (f"\n\n{BARS}{barcode}" if barcode else "") + CUT)
+            file.write(sheet.text + bars + (CUT if sheet.cut else "\n"))
             file.flush()
             os.fsync(file.fileno())
 

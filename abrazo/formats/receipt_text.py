@@ -62,6 +62,23 @@ def rows(pairs: Iterable[tuple[str, str]]) -> list[str]:
     return [line for words, amount in pairs for line in row(words, amount)]
 
 
+def gift_text(receipt: Receipt) -> str:
+    """A gift receipt: what was bought, when and where, without prices, payers or payments."""
+    r, rule = receipt, "-" * WIDTH
+    lines = [
+        *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
+        *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
+        "",
+        *row("Gift receipt", f"ticket {r.ticket}"),
+        *wrap(r.business_date, WIDTH),
+        rule,
+        *(line for words, _ in r.rows for line in wrap(words, WIDTH)),
+        rule,
+        *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
+    ]
+    return "\n".join(lines)
+
+
 def receipt_text(receipt: Receipt) -> str:
     """The receipt as it prints."""
     r, rule = receipt, "-" * WIDTH

@@ -32,6 +32,7 @@ COLUMNS = "SELECT id, at, day, till, staff, ticket, version, kind, what FROM jou
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
 SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY id"
 ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
+LATEST_AT = "SELECT id, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY id DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
 UNBALANCED = "SELECT journal FROM posting GROUP BY journal HAVING sum(amount) <> 0"
@@ -66,6 +67,12 @@ def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
 def since(connection: Connection, ticket: int, version: int) -> list[Entry]:
     """What was done to a ticket after a version."""
     return [Entry(*row) for row in connection.execute(SINCE, (ticket, version))]
+
+
+def latest_at(connection: Connection, till: str) -> tuple[int, int] | None:
+    """The last entry about a ticket at a till: its id, and the ticket."""
+    row = connection.execute(LATEST_AT, (till,)).fetchone()
+    return (row["id"], row["ticket"]) if row else None
 
 
 def balances(connection: Connection) -> dict[str, int]:

@@ -43,6 +43,8 @@ CHANGE = """
 UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, words = ?
 WHERE id = ?
 """
+RECEIPT_BY = "SELECT receipt_by FROM person WHERE id = ?"
+SET_RECEIPT_BY = "UPDATE person SET receipt_by = ? WHERE id = ?"
 HOUSEHOLD_NAME = "SELECT name FROM household WHERE id = ?"
 HOUSEHOLD_CALLED = "SELECT id FROM household WHERE name = ? ORDER BY id LIMIT 1"
 ADD_HOUSEHOLD = "INSERT INTO household (name) VALUES (?)"
@@ -114,3 +116,12 @@ def change(connection: Connection, person: Person, words: str) -> None:
     p = person
     facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes)
     connection.execute(CHANGE, (*facts, words, p.id))
+
+
+def receipt_by(connection: Connection, person: int) -> str:
+    """How somebody likes their receipts; empty when they are asked each time."""
+    return str(connection.execute(RECEIPT_BY, (person,)).fetchone()[0])
+
+
+def set_receipt_by(connection: Connection, person: int, way: str) -> None:
+    connection.execute(SET_RECEIPT_BY, (way, person))

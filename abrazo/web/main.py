@@ -21,6 +21,7 @@ from abrazo.web.errors import add_handlers
 from abrazo.web.routers import (
     bookings,
     devices,
+    display,
     jobs,
     moving,
     past,
@@ -133,6 +134,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         past,
         set_up,
         devices,
+        display,
     ):
         app.include_router(router.router)
     app.include_router(jobs.on_tickets)

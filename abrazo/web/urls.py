@@ -90,6 +90,16 @@ def device_desk() -> str:
     return "/devices"
 
 
+def display(**state: object) -> str:
+    """The guests' display of a till."""
+    return _query("/display", state)
+
+
+def display_live(**state: object) -> str:
+    """The stream that a guests' display follows."""
+    return _query("/display/live", state)
+
+
 def find() -> str:
     return "/find"
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import send
+from abrazo.desk import people, send
 from tests.desk.conftest import Desk
+from tests.desk.doors import pay, wren
+from tests.desk.test_paying import visit
 from tests.desk.test_tenders import ask, one_payer
 
 
@@ -30,3 +32,43 @@ def test_out_of_paper_prints_later(desk: Desk) -> None:
     desk.house.devices.printer.paper_out = False
     assert send.send_waiting(desk.house) == 0
     assert "Still to pay" in desk.house.devices.printer.shown()
+
+
+def test_a_receipt_by_mail_goes_once_and_waits_for_the_line(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    post = desk.house.devices.post
+    for bad in ("", "nobody", "a@b", "a b@c.test", "x" * 250 + "@a.test"):
+        with pytest.raises(Refused) as refusal:
+            send.mail_receipt(desk.house, desk.tamsin, number, payer, bad, desk.key())
+        assert refusal.value.where == "email"
+    post.line_down = True
+    for _ in range(3):
+        send.mail_receipt(desk.house, desk.tamsin, number, payer, "petra@example.test", "one key")
+    assert post.mails() == []
+    post.line_down = False
+    send.send_waiting(desk.house)
+    send.send_waiting(desk.house)
+    assert len(post.mails()) == 1
+    assert "To: petra@example.test" in post.mails()[0]
+
+
+@pytest.mark.parametrize(
+    ("way", "papers", "mails"), [("", 0, 0), ("none", 0, 0), ("print", 1, 0), ("email", 0, 1), ("both", 1, 1)]
+)
+def test_receipts_go_the_way_that_somebody_likes(desk: Desk, way: str, papers: int, mails: int) -> None:
+    number, _, who = visit(desk)
+    people.change_person(desk.house, wren(desk), who, {"name": "Petra Moe", "email": "petra@example.test"})
+    send.prefer(desk.house, who, way)
+    pay(desk, number)
+    for _ in range(2):
+        send.by_preference(desk.house, wren(desk), number, "one key")
+    devices = desk.house.devices
+    assert (devices.printer.shown().count("ticket 2101"), len(devices.post.mails())) == (papers, mails)
+
+
+def test_a_gift_receipt_is_no_copy(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    send.print_receipt(desk.house, desk.tamsin, number, payer, "gift", gift=True)
+    send.print_receipt(desk.house, desk.tamsin, number, payer, "receipt")
+    paper = desk.house.devices.printer.shown()
+    assert ("Gift receipt" in paper, "copy 2" in paper, paper.count("9.80")) == (True, False, 2)

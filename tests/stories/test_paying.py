@@ -231,3 +231,55 @@ def test_ways_to_pay_are_the_houses(clerk: MakeClerk, running: Running) -> None:
     odile.touch("button", "Record €28.10 already taken by meal ticket")
     odile.sees("Recorded, not charged: meal ticket m 12")
     in_balance(running)
+
+
+def test_a_receipt_by_mail_by_preference_and_as_a_gift(clerk: MakeClerk, running: Running) -> None:
+    """Marguerite's receipt goes by e-mail from now on: closing her next ticket sends it by itself."""
+    desk = wren(clerk)
+    desk.page.goto(f"{running.url}/past?q=2143")
+    desk.touch("link", "Print or send")
+    desk.expected = {422}
+    desk.type("E-mail address", "dorte at home")
+    desk.touch("button", "Send it by e-mail")
+    desk.sees("is no e-mail address")
+    assert desk.page.get_by_label("E-mail address").input_value() == "dorte at home"
+    desk.expected = set()
+    desk.type("E-mail address", "dorte@example.test")
+    desk.touch("button", "Send it by e-mail")
+    desk.sees("Sent. It is in the outbox")
+    desk.touch("button", "Print a gift receipt, without prices")
+    desk.sees("Printed.")
+    desk.touch("button", "Printed", exact=True)
+    with desk.page.expect_download() as download:
+        desk.page.get_by_role("link", name="PDF").click()
+    assert download.value.suggested_filename == "receipt-2143.pdf"
+    house = running.look()
+    (mail,) = house.devices.post.mails()
+    paper = house.devices.printer.shown()
+    house.connection.close()
+    assert "To: dorte@example.test" in mail
+    assert paper.count("Gift receipt") == 1
+
+
+def test_the_guests_display_follows_the_till(clerk: MakeClerk, running: Running) -> None:
+    """Lines, sum, change, thanks, live on a second screen; a note for staff is not on it."""
+    server, guests = clerk(), clerk()
+    server.sign_in()
+    guests.sign_in()
+    server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=pay")
+    guests.page.goto(f"{running.url}/display?till=galley")
+    server.page.get_by_role("button", name="5 %").first.click()
+    server.settle()
+    guests.page.get_by_label(re.compile("^To pay €29.5")).wait_for()
+    guests.check()
+    assert "Crab toastie" in guests.page.content()
+    server.page.get_by_role("button", name="No tip").click()
+    server.settle()
+    server.page.get_by_role("link", name="€30.00 €1.90 back").click()
+    server.settle()
+    server.touch("button", "Take €30.00 cash")
+    guests.page.get_by_label("Change €1.90").wait_for()
+    guests.check()
+    server.touch("button", "Change given, free")
+    guests.page.get_by_role("heading", name="Thank you").wait_for()
+    guests.check()

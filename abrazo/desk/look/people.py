@@ -112,3 +112,17 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     cards = [card_of(house, job) for member in members for job in jobs.of_person(house.connection, member.id)]
     ready = [c for c in cards if c.state == "ready" and c.job.settled_on is None]
     return open_visits, ready
+
+
+@dataclass(frozen=True, slots=True)
+class Liking:
+    """Whose receipt it is, and how they like it: '' (ask), print, email, both or none."""
+
+    person: Person | None
+    way: str
+
+
+def liking_of(house: House, person_id: int | None) -> Liking:
+    """How the person of a ticket likes receipts."""
+    person = people.read(house.connection, person_id) if person_id else None
+    return Liking(person, people.receipt_by(house.connection, person.id) if person else "")

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import send as desk
-from abrazo.desk.house import Actor, House
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.look.people import liking_of
 from abrazo.desk.look.receipt import payer_name, receipt_of
 from abrazo.desk.whole import read_whole
 from abrazo.formats.barcode import code128
+from abrazo.formats.escpos import paper_bytes
+from abrazo.formats.receipt_files import receipt_html, receipt_pdf
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key
+from abrazo.web.forms import Notice, act_key, text
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -21,7 +26,13 @@ router = APIRouter(prefix="/tickets/{ticket}/receipts/{payer}")
 
 
 def _page(
-    request: Request, house: House, actor: Actor, ticket: int, payer: int, notice: Notice | None = None
+    request: Request,
+    house: House,
+    actor: Actor,
+    ticket: int,
+    payer: int,
+    notice: Notice | None = None,
+    typed: str = "",
 ) -> Response:
     whole = read_whole(house, ticket)
     whole.payer(payer)
@@ -39,21 +50,67 @@ def _page(
         receipt=receipt,
         paper=receipt_text(receipt),
         bars=code128(receipt.code),
+        liking=liking_of(house, whole.head.person),
+        typed=typed,
         notice=notice,
     )
 
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, printed: str = "") -> Response:
-    notice = Notice("done", "Printed. The paper is on the device desk.") if printed else None
+    said = "Printed. The paper is on the device desk."
+    if printed == "mail":
+        said = "Sent. It is in the outbox of the device desk."
+    notice = Notice("done", said) if printed else None
     return _page(request, house, actor, ticket, payer, notice)
+
+
+@router.post("/mail")
+def mail(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+    """By e-mail; with 'always' that is how the ticket's person likes it from now on."""
+    seen, to = read_whole(house, ticket), text(form, "email")
+    seen.payer(payer)
+    try:
+        desk.mail_receipt(house, actor, ticket, payer, to, act_key(form))
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what, refusal.where), to)
+    return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
+
+
+@router.post("/prefer")
+def prefer(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+    """How the ticket's person likes receipts."""
+    person = read_whole(house, ticket).head.person
+    if person is not None:
+        desk.prefer(house, person, text(form, "prefer"))
+    return RedirectResponse(urls.receipt(ticket, payer), 303)
+
+
+@router.get("/receipt.{kind}")
+def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: str) -> Response:
+    """The receipt as a file: html, txt, pdf, or the bytes for the printer."""
+    whole = read_whole(house, ticket)
+    whole.payer(payer)
+    receipt = receipt_of(house, whole, payer)
+    plain = receipt_text(receipt)
+    made: dict[str, Callable[[], tuple[str | bytes, str]]] = {
+        "html": lambda: (receipt_html(receipt), "text/html"),
+        "txt": lambda: (plain + "\n", "text/plain"),
+        "pdf": lambda: (receipt_pdf(plain), "application/pdf"),
+        "escpos": lambda: (paper_bytes(plain, receipt.code), "application/octet-stream"),
+    }
+    if kind not in made:
+        raise NotFound(f"no receipt as {kind!r}")
+    content, media = made[kind]()
+    name = f"receipt-{receipt.ticket}.{kind}"
+    return Response(content, media_type=media, headers={"content-disposition": f'attachment; filename="{name}"'})
 
 
 @router.post("")
 def print_it(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
     read_whole(house, ticket).payer(payer)
     try:
-        desk.print_receipt(house, actor, ticket, payer, act_key(form))
+        desk.print_receipt(house, actor, ticket, payer, act_key(form), gift=text(form, "gift") == "yes")
     except Refused as refusal:
         return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)

@@ -5,11 +5,13 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from abrazo.desk import send
 from abrazo.desk import ticket as desk
 from abrazo.desk.house import House
 from abrazo.desk.look.bookings import likely_next, next_visits, services
 from abrazo.desk.look.jobs import jobs_on
 from abrazo.desk.look.past import history
+from abrazo.desk.look.people import liking_of
 from abrazo.desk.look.receipt import payer_name, place_of
 from abrazo.desk.look.tabs import held_for
 from abrazo.desk.look.tenders import read_money
@@ -146,6 +148,7 @@ def done(
         name=seen.head.spot or place_of(house, seen),
         names={payer.id: sentence(payer_name(seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
+        liking=liking_of(house, seen.head.person),
         jobs=jobs_on(house, ticket),
         likely=likely,
         coming={person: next_visits(house, person) for person in people},
@@ -160,4 +163,5 @@ def done(
 @router.post("/free")
 def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     desk.free_table(house, actor, ticket, None, act_key(form))
+    send.by_preference(house, actor, ticket, act_key(form))
     return RedirectResponse(urls.today(), 303)

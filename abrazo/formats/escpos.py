@@ -1,0 +1,23 @@
+"""Paper as ESC/POS bytes, by the python-escpos library: text at 42 columns in Windows-1252, a Code 128, a cut.
+
+A character that the printer's page does not have prints as a question mark.
+"""
+
+from __future__ import annotations
+
+from escpos.printer import Dummy
+
+WINDOWS_1252 = b"\x1bt\x10"  # ESC t 16: the code page that has the euro sign
+PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'"})
+
+
+def paper_bytes(text: str, barcode: str = "") -> bytes:
+    """A sheet's bytes; the barcode, of printable ASCII, stands under the text."""
+    printer = Dummy()
+    printer.hw("INIT")
+    printer._raw(WINDOWS_1252)
+    printer._raw(text.translate(PLAIN).encode("cp1252", "replace") + b"\n")
+    if barcode:
+        printer.barcode("{B" + barcode, "CODE128", height=60, width=2, pos="OFF", function_type="B")
+    printer.cut()
+    return bytes(printer.output)

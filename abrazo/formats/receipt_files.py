@@ -1,0 +1,62 @@
+"""A receipt as HTML, as PDF, and as an e-mail that carries text, HTML and the PDF."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from email.message import EmailMessage
+from email.utils import format_datetime
+from html import escape
+
+from fpdf import FPDF
+
+from abrazo.formats.receipt_text import WIDTH, Receipt
+
+PAPER = 80.0  # mm, the width of a receipt
+MARGIN, LINE = 4.0, 3.9  # mm
+SIZE = 8.1  # points: 42 columns of Courier in 72 mm
+STYLE = "body{font-family:sans-serif;max-width:34em;margin:2em auto}td:last-child{text-align:right}table{width:100%}"
+PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'", "€": "EUR "})
+
+
+def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
+    """The receipt as a page that stands by itself; as a gift receipt without prices."""
+    r = receipt
+    rows = [(words, "" if gift else amount) for words, amount in r.rows]
+    if not gift:
+        rows += [("Bill, " + r.currency, r.total), *([("Tip", r.tip)] if r.tip else []), *r.paid, *r.taxes]
+        rows += [("Still to pay", r.due)] if r.due else []
+    body = "".join(f"<tr><td>{escape(words)}</td><td>{escape(amount)}</td></tr>" for words, amount in rows)
+    head = f"{escape(r.place)}, {escape(r.payer)}, ticket {r.ticket}, {escape(r.business_date)} {escape(r.at)}"
+    blocks = "".join(f"<pre>{escape(chr(10).join(block))}</pre>" for block in r.blocks)
+    return (
+        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Receipt {r.ticket}</title>'
+        f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{escape(r.address)}</p><p>{head}</p>"
+        f"<table>{body}</table>{blocks}<p>{escape(r.message)}</p></body></html>"
+    )
+
+
+def receipt_pdf(text: str) -> bytes:
+    """The receipt's text as a PDF of its width and length. Letters outside of Latin-1 become question marks."""
+    lines = text.translate(PLAIN).encode("latin-1", "replace").decode("latin-1").split("\n")
+    pdf = FPDF(unit="mm", format=(PAPER, 2 * MARGIN + LINE * len(lines) + 2))
+    pdf.set_margins(MARGIN, MARGIN)
+    pdf.set_auto_page_break(False)
+    pdf.add_page()
+    pdf.set_font("Courier", size=SIZE)
+    for line in lines:
+        pdf.cell(PAPER - 2 * MARGIN, LINE, line[:WIDTH], new_x="LMARGIN", new_y="NEXT")
+    return bytes(pdf.output())
+
+
+def receipt_mail(receipt: Receipt, text: str, to: str, at: datetime) -> str:
+    """An e-mail (RFC 5322) with the receipt as text, as HTML, and as a PDF beside it."""
+    mail = EmailMessage()
+    mail["Subject"] = f"Your receipt {receipt.ticket}, {receipt.house}"
+    mail["From"] = f"{receipt.house} <receipts@house.example>"
+    mail["To"] = to
+    mail["Date"] = format_datetime(at)
+    mail.set_content(text)
+    mail.add_alternative(receipt_html(receipt), subtype="html")
+    name = f"receipt-{receipt.ticket}.pdf"
+    mail.add_attachment(receipt_pdf(text), maintype="application", subtype="pdf", filename=name)
+    return mail.as_string()

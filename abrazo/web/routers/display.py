@@ -1,0 +1,51 @@
+"""The guests' display: a page for a second screen, which follows the ticket in work at a till."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+
+from fastapi import APIRouter, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import Response, StreamingResponse
+
+from abrazo.desk.house import NotFound
+from abrazo.desk.look.display import display_of, latest_change
+from abrazo.desk.set_up import close_house, open_house
+from abrazo.web import urls
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, SignedIn
+
+router = APIRouter(prefix="/display")
+LOOK_EVERY, LOOK_FOR = 0.25, 600.0  # seconds; the browser connects again by itself
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn, till: str = "") -> Response:
+    chosen = till or actor.till.id
+    if chosen not in house.tills():
+        raise NotFound(f"no till {chosen!r}")
+    return page(request, house, actor, "display/page.html", d=display_of(house, chosen), till=chosen, notice=None)
+
+
+@router.get("/live")
+def live(request: Request, house: OpenHouse, actor: SignedIn, till: str, seen: int) -> Response:
+    """Server-sent events: one, when something was done to a ticket at the till."""
+    return StreamingResponse(_changes(request, till, seen), media_type="text/event-stream")
+
+
+async def _changes(request: Request, till: str, seen: int) -> AsyncIterator[str]:
+    state = request.app.state
+    house = await run_in_threadpool(open_house, state.database, state.devices, state.settings)
+    try:
+        yield ": following\n\n"
+        waited = 0.0
+        while waited < LOOK_FOR and not await request.is_disconnected():
+            if await run_in_threadpool(latest_change, house, till) != seen:
+                yield f"event: ended\ndata: {json.dumps({'onward': urls.display(till=till)})}\n\n"
+                return
+            await asyncio.sleep(LOOK_EVERY)
+            waited += LOOK_EVERY
+    finally:
+        await run_in_threadpool(close_house, house)
