@@ -16,7 +16,7 @@ from abrazo.formats.day_report import day_report_text
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.receipt_files import receipt_mail
-from abrazo.formats.receipt_text import gift_text, receipt_text
+from abrazo.formats.receipt_text import gift_text, receipt_text, slip_text
 from abrazo.store import journal, outbox, people
 from abrazo.store.db import atomic
 
@@ -47,6 +47,30 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             journal.add_act(connection, key, "printed", at, "")
     if send_waiting(house):
         raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
+
+
+COPIES = ("house", "guest")
+
+
+def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str) -> bool:
+    """A payer's bill to be signed, with a line for the tip: a copy for the house and one for the guest.
+
+    False when they wait for paper.
+    """
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is None:
+            whole, at = read_whole(house, ticket_id), house.stamp()
+            receipt = receipt_of(house, whole, payer_id)
+            for copy_for in COPIES:
+                title = f"Bill {receipt.ticket}, {receipt.payer}, copy for the {copy_for}"
+                body = slip_text(receipt, copy_for)
+                outbox.add(
+                    connection, at, PRINTER, title, body, f"slip {copy_for} {about(whole, payer_id)}", receipt.code
+                )
+            who, what = (actor.till.id, actor.staff.id), f"Bill to be signed, {receipt.payer}"
+            journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "printed", what))
+            journal.add_act(connection, key, "printed", at, "")
+    return not send_waiting(house)
 
 
 def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:

@@ -62,6 +62,33 @@ def rows(pairs: Iterable[tuple[str, str]]) -> list[str]:
     return [line for words, amount in pairs for line in row(words, amount)]
 
 
+def slip_text(receipt: Receipt, copy_for: str) -> str:
+    """A bill to be signed: what is due, with lines for tip, sum and signature; says for whom the copy is."""
+    r, rule, blank = receipt, "-" * WIDTH, "_" * 16
+    lines = [
+        *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
+        "",
+        *row(r.place if r.payer in (r.place, "customer") else f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
+        *row(f"{r.business_date} {r.at}", f"copy for the {copy_for}"),
+        *wrap(f"Served by {r.server}", WIDTH),
+        rule,
+        *rows(r.rows),
+        rule,
+        *row(f"Bill, {r.currency}", r.total),
+        *rows(r.paid),
+        *row("To pay", r.due or r.total),
+        "",
+        *row("Tip", blank),
+        "",
+        *row("Together", blank),
+        "",
+        *row("Signature", blank),
+        rule,
+        *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
+    ]
+    return "\n".join(lines)
+
+
 def gift_text(receipt: Receipt) -> str:
     """A gift receipt: what was bought, when and where, without prices, payers or payments."""
     r, rule = receipt, "-" * WIDTH

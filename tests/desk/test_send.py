@@ -72,3 +72,15 @@ def test_a_gift_receipt_is_no_copy(desk: Desk) -> None:
     send.print_receipt(desk.house, desk.tamsin, number, payer, "receipt")
     paper = desk.house.devices.printer.shown()
     assert ("Gift receipt" in paper, "copy 2" in paper, paper.count("9.80")) == (True, False, 2)
+
+
+def test_a_bill_to_be_signed_prints_for_house_and_guest(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    for _ in range(2):
+        assert send.print_slips(desk.house, desk.tamsin, number, payer, "one key")
+    paper = desk.house.devices.printer.shown()
+    for words in ("copy for the house", "copy for the guest"):
+        assert paper.count(words) == 1
+    assert [paper.count(word) for word in ("Signature", "Tip  ", "To pay")] == [2, 2, 2]
+    desk.house.devices.printer.paper_out = True
+    assert not send.print_slips(desk.house, desk.tamsin, number, payer, "another key")

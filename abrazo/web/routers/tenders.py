@@ -11,6 +11,7 @@ from fastapi import APIRouter, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
+from abrazo.core.errors import Refused
 from abrazo.desk import accounts, cards, following, gift_cards, send
 from abrazo.desk import tenders as desk
 from abrazo.desk.house import Devices, House, NotFound, Settings
@@ -179,6 +180,16 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
     reference = desk.add_tip(house, actor, ticket, version, payment, amount, key)
     ask = desk.read_ask(house, reference)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
+
+
+@router.post("/slips")
+def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Print a payer's bill with lines for tip and signature, twice."""
+    payer = whole(form, "payer")
+    read_whole(house, ticket).payer(payer)
+    if not send.print_slips(house, actor, ticket, payer, act_key(form)):
+        raise Refused("paper", "The bill waits: the printer is out of paper. It prints when paper is in.")
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/signed")
