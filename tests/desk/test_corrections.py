@@ -7,7 +7,9 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk import refunds, reopening, tenders, ticket, till
 from abrazo.desk.house import Actor, NotFound
+from abrazo.desk.look.find import find
 from abrazo.desk.look.report import day_report
+from abrazo.desk.look.room import open_tickets, room_of
 from abrazo.desk.look.till import drawer_of
 from abrazo.devices.base import Told
 from abrazo.formats.day_report import day_report_text
@@ -295,3 +297,13 @@ def test_cash_that_goes_back_at_another_till_leaves_that_drawer(desk: Desk) -> N
     day = desk.house.day().id
     drawers = [drawer_of(desk.house, day, name, 0) for name in ("galley", "landing")]
     assert [d.cash_in - d.change_and_refunds for d in drawers] == [980, -980]
+
+
+def test_a_table_is_its_new_partys_while_the_old_ticket_is_open_again(desk: Desk) -> None:
+    number, _ = closed(desk)
+    reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
+    there = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    table = next(table for table in room_of(desk.house, open_tickets(desk.house)).tables if table.spot.id == "G2")
+    assert (table.ticket, find(desk.house, "G2").goes_to) == (there, ("table", "G2"))
+    ticket.free_table(desk.house, odile(desk), number, None, desk.key())
+    assert desk.whole(there).head.state == "open"

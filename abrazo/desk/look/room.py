@@ -58,7 +58,7 @@ def open_tickets(house: House) -> list[Whole]:
 
 def room_of(house: House, tickets: list[Whole]) -> Room:
     """The floor plan's tables with the tickets that sit there."""
-    by_spot = {whole.head.spot: whole for whole in tickets}
+    by_spot = {whole.head.spot: whole for whole in tickets if whole.head.reopened_at is None}
     return Room([_table(house, spot, by_spot.get(spot.id)) for spot in room.list_spots(house.connection)])
 
 
