@@ -7,6 +7,7 @@ from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_po
 from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House
 from abrazo.desk.people import known
+from abrazo.desk.tender_list import offered
 from abrazo.desk.tenders import cut, may_pay
 from abrazo.desk.ticket import UNLISTED, Door, opening_at, put_on
 from abrazo.store import journal, tenders
@@ -32,6 +33,7 @@ def put_on_account(
     with editing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
         if edit.done is not None:
             return int(edit.done)
+        offered(house, "account", "account")
         if edit.whole.head.person is None:
             raise Refused("nobody", "A ticket without a person cannot be left unpaid.")
         person = known(house, edit.whole.head.person)

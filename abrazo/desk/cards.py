@@ -17,6 +17,7 @@ from abrazo.core.hire import last_valid_day
 from abrazo.desk import tenders
 from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.tender_list import offered
 from abrazo.devices.base import DeviceFault, Incomplete, KnownCard
 from abrazo.store import cards, journal, people
 from abrazo.store.cards import Card
@@ -43,6 +44,7 @@ def charge_keyed(
     done = journal.read_act(house.connection, key)
     if done is not None:
         return done
+    offered(house, "keyed card", "keyed")
     _check(house, keyed)
     _limit(house, actor)
     known = _token(house, keyed)
@@ -66,6 +68,7 @@ def charge_stored(
     with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
+        offered(house, "stored card", "stored card")
         if all(card.id != card_id for card, _ in stored_for(house, edit.whole.head.person)):
             raise NotFound(f"no stored card {card_id} for this ticket")
         edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card_id)

@@ -26,7 +26,7 @@ def offered(house: House, tender: str, kind: str = "") -> Tender:
     """A way to pay that is on; refused when it is not offered here."""
     found = next((one for one in tenders_on(house) if one.id == tender and kind in ("", one.kind)), None)
     if found is None:
-        raise Refused("tender", "This way to pay is not offered here. Set-up switches it on.", "reference")
+        raise Refused("tender", "This way to pay is not offered here. A supervisor can switch it on.")
     return found
 
 

@@ -304,6 +304,7 @@ def ask_card(
     with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
+        offered(house, "card", "machine")
         edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), key)
     wake.set()
     return edit.answer

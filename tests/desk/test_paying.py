@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import cards, gift_cards, stored, tender_list, tenders, ticket, tips
+from abrazo.desk import accounts, cards, gift_cards, stored, tender_list, tenders, ticket, tips
 from abrazo.desk.cards import Keyed
 from abrazo.desk.house import Actor, NotFound
 from abrazo.desk.look.stored import on_card
@@ -333,3 +334,26 @@ def test_the_machine_of_a_charge_is_known(desk: Desk) -> None:
     with pytest.raises(NotFound):
         tenders.ask_card(desk.house, desk.tamsin, number, desk.version(number), payer, "nobody", 980, desk.key())
     assert MACHINE in desk.house.devices.machines
+
+
+def test_no_route_is_taken_that_is_switched_off(desk: Desk) -> None:
+    """Also not by a page that was loaded before."""
+    number, payer, who = visit(desk)
+    keyed(desk, number, payer, 100, Keyed(NUMBER, "09/29", "907", keep=True))
+    desk.follow()
+    ((card, _),) = cards.stored_for(desk.house, who)
+    odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
+    for tender in ("card", "keyed card", "stored card", "account", "gift card"):
+        tender_list.switch(desk.house, odile, tender, False)
+    version = desk.version(number)
+    tries: tuple[Callable[[], object], ...] = (
+        lambda: ask(desk, number, payer, 600),
+        lambda: keyed(desk, number, payer, 600),
+        lambda: cards.charge_stored(desk.house, wren(desk), number, version, payer, card.id, Sum(600), desk.key()),
+        lambda: accounts.put_on_account(desk.house, wren(desk), number, version, payer, 600, desk.key()),
+        lambda: spend(desk, number, payer, "gift card", 600, "2800000000000"),
+    )
+    for one in tries:
+        with pytest.raises(Refused, match="not offered"):
+            one()
+    assert (desk.whole(number).bill.due, desk.charged()) == (600, 100)
