@@ -75,7 +75,7 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     odile.touch("button", "This is what the drawer holds")
     odile.sees("counted €762.60")
     odile.touch("button", "Close Sat 13 June 2026")
-    odile.sees("Closed 14:2")
+    odile.sees("Closed 14:")
     assert odile.acts <= 12
     odile.touch("button", "Print the report")
     odile.sees("Printed.")
