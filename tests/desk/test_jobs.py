@@ -54,7 +54,10 @@ def test_a_deposit_larger_than_the_bill(desk: Desk) -> None:
         deposits.give_back(desk.house, wren(desk), job, desk.key())
     pay(desk, number)
     assert (desk.balance("liabilities:tax"), desk.balance("assets:cash:landing")) == (-700, 4200)  # VAT of 42.00
-    assert desk.balance("liabilities:points") == -210  # 42 points, 100 of them worth 5.00
+    assert (desk.balance("liabilities"), desk.balance("liabilities:points")) == (
+        -910,
+        -210,
+    )  # 42 points, 100 of them worth 5.00
 
 
 def test_a_deposit_is_not_given_back_before_the_job_is_paid(desk: Desk) -> None:
