@@ -7,6 +7,8 @@ Rules here
 
 from __future__ import annotations
 
+import re
+
 GS1_LENGTHS = (8, 12, 13, 14)
 CARD_LENGTHS = range(12, 20)
 
@@ -41,3 +43,12 @@ def is_card_number(number: str) -> bool:
     """Whether these are 12 to 19 digits (ISO/IEC 7812-1) with the right check digit; nothing else may stand there."""
     plain = number.isascii() and number.isdigit() and len(number) in CARD_LENGTHS
     return plain and luhn_check_digit(number[:-1]) == int(number[-1])
+
+
+def holds_card_number(words: str) -> bool:
+    """Whether a text holds what may be a card's number, also when written in groups: 15 to 19 digits that check.
+
+    Shorter ones are left out: product codes have up to 14 digits (GS1 General Specifications).
+    """
+    runs = (re.sub("[ -]", "", run) for run in re.findall(r"(?<![0-9])(?:[0-9][ -]?){14,18}[0-9](?![0-9])", words))
+    return any(is_card_number(run) for run in runs)

@@ -129,6 +129,11 @@ def line_account(group: str) -> str:
     return f"income:sales:{slug(group)}"
 
 
+def tips_account(staff: str) -> str:
+    """Where the tips of somebody lie until they are paid out; `pool` is everybody's."""
+    return f"liabilities:tips:{slug(staff)}"
+
+
 def turned(postings: Iterable[Posting]) -> Postings:
     """The same entry with the signs turned: it takes back all of it."""
     return tuple(Posting(posting.account, -posting.amount) for posting in postings)
@@ -158,7 +163,7 @@ def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> Pos
             for (account, _), part in zip(legs, _parts(tax.tax, [amount for _, amount in legs]), strict=True):
                 credit(account, -part)
     for staff, amount in bill.staff_tips:
-        credit(f"liabilities:tips:{slug(staff)}", amount)
+        credit(tips_account(staff), amount)
     credit(ROUNDING, sum(payer.account.rounding for payer in bill.payers))
     legs_out = [Posting(OPEN_TICKETS, bill.paid)] + [Posting(account, -amount) for account, amount in credits.items()]
     return balanced([leg for leg in legs_out if leg.amount])
@@ -188,6 +193,13 @@ def balanced(postings: Sequence[Posting]) -> Postings:
     if sum(posting.amount for posting in postings):
         raise AssertionError(f"postings out of balance: {postings}")
     return tuple(postings)
+
+
+def tip_back_postings(account: str, tip: int, shares: Sequence[tuple[str, int]]) -> Postings:
+    """A tip given back for a closed ticket: out of where it lies, and from those whose it was, by their `shares`."""
+    parts = _parts(tip, [share for _, share in shares])
+    legs = [Posting(tips_account(staff), part) for (staff, _), part in zip(shares, parts, strict=True) if part]
+    return balanced([*legs, Posting(account, -tip)] if tip else [])
 
 
 def refund_postings(account: str, reason: str, parts: Sequence[TaxedPart]) -> Postings:

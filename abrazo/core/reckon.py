@@ -27,7 +27,7 @@ from abrazo.core.sharing import (
 from abrazo.core.tax import TaxBill, tax_bill
 from abrazo.core.tenders import Account, cash_due, settle_all
 from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount, line_bills
-from abrazo.core.tips import Tip, staff_tips, tip_amount
+from abrazo.core.tips import Tip, pooled, staff_tips, tip_amount
 
 ALL = Guest("all")
 CHANGES_PAID = "This would change what somebody has already paid for. Take that payment back first."
@@ -138,7 +138,7 @@ def reckon(ticket: Ticket) -> Bill:
             PayerBill(payer.id, rows, memo, account, cash_due(account.due, ticket.cash_rounding))
             for payer, rows, memo, account in zip(payers, shared.rows, shared.memo, accounts, strict=True)
         ),
-        staff_tips=tuple(staff_tips(tips, served, ticket.staff)),
+        staff_tips=tuple(staff_tips(tips, served, ticket.staff) if ticket.tips_to == "staff" else pooled(tips)),
         table=shared.table,
         payer_nets=shared.nets,
     )

@@ -12,6 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from math import gcd
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import bounded
@@ -118,16 +119,27 @@ def change_pieces(change: int, drawer: Mapping[int, int]) -> dict[int, int] | No
 
     Exact search over sums (a greedy choice fails when a denomination has run out).
     """
-    best: dict[int, tuple[int, dict[int, int]]] = {0: (0, {})}
+    unit = gcd(change, *(value for value, held in drawer.items() if held > 0))
+    best: list[tuple[int, dict[int, int]] | None] = [None] * (change // unit + 1) if unit else [(0, {})]
+    best[0] = (0, {})
     for value in sorted((v for v, held in drawer.items() if held > 0 and 0 < v <= change), reverse=True):
-        reached = dict(best)
-        for total, (pieces, used) in best.items():
-            for number in range(1, min(drawer[value], (change - total) // value) + 1):
-                sum_now, pieces_now = total + number * value, pieces + number
-                if sum_now not in reached or pieces_now < reached[sum_now][0]:
-                    reached[sum_now] = (pieces_now, {**used, value: number})
-        best = reached
-    return best[change][1] if change in best else None
+        for number in _bundles(min(drawer[value], change // value)):
+            step = number * value // unit
+            for total in range(len(best) - 1, step - 1, -1):
+                before, now = best[total - step], best[total]
+                if before is not None and (now is None or before[0] + number < now[0]):
+                    best[total] = (before[0] + number, {**before[1], value: before[1].get(value, 0) + number})
+    reached = best[-1]
+    return None if reached is None else reached[1]
+
+
+def _bundles(number: int) -> list[int]:
+    """Bundles of 1, 2, 4 ... and a rest that together make any number up to `number`."""
+    found, size = [], 1
+    while number > 0:
+        found.append(min(size, number))
+        number, size = number - found[-1], size * 2
+    return found
 
 
 def settle_all(total: int, stated: int, payments: Iterable[tuple[Payment, str]], step: int) -> Account:

@@ -89,7 +89,10 @@ class Settled:
 
 @dataclass(frozen=True, slots=True)
 class Ticket:
-    """Everything that the reckoning of one ticket needs. `split` is shares, equal or amounts."""
+    """Everything that the reckoning of one ticket needs.
+
+    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool.
+    """
 
     currency: Currency
     tax_mode: str
@@ -105,6 +108,7 @@ class Ticket:
     tips: tuple[Tip, ...] = ()
     payments: tuple[Payment, ...] = ()
     settled: Mapping[str, Settled] = field(default_factory=dict)
+    tips_to: str = "staff"
 
 
 @dataclass(frozen=True, slots=True)

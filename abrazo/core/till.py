@@ -6,7 +6,10 @@ over = counted - expected, negative is short.
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+
+from abrazo.core.tenders import change_pieces
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,3 +28,43 @@ def expected_cash(drawer: Drawer) -> int:
     """What the drawer should hold, in minor units."""
     into = drawer.float_ + drawer.cash_in + drawer.paid_in
     return into - drawer.change_and_refunds - drawer.paid_out - drawer.tips_paid_out
+
+
+def fewest_pieces(amount: int, values: Iterable[int]) -> dict[int, int]:
+    """An amount in the largest pieces first, as people hand it over (common practice); a rest too small is left out."""
+    found = {}
+    for value in sorted(values, reverse=True):
+        if amount >= value:
+            found[value], amount = divmod(amount, value)
+    return found
+
+
+def moved_pieces(
+    held: Mapping[int, int], into: int, out: int, values: Iterable[int]
+) -> tuple[dict[int, int], dict[int, int] | None]:
+    """What a drawer should hold after `into` came in and `out` went out of it, and the pieces that go out.
+
+    Minor units, pieces by value. An estimate: money is taken to come in the largest pieces, and to go out in the fewest
+    that the drawer has. When it cannot make what goes out (None), only the difference moves, or all of it is taken to
+    have been exchanged. The sum is always right.
+    """
+    values = list(values)
+    full = _together(held, fewest_pieces(into, values))
+    gone = change_pieces(out, full)
+    if gone is not None:
+        return _less(full, gone), gone
+    full = _together(held, fewest_pieces(max(0, into - out), values))
+    difference = change_pieces(max(0, out - into), full)
+    if difference is not None:
+        return _less(full, difference), None
+    worth = sum(value * number for value, number in held.items())
+    return fewest_pieces(worth + into - out, values), None
+
+
+def _together(pieces: Mapping[int, int], more: Mapping[int, int]) -> dict[int, int]:
+    return {value: pieces.get(value, 0) + more.get(value, 0) for value in {*pieces, *more}}
+
+
+def _less(pieces: Mapping[int, int], gone: Mapping[int, int]) -> dict[int, int]:
+    left = {value: number - gone.get(value, 0) for value, number in pieces.items()}
+    return {value: number for value, number in left.items() if number}

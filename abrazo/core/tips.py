@@ -2,7 +2,8 @@
 
 Rules here
 - a tip is an amount, or a percent of the payer's basis: net (default), gross or total; each tip is rounded once
-- the ticket's tips go to staff by the gross of the lines they served, so that discounts given by the house do not
+- where the house has a pool, all tips of a ticket go there
+- else the ticket's tips go to staff by the gross of the lines they served, so that discounts given by the house do not
   shrink them; lines without staff count for the ticket's own staff
 """
 
@@ -16,6 +17,7 @@ from abrazo.core.money import round_half_up
 from abrazo.core.sharing import apportion
 
 UNASSIGNED = "unassigned"
+POOL = "pool"
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,3 +49,8 @@ def staff_tips(total: int, served: Iterable[tuple[str | None, int]], own: str | 
         by_staff = {own or UNASSIGNED: 1}
     parts = apportion(total, list(by_staff.values()))
     return [(name, part) for name, part in zip(by_staff, parts, strict=True) if part]
+
+
+def pooled(total: int) -> list[tuple[str, int]]:
+    """The ticket's tips where they are shared out later, by the house, to everybody."""
+    return [(POOL, total)] if total else []

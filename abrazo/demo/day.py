@@ -9,14 +9,18 @@ from abrazo.demo.doors import play_doors
 from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import PLAN
 from abrazo.demo.story import DAY, Order, Story, StoryClock
-from abrazo.desk import sharing, ticket
+from abrazo.desk import drawer, sharing, ticket
 from abrazo.desk.house import Devices, House
 from abrazo.desk.set_up import close_house, open_day, open_house, set_up, shift_clock
+from abrazo.desk.till import pieces_total
 from abrazo.desk.whole import read_whole
 from abrazo.devices.base import Told
 
 START = DAY.replace(hour=14, minute=20)
-FLOATS = {"galley": 15000, "landing": 12000}
+FLOATS = {  # pieces by denomination in minor units
+    "galley": {1000: 3, 500: 10, 200: 20, 100: 20, 50: 10, 20: 15, 10: 15, 5: 10},
+    "landing": {1000: 2, 500: 8, 200: 15, 100: 20, 50: 10, 20: 15, 10: 15, 5: 10},
+}
 
 LUNCHES = (
     ("D1", 2, "10:05", "cash"), ("G4", 2, "10:20", "card"), ("D3", 3, "11:10", "seat"), ("G1", 4, "11:25", "card"),
@@ -69,7 +73,9 @@ BUSY: tuple[tuple[str, int, str, tuple[Order, ...]], ...] = (
 def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     """The day until about 14:20; `people` are ids by name."""
     clock.at("8:30")
-    open_day(house, DAY.date().isoformat(), "odile", FLOATS)
+    open_day(house, DAY.date().isoformat(), "odile", {till: pieces_total(pieces) for till, pieces in FLOATS.items()})
+    for till, pieces in FLOATS.items():
+        drawer.holds(house, till, pieces)
     for machine in house.devices.machines.values():
         machine.tell(Told(pace=0))
     story = Story(house, clock)

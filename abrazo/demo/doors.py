@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from abrazo.demo.story import DAY, Story
-from abrazo.desk import bookings, jobs, tabs, ticket
+from abrazo.desk import bookings, cards, gift_cards, jobs, tabs, ticket
+from abrazo.desk.cards import Keyed
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.order import take_order
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.formats.calendar_ics import Event
+from abrazo.store import stored
+from abrazo.store.stored import Stored
 
 # service, with whom, for whom, begins, price, note
 BOOKINGS = (
@@ -26,6 +29,10 @@ COMING = (("Skiff lesson", "Pilar Sandoval", "Signe Amari", 7, "11:00", "52.00")
           ("Roll clinic", "Pilar Sandoval", "Petra Moe", 14, "10:00", "64.00"))  # fmt: skip
 WALK_INS = (("Maren Holt", "", "First paddle", "14:02"), ("Yuki Bramwell", "020 910 0170", "Skiff lesson", "14:09"),
             ("Dorte Vance", "020 910 0158", "Drysuit fitting", "14:14"))  # fmt: skip
+
+# whose card the payment service keeps: invented numbers with their check digit
+CARDS = (("Signe Amari", "4000001234567899", "09/29"), ("Elis Lindqvist-Amari", "4000008877665542", "03/28"))
+GIFT_CARD = "2800000017453"  # bought at 13:20 by somebody who did not say who they are
 
 # whose, thing, tasks (item:quantity), due day and time, dropped at, deposit, state in the end
 JOBS = (
@@ -66,6 +73,7 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _jobs(story, ids)
     _tabs(story)
     _others(story)
+    _stored(story, ids)
 
 
 def _event(number: int, service: str, staff: str, name: str, begins: str, price: str, note: str = "") -> Event:
@@ -159,3 +167,17 @@ def _others(story: Story) -> None:
     for index, (_, item, choices) in enumerate(GROUP):
         picked = Picked(item, "1", tuple(choices.split()), (ticket.letter(index),))
         ticket.add_line(house, story.tamsin, order, None, picked, story.key())
+
+
+def _stored(story: Story, ids: dict[str, int]) -> None:
+    """Cards that a household lets the payment service keep, and a gift card."""
+    house, wren = story.house, story.wren
+    story.clock.at("13:18")
+    for whose, number, expiry in CARDS:
+        cards.store(house, wren, ids[whose], Keyed(number, expiry, "907"), story.key())
+    story.clock.at("13:20")
+    made = stored.add(house.connection, Stored(0, "gift card", GIFT_CARD, None, house.stamp(), wren.staff.id))
+    assert made
+    sale = ticket.open_counter(house, wren, story.key())
+    gift_cards.sell(house, wren, sale, story.version(sale), "gift card", 4000, GIFT_CARD, story.key())
+    story.pay(sale, by="cash")

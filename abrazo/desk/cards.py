@@ -76,6 +76,27 @@ def charge_stored(
     return edit.answer
 
 
+def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) -> int:
+    """Let the payment service keep a card of somebody's without charging it; gives the card's id."""
+    done = journal.read_act(house.connection, key)
+    if done is not None:
+        return int(done)
+    if people.read(house.connection, person_id) is None:
+        raise NotFound(f"no person {person_id}")
+    _check(house, keyed)
+    _limit(house, actor)
+    known = _token(house, keyed)
+    with atomic(house.connection) as connection:
+        at = house.stamp()
+        facts = (known.token, known.brand, known.last_four, known.expiry, at, actor.staff.id)
+        card = cards.add(connection, Card(0, person_id, *facts))
+        what = f"{known.brand} card ending {known.last_four} of person {person_id} stored"
+        who = (actor.till.id, actor.staff.id)
+        journal.add(connection, journal.Entry(0, at, house.day().id, *who, None, None, "card", what))
+        journal.add_act(connection, key, "card", at, str(card))
+    return card
+
+
 def stored_for(house: House, person_id: int | None) -> list[tuple[Card, Person]]:
     """Cards stored by a person, then by the others of the household, each with whose it is."""
     person = people.read(house.connection, person_id) if person_id else None

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from abrazo.core.deposits import applied_deposits
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import money_account, stored_postings, taken_postings
+from abrazo.desk import drawer
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import jobs, journal, tenders, till
@@ -97,6 +98,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
         words = f"Deposit on {job.name} given back"
         petty = Petty(actor.till.id, actor.staff.id, at, "out", words, "", deposit.amount, deposit.line)
         till.add_petty(connection, day, petty)
+        drawer.moved(house, actor.till.id, 0, deposit.amount)
         postings = stored_postings(money_account("cash", actor.till.id), "deposit", -deposit.amount)
         what = f"{text(deposit.amount)} of the deposit on {job.name} given back in cash"
         entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, job.settled_on, None, "given back", what)

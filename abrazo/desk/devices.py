@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound
-from abrazo.desk.jobs import MESSAGE
 from abrazo.desk.send import MAIL, PRINTER
 from abrazo.devices.base import StandIn, Told
 from abrazo.devices.card import OUTCOMES, SERVICE
@@ -68,7 +67,7 @@ def device_desk(house: House) -> DeviceDesk:
         devices.drawers.stuck,
         devices.scanner.dead,
         devices.post.line_down,
-        [sheet for sheet in sheets if sheet.device in (MESSAGE, MAIL)][:8],
+        [sheet for sheet in sheets if sheet.device in (outbox.MESSAGE, MAIL)][:8],
         _codes(house),
     )
 

@@ -15,7 +15,18 @@ from abrazo.desk import tender_list, tenders
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House
 from abrazo.desk.people import known
-from abrazo.desk.stored import CREDIT, GIFT_CARD, POINTS, VOUCHER, Value, credit_of, find_value, lapse, points_value
+from abrazo.desk.stored import (
+    CREDIT,
+    GIFT_CARD,
+    POINTS,
+    VOUCHER,
+    Value,
+    credit_for,
+    credit_of,
+    find_value,
+    lapse,
+    points_value,
+)
 from abrazo.desk.ticket import UNLISTED, put_on
 from abrazo.store import stored
 from abrazo.store.stored import Stored
@@ -27,19 +38,29 @@ LARGEST = 100_000  # minor units that are put on one card at a time; a house's c
 
 def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, amount: int, code: str, key: str) -> None:
     """Put a gift card or voucher on the ticket; with the code of a gift card that exists it is topped up."""
-    if kind not in (GIFT_CARD, VOUCHER):
-        raise Refused("kind", "A gift card, or a voucher?", "stored")
+    if kind not in (GIFT_CARD, VOUCHER, CREDIT):
+        raise Refused("kind", "A gift card, a voucher, or store credit?", "stored")
     if not 0 < amount <= LARGEST:
         most = house.settings.currency.text(LARGEST)
         raise Refused("amount", f"For how much? More than 0, at most {most}.", "stored")
     with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is not None:
             return
-        card = _topped_up(house, code) if code.strip() else _new(edit, kind)
-        words = "top-up" if code.strip() else "new"
-        label = f"{kind.capitalize()} {card.code}, {words}"
+        if kind == CREDIT:
+            number, label = _credit(edit)
+        else:
+            card = _topped_up(house, code) if code.strip() else _new(edit, kind)
+            number, label = card.id, f"{kind.capitalize()} {card.code}, {'top-up' if code.strip() else 'new'}"
         facts = (UNLISTED, label, amount, "1", None, kind, actor.staff.id, "", edit.at, None, None)
-        put_on(edit, KeptLine(0, *facts, stored=card.id))
+        put_on(edit, KeptLine(0, *facts, stored=number))
+
+
+def _credit(edit: Edit) -> tuple[int, str]:
+    """The store credit of the ticket's person, and the words of its line."""
+    person = edit.whole.head.person
+    if person is None:
+        raise Refused("nobody", "Whose store credit? Name the ticket's person first.", "stored")
+    return credit_for(edit, person), f"Store credit of {known(edit.house, person).name}"
 
 
 def _topped_up(house: House, code: str) -> Stored:

@@ -74,6 +74,7 @@ class Settings:
     points_per: int = 100  # minor units of net that earn a point
     points_lot: int = 100  # points that are spent together
     points_value: int = 500  # minor units that a lot is worth
+    delivery_fee: int = 400  # minor units for bringing an order, unless said otherwise
     tab_hold: int = 3000  # minor units that are held on a card for a tab, unless said otherwise
 
     @classmethod
@@ -97,6 +98,7 @@ class Settings:
             points_per=int(values.get("points_per", "100")),
             points_lot=int(values.get("points_lot", "100")),
             points_value=int(values.get("points_value", "500")),
+            delivery_fee=int(values.get("delivery_fee", "400")),
             tab_hold=int(values.get("tab_hold", "3000")),
         )
 

@@ -26,7 +26,6 @@ from abrazo.store.ticket import KeptLine
 
 LONGEST_THING, LONGEST_NOTE = 60, 200
 MOST_PIECES = 99
-MESSAGE = "message"  # the device that carries messages
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,7 +171,7 @@ def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> Non
     rest = owed(house, job)
     body = f"{person.first_name}, your {job.thing} ({job.name}) is ready at {house.settings.name}."
     body += f" To pay: {text(rest)} {house.settings.currency.code}." if rest else " It is paid."
-    outbox.add(house.connection, at, MESSAGE, f"{job.name} is ready", body, f"ready {job.id}", recipient=to)
+    outbox.add(house.connection, at, outbox.MESSAGE, f"{job.name} is ready", body, f"ready {job.id}", recipient=to)
 
 
 def _record(house: House, actor: Actor, kind: str, what: str, ticket: int | None = None) -> None:

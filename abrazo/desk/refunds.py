@@ -7,16 +7,17 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from abrazo.core.errors import Refused
-from abrazo.core.ledger import refund_postings
+from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
 from abrazo.core.refunds import refund_parts
-from abrazo.desk import tenders
+from abrazo.desk import drawer, tenders
 from abrazo.desk.edit import Edit, correcting
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.reopening import lent, read_reason
-from abrazo.desk.whole import Whole
-from abrazo.store import corrections, stored
+from abrazo.desk.whole import Whole, read_whole
+from abrazo.store import corrections, jobs, journal, stored
 from abrazo.store.corrections import Refund
 from abrazo.store.db import Connection
+from abrazo.store.jobs import HeldDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.tenders import CardAsk, KeptPayment
 
@@ -26,8 +27,17 @@ def left_on(connection: Connection, whole: Whole) -> dict[int, int]:
     left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
     for refund in corrections.refunds_of(connection, whole.head.id):
         if refund.state != "not done":
-            left[refund.payment] = left.get(refund.payment, 0) - refund.amount
+            left[refund.payment] = left.get(refund.payment, 0) - (refund.amount - refund.tip)
     return {payment: amount for payment, amount in left.items() if amount > 0}
+
+
+def tips_left_on(connection: Connection, whole: Whole) -> dict[int, int]:
+    """What of each standing payment's tip can still be given back, in minor units."""
+    left = {p.id: p.tip for p in whole.taken if p.deposit is None}
+    for refund in corrections.refunds_of(connection, whole.head.id):
+        if refund.state != "not done":
+            left[refund.payment] = left.get(refund.payment, 0) - refund.tip
+    return {payment: tip for payment, tip in left.items() if tip > 0}
 
 
 def refund(
@@ -40,8 +50,12 @@ def refund(
     reason: str,
     key: str,
     lender: Staff | None = None,
+    tip: int = 0,
 ) -> None:
-    """Give back a part of a payment, for some lines or as an amount: cash at once, a card through its machine."""
+    """Give back a part of a payment, for some lines or as an amount: cash at once, a card through its machine.
+
+    `amount` is of the bill, `tip` of the tip beside it; minor units.
+    """
     why, by = read_reason(reason), lent(actor, lender, "A refund")
     with correcting(house, actor, ticket_id, key, "refund") as edit:
         if edit.done is not None:
@@ -49,25 +63,29 @@ def refund(
         payment = next((one for one in edit.whole.taken if one.id == payment_id), None)
         if payment is None:
             raise NotFound(f"no payment {payment_id} on this ticket")
-        _may_go(edit, payment, amount, lines)
-        parts = refund_parts(edit.whole.ticket, edit.whole.bill, [str(n) for n in lines], amount, _before(edit))
+        _may_go(edit, payment, amount, tip, lines)
+        numbers = [str(line) for line in lines]
+        parts = refund_parts(edit.whole.ticket, edit.whole.bill, numbers, amount, _before(edit)) if amount else ()
         shown = json.dumps([[part.tax, part.amount, part.contained] for part in parts])
-        facts = (amount, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
-        made = Refund(0, edit.id, payment.id, *facts, "asked")
+        facts = (amount + tip, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
+        made = Refund(0, edit.id, payment.id, *facts, "asked", tip)
         made = replace(made, id=corrections.add_refund(house.connection, made))
         if payment.machine is None:
             _done(edit, made, payment)
         else:
-            tenders.ask_back(edit, payment, amount, refund=made.id)
+            tenders.ask_back(edit, payment, amount + tip, refund=made.id)
     tenders.wake.set()
 
 
-def _may_go(edit: Edit, payment: KeptPayment, amount: int, lines: Sequence[int]) -> None:
+def _may_go(edit: Edit, payment: KeptPayment, amount: int, tip: int, lines: Sequence[int]) -> None:
     left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
     for line in lines:
         edit.whole.line(line)
-    if amount <= 0:
+    if amount < 0 or tip < 0 or amount + tip <= 0:
         raise Refused("amount", "Refund how much? More than 0.", "refund")
+    tip_left = tips_left_on(edit.house.connection, edit.whole).get(payment.id, 0)
+    if tip > tip_left:
+        raise Refused("tip", f"Of this payment's tip {text(tip_left)} can still go back.", "refund-tip")
     if amount > left.get(payment.id, 0):
         what = f"Of this payment {text(left.get(payment.id, 0))} can still go back. Refund the rest to another one."
         raise Refused("amount", what, "refund")
@@ -89,7 +107,14 @@ def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
     corrections.set_refund(connection, refund.id, "done")
     place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
     parts = [tenders.TaxedPart(*part) for part in json.loads(refund.lines)]
-    postings = refund_postings(tenders.account_of(edit.whole, place), refund.reason, parts)
+    if payment.tender == "cash":
+        drawer.moved(edit.house, edit.actor.till.id, 0, refund.amount)
+    account = tenders.account_of(edit.whole, place)
+    if refund.deposit is not None:
+        postings = stored_postings(account, "deposit", -refund.amount)
+    else:
+        postings = refund_postings(account, refund.reason, parts)
+        postings += tip_back_postings(account, refund.tip, edit.whole.bill.staff_tips)
     edit.wrote("refund", f"{text} refunded by {payment.route}: {refund.reason}", postings)
     person, house = edit.whole.head.person, edit.house
     if payment.tender == "points" and person is not None:
@@ -107,3 +132,40 @@ def answered(edit: Edit, ask: CardAsk, approved: bool) -> None:
         _done(edit, refund, payment)
     else:
         corrections.set_refund(edit.house.connection, refund.id, "not done")
+
+
+# ---- what is left of a job's deposit, back to the card that it came from
+
+
+def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, KeptPayment] | None:
+    """The first deposit of a job of which something is left and that one charge can give back; None without one."""
+    for deposit in jobs.held(house.connection, job_id):
+        whole = read_whole(house, deposit.ticket)
+        left = left_on(house.connection, whole)
+        charge = next((p for p in whole.taken if p.machine and left.get(p.id, 0) >= deposit.amount > 0), None)
+        if charge is not None:
+            return deposit, charge
+    return None
+
+
+def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
+    """Ask for what is left of a job's deposit to go back to its card; gives our reference."""
+    found, job = charged_deposit(house, job_id), jobs.read(house.connection, job_id)
+    done = journal.read_act(house.connection, key)
+    if done is not None:
+        return done
+    if found is None or job is None:
+        raise Refused("not_card", "Nothing of this deposit can go back to a card: give it back in cash.")
+    if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
+        raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
+    deposit, charge = found
+    with correcting(house, actor, deposit.ticket, key, "given back") as edit:
+        if edit.done is not None:
+            return edit.done
+        facts = (deposit.amount, "[]", f"Rest of the deposit on {job.name}", charge.route, edit.day)
+        made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, "asked", 0,
+                      deposit.line)  # fmt: skip
+        number = corrections.add_refund(house.connection, made)
+        edit.answer = tenders.ask_back(edit, charge, deposit.amount, refund=number)
+    tenders.wake.set()
+    return edit.answer

@@ -15,15 +15,16 @@ from abrazo.devices.base import DeviceFault, Drawer, Post, Printer
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.job_text import claim_text, tag_text
+from abrazo.formats.phone import read_phone, shown
 from abrazo.formats.receipt_files import receipt_mail
-from abrazo.formats.receipt_text import gift_text, receipt_text, slip_text
-from abrazo.store import journal, outbox, people
+from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
+from abrazo.store import journal, outbox, people, tenders
 from abrazo.store.db import atomic
 
 PRINTER = "receipt printer"
 MAIL = "e-mail"
 LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
-WAYS = ("", "print", "email", "both", "none")  # how somebody likes their receipts; empty: ask
+WAYS = ("", "print", "email", "both", "text", "none")  # how somebody likes their receipts; empty: ask
 
 
 def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str, *, gift: bool = False) -> None:
@@ -92,10 +93,39 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
     send_waiting(house)
 
 
+def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
+    """Send a payer's receipt in short as a text message. Refused beside the number that is none."""
+    if not to.strip():
+        raise Refused("phone", "To which phone number?", "phone")
+    number = read_phone(to, house.settings.region, "phone")
+    with atomic(house.connection) as connection:
+        if journal.read_act(connection, key) is None:
+            whole, at = read_whole(house, ticket_id), house.stamp()
+            receipt = receipt_of(house, whole, payer_id)
+            title = f"Receipt {receipt.ticket}, {receipt.payer}"
+            body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
+            outbox.add(connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
+            who, what = (actor.till.id, actor.staff.id), f"{title} sent to {shown(number, house.settings.region)}"
+            journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "sent", what))
+            journal.add_act(connection, key, "sent", at, "")
+    send_waiting(house)
+
+
+def print_last(house: House, actor: Actor, key: str) -> tuple[int, int]:
+    """Print the receipt of the payment taken last at this till; its ticket and payer. Refused when there is none."""
+    payments = tenders.payments_of(house.connection, house.day().id, actor.till.id)
+    for payment in reversed(payments):
+        standing = payment.taken_back_at is None and payment.deposit is None
+        if standing and any(payer.id == payment.payer for payer in read_whole(house, payment.ticket).payers):
+            print_receipt(house, actor, payment.ticket, payment.payer, key)
+            return payment.ticket, payment.payer
+    raise Refused("none", f"Nothing was paid yet at till {actor.till.name} today.")
+
+
 def prefer(house: House, person: int, way: str) -> None:
     """How somebody likes their receipts, from now on."""
     if way not in WAYS:
-        raise Refused("prefer", "Print, e-mail, both, none, or ask each time?", "prefer")
+        raise Refused("prefer", "Print, e-mail, both, text message, none, or ask each time?", "prefer")
     with atomic(house.connection) as connection:
         people.set_receipt_by(connection, person, way)
 
@@ -110,6 +140,8 @@ def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
     for payer in whole.payers:
         if way in ("email", "both") and person.email:
             mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
+        if way == "text" and person.phone:
+            text_receipt(house, actor, ticket_id, payer.id, person.phone, f"{key}-text-{payer.id}")
         if way in ("print", "both"):
             with suppress(Refused):  # out of paper: it prints when paper is in
                 print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")

@@ -13,6 +13,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.refunds import TaxedPart as TaxedPart
 from abrazo.core.tenders import cash_due
+from abrazo.desk import drawer
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.stored import credit_for, given_back
@@ -104,7 +105,8 @@ def take_cash(
             raise Refused(
                 "handed", f"{text(handed)} does not cover {text(amount)}. Take a part, or ask for more.", "handed"
             )
-        payment = keep(edit, payer_id, parts, tender="cash", route="cash", tendered=handed)
+        change = drawer.moved(house, actor.till.id, handed, handed - amount)
+        payment = keep(edit, payer_id, parts, tender="cash", route="cash", tendered=handed, pieces=change)
         edit.answer = str(payment)
         return payment
 
@@ -158,6 +160,7 @@ def keep(
     ask: CardAsk | None = None,
     answer: CardAnswer | None = None,
     stored: int | None = None,
+    pieces: str = "",
 ) -> int:
     """Keep a payment, with its journal entry and postings; what of it is credit becomes its person's store credit."""
     if parts.credit and edit.whole.head.person is not None:
@@ -185,6 +188,7 @@ def keep(
         stored=stored,
         tip_of=ask.payment if ask else None,
         signature="wanted" if answer and answer.signature else "",
+        pieces=pieces,
     )
     text = edit.house.settings.currency.text
     said = f"{edit.whole.payer(payer_id).letter} paid {text(parts.given)} by {route}"
@@ -224,8 +228,8 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
     return payment.payer
 
 
-def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | None = None) -> None:
-    """Keep that a charge, or with `refund` a part of it, is to go back through the machine that made it."""
+def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | None = None) -> str:
+    """Keep that a charge, or with `refund` a part of it, is to go back through its machine; gives our reference."""
     if any(p.tip_of == payment.id for p in edit.whole.taken) and refund is None:
         raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
     machine = payment.machine or ""
@@ -234,6 +238,7 @@ def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | No
     reference = f"{payment.reference}-back{tries or ''}"
     add_ask(edit, payment.payer, machine, Parts(amount or payment.given, 0), payment=payment.id, reference=reference,
             kind="refund", refund=refund)  # fmt: skip
+    return reference
 
 
 def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, amount: int, key: str) -> str:
@@ -257,17 +262,6 @@ def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id
     return edit.answer
 
 
-def signed(house: House, actor: Actor, ticket_id: int, payment_id: int) -> None:
-    """The guest signed the machine's slip, which is kept on paper."""
-    with editing(house, actor, ticket_id, None) as edit:
-        payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
-        if payment is None:
-            raise NotFound(f"no payment {payment_id} on this ticket")
-        if payment.signature == "wanted":
-            tenders.set_signature(house.connection, payment_id, "paper")
-            edit.wrote("signed", f"The slip of {payment.reference} was signed on paper")
-
-
 def is_busy(edit: Edit, machine: str) -> bool:
     """Whether a card machine is with another guest."""
     asks = tenders.open_asks(edit.house.connection)
@@ -277,6 +271,8 @@ def is_busy(edit: Edit, machine: str) -> bool:
 def give_back(edit: Edit, payment: KeptPayment) -> None:
     """A payment goes back, with its journal entry and postings."""
     till = edit.actor.till.id if payment.tender == "cash" else payment.till
+    if payment.tender == "cash":
+        drawer.moved(edit.house, till, payment.change, payment.given + payment.change)
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     text = edit.house.settings.currency.text(payment.given)
     letter = edit.whole.payer(payment.payer).letter

@@ -6,13 +6,13 @@ ticket is open and no card machine owes an answer.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from datetime import datetime
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import Posting, over_short_postings, petty_postings
 from abrazo.core.till import expected_cash
+from abrazo.desk import drawer
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.till import drawer_of
 from abrazo.store import journal, tenders, till
@@ -46,6 +46,7 @@ def move_cash(house: House, actor: Actor, direction: str, amount: int, category:
             return
         day, at = house.day().id, house.stamp()
         petty = Petty(actor.till.id, actor.staff.id, at, direction, category, note, amount)
+        drawer.moved(house, actor.till.id, *((0, amount) if direction == "out" else (amount, 0)))
         till.add_petty(connection, day, petty)
         signed = amount if direction == "out" else -amount
         words = f"Paid {direction} {house.settings.currency.text(amount)} for {category}"
@@ -70,7 +71,7 @@ def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: i
             return
         day, at = house.day(), house.stamp()
         expected = expected_cash(drawer_of(house, day.id, actor.till.id, day.floats.get(actor.till.id, 0)))
-        shown = json.dumps({str(value): number for value, number in pieces.items() if number})
+        shown = drawer.as_kept(pieces)
         till.add_count(connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
         text = house.settings.currency.text
         _record(house, actor, day.id, "counted", f"Counted {text(counted)} in the drawer, {text(expected)} expected")
@@ -133,16 +134,19 @@ def _right(actor: Actor, lender: Staff | None, refusal: str) -> str:
     return f", by the right of {lender.name}"
 
 
-def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> int:
-    """The float of a till that is not counted: what its drawer held at the last close. A supervisor's right."""
+def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tuple[int, dict[int, int]]:
+    """The float of a till that is not counted, and its pieces: what its drawer held at the last close.
+
+    A supervisor's right.
+    """
     _right(actor, lender, "Counting the float is skipped by a supervisor, or by one who lends the right.")
     day = till.last_closed(house.connection)
     count = till.counts_of(house.connection, day).get(actor.till.id) if day else None
-    return count.total if count else 0
+    return (count.total, drawer.as_read(count.pieces)) if count else (0, {})
 
 
-def count_float(house: House, actor: Actor, amount: int, key: str) -> None:
-    """A till joins the open day with its float."""
+def count_float(house: House, actor: Actor, amount: int, key: str, pieces: Mapping[int, int] | None = None) -> None:
+    """A till joins the open day with its float; `pieces` when it was counted by denomination."""
     if amount < 0:
         raise Refused("float", "A float is 0 or more.", "total")
     with atomic(house.connection) as connection:
@@ -152,13 +156,19 @@ def count_float(house: House, actor: Actor, amount: int, key: str) -> None:
         if actor.till.id in day.floats:
             raise Refused("float", f"Till {actor.till.name} has its float already.", "total")
         till.add_float(connection, day.id, actor.till.id, amount)
+        drawer.holds(house, actor.till.id, pieces or {})
         words = f"Till {actor.till.name} joined the day with {house.settings.currency.text(amount)}"
         _record(house, actor, day.id, "float", words)
         journal.add_act(connection, key, "float", house.stamp(), "")
 
 
-def open_day(house: House, actor: Actor, floats: Mapping[str, int], key: str) -> None:
-    """Open a business day, dated today, with the floats of tills; others join it when they are counted."""
+def open_day(
+    house: House, actor: Actor, floats: Mapping[str, int], key: str, pieces: Mapping[int, int] | None = None
+) -> None:
+    """Open a business day, dated today, with the floats of tills; others join it when they are counted.
+
+    `pieces` are those of the actor's own float, when it was counted by denomination.
+    """
     if any(amount < 0 for amount in floats.values()):
         raise Refused("float", "A float is 0 or more.", "total")
     with atomic(house.connection) as connection:
@@ -169,6 +179,7 @@ def open_day(house: House, actor: Actor, floats: Mapping[str, int], key: str) ->
         at = house.stamp()
         date = datetime.fromisoformat(at).date().isoformat()
         day = till.add_day(connection, date, at, actor.staff.id, dict(floats))
+        drawer.holds(house, actor.till.id, pieces or {})
         said = ", ".join(f"{one} {house.settings.currency.text(amount)}" for one, amount in floats.items())
         _record(house, actor, day, "day opened", f"Opened the day with {said}")
         journal.add_act(connection, key, "day opened", at, str(day))

@@ -6,9 +6,29 @@ from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
 from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House
+from abrazo.desk.tender_list import set_up_right
+from abrazo.store import journal, setting
 from abrazo.store import ticket as kept
+from abrazo.store.db import atomic
 
 OFFERED = ("5", "10", "15")
+
+
+def tips_to(house: House) -> str:
+    """Whose the tips of new tickets are: staff (those who served) or pool."""
+    return setting.read_all(house.connection).get("tips_to", "staff")
+
+
+def share_tips(house: House, actor: Actor, to: str) -> None:
+    """Tips of tickets that are opened from now on go to those who served, or to a pool. A supervisor's right."""
+    set_up_right(actor)
+    if to not in ("staff", "pool"):
+        raise Refused("tips_to", "To those who served, or to a pool?", "tips_to")
+    with atomic(house.connection) as connection:
+        setting.put(connection, "tips_to", to)
+        said = f"Tips of new tickets go to {'a pool' if to == 'pool' else 'those who served'}"
+        who = (actor.till.id, actor.staff.id, None, None)
+        journal.add(connection, journal.Entry(0, house.stamp(), house.day().id, *who, "set-up", said))
 
 
 def set_tip(

@@ -105,6 +105,7 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         taxes=catalogue.list_taxes(connection),
         guests=tuple(Guest(str(g.id), g.name or g.letter) for g in guests),
         staff=head.staff,
+        tips_to=head.tips_to,
         lines=tuple(_line(line) for line in lines if line.removed_at is None),
         charges=tuple(
             Charge(

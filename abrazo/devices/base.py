@@ -127,7 +127,7 @@ class StandIn(CardMachine, Protocol):
         """Charges of the past: (reference, minor units, seconds since the epoch)."""
 
     def batch(self) -> str:
-        """Everything it moved, as its batch file: CSV, described in docs/formats/batch-files.md."""
+        """Everything it moved, as its batch file: CSV, described in docs/formats/payment-devices.md."""
 
 
 class PaymentService(StandIn, Protocol):

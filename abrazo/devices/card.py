@@ -141,7 +141,10 @@ class StandInMachine:
         return [(record.reference, moved) for record, _, moved in self._moved()]
 
     def batch(self) -> str:
-        """The batch file: CSV, one row for each movement, in the order in which they began."""
+        """The batch file: CSV, one row for each movement, in the order in which they began.
+
+        It is also laid down beside the memory, for a day on which only the file can be had.
+        """
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
         writer.writerow(BATCH_COLUMNS)
@@ -149,6 +152,7 @@ class StandInMachine:
             at = datetime.fromtimestamp(record.started, UTC).isoformat(timespec="seconds")
             card = (answer.brand, answer.last_four)
             writer.writerow([record.reference, record.kind, moved - answer.tip, answer.tip, *card, at])
+        self._memory.with_suffix(".batch.csv").write_text(out.getvalue(), "utf-8")
         return out.getvalue()
 
     def remember(self, charged: Iterable[tuple[str, int, float]]) -> None:

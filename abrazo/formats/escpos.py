@@ -5,14 +5,14 @@ A character that the printer's page does not have prints as a question mark.
 
 from __future__ import annotations
 
-from escpos.printer import Dummy
-
 WINDOWS_1252 = b"\x1bt\x10"  # ESC t 16: the code page that has the euro sign
 PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'"})
 
 
 def paper_bytes(text: str, barcode: str = "") -> bytes:
     """A sheet's bytes; the barcode, of printable ASCII, stands under the text."""
+    from escpos.printer import Dummy  # here, because it takes half a second to load and the first sheet can wait
+
     printer = Dummy()
     printer.hw("INIT")
     printer._raw(WINDOWS_1252)

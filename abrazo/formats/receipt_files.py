@@ -7,8 +7,6 @@ from email.message import EmailMessage
 from email.utils import format_datetime
 from html import escape
 
-from fpdf import FPDF
-
 from abrazo.formats.receipt_text import WIDTH, Receipt
 
 PAPER = 80.0  # mm, the width of a receipt
@@ -37,6 +35,8 @@ def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
 
 def receipt_pdf(text: str) -> bytes:
     """The receipt's text as a PDF of its width and length. Letters outside of Latin-1 become question marks."""
+    from fpdf import FPDF  # here, because it is slow to load and seldom needed
+
     lines = text.translate(PLAIN).encode("latin-1", "replace").decode("latin-1").split("\n")
     pdf = FPDF(unit="mm", format=(PAPER, 2 * MARGIN + LINE * len(lines) + 2))
     pdf.set_margins(MARGIN, MARGIN)

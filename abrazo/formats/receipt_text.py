@@ -132,3 +132,14 @@ def receipt_text(receipt: Receipt) -> str:
         *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
     ]
     return "\n".join(line.rstrip() for line in lines)
+
+
+def short_text(receipt: Receipt) -> str:
+    """A receipt in a text message: who, what was paid and how, what is still due, tax; without the lines."""
+    said = [f"{receipt.house}, {receipt.business_date} {receipt.at}"]
+    said.append(f"Ticket {receipt.ticket}: {receipt.total} {receipt.currency}")
+    said += [f"Tip {receipt.tip}"] if receipt.tip else []
+    said += [f"{words} {amount}".strip() for words, amount in receipt.paid]
+    said += [f"Still due {receipt.due}"] if receipt.due else []
+    said += [" ".join(tax) for tax in receipt.taxes]
+    return "\n".join([*said, *([receipt.message] if receipt.message else [])])

@@ -153,6 +153,7 @@ class TicketIn(Strict):
     discounts: list[DiscountIn] = []
     charges: list[ChargeIn] = []
     split: Literal["shares", "equal", "amounts"] = "shares"
+    tips_to: Literal["staff", "pool"] = "staff"
     payers: list[PayerIn] = []
     tips: list[TipIn] = []
     payments: list[PaymentIn] = []
@@ -327,6 +328,7 @@ class _Reader:
             taxes=tuple(self.tax(item, i) for i, item in enumerate(model.taxes)),
             guests=tuple(Guest(item.id, item.name) for item in model.guests),
             staff=model.staff,
+            tips_to=model.tips_to,
             lines=tuple(self.line(item, i) for i, item in enumerate(model.lines)),
             discounts=tuple(
                 Discount(reason=d.reason, lines=tuple(d.lines), stack=d.stack, **self.one_of(d, "discounts", i))

@@ -27,7 +27,10 @@ class Correction:
 
 @dataclass(frozen=True, slots=True)
 class Refund:
-    """Money given back for a closed ticket, in minor units. `lines` is JSON: what went back under each tax."""
+    """Money given back for a closed ticket, in minor units. `lines` is JSON: what went back under each tax.
+
+    `tip` is what of the amount is tip; `deposit` the deposit line of which it is the rest.
+    """
 
     id: int
     ticket: int
@@ -42,6 +45,8 @@ class Refund:
     lender: str | None
     at: str
     state: str
+    tip: int = 0
+    deposit: int | None = None
 
 
 COLUMNS = "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at FROM correction "
@@ -54,14 +59,15 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
 REFUND_COLUMNS = """
-SELECT id, ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state FROM refund
+SELECT id, ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state, tip, deposit
+FROM refund
 """
 REFUND = REFUND_COLUMNS + "WHERE id = ?"
 REFUNDS_OF = REFUND_COLUMNS + "WHERE ticket = ? ORDER BY id"
 REFUNDS_ON = REFUND_COLUMNS + "WHERE day = ? AND state = 'done' ORDER BY id"
 ADD_REFUND = """
-INSERT INTO refund (ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO refund (ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state, tip, deposit)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
 
@@ -110,7 +116,7 @@ def add_refund(connection: Connection, refund: Refund) -> int:
     """Keep a refund; its id is given anew."""
     r = refund
     facts = (r.ticket, r.payment, r.amount, r.lines, r.reason, r.route, r.day, r.till, r.staff, r.lender, r.at, r.state)
-    row = connection.execute(ADD_REFUND, facts).lastrowid
+    row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit)).lastrowid
     assert row is not None
     return row
 

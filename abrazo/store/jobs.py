@@ -121,7 +121,8 @@ UNDO_HANDOVERS = "UPDATE handover SET undone_at = ?, undone_by = ? WHERE job = ?
 HELD = """
 SELECT l.id AS line, l.ticket AS ticket, l.unit_price
   - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
-  - (SELECT coalesce(sum(b.amount), 0) FROM petty b WHERE b.deposit = l.id) AS amount
+  - (SELECT coalesce(sum(b.amount), 0) FROM petty b WHERE b.deposit = l.id)
+  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done') AS amount
 FROM line l JOIN ticket t ON t.id = l.ticket
 WHERE l.job = ? AND l.report_group = 'deposit' AND l.removed_at IS NULL AND t.state = 'closed' ORDER BY l.id
 """

@@ -35,6 +35,10 @@ ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
 LATEST_AT = "SELECT id, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY id DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
+POSTED_ON = """
+SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.id = p.journal
+WHERE p.account = ? AND j.day = ? GROUP BY j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.id) DESC
+"""
 UNBALANCED = "SELECT journal FROM posting GROUP BY journal HAVING sum(amount) <> 0"
 POSTED = """
 SELECT j.id, d.business_date, j.staff, j.what, p.account, p.amount FROM posting p
@@ -83,6 +87,11 @@ def balances(connection: Connection) -> dict[str, int]:
 def balance(connection: Connection, account: str) -> int:
     """One account's balance in minor units."""
     return int(connection.execute(BALANCE, (account,)).fetchone()[0])
+
+
+def posted_on(connection: Connection, account: str, day: int) -> list[tuple[int | None, str, int]]:
+    """What one day brought to an account by ticket, the latest first: ticket, when, minor units (debits positive)."""
+    return [tuple(row) for row in connection.execute(POSTED_ON, (account, day))]
 
 
 def unbalanced(connection: Connection) -> list[int]:

@@ -27,6 +27,7 @@ class Sheet:
     recipient: str = ""
 
 
+MESSAGE = "message"  # the device that carries text messages
 COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient FROM outbox "
 ADD = """
 INSERT INTO outbox (at, device, title, body, copy, about, barcode, recipient)

@@ -17,6 +17,7 @@ class KeptPayment:
     `deposit` is the deposit line that the tender deposit uses up, `stored` the gift card or the like. `credit` is
     what of `amount` was above the bill and became store credit. `tip_of` is the charge that a later tip belongs to.
     `signature` is wanted, paper or screen. `back_day` and `back_till` say where money that was taken back went.
+    `pieces` are those of the change, as JSON by denomination, when the drawer's are known.
     """
 
     id: int
@@ -46,6 +47,7 @@ class KeptPayment:
     signature: str = ""
     back_day: int | None = None
     back_till: str | None = None
+    pieces: str = ""
 
     @property
     def recorded(self) -> bool:
@@ -103,7 +105,7 @@ class CardAsk:
 PAYMENT_COLUMNS = """
 SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand, last_four,
        reference, taken_back_at, taken_back_by, deposit, extra, credit, card, stored, tip_of, signature, back_day,
-       back_till FROM payment
+       back_till, pieces FROM payment
 """
 PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
 PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
@@ -122,13 +124,15 @@ SELECT reference, -amount, ticket FROM card_ask WHERE reference = :reference AND
 """
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
-                     last_four, reference, deposit, extra, credit, card, stored, tip_of, signature)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                     last_four, reference, deposit, extra, credit, card, stored, tip_of, signature, pieces)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 TAKE_BACK = """
 UPDATE payment SET taken_back_at = ?, taken_back_by = ?, back_day = ?, back_till = ? WHERE id = ?
 """
 SET_SIGNATURE = "UPDATE payment SET signature = ? WHERE id = ? AND signature = 'wanted'"
+ADD_SIGNATURE = "INSERT INTO signature (payment, svg, at, staff) VALUES (?, ?, ?, ?)"
+SIGNATURE = "SELECT svg FROM signature WHERE payment = ?"
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
        said, ended_at, hold, card, refund, extra, credit FROM card_ask
@@ -174,7 +178,7 @@ def add_payment(connection: Connection, payment: KeptPayment) -> int:
     """Keep a payment; its id is given anew."""
     p = payment
     figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference, p.deposit)
-    more = (p.extra, p.credit, p.card, p.stored, p.tip_of, p.signature)
+    more = (p.extra, p.credit, p.card, p.stored, p.tip_of, p.signature, p.pieces)
     where = (p.ticket, p.payer, p.day, p.till, p.staff, p.at)
     row = connection.execute(ADD_PAYMENT, (*where, *figures, *more)).lastrowid
     assert row is not None
@@ -189,6 +193,17 @@ def take_back(connection: Connection, payment: int, at: str, by: str, day: int, 
 def set_signature(connection: Connection, payment: int, how: str) -> None:
     """A signature that was wanted is there."""
     connection.execute(SET_SIGNATURE, (how, payment))
+
+
+def add_signature(connection: Connection, payment: int, svg: str, at: str, staff: str) -> None:
+    """Keep what was drawn for a payment."""
+    connection.execute(ADD_SIGNATURE, (payment, svg, at, staff))
+
+
+def read_signature(connection: Connection, payment: int) -> str | None:
+    """The drawing of a payment, as SVG."""
+    row = connection.execute(SIGNATURE, (payment,)).fetchone()
+    return str(row["svg"]) if row else None
 
 
 def taken_back_on(connection: Connection, day: int, till: str) -> list[KeptPayment]:

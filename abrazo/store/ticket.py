@@ -35,6 +35,7 @@ class KeptTicket:
     reopened_at: str | None = None
     voiding_at: str | None = None
     voided_at: str | None = None
+    tips_to: str = "staff"
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +94,7 @@ class KeptCharge:
 
 HEAD = """
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
-       name, held_at, promised_at, reopened_at, voiding_at, voided_at
+       name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to
 FROM ticket WHERE id = ?
 """
 LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
@@ -118,7 +119,8 @@ ORDER BY closed_at, id
 BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
 ADD = """
-INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name, tips_to)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT value FROM setting WHERE key = 'tips_to'), 'staff'))
 """
 TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
 SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"

@@ -76,6 +76,8 @@ TILLS = "SELECT id, name, machine, home FROM till ORDER BY rowid"
 ADD_TILL = "INSERT INTO till (id, name, machine, home) VALUES (?, ?, ?, ?)"
 OPEN_DAY = "SELECT id, business_date, opened_at, opened_by FROM day WHERE closed_at IS NULL"
 FLOATS = "SELECT till, float_amount FROM day_till WHERE day = ?"
+PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
+SET_PIECES = "UPDATE day_till SET pieces = ? WHERE day = ? AND till = ?"
 DATE_OF = "SELECT business_date FROM day WHERE id = ?"
 ADD_COUNT = "INSERT INTO drawer_count (day, till, staff, at, pieces, total, expected) VALUES (?, ?, ?, ?, ?, ?, ?)"
 COUNTS = """
@@ -128,6 +130,16 @@ def add_day(connection: Connection, business_date: str, at: str, by: str, floats
 def add_float(connection: Connection, day: int, till: str, amount: int) -> None:
     """The float of a till that joins an open day."""
     connection.execute(ADD_FLOAT, (day, till, amount))
+
+
+def read_pieces(connection: Connection, day: int, till: str) -> str:
+    """The pieces that a drawer should hold, as JSON by denomination; empty when they are not known."""
+    row = connection.execute(PIECES, (day, till)).fetchone()
+    return str(row["pieces"]) if row else ""
+
+
+def set_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:
+    connection.execute(SET_PIECES, (pieces, day, till))
 
 
 def read_day(connection: Connection, day: int) -> AnyDay | None:

@@ -10,6 +10,7 @@ from typing import Any
 from starlette.datastructures import FormData, QueryParams, UploadFile
 from starlette.requests import Request
 
+from abrazo.core.codes import holds_card_number
 from abrazo.core.errors import Refused
 
 
@@ -17,12 +18,20 @@ class NotOurs(Exception):
     """A form without the token of this session."""
 
 
+MAY_HOLD_NUMBERS = ("number", "code", "strokes", "csrf", "key")  # a keyed card, a scanned code, a drawing
+
+
 async def read_form(request: Request) -> FormData:
-    """The form of a request; refused when it does not carry the session's token."""
+    """The form of a request; refused when it does not carry the session's token, or holds a card's number elsewhere."""
     form = await request.form()
     token = request.session.get("csrf", "")
     if not token or not hmac.compare_digest(token, str(form.get("csrf", ""))):
         raise NotOurs
+    for name, value in form.multi_items():
+        if isinstance(value, str) and name not in MAY_HOLD_NUMBERS and holds_card_number(value):
+            request.state.form = FormData([(one, typed) for one, typed in form.multi_items() if one != name])
+            what = "That holds a card's number, which is never kept: nothing was done. A card is keyed where you pay."
+            raise Refused("card_number", what, name)
     request.state.form = form
     return form
 

@@ -39,6 +39,7 @@ class LineRow:
     unit: str = ""
     booking: int | None = None
     job: int | None = None
+    note: str = ""
     has: str = "none"  # what the payer being picked for has of it: none, some, all
 
 
@@ -178,8 +179,6 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
     words = [label for label, _ in line.choices]
     if len(seats) > 1:
         words.insert(0, f"for {', '.join(seats)}")
-    if line.note:
-        words.append(f"“{line.note}”")
     mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()
     having = set(seats) or {guest.letter for guest in whole.guests}
     has = "none" if not having & mine else "all" if having <= mine else "some"
@@ -198,6 +197,7 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
         item=line.item,
         who=line.staff,
         unit=line.unit,
+        note=line.note,
         booking=line.booking,
         job=line.job,
         has=has,

@@ -18,6 +18,34 @@ def sign_in(**state: object) -> str:
     return _query("/sign-in", state)
 
 
+def sign(number: int, payment: int) -> str:
+    return f"/tickets/{number}/payments/{payment}/sign"
+
+
+def signature(number: int, payment: int) -> str:
+    return f"/tickets/{number}/payments/{payment}/signature.svg"
+
+
+def notes() -> str:
+    return "/notes"
+
+
+def my_tips() -> str:
+    return "/my-tips"
+
+
+def orders() -> str:
+    return "/orders"
+
+
+def new_order(**state: object) -> str:
+    return _query("/orders/new", state)
+
+
+def last_receipt() -> str:
+    return "/last-receipt"
+
+
 def ticket(number: int, **state: object) -> str:
     """A ticket with the panes and choices of `state`."""
     return _query(f"/tickets/{number}", state)

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from stdnum import ean, luhn
 
-from abrazo.core.codes import gs1_check_digit, is_gs1, luhn_check_digit
+from abrazo.core.codes import gs1_check_digit, holds_card_number, is_gs1, luhn_check_digit
 
 digits = st.text("0123456789", min_size=1, max_size=18)
 
@@ -40,3 +40,18 @@ def test_only_digits(text: str) -> None:
     assert not is_gs1(text)
     with pytest.raises(ValueError, match="digits"):
         gs1_check_digit(text)
+
+
+@pytest.mark.parametrize(
+    ("words", "held"),
+    [
+        ("card 4000 0012 3456 7899 until 09/29", True),  # invented, with its check digit (ISO/IEC 7812-1, annex B)
+        ("4000-0012-3456-7899", True),
+        ("4000001234567890", False),  # the check digit is wrong
+        ("ring 020 910 0123 or 020 910 0456", False),
+        ("5901234123457", False),  # a product's code
+        ("reference 2118-A-1-967790d2", False),
+    ],
+)
+def test_a_card_number_in_a_text_is_seen(words: str, held: bool) -> None:
+    assert holds_card_number(words) is held

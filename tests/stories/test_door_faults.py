@@ -155,7 +155,7 @@ def test_long_names_everywhere(clerk: MakeClerk, running: Running) -> None:
     desk.touch("link", "That is all: to the receipt and the end")
     desk.touch("link", "Receipt for A")
     narrow = wren(clerk, width=390, height=844)
-    for path in ("/", "/?lens=jobs", "/find?q=S-1045", "/find?q=020 910 0188", "/find?q=2151"):
+    for path in ("/", "/?lens=jobs", "/find?q=S-1045", "/find?q=020 910 0188", "/find?q=2152"):
         for screen in (desk, narrow):
             screen.page.goto(f"{running.url}{path}")
             screen.check()

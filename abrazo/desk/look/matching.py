@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
@@ -19,7 +20,7 @@ CARD_ELSEWHERE = "card elsewhere"
 class RouteMatch:
     """A route of a day: what we hold, in how many movements, and what does not match. Minor units.
 
-    `fault` says why the other side could not be asked.
+    `fault` says why the other side could not be asked; `by_file` that a file was given instead.
     """
 
     name: str
@@ -27,6 +28,7 @@ class RouteMatch:
     ours: int
     mismatches: list[Mismatch]
     fault: str = ""
+    by_file: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,9 +45,13 @@ class Matched:
         return sum(len(route.mismatches) + bool(route.fault) for route in self.routes)
 
 
-def match_day(house: House, day_id: int) -> Matched:
-    """Compare a day's charges with the batch files, route by route; then what was only recorded."""
-    routes = [_route(house, day_id, device) for device in (*house.devices.machines.values(), house.devices.service)]
+def match_day(house: House, day_id: int, sent: Mapping[str, str] | None = None) -> Matched:
+    """Compare a day's charges with the batch files, route by route; then what was only recorded.
+
+    `sent` are batch files by device, for those that are not to be asked themselves.
+    """
+    devices = (*house.devices.machines.values(), house.devices.service)
+    routes = [_route(house, day_id, device, (sent or {}).get(device.name)) for device in devices]
     unclaimed = [one for route in routes for one in route.mismatches]
     payments = [p for one in house.tills() for p in tenders.payments_of(house.connection, day_id, one)]
     recorded = [Held(p.route, p.given, p.ticket) for p in payments
@@ -58,19 +64,22 @@ def match_day(house: House, day_id: int) -> Matched:
     return Matched(day_id, routes, {ticket: number_of(house, ticket) for ticket in tickets})
 
 
-def _route(house: House, day_id: int, device: StandIn) -> RouteMatch:
+def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> RouteMatch:
     connection = house.connection
     day = till.read_day(connection, day_id)
     ours = [Held(*row) for row in tenders.moved_on(connection, device.name, day_id, day.opened_at if day else "",
                                                    (day.closed_at if day else None) or "9999")]  # fmt: skip
     total = sum(held.amount for held in ours)
     try:
-        theirs = read_batch(device.batch())
+        theirs = read_batch(device.batch() if sent is None else sent)
     except (DeviceFault, Refused) as fault:
-        return RouteMatch(device.name, len(ours), total, [], f"Its batch file could not be read: {fault}")
+        return RouteMatch(
+            device.name, len(ours), total, [], f"Its batch file could not be read: {fault}", sent is not None
+        )
     known = {moved.reference: held for moved in theirs if (held := _known(house, moved.reference))}
     unknown = {ask.reference: ask.ticket for ask in tenders.open_asks(connection) if ask.machine == device.name}
-    return RouteMatch(device.name, len(ours), total, mismatches(ours, theirs, known, unknown))
+    return RouteMatch(device.name, len(ours), total, mismatches(ours, theirs, known, unknown), "",
+                      sent is not None)  # fmt: skip
 
 
 def _known(house: House, reference: str) -> Held | None:

@@ -12,7 +12,7 @@ from abrazo.desk.house import House
 from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import number_of
-from abrazo.desk.refunds import left_on
+from abrazo.desk.refunds import left_on, tips_left_on
 from abrazo.desk.whole import KeptLine, Whole, read_whole
 from abrazo.store import corrections, journal, till
 from abrazo.store import ticket as kept
@@ -127,13 +127,17 @@ def _row(house: House, whole: Whole) -> PastTicket:
 
 @dataclass(frozen=True, slots=True)
 class Correctable:
-    """What of a past ticket can be corrected. `left` is what can still be refunded, in minor units by payment."""
+    """What of a past ticket can be corrected. `left` is what can still be refunded, in minor units by payment.
+
+    `tips_left` the same of tips.
+    """
 
     closed: bool
     day_open: bool
     payments: list[KeptPayment]
     left: dict[int, int]
     lines: list[tuple[KeptLine, int]]
+    tips_left: dict[int, int]
     refunds: list[Refund]
     made: list[Correction] = field(default_factory=list)
 
@@ -147,6 +151,7 @@ def correctable(house: House, whole: Whole) -> Correctable:
         day_open=day is not None and day.closed_at is None,
         payments=whole.payments,
         left=left_on(connection, whole),
+        tips_left=tips_left_on(connection, whole),
         lines=[(line, nets[str(line.id)]) for line in whole.standing],
         refunds=corrections.refunds_of(connection, whole.head.id),
         made=corrections.of_ticket(connection, whole.head.id),

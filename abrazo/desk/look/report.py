@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable
 
 from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, is_sale
 from abrazo.core.till import expected_cash
+from abrazo.desk.drawer import as_read
 from abrazo.desk.house import House, NotFound
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.look.till import drawer_of, number_of
@@ -166,10 +166,7 @@ def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
 
 def _counted(house: House, count: Count) -> list[tuple[str, str]]:
     text = house.settings.currency.text
-    pieces = [
-        (f"{number} x {text(int(value))}", text(int(value) * number))
-        for value, number in sorted(json.loads(count.pieces).items(), key=lambda pair: -int(pair[0]))
-    ]
+    pieces = [(f"{number} x {text(value)}", text(value * number)) for value, number in as_read(count.pieces).items()]
     word = "Agrees" if not count.over else "Over" if count.over > 0 else "Short"
     return [
         *pieces,

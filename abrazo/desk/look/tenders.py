@@ -134,7 +134,7 @@ def pay_pad(house: House, actor: Actor, whole: Whole, payer_id: int, typed: Type
     asks = [ask for ask in whole.asks if ask.payer == payer_id]
     offers, held = _tips(whole, payer_id), held_for(house, whole.head.id)
     ways = ways_of(house, actor, whole, account.due)
-    way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine)
+    way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine, _on_phone(whole, payer_id))
     value, fault = _value(house, way, typed.reference, found.fault)
     above = max(0, wanted - account.due)
     return PayPad(
@@ -165,6 +165,13 @@ def pay_pad(house: House, actor: Actor, whole: Whole, payer_id: int, typed: Type
         tippable=any(line.report_group != DEPOSIT for line in whole.standing),
         fault=fault,
     )
+
+
+def _on_phone(whole: Whole, payer_id: int) -> str | None:
+    """The payer's name when the order came by phone: no card can be laid on a machine then."""
+    if whole.head.source != "phone":
+        return None
+    return next((guest.name for guest in whole.guests_of(payer_id) if guest.name), "")
 
 
 def _last(asks: list[CardAsk]) -> CardAsk | None:

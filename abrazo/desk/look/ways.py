@@ -21,6 +21,7 @@ HELD = "held"  # the way of paying that takes from the held card
 class Way:
     """A way to pay. `id` chooses it; `kind` is the tender's kind; `beside` is what stands under its name.
 
+    `owner` is whose stored card it is.
     `act` is where its form is sent; `reference` what is asked for; `worth` what is on it, in minor units.
     """
 
@@ -33,6 +34,7 @@ class Way:
     worth: int = 0
     card: int = 0
     missing: str = ""
+    owner: str = ""
 
 
 def ways_of(house: House, actor: Actor, whole: Whole, due: int) -> list[Way]:
@@ -54,7 +56,7 @@ def _of(house: House, actor: Actor, whole: Whole, due: int, tender: Tender) -> l
     if tender.kind == "stored card":
         return [
             Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}", f"stored by {owner.first_name}",
-                "stored-card", card=card.id)
+                "stored-card", card=card.id, owner=owner.name)
             for card, owner in stored_for(house, person)
         ]  # fmt: skip
     if tender.kind == "recorded":
@@ -89,13 +91,21 @@ def _machines(house: House, actor: Actor) -> list[Way]:
     ]
 
 
-def chosen_way(ways: list[Way], wanted: str, own_machine: str) -> Way | None:
-    """The way that is wanted, else the held card, else the till's own machine or one that is free."""
+def chosen_way(ways: list[Way], wanted: str, own_machine: str, on_phone: str | None = None) -> Way | None:
+    """The way that is wanted, else the held card, else the till's own machine or one that is free.
+
+    For somebody on the phone, whose name is `on_phone`, it is their own stored card if they have one.
+    """
     by_id = {way.id: way for way in ways}
     if wanted in by_id:
         return by_id[wanted]
     if HELD in by_id:
         return by_id[HELD]
+    if on_phone is not None:
+        called = on_phone.casefold()
+        own_card = next((w for w in ways if called and w.owner.casefold().split(" ")[0] == called.split(" ")[0]), None)
+        if own_card:
+            return own_card
     machines = [way for way in ways if way.kind == "machine"]
     own = by_id.get(own_machine)
     if own is not None and own.beside == "ready":

@@ -10,7 +10,7 @@ from starlette.datastructures import FormData
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import deposits, send, tenders
+from abrazo.desk import deposits, refunds, send, tenders
 from abrazo.desk import jobs as desk
 from abrazo.desk import ticket as ticket_desk
 from abrazo.desk.house import Actor, House
@@ -178,6 +178,7 @@ def _sheet(
         tag=tag_text(paper),
         claim=claim_text(paper),
         bars=code128(paper.code),
+        deposit_card=refunds.charged_deposit(house, job),
         people=house.staff(),
         notice=notice,
         done=done,
@@ -248,8 +249,11 @@ def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Se
 
 @router.post("/{job}/give-back")
 def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
-    """What is left of the deposit, from the drawer."""
+    """What is left of the deposit, from the drawer or to the card that it came from."""
     try:
+        if text(form, "to") == "card":
+            refunds.give_back_to_card(house, actor, job, act_key(form))
+            return RedirectResponse(urls.job(job, done="going back to the card"), 303)
         deposits.give_back(house, actor, job, act_key(form))
     except Refused as refusal:
         return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "settle"))

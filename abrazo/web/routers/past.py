@@ -71,7 +71,7 @@ def _page(
     )
 
 
-CORRECTIONS = ("reason", "refund", "payment", "about")
+CORRECTIONS = ("reason", "refund", "refund-tip", "payment", "about")
 
 
 def _again(request: Request, house: House, actor: Actor, ticket: int, form: FormData, refusal: Refused) -> Response:
@@ -111,10 +111,16 @@ def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, for
     """Give back lines or an amount, to the tender it came from."""
     try:
         lines = [int(value) for value in form.getlist("lines") if isinstance(value, str) and value.isdigit()]
-        amount = _sum(house, number, text(form, "refund"), lines)
+        typed_tip = text(form, "refund-tip").strip()
+        tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
+        amount = (
+            0
+            if tip and not lines and not text(form, "refund").strip()
+            else _sum(house, number, text(form, "refund"), lines)
+        )
         reason, key = text(form, "reason"), act_key(form)
         lender, payment = lender_of(house, actor, form), whole(form, "payment")
-        refunds.refund(house, actor, number, payment, amount, lines, reason, key, lender)
+        refunds.refund(house, actor, number, payment, amount, lines, reason, key, lender, tip)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
     return RedirectResponse(urls.past(chosen=number), 303)

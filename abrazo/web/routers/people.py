@@ -87,7 +87,7 @@ def _sheet(
     typed: dict[str, str] | None = None,
 ) -> Response:
     shown = person_sheet(house, person)
-    status = 422 if notice and notice.kind == "wrong" and change else 200
+    status = 422 if notice and notice.kind == "wrong" else 200
     return page(request, house, actor, "people/sheet.html", status, sheet=shown, change=change, notice=notice,
                 typed=typed or {}, services=services(house), people=house.staff(),
                 owes=accounts.owed_by(house, shown.person), stored=of_person(house, person))  # fmt: skip
@@ -113,6 +113,18 @@ def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "account"), typed)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+
+
+@router.post("/{person:int}/store-card")
+def store_card(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """The payment service keeps a card of somebody's, for payments to come. Number and code are not shown again."""
+    keyed = cards.Keyed(text(form, "number"), text(form, "expiry"), text(form, "code"), keep=True)
+    try:
+        cards.store(house, actor, person, keyed, act_key(form))
+    except Refused as refusal:
+        typed = {"expiry": keyed.expiry}
+        return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.person(person), 303)
 
 
 @router.post("/{person:int}/forget-card")

@@ -77,6 +77,18 @@ def mail(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 
+@router.post("/text")
+def text_message(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+    """In short, by text message."""
+    read_whole(house, ticket).payer(payer)
+    to = text(form, "phone")
+    try:
+        desk.text_receipt(house, actor, ticket, payer, to, act_key(form))
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what, refusal.where), to)
+    return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
+
+
 @router.post("/prefer")
 def prefer(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
     """How the ticket's person likes receipts."""

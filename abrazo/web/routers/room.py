@@ -10,10 +10,13 @@ from abrazo.desk import ticket as desk
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.find import Found, find, is_open, item_by_code, kinds, ticket_of_table
 from abrazo.desk.look.room import the_room
+from abrazo.desk.look.stored import OnCard
 from abrazo.desk.ticket import Picked
+from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.pages import page
+from abrazo.web.ticket_page import next_payer
 from abrazo.web.today_page import today_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -51,6 +54,12 @@ def _way(house: House, goes_to: tuple[str, str]) -> str:
     return urls.past(chosen=id) if kind == "past" else ways[kind](int(id))
 
 
+def _spend(house: House, ticket: int, card: OnCard) -> str:
+    """A gift card or voucher that is scanned on a ticket is there to be spent on it."""
+    whole = read_whole(house, ticket)
+    return urls.ticket(ticket, view="pay", payer=next_payer(whole), way=card.kind, reference=card.code)
+
+
 def _found(request: Request, house: House, actor: Actor, found: Found, ticket: int, status: int = 200) -> Response:
     item = item_by_code(house, found.question) if found.goes_to else None
     return page(
@@ -76,6 +85,8 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
         found = find(house, code)
         if found.goes_to:
             return RedirectResponse(_way(house, found.goes_to), 303)
+        if found.card and ticket:
+            return RedirectResponse(_spend(house, ticket, found.card), 303)
         return _found(request, house, actor, found, ticket)
     on_ticket = bool(ticket) and is_open(house, ticket)
     if not on_ticket:

@@ -7,6 +7,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import tender_list as desk
+from abrazo.desk import tips
 from abrazo.desk.house import Actor, House
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text
@@ -24,8 +25,8 @@ def _page(
     typed: dict[str, str] | None = None,
 ) -> Response:
     status = 422 if notice else 200
-    return page(request, house, actor, "set_up/tenders.html", status, tenders=desk.all_tenders(house), notice=notice,
-                typed=typed or {})  # fmt: skip
+    return page(request, house, actor, "set_up/tenders.html", status, tenders=desk.all_tenders(house),
+                tips_to=tips.tips_to(house), notice=notice, typed=typed or {})  # fmt: skip
 
 
 @router.get("")
@@ -44,6 +45,13 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
             desk.move(house, actor, tender, earlier=what == "earlier")
     except Refused as refusal:
         return _page(request, house, actor, Notice("wrong", refusal.what))
+    return RedirectResponse(urls.set_up_tenders(), 303)
+
+
+@router.post("/tips")
+def share_tips(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Whose the tips of new tickets are."""
+    tips.share_tips(house, actor, text(form, "tips_to"))
     return RedirectResponse(urls.set_up_tenders(), 303)
 
 

@@ -14,6 +14,7 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 from abrazo.core.errors import Refused
 from abrazo.desk import accounts, cards, following, gift_cards, send
 from abrazo.desk import tenders as desk
+from abrazo.desk.drawer import as_read, knows_pieces
 from abrazo.desk.house import Devices, House, NotFound, Settings
 from abrazo.desk.look.receipt import receipt_of
 from abrazo.desk.look.tenders import read_money
@@ -60,6 +61,8 @@ def change(
         whole=seen,
         payment=made,
         payer=seen.payer(made.payer),
+        pieces=as_read(made.pieces),
+        counted=knows_pieces(house, made.till),
         receipt=receipt_text(receipt_of(house, seen, made.payer)),
         following=None if following is None else seen.payer(following),
         following_due=0 if following is None else seen.payer_bill(following).account.due,
@@ -190,13 +193,6 @@ def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
     if not send.print_slips(house, actor, ticket, payer, act_key(form)):
         raise Refused("paper", "The bill waits: the printer is out of paper. It prints when paper is in.")
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
-
-
-@router.post("/signed")
-def signed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    """The slip of a charge was signed."""
-    desk.signed(house, actor, ticket, whole(form, "payment"))
-    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
 
 
 # ---- live steps

@@ -16,6 +16,7 @@ from abrazo.desk.look.receipt import payer_name, place_of
 from abrazo.desk.look.tabs import held_for
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.why import why_page
+from abrazo.desk.refunds import charged_deposit
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
@@ -135,7 +136,7 @@ def done(
         return RedirectResponse(urls.past(chosen=ticket), 303)
     if seen.bill.due:
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
-    likely = likely_next(house, seen)
+    likely, cards = likely_next(house, seen), jobs_on(house, ticket)
     people = dict.fromkeys(p for p in (seen.head.person, *(n.person for n in likely)) if p is not None)
     notice = Notice("wrong", refused[:200], "book") if refused else None
     return page(
@@ -149,7 +150,8 @@ def done(
         names={payer.id: sentence(payer_name(seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
         liking=liking_of(house, seen.head.person),
-        jobs=jobs_on(house, ticket),
+        jobs=cards,
+        deposit_cards={card.job.id: charged_deposit(house, card.job.id) for card in cards if card.deposit},
         likely=likely,
         coming={person: next_visits(house, person) for person in people},
         services=services(house),

@@ -17,7 +17,7 @@ from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations, is_open, till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.forms import Notice, act_key, text, upload
 from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -109,6 +109,21 @@ def match(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0) -> 
     return page(request, house, actor, "till/match.html", matched=match_day(house, chosen), notice=None)
 
 
+@router.post("/match")
+def match_file(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
+    """The same, with one device's batch file that was brought along."""
+    chosen, device = day or latest_day(house), text(form, "device")
+    if chosen is None:
+        raise NotFound("no day yet")
+    try:
+        data, _ = upload(form, "file", "the batch file, CSV")
+    except Refused as refusal:
+        notice = Notice("wrong", refusal.what, device)
+        return page(request, house, actor, "till/match.html", 422, matched=match_day(house, chosen), notice=notice)
+    matched = match_day(house, chosen, {device: data.decode("utf-8", "replace")})
+    return page(request, house, actor, "till/match.html", matched=matched, notice=None)
+
+
 @router.post("/close")
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     try:
@@ -156,19 +171,21 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> 
     values = [value for value, _ in denominations(house)]
     typed = {f"n{value}": text(form, f"n{value}").strip() for value in values}
     typed["total"] = text(form, "total").strip()
+    pieces: dict[int, int] = {}
     try:
         if text(form, "how") == "skip":
-            amount = desk.skipped_float(house, actor, lender_of(house, actor, form))
+            amount, pieces = desk.skipped_float(house, actor, lender_of(house, actor, form))
         elif typed["total"]:
             amount = read_money(house, typed["total"], "total")
         elif any(typed.values()):
-            amount = desk.pieces_total({value: _pieces(typed[f"n{value}"]) for value in values})
+            pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+            amount = desk.pieces_total(pieces)
         else:
             raise Refused("float", "Count the float, or enter its total; a supervisor may skip it.", "total")
         if is_open(house):
-            desk.count_float(house, actor, amount, act_key(form))
+            desk.count_float(house, actor, amount, act_key(form), pieces)
         else:
-            desk.open_day(house, actor, {actor.till.id: amount}, act_key(form))
+            desk.open_day(house, actor, {actor.till.id: amount}, act_key(form), pieces)
     except Refused as refusal:
         return _open(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
     return RedirectResponse(urls.today(), 303)

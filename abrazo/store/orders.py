@@ -1,0 +1,30 @@
+"""Orders by phone: what their ticket does not say."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class PhoneOrder:
+    """How an order reaches its people: `way` is pick-up or delivery; phone as E.164 or empty."""
+
+    way: str
+    phone: str = ""
+    address: str = ""
+    directions: str = ""
+
+
+ADD = "INSERT INTO phone_order (ticket, way, phone, address, directions) VALUES (?, ?, ?, ?, ?)"
+READ = "SELECT way, phone, address, directions FROM phone_order WHERE ticket = ?"
+
+
+def add(connection: Connection, ticket: int, order: PhoneOrder) -> None:
+    connection.execute(ADD, (ticket, order.way, order.phone, order.address, order.directions))
+
+
+def read(connection: Connection, ticket: int) -> PhoneOrder | None:
+    row = connection.execute(READ, (ticket,)).fetchone()
+    return PhoneOrder(*row) if row else None
