@@ -8,6 +8,7 @@ from fractions import Fraction
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.tax import Tax
 from abrazo.desk.set_up import Plan
+from abrazo.store.adjusting import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
 from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
@@ -216,6 +217,17 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
         yield Item(slug(name), number, name, "shop", price, tax, "", group, code=code_of(number), unit=unit), ()
 
 
+PRESETS = (
+    Preset("tidekeeper", "Tidekeeper 10 %", "discount", percent="10"),
+    Preset("crew", "Crew meal", "discount", percent="50", scope="line"),
+    Preset("waited", "Waited too long", "comp", percent="100", scope="line"),
+    Preset("late-tide", "Late tide 2.00 off", "discount", amount=200, scope="line"),
+    Preset("saltpan", "Saltpan Rowers", "discount", percent="8", code="SALTPAN8"),
+    Preset("corkage", "Corkage", "surcharge", amount=600, scope="ticket"),
+    Preset("gluten-free", "Gluten-free bread", "surcharge", amount=80, scope="line"),
+)
+
+
 def _spots() -> tuple[Spot, ...]:
     deck = [("D1", 2, "round"), ("D2", 2, "round"), ("D3", 4, "square"), ("D4", 4, "square"), ("D5", 8, "square")]
     deck.append(("D6", 4, "square"))
@@ -235,4 +247,5 @@ def _spots() -> tuple[Spot, ...]:
     return tuple(made)
 
 
-PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots())
+PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
+            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"))  # fmt: skip

@@ -34,6 +34,18 @@ def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: 
     return ticket_id
 
 
+def hand_to(house: House, actor: Actor, ticket_id: int, version: int, staff: str) -> None:
+    """Somebody else serves the ticket from now on; what was served stays with who served it."""
+    people = house.staff()
+    if staff not in people:
+        raise NotFound(f"no staff {staff}")
+    with editing(house, actor, ticket_id, version) as edit:
+        if staff != edit.whole.head.staff:
+            before = people[edit.whole.head.staff].name
+            kept.set_staff(house.connection, ticket_id, staff)
+            edit.wrote("handed to", f"Handed from {before} to {people[staff].name}")
+
+
 def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, key: str) -> int:
     """All of a ticket goes into another one, which is given; this one ends."""
     with editing_both(house, actor, ticket_id, version, into, key, "merged") as (edit, other):
@@ -41,6 +53,9 @@ def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, k
             return into
         _may_go(edit)
         _welcome(other)
+        if any(one.line is None for one in edit.whole.given):
+            number = edit.whole.head.number
+            raise Refused("given", f"Ticket {number} has a discount on all of it. Take it off first.", "to")
         coming = [guest for guest in edit.whole.guests if guest.name or edit.whole.head.spot]
         _move_lines(edit, other, edit.whole.standing, {guest.id for guest in coming}, coming)
         _move_guests(edit, other, coming)

@@ -10,7 +10,8 @@ from pathlib import Path
 from abrazo.core.tax import Tax
 from abrazo.desk.house import Clock, Devices, House, Settings, ShiftedClock, read_settings
 from abrazo.desk.sign_in import hash_pin
-from abrazo.store import catalogue, room, setting, staff, till
+from abrazo.store import adjusting, catalogue, room, setting, staff, till
+from abrazo.store.adjusting import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import atomic, connect
 from abrazo.store.migrate import migrate
@@ -32,6 +33,8 @@ class Plan:
     categories: tuple[Category, ...]
     items: tuple[tuple[Item, tuple[str, ...]], ...]
     spots: tuple[Spot, ...]
+    presets: tuple[Preset, ...] = ()
+    variable: tuple[str, ...] = ()  # items whose unit price may be overtyped
 
 
 def set_up(database: Path, plan: Plan) -> None:
@@ -56,6 +59,10 @@ def set_up(database: Path, plan: Plan) -> None:
             catalogue.add_category(connection, category, place)
         for place, (item, groups) in enumerate(plan.items):
             catalogue.add_item(connection, item, place, groups)
+        for place, preset in enumerate(plan.presets):
+            adjusting.add_preset(connection, preset, place)
+        for one_item in plan.variable:
+            catalogue.set_variable(connection, one_item, variable=True)
         for spot in plan.spots:
             room.add(connection, spot)
     connection.close()

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 from abrazo.core.ledger import is_sale
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.tenders import Payment
-from abrazo.core.ticket import Charge, Choice, Line, Settled, Ticket
+from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket
 from abrazo.core.tips import Tip
 from abrazo.desk.house import House, NotFound
-from abrazo.store import catalogue, tenders
+from abrazo.store import adjusting, catalogue, tenders
 from abrazo.store import ticket as kept
+from abrazo.store.adjusting import Given
 from abrazo.store.tenders import CardAsk, KeptPayment
 from abrazo.store.ticket import KeptCharge, KeptGuest, KeptTicket
 from abrazo.store.ticket import KeptLine as KeptLine
@@ -35,6 +37,7 @@ class Whole:
     asks: list[CardAsk]
     ticket: Ticket
     bill: Bill
+    given: list[Given] = field(default_factory=list)  # discounts, comps and surcharges that stand
 
     def payer(self, payer: int) -> KeptPayer:
         """A payer who takes part."""
@@ -53,6 +56,10 @@ class Whole:
         if found is None:
             raise NotFound(f"no line {line} on ticket {self.head.number}")
         return found
+
+    def core_line(self, line: int) -> Line:
+        """A standing line as the reckoning has it."""
+        return next(one for one in self.ticket.lines if one.id == str(line))
 
     @property
     def standing(self) -> list[KeptLine]:
@@ -93,6 +100,7 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
     payers = kept.list_payers(connection, ticket_id)
     lines = kept.list_lines(connection, ticket_id)
     charges = kept.list_charges(connection, ticket_id)
+    given = adjusting.given(connection, ticket_id)
     payments = tenders.list_payments(connection, ticket_id)
     asks = tenders.list_asks(connection, ticket_id)
     if not deposits:
@@ -106,7 +114,8 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         guests=tuple(Guest(str(g.id), g.name or g.letter) for g in guests),
         staff=head.staff,
         tips_to=head.tips_to,
-        lines=tuple(_line(line) for line in lines if line.removed_at is None),
+        lines=tuple(_line(line, given) for line in lines if line.removed_at is None),
+        discounts=tuple(_discounts(given, lines)),
         charges=tuple(
             Charge(
                 str(c.id),
@@ -128,10 +137,10 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         ),
         settled=settled,
     )
-    return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket))
+    return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
 
 
-def _line(line: KeptLine) -> Line:
+def _line(line: KeptLine, given: list[Given]) -> Line:
     return Line(
         id=str(line.id),
         unit_price=line.unit_price,
@@ -140,9 +149,30 @@ def _line(line: KeptLine) -> Line:
         tax=line.tax,
         staff=line.staff,
         choices=tuple(Choice(price, 1, label) for label, price in line.choices),
+        adjustments=tuple(_adjustment(one) for one in given if one.line == line.id),
         shares=tuple((str(guest), weight) for guest, weight in line.shares),
         discountable=is_sale(line.report_group),
     )
+
+
+def _adjustment(given: Given) -> Adjustment:
+    kind = "surcharge" if given.kind == "surcharge" else "discount"
+    return Adjustment(kind, _percent(given), given.amount, given.reason)
+
+
+def _percent(given: Given) -> Fraction | None:
+    return None if given.percent is None else Fraction(given.percent)
+
+
+def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[Discount]:
+    """Discounts on the whole ticket; one from which lines were taken off lists those that it still reaches."""
+    for one in given:
+        if one.line is not None:
+            continue
+        reached = [str(line.id) for line in lines if line.removed_at is None and line.id not in one.off]
+        if reached or not one.off:
+            stack = "all" if one.kind == "comp" else "one"
+            yield Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
 
 
 def _tip(payer: KeptPayer) -> Tip:

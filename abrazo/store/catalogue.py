@@ -81,6 +81,8 @@ SELECT g.id, g.name, g.least, g.most FROM choice_group g JOIN item_group ig ON i
 WHERE ig.item = ? ORDER BY ig.position
 """
 CHOICES = "SELECT id, label, price FROM choice WHERE choice_group = ? ORDER BY position"
+VARIABLE = "SELECT id FROM item WHERE variable = 1 OR id = 'unlisted'"
+SET_VARIABLE = "UPDATE item SET variable = ? WHERE id = ?"
 TAXES = "SELECT id, label, rate FROM tax ORDER BY position"
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
 ADD_CATEGORY = "INSERT INTO category (id, name, icon, position) VALUES (?, ?, ?, ?)"
@@ -97,6 +99,15 @@ ADD_DENOMINATION = "INSERT INTO denomination (value, is_note) VALUES (?, ?)"
 
 def _item(row: Row) -> Item:
     return Item(*row)
+
+
+def variable_items(connection: Connection) -> set[str]:
+    """Items whose unit price may be overtyped."""
+    return {row["id"] for row in connection.execute(VARIABLE)}
+
+
+def set_variable(connection: Connection, item: str, *, variable: bool) -> None:
+    connection.execute(SET_VARIABLE, (int(variable), item))
 
 
 def list_categories(connection: Connection) -> list[Category]:

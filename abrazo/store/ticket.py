@@ -139,6 +139,7 @@ SWAP_LINE = """
 UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, staff = ?, unit = ? WHERE id = ?
 """
 DROP_CHOICES = "DELETE FROM line_choice WHERE line = ?"
+SET_STAFF = "UPDATE ticket SET staff = ? WHERE id = ?"
 SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
 
 GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY length(letter), letter"
@@ -181,6 +182,8 @@ ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES
 ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
 DROP_LINE_SHARES = "DELETE FROM line_share WHERE line = ?"
 REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"
+SET_PRICE = "UPDATE line SET unit_price = ? WHERE id = ?"
+MOVE_GIVEN = "UPDATE adjustment SET ticket = ? WHERE line = ?"
 SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
 
 CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? ORDER BY id"
@@ -270,6 +273,11 @@ def set_spot(connection: Connection, ticket: int, spot: str | None, source: str)
 
 def set_who(connection: Connection, ticket: int, person: int | None, name: str | None) -> None:
     connection.execute(SET_WHO, (person, name, ticket))
+
+
+def set_staff(connection: Connection, ticket: int, staff: str) -> None:
+    """Who serves a ticket."""
+    connection.execute(SET_STAFF, (staff, ticket))
 
 
 def set_held(connection: Connection, ticket: int, at: str | None) -> None:
@@ -404,6 +412,7 @@ def remove_line(connection: Connection, line: int, at: str, by: str) -> None:
 
 def move_line(connection: Connection, line: int, ticket: int) -> None:
     connection.execute(MOVE_LINE, (ticket, line))
+    connection.execute(MOVE_GIVEN, (ticket, line))
 
 
 def move_charges(connection: Connection, ticket: int, to: int) -> None:
@@ -420,6 +429,10 @@ def swap_line(connection: Connection, line: KeptLine, *, drop_choices: bool) -> 
 
 def set_quantity(connection: Connection, line: int, quantity: str) -> None:
     connection.execute(SET_QUANTITY, (quantity, line))
+
+
+def set_price(connection: Connection, line: int, price: int) -> None:
+    connection.execute(SET_PRICE, (price, line))
 
 
 def list_charges(connection: Connection, ticket: int) -> list[KeptCharge]:

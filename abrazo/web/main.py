@@ -19,6 +19,7 @@ from abrazo.desk.house import Devices
 from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.errors import add_handlers
 from abrazo.web.routers import (
+    adjusting,
     bookings,
     devices,
     display,
@@ -133,6 +134,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         tips,
         tenders_router,
         signing,
+        adjusting,
         own,
         orders,
         receipts,

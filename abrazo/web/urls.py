@@ -46,6 +46,10 @@ def last_receipt() -> str:
     return "/last-receipt"
 
 
+def adjust(number: int, **state: object) -> str:
+    return _query(f"/tickets/{number}/adjust", state)
+
+
 def ticket(number: int, **state: object) -> str:
     """A ticket with the panes and choices of `state`."""
     return _query(f"/tickets/{number}", state)

@@ -127,11 +127,18 @@ def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
             )
             choices = ", ".join(label for label, _ in line.choices)
             part = "" if cell.amount == nets[cell.ref] else f", part of {text(nets[cell.ref])}"
-            found.append((f"{count}{line.label}{' (' + choices + ')' if choices else ''}{part}", text(cell.amount)))
+            words = f"{count}{line.label}{' (' + choices + ')' if choices else ''}{part}{_less(whole, line.id)}"
+            found.append((words, text(cell.amount)))
         else:
             label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
             found.append((label, text(cell.amount)))
     return tuple(found)
+
+
+def _less(whole: Whole, line: int) -> str:
+    """What was taken off a line or put on it, and the ticket discounts that reach it, in words."""
+    here = [one for one in whole.given if one.line in (None, line) and line not in one.off]
+    return "".join(f", {one.reason}" for one in here)
 
 
 def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, str]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, is_sale
+from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, given_away, is_sale
 from abrazo.core.till import expected_cash
 from abrazo.desk.drawer import as_read
 from abrazo.desk.house import House, NotFound
@@ -50,6 +50,8 @@ def day_report(house: House, day_id: int) -> DayReport:
         ("Deposits and accounts", _stored(house, tickets)),
         ("Tax by rate", _taxes(house, tickets)),
     ]
+    given = _given(house, tickets)
+    sections += [("Discounts and comps by reason", given)] if given else []
     sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
     corrected = _corrections(house, day_id)
     sections += [("Refunds and corrections", corrected)] if corrected else []
@@ -76,6 +78,16 @@ def _sold(house: House, tickets: list[Whole]) -> Pairs:
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
     total = sum(amount for _, amount in groups)
     return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
+
+
+def _given(house: House, tickets: list[Whole]) -> Pairs:
+    """What was given away and put on top, by reason, as the books have it."""
+    found = [
+        (account.removeprefix("income:").replace(":", ", ").replace("-", " "), amount)
+        for whole in tickets
+        for account, amount in given_away(whole.ticket, whole.bill)
+    ]
+    return _added(house, found)
 
 
 def _stored(house: House, tickets: list[Whole]) -> Pairs:

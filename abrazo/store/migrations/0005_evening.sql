@@ -18,3 +18,25 @@ CREATE TABLE phone_order (
 ALTER TABLE refund ADD COLUMN tip INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE refund ADD COLUMN deposit INTEGER REFERENCES line;
 CREATE INDEX refund_deposit ON refund (deposit) WHERE deposit IS NOT NULL;
+
+-- Discounts, comps and surcharges: presets of the house, and what was given. Without a line it is on the ticket.
+CREATE TABLE preset (
+  id TEXT PRIMARY KEY, name TEXT NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('discount', 'comp', 'surcharge')),
+  percent TEXT, amount INTEGER, code TEXT UNIQUE, scope TEXT NOT NULL CHECK (scope IN ('line', 'ticket', 'both')),
+  position INTEGER NOT NULL, CHECK ((percent IS NULL) <> (amount IS NULL))
+) STRICT;
+CREATE TABLE adjustment (
+  id INTEGER PRIMARY KEY, ticket INTEGER NOT NULL REFERENCES ticket, line INTEGER REFERENCES line,
+  kind TEXT NOT NULL CHECK (kind IN ('discount', 'comp', 'surcharge')), percent TEXT, amount INTEGER,
+  reason TEXT NOT NULL, code TEXT NOT NULL, at TEXT NOT NULL, staff TEXT NOT NULL REFERENCES staff,
+  lender TEXT REFERENCES staff, ended_at TEXT, ended_by TEXT REFERENCES staff,
+  CHECK ((percent IS NULL) <> (amount IS NULL))
+) STRICT;
+CREATE INDEX adjustment_ticket ON adjustment (ticket);
+CREATE TRIGGER adjustment_is_not_removed BEFORE DELETE ON adjustment BEGIN SELECT RAISE(ABORT, 'adjustments stay'); END;
+-- A line that a ticket discount does not reach.
+CREATE TABLE adjustment_off (
+  adjustment INTEGER NOT NULL REFERENCES adjustment, line INTEGER NOT NULL REFERENCES line, PRIMARY KEY (adjustment, line)
+) STRICT;
+-- Items whose unit price may be overtyped.
+ALTER TABLE item ADD COLUMN variable INTEGER NOT NULL DEFAULT 0;

@@ -39,6 +39,7 @@ def _page(
         names={guest.letter: guest_name(seen, guest) for guest in seen.guests},
         tables=free_tables(house),
         others=open_ticket_list(house, ticket),
+        staff=house.staff(),
         notice=notice,
         what=what,
     )
@@ -85,6 +86,13 @@ def _act(
     else:
         desk.move_guest(house, actor, ticket, version, what[0].removeprefix("guest "), into, key)
     return into
+
+
+@router.post("/hand-to")
+def hand_to(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Somebody else serves it from now on."""
+    desk.hand_to(house, actor, ticket, whole(form, "version"), text(form, "staff"))
+    return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
 @router.post("/aside")

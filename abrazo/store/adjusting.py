@@ -1,0 +1,94 @@
+"""Discounts, comps and surcharges: what the house offers, and what was given."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection, fields
+
+
+@dataclass(frozen=True, slots=True)
+class Preset:
+    """One that the house offers; exactly one of `percent` (text) and `amount` (minor units).
+
+    `scope` is line, ticket or both. With a `code` it is given only to who knows the code.
+    """
+
+    id: str
+    name: str
+    kind: str
+    percent: str | None = None
+    amount: int | None = None
+    code: str | None = None
+    scope: str = "both"
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """One that was given, on a line or (line None) on the ticket; `kind` is discount, comp or surcharge."""
+
+    id: int
+    line: int | None
+    kind: str
+    percent: str | None
+    amount: int | None
+    reason: str
+    code: str
+    at: str
+    staff: str
+    lender: str | None = None
+    off: tuple[int, ...] = ()  # lines that it does not reach
+
+
+PRESETS = "SELECT id, name, kind, percent, amount, code, scope FROM preset ORDER BY position"
+ADD_PRESET = (
+    "INSERT INTO preset (id, name, kind, percent, amount, code, scope, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+)
+GIVEN = """
+SELECT id, line, kind, percent, amount, reason, code, at, staff, lender FROM adjustment
+WHERE ticket = ? AND ended_at IS NULL ORDER BY id
+"""
+OFF = "SELECT o.adjustment, o.line FROM adjustment_off o JOIN adjustment a ON a.id = o.adjustment WHERE a.ticket = ?"
+ADD = """
+INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+END = "UPDATE adjustment SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
+TAKE_OFF = "INSERT OR IGNORE INTO adjustment_off (adjustment, line) VALUES (?, ?)"
+
+
+def list_presets(connection: Connection) -> list[Preset]:
+    """What the house offers, in its order."""
+    return [Preset(*row) for row in connection.execute(PRESETS)]
+
+
+def add_preset(connection: Connection, preset: Preset, position: int) -> None:
+    p = preset
+    connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, position))
+
+
+def given(connection: Connection, ticket: int) -> list[Given]:
+    """What stands on a ticket and its lines, in the order in which it was given."""
+    rows = connection.execute(GIVEN, (ticket,)).fetchall()
+    off: dict[int, list[int]] = {}
+    if rows:
+        for adjustment, line in connection.execute(OFF, (ticket,)):
+            off.setdefault(adjustment, []).append(line)
+    return [Given(**fields(row), off=tuple(off.get(row["id"], ()))) for row in rows]
+
+
+def add(connection: Connection, ticket: int, given: Given) -> None:
+    """Keep what is given; its id is given anew."""
+    g = given
+    facts = (g.kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender)
+    connection.execute(ADD, (ticket, g.line, *facts))
+
+
+def end(connection: Connection, adjustment: int, at: str, by: str) -> None:
+    """It does not count any more; it stays as a record."""
+    connection.execute(END, (at, by, adjustment))
+
+
+def take_off(connection: Connection, adjustment: int, line: int) -> None:
+    """A ticket discount does not reach a line."""
+    connection.execute(TAKE_OFF, (adjustment, line))
