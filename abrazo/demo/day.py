@@ -85,6 +85,8 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     play_doors(story, people)
     _bills(story, tables)
     _payments(story, tables)
+    clock.at("14:19")
+    story.serve()
 
 
 def _bills(story: Story, tables: dict[str, int]) -> None:

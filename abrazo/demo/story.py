@@ -8,10 +8,11 @@ from datetime import datetime, timedelta
 
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
-from abrazo.desk import following, sharing, tenders, ticket, tips
+from abrazo.desk import following, prep, sharing, tenders, ticket, tips
 from abrazo.desk.house import Actor, House
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
+from abrazo.store import prep as prep_kept
 
 DAY = datetime(2026, 6, 13)
 Order = tuple[str, str, str]  # item, choices separated by spaces, guests' letters
@@ -69,7 +70,17 @@ class Story:
             picked = Picked(item, "1", tuple(choices.split()), tuple(letters.split()))
             who = self.jory if item.endswith(("ale", "cider", "spritz", "glass")) else actor
             ticket.add_line(self.house, who, number, None, picked, self.key())
+        if orders:
+            prep.send(self.house, actor, number, None, (), self.key())
         return number
+
+    def serve(self, minutes: int = 20) -> None:
+        """The places have done what was sent longer ago than so many minutes."""
+        before = (self.clock.now() - timedelta(minutes=minutes)).isoformat(timespec="seconds")
+        for place in ("kitchen", "bar"):
+            for slip in prep_kept.waiting(self.house.connection, place, 500):
+                if slip.at < before:
+                    prep.done(self.house, self.tamsin, slip.id)
 
     def lunch(self, spot: str, guests: int, at: str, how: str) -> None:
         """A party that came, ate, paid and left."""

@@ -9,7 +9,7 @@ from abrazo.desk.deposits import fit_deposits
 from abrazo.desk.edit import Edit, editing, editing_both
 from abrazo.desk.guests import next_letter, payer_for
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.look.receipt import place_of
+from abrazo.desk.naming import place_of
 from abrazo.desk.ticket import described, end_empty
 from abrazo.desk.whole import KeptLine
 from abrazo.store import bookings, holds, jobs, room

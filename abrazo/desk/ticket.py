@@ -6,9 +6,11 @@ import re
 from collections.abc import Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT, close_postings
+from abrazo.desk import prep
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.reopening import ended
@@ -128,6 +130,7 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
         line = _line_of(edit, picked)
         table = edit.whole.head.spot is not None
         put_on(edit, line, f" for {'+'.join(picked.guests) or 'the table'}" if picked.guests or table else "")
+        prep.send_if_at_once(edit)
 
 
 def described(line: KeptLine) -> str:
@@ -242,6 +245,7 @@ def remove_line(house: House, actor: Actor, ticket_id: int, version: int, line_i
         for one in hanging_on(edit.whole, line, house):
             kept.remove_line(house.connection, one.id, edit.at, actor.staff.id)
             edit.wrote("line removed", f"Removed {described(one)}")
+            prep.stop(edit, one, Fraction(one.quantity))
         if line.job is not None and line.report_group != DEPOSIT:
             jobs.set_settled_on(house.connection, line.job, None)
         if line.booking is not None and is_service(house, line):
@@ -293,6 +297,7 @@ def set_quantity(house: House, actor: Actor, ticket_id: int, version: int, line_
         line = edit.whole.line(line_id)
         number = read_quantity(quantity, line.unit)
         kept.set_quantity(house.connection, line_id, number)
+        prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
         edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}")
 
 

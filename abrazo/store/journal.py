@@ -35,6 +35,8 @@ ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
 LATEST_AT = "SELECT id, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY id DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
+LATEST = "SELECT coalesce(max(id), 0) FROM journal"
+TICKETS_AFTER = "SELECT DISTINCT ticket FROM journal WHERE id > ? AND ticket IS NOT NULL"
 POSTED_ON = """
 SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.id = p.journal
 WHERE p.account = ? AND j.day = ? GROUP BY j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.id) DESC
@@ -71,6 +73,16 @@ def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
 def since(connection: Connection, ticket: int, version: int) -> list[Entry]:
     """What was done to a ticket after a version."""
     return [Entry(*row) for row in connection.execute(SINCE, (ticket, version))]
+
+
+def latest(connection: Connection) -> int:
+    """The id of the last entry; 0 without any."""
+    return int(connection.execute(LATEST).fetchone()[0])
+
+
+def tickets_after(connection: Connection, entry: int) -> list[int]:
+    """Tickets that entries after this one are about."""
+    return [int(row["ticket"]) for row in connection.execute(TICKETS_AFTER, (entry,))]
 
 
 def latest_at(connection: Connection, till: str) -> tuple[int, int] | None:

@@ -18,6 +18,7 @@ from abrazo.desk import following, send
 from abrazo.desk.house import Devices
 from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.errors import add_handlers
+from abrazo.web.pulse import Pulse
 from abrazo.web.routers import (
     adjusting,
     bookings,
@@ -29,6 +30,7 @@ from abrazo.web.routers import (
     own,
     past,
     people,
+    prep,
     receipts,
     room,
     set_up,
@@ -114,9 +116,11 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         follower.start()
         yield
         follower.stop()
+        app.state.pulse.close()
 
     app = FastAPI(title="Abrazo", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.database, app.state.devices, app.state.settings = database, house_devices, settings
+    app.state.pulse = Pulse(database, house_devices, settings)
     app.state.pins = pins if pins and settings.demo else {}
     app.add_middleware(SessionMiddleware, secret_key=settings.secret, same_site="strict", max_age=SHIFT)
     app.add_middleware(Headers)
@@ -137,6 +141,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         adjusting,
         own,
         orders,
+        prep,
         receipts,
         till,
         past,

@@ -141,6 +141,7 @@ def page(
         money=lambda amount: money_words(amount, currency),
         plain=currency.text,
         csrf=csrf_of(request),
+        seen=getattr(request.state, "seen", 0),
         turned=bool(request.session.get("turned")),
         now=now,
         now_words=f"{now:%a} {now.day} {now:%B}, {now:%H:%M}",

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from abrazo.desk.house import House
-from abrazo.desk.look.receipt import guest_name, payer_name
+from abrazo.desk.naming import guest_name, payer_name
 from abrazo.desk.whole import KeptLine, KeptPayer, Whole
 from abrazo.web.pages import sentence
 

@@ -11,10 +11,11 @@ from abrazo.desk.look.bookings import services
 from abrazo.desk.look.find import kinds
 from abrazo.desk.look.jobs import jobs_on
 from abrazo.desk.look.people import household_open
-from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.look.tabs import held_for, rounds
+from abrazo.desk.naming import place_of
 from abrazo.desk.order import order_of
+from abrazo.desk.prep import unsent
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View
@@ -87,6 +88,7 @@ def ticket_page(
         asks=[ask for ask in whole.asks if ask.open],
         hold=held_for(house, ticket_id),
         order=order_of(house, ticket_id),
+        unsent=unsent(house, whole),
         usual_hold=house.settings.currency.text(house.settings.tab_hold),
         rounds=rounds(house, whole) if whole.head.source == "tab" and view.view == "lines" else [],
         jobs=jobs_on(house, ticket_id),

@@ -50,6 +50,14 @@ def adjust(number: int, **state: object) -> str:
     return _query(f"/tickets/{number}/adjust", state)
 
 
+def prep(place: str) -> str:
+    return f"/prep/{place}"
+
+
+def slip(number: int) -> str:
+    return f"/prep/slips/{number}"
+
+
 def ticket(number: int, **state: object) -> str:
     """A ticket with the panes and choices of `state`."""
     return _query(f"/tickets/{number}", state)

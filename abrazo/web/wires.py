@@ -10,6 +10,7 @@ from starlette.datastructures import FormData
 from starlette.requests import Request
 
 from abrazo.desk.house import Actor, House
+from abrazo.desk.look.pulse import latest_change
 from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.forms import read_form
 
@@ -21,6 +22,7 @@ class NeedsSignIn(Exception):
 def _house(request: Request) -> Iterator[House]:
     state = request.app.state
     house = open_house(state.database, state.devices, state.settings)
+    request.state.seen = latest_change(house)  # before anything is read, so that no later change is taken as seen
     try:
         yield house
     finally:

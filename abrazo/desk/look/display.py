@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.desk.house import House
-from abrazo.desk.look.receipt import place_of
+from abrazo.desk.naming import place_of
 from abrazo.desk.ticket import described
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import journal

@@ -13,9 +13,9 @@ from abrazo.desk.house import House
 from abrazo.desk.look.bookings import Visit, visits_on
 from abrazo.desk.look.jobs import JobCard, card_of
 from abrazo.desk.look.people import PersonHit, person_hit
-from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.room import open_tickets
 from abrazo.desk.look.stored import OnCard, on_card
+from abrazo.desk.naming import place_of
 from abrazo.desk.people import find_people
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import catalogue, jobs, room

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from abrazo.core.ledger import tips_account
 from abrazo.core.tips import POOL
 from abrazo.desk.house import Actor, House
-from abrazo.desk.look.receipt import place_of
+from abrazo.desk.naming import place_of
 from abrazo.desk.whole import read_whole
 from abrazo.store import journal
 

@@ -9,9 +9,9 @@ from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House
-from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import number_of
+from abrazo.desk.naming import place_of
 from abrazo.desk.refunds import left_on, tips_left_on
 from abrazo.desk.whole import KeptLine, Whole, read_whole
 from abrazo.store import corrections, journal, till

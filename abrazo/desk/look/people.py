@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from abrazo.desk.house import House
 from abrazo.desk.look.bookings import Visit, visit_of, visits_on
 from abrazo.desk.look.jobs import JobCard, card_of
-from abrazo.desk.look.receipt import place_of
+from abrazo.desk.naming import place_of
 from abrazo.desk.people import known
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.formats.phone import shown

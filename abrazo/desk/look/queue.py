@@ -12,9 +12,9 @@ from abrazo.desk.house import House
 from abrazo.desk.look.bookings import Visit, visits_on
 from abrazo.desk.look.jobs import JobCard, rack
 from abrazo.desk.look.people import household_open
-from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.look.tabs import tab_card
+from abrazo.desk.naming import place_of
 from abrazo.desk.whole import Whole
 from abrazo.formats.money_words import money_words
 from abrazo.store import bookings

@@ -7,23 +7,12 @@ from datetime import datetime
 
 from abrazo.desk.house import House
 from abrazo.desk.look.jobs import job_paper
+from abrazo.desk.naming import payer_name, place_of
 from abrazo.desk.whole import Whole
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
-from abrazo.store import bookings, catalogue, jobs, outbox, room, till
+from abrazo.store import bookings, catalogue, jobs, outbox, till
 from abrazo.store.tenders import KeptPayment
-from abrazo.store.ticket import KeptGuest
-
-
-def place_of(house: House, whole: Whole) -> str:
-    """Where the ticket sits, in words."""
-    head = whole.head
-    spot = room.read_spot(house.connection, head.spot) if head.spot else None
-    if spot:
-        return f"Table {spot.name}"
-    if head.source == "tab":
-        return f"Tab {head.name}"
-    return head.name or "Counter sale"
 
 
 def about(whole: Whole, payer: int) -> str:
@@ -60,25 +49,6 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
         code=jobs_code(house, whole) or f"T{whole.head.number}",
     )
-
-
-def payer_name(whole: Whole, payer_id: int) -> str:
-    """A payer in words, with the guests they stand for."""
-    payer = whole.payer(payer_id)
-    guests = whole.guests_of(payer_id)
-    if payer.letter == "∗":
-        return "whole table" if whole.head.spot else "all together"
-    names = [guest_name(whole, guest) for guest in guests]
-    return " and ".join(names) if names else f"part {payer.letter}"
-
-
-def guest_name(whole: Whole, guest: KeptGuest) -> str:
-    """A guest in words: the name, or the seat at a table; nameless at the counter they are the customer."""
-    if guest.name:
-        return guest.name
-    if whole.head.spot:
-        return f"seat {guest.letter}"
-    return "customer" if len(whole.guests) == 1 else f"guest {guest.letter}"
 
 
 def house_date(iso: str) -> str:

@@ -7,8 +7,8 @@ from datetime import datetime
 
 from abrazo.core.deposits import over_hold
 from abrazo.desk.house import House
-from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.state import minutes_since
+from abrazo.desk.naming import place_of
 from abrazo.desk.whole import KeptLine, Whole
 from abrazo.store import holds
 from abrazo.store.holds import Hold

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.why import Why, why
 from abrazo.desk.house import House
-from abrazo.desk.look.receipt import payer_name, place_of
+from abrazo.desk.naming import payer_name, place_of
 from abrazo.desk.whole import Whole, read_whole
 
 

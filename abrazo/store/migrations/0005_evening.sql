@@ -40,3 +40,18 @@ CREATE TABLE adjustment_off (
 ) STRICT;
 -- Items whose unit price may be overtyped.
 ALTER TABLE item ADD COLUMN variable INTEGER NOT NULL DEFAULT 0;
+
+-- What the places that prepare things were told: new lines, and lines that are not wanted any more.
+CREATE TABLE slip (
+  id INTEGER PRIMARY KEY, ticket INTEGER NOT NULL REFERENCES ticket, place TEXT NOT NULL,
+  kind TEXT NOT NULL CHECK (kind IN ('make', 'stop')), at TEXT NOT NULL, staff TEXT NOT NULL REFERENCES staff,
+  done_at TEXT, done_by TEXT REFERENCES staff
+) STRICT;
+CREATE INDEX slip_waiting ON slip (place, id) WHERE done_at IS NULL;
+CREATE INDEX slip_done ON slip (place, done_at);
+CREATE INDEX slip_ticket ON slip (ticket);
+CREATE TABLE slip_line (
+  slip INTEGER NOT NULL REFERENCES slip, line INTEGER NOT NULL REFERENCES line, quantity TEXT NOT NULL, words TEXT NOT NULL,
+  PRIMARY KEY (slip, line)
+) STRICT;
+CREATE INDEX slip_line_line ON slip_line (line);

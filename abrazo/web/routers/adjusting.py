@@ -9,8 +9,8 @@ from abrazo.core.errors import Refused
 from abrazo.desk import adjusting as desk
 from abrazo.desk.adjusting import Wanted
 from abrazo.desk.house import Actor, House
-from abrazo.desk.look.receipt import place_of
 from abrazo.desk.look.tenders import read_money
+from abrazo.desk.naming import place_of
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole

@@ -62,15 +62,19 @@ def faults(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 @router.get("/listen")
 def listen(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
-    """Server-sent events: codes scanned at this till, as they come."""
+    """Server-sent events: codes scanned at this till, and what changes in the house, as they come."""
     return StreamingResponse(_scans(request, actor.till.id), media_type="text/event-stream")
 
 
 async def _scans(request: Request, till: str) -> AsyncIterator[str]:
     scanner = request.app.state.devices.scanner
-    seen, waited = scanner.count(till), 0.0
-    yield ": listening\n\n"
+    seen, waited, pulse = scanner.count(till), 0.0, request.app.state.pulse
+    change = pulse.latest()
+    yield f"event: changed\ndata: {json.dumps({'change': change, 'tickets': []})}\n\n"
     while waited < LOOK_FOR and not await request.is_disconnected():
+        if pulse.latest() > change:
+            tickets, change = pulse.tickets_after(change), pulse.latest()
+            yield f"event: changed\ndata: {json.dumps({'change': change, 'tickets': tickets})}\n\n"
         for code in scanner.after(till, seen):
             seen += 1
             yield f"event: scan\ndata: {json.dumps({'code': code})}\n\n"

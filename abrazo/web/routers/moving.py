@@ -10,7 +10,7 @@ from abrazo.desk import moving as desk
 from abrazo.desk import ticket as ticket_desk
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.find import free_tables, open_ticket_list
-from abrazo.desk.look.receipt import guest_name, place_of
+from abrazo.desk.naming import guest_name, place_of
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole

@@ -10,8 +10,9 @@ from abrazo.core.errors import Refused
 from abrazo.desk import refunds, reopening
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look import past as look
-from abrazo.desk.look.receipt import place_of, receipt_of
+from abrazo.desk.look.receipt import receipt_of
 from abrazo.desk.look.tenders import read_money
+from abrazo.desk.naming import place_of
 from abrazo.desk.tender_list import all_tenders
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text

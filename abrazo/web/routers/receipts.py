@@ -11,7 +11,8 @@ from abrazo.core.errors import Refused
 from abrazo.desk import send as desk
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.people import liking_of
-from abrazo.desk.look.receipt import payer_name, receipt_of
+from abrazo.desk.look.receipt import receipt_of
+from abrazo.desk.naming import payer_name
 from abrazo.desk.whole import read_whole
 from abrazo.formats.barcode import code128
 from abrazo.formats.escpos import paper_bytes

@@ -12,10 +12,10 @@ from abrazo.desk.look.bookings import likely_next, next_visits, services
 from abrazo.desk.look.jobs import jobs_on
 from abrazo.desk.look.past import history
 from abrazo.desk.look.people import liking_of
-from abrazo.desk.look.receipt import payer_name, place_of
 from abrazo.desk.look.tabs import held_for
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.why import why_page
+from abrazo.desk.naming import payer_name, place_of
 from abrazo.desk.refunds import charged_deposit
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole

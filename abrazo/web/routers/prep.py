@@ -1,0 +1,46 @@
+"""Sending lines to kitchen and bar, and the queue that stands there."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.desk import prep as desk
+from abrazo.desk import send as sending
+from abrazo.desk.house import NotFound
+from abrazo.desk.look.prep import PLACES, queue_of
+from abrazo.web import urls
+from abrazo.web.forms import View, act_key, text, whole
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter()
+
+
+@router.post("/tickets/{ticket}/send")
+def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Send what was not sent yet: all of it, or the lines of a course."""
+    lines = [int(line) for line in form.getlist("lines") if isinstance(line, str) and line.isascii() and line.isdigit()]
+    desk.send(house, actor, ticket, whole(form, "version"), lines, act_key(form))
+    sending.send_waiting(house)
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
+
+
+@router.get("/prep/{place}")
+def queue(request: Request, house: OpenHouse, actor: SignedIn, place: str) -> Response:
+    if place not in PLACES:
+        raise NotFound(f"nothing is prepared at {place!r}")
+    return page(request, house, actor, "prep/queue.html", q=queue_of(house, place), places=PLACES)
+
+
+@router.post("/prep/slips/{slip}")
+def mark(house: OpenHouse, actor: SignedIn, slip: int, form: Sent) -> Response:
+    """Done, or called back."""
+    act = desk.recall if text(form, "what") == "recall" else desk.done
+    return RedirectResponse(urls.prep(act(house, actor, slip).place), 303)
+
+
+@router.post("/prep/{place}/sending")
+def set_sending(house: OpenHouse, actor: SignedIn, place: str, form: Sent) -> Response:
+    desk.set_sending(house, actor, text(form, "how"))
+    return RedirectResponse(urls.prep(place), 303)
