@@ -86,7 +86,7 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     _bills(story, tables)
     _payments(story, tables)
     clock.at("14:19")
-    story.serve()
+    story.serve(30)
 
 
 def _bills(story: Story, tables: dict[str, int]) -> None:

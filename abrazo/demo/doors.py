@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abrazo.demo.story import DAY, Story
-from abrazo.desk import bookings, cards, gift_cards, jobs, tabs, ticket
+from abrazo.desk import bookings, cards, gift_cards, jobs, prep, tabs, ticket
 from abrazo.desk.cards import Keyed
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.order import take_order
@@ -150,6 +150,7 @@ def _tabs(story: Story) -> None:
         for when, item, choices in rounds:
             story.clock.at(when)
             ticket.add_line(house, jory, tab, None, Picked(item, "1", tuple(choices.split())), story.key())
+        prep.send(house, jory, tab, None, (), story.key())
 
 
 def _others(story: Story) -> None:
@@ -167,6 +168,8 @@ def _others(story: Story) -> None:
     for index, (_, item, choices) in enumerate(GROUP):
         picked = Picked(item, "1", tuple(choices.split()), (ticket.letter(index),))
         ticket.add_line(house, story.tamsin, order, None, picked, story.key())
+    story.clock.at("14:08")
+    prep.send(house, story.tamsin, order, None, (), story.key())
 
 
 def _stored(story: Story, ids: dict[str, int]) -> None:

@@ -15,8 +15,10 @@ MakeClerk = Callable[..., Clerk]
 SILENT = 2790  # the demo's own charge without an answer
 
 
-def wren(clerk: MakeClerk, outcome: str = "approved", width: int = 1280, height: int = 800) -> Clerk:
-    one = clerk(width, height)
+def wren(
+    clerk: MakeClerk, outcome: str = "approved", width: int = 1280, height: int = 800, *, deaf: bool = False
+) -> Clerk:
+    one = clerk(width, height, deaf=deaf)
     one.sign_in("wren", "5512", "landing")
     machine_tells(one, outcome, machine="card machine 2")
     return one

@@ -1,0 +1,72 @@
+"""Three screens on one house at once: what one does shows on the others within a second, without a reload."""
+
+from __future__ import annotations
+
+import re
+
+from tests.stories.conftest import Clerk
+from tests.stories.desk import MakeClerk, in_balance
+from tests.stories.house import Running
+from tests.stories.test_table_settled import machine_tells
+
+SOON = 2_000  # milliseconds: a second, and as much again for a busy test machine
+
+
+def three(clerk: MakeClerk) -> tuple[Clerk, Clerk, Clerk]:
+    tamsin, jory, kitchen = clerk(), clerk(), clerk()
+    tamsin.sign_in()
+    jory.sign_in("jory", "3395")
+    kitchen.sign_in("odile", "4071")
+    kitchen.touch("link", "Kitchen")
+    return tamsin, jory, kitchen
+
+
+def test_a_round_goes_from_the_table_to_the_kitchen(clerk: MakeClerk, running: Running) -> None:
+    tamsin, jory, kitchen = three(clerk)
+    tamsin.touch("link", "G2 free, seat guests")
+    tamsin.touch("button", "Seat 3 guests at G2")
+    jory.page.get_by_role("link", name=re.compile("^G2.*just seated")).wait_for(timeout=SOON)
+    tamsin.touch("button", "Add Clam and leek pot")
+    tamsin.touch("button", "Add Soup of the tide")
+    tamsin.touch("button", "Send 2 to kitchen")
+    kitchen.page.get_by_text("Soup of the tide").first.wait_for(timeout=SOON)
+    kitchen.check()
+    jory.touch("link", re.compile("^G2"))
+    tamsin.touch("button", "Add Clam and leek pot")
+    jory.page.locator(".foot .total").get_by_text("€39.20").wait_for(timeout=SOON)  # 15.80, 7.60 and 15.80 again
+    assert tamsin.page.get_by_role("button", name="Send 1 to kitchen").is_visible()
+    tamsin.page.locator("summary.line").first.click()
+    tamsin.touch("button", re.compile("^Remove"))
+    kitchen.page.get_by_role("button", name=re.compile("Seen: Table G2")).wait_for(timeout=SOON)
+    kitchen.touch("button", re.compile("Seen: Table G2"))
+    kitchen.touch("button", re.compile("Done: Table G2"))
+    kitchen.touch("button", re.compile("Call back Table G2"))
+    kitchen.page.get_by_role("button", name=re.compile("Done: Table G2")).wait_for(timeout=SOON)
+    in_balance(running)
+
+
+def test_one_table_is_paid_by_two_servers_while_a_third_looks_on(clerk: MakeClerk, running: Running) -> None:
+    """Nobody pays twice, and a screen on which somebody types is left alone until they have done."""
+    tamsin, jory, other = three(clerk)
+    machine_tells(tamsin, "approved")
+    ticket = f"{running.url}/tickets/{running.ticket('D4')}"
+    for one in (tamsin, jory):
+        one.page.goto(f"{ticket}?view=lines")
+    tamsin.touch("button", "Share out")
+    jory.page.get_by_role("link", name="See the shares").wait_for(timeout=SOON)
+    jory.page.goto(f"{ticket}?view=pay")
+    other.page.goto(f"{ticket}?view=pay")
+    other.page.get_by_label("Cash handed over").fill("5")
+    jory.touch("button", re.compile("Charge .* on card machine 1"), check=False)
+    other.page.get_by_text("Somebody else changed this ticket meanwhile.").wait_for(timeout=8_000)
+    assert other.page.get_by_label("Cash handed over").input_value() == "5"
+    tamsin.page.get_by_text("paid").first.wait_for(timeout=8_000)
+    other.touch("link", "Show it")
+    other.page.get_by_text("paid").first.wait_for()
+    house = running.look()
+    taken = house.connection.execute(
+        "SELECT count(*) FROM payment WHERE ticket = ?", (int(ticket.rsplit("/", 1)[1]),)
+    ).fetchone()
+    house.connection.close()
+    assert taken[0] == 1
+    in_balance(running)
