@@ -10,6 +10,7 @@ from abrazo.core.tax import Tax
 from abrazo.desk.set_up import Plan
 from abrazo.store.adjusting import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
+from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
 from abrazo.store.till import Till
@@ -228,6 +229,14 @@ PRESETS = (
 )
 
 
+LISTS = (
+    (PriceList("late-tide", "Late tide", "0123456", "17:00", "19:00"),
+     {"estuary-pale-ale": 320, "dark-harbour-ale": 340, "rhubarb-spritz": 700, "bottle-of-cider": 1090}),
+    (PriceList("small-hours", "Small hours", "45", "22:00", "01:00"), {"fish-soup": 1080, "seaweed-salt-chips": 560}),
+)  # fmt: skip
+NOTES = ("no salt", "allergy: ask the kitchen", "sauce beside it", "well done", "share, two spoons", "for the birthday")
+
+
 def _spots() -> tuple[Spot, ...]:
     deck = [("D1", 2, "round"), ("D2", 2, "round"), ("D3", 4, "square"), ("D4", 4, "square"), ("D5", 8, "square")]
     deck.append(("D6", 4, "square"))
@@ -248,4 +257,4 @@ def _spots() -> tuple[Spot, ...]:
 
 
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
-            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"))  # fmt: skip
+            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS, NOTES)  # fmt: skip

@@ -10,11 +10,12 @@ from pathlib import Path
 from abrazo.core.tax import Tax
 from abrazo.desk.house import Clock, Devices, House, Settings, ShiftedClock, read_settings
 from abrazo.desk.sign_in import hash_pin
-from abrazo.store import adjusting, catalogue, room, setting, staff, till
+from abrazo.store import adjusting, catalogue, prices, room, setting, staff, till
 from abrazo.store.adjusting import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import atomic, connect
 from abrazo.store.migrate import migrate
+from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
 from abrazo.store.till import Till
@@ -35,6 +36,8 @@ class Plan:
     spots: tuple[Spot, ...]
     presets: tuple[Preset, ...] = ()
     variable: tuple[str, ...] = ()  # items whose unit price may be overtyped
+    lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
+    notes: tuple[str, ...] = ()  # requests that are written again and again
 
 
 def set_up(database: Path, plan: Plan) -> None:
@@ -63,6 +66,10 @@ def set_up(database: Path, plan: Plan) -> None:
             adjusting.add_preset(connection, preset, place)
         for one_item in plan.variable:
             catalogue.set_variable(connection, one_item, variable=True)
+        for place, (price_list, by_item) in enumerate(plan.lists):
+            prices.add_list(connection, price_list, place, dict(by_item))
+        for place, words in enumerate(plan.notes):
+            prices.add_note(connection, words, place)
         for spot in plan.spots:
             room.add(connection, spot)
     connection.close()

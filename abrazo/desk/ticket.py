@@ -13,6 +13,7 @@ from abrazo.core.ledger import DEPOSIT, close_postings
 from abrazo.desk import prep
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.prices import prices_now
 from abrazo.desk.reopening import ended
 from abrazo.desk.stored import earn
 from abrazo.desk.whole import Whole
@@ -133,6 +134,22 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
         prep.send_if_at_once(edit)
 
 
+def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], key: str) -> None:
+    """The same again: a round's lines once more, with the prices of now."""
+    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+        if edit.done is not None:
+            return
+        prices = prices_now(house, edit.whole.head.price_list)
+        for line_id in line_ids:
+            line = edit.whole.line(line_id)
+            item = catalogue.read_item(house.connection, line.item)
+            if item is None or line.item == UNLISTED or line.booking or line.job or line.stored:
+                raise Refused("again", f"{line.label} cannot be had again like this. Pick it anew.", "line")
+            facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
+            put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]
+        prep.send_if_at_once(edit)
+
+
 def described(line: KeptLine) -> str:
     """A line in words: quantity, label and choices."""
     choices = ", ".join(label for label, _ in line.choices)
@@ -182,6 +199,8 @@ def _line_of(edit: Edit, picked: Picked) -> KeptLine:
         raise NotFound(f"no such guest among {picked.guests}")
     everyone = len(picked.guests) == len(by_letter)
     groups = catalogue.list_groups(edit.house.connection, item.id)
+    prices = prices_now(edit.house, edit.whole.head.price_list)
+    item = prices.of(item)
     return KeptLine(
         id=0,
         item=item.id,
@@ -196,6 +215,7 @@ def _line_of(edit: Edit, picked: Picked) -> KeptLine:
         added_at=edit.at,
         removed_at=None,
         removed_by=None,
+        price_list=prices.named(item.id),
         choices=tuple((choice.label, choice.price) for choice in _choices_of(groups, picked.choices)),
         shares=() if everyone else tuple((by_letter[name], 1) for name in dict.fromkeys(picked.guests)),
     )

@@ -40,12 +40,23 @@ class Lock:
 
 LIST = "SELECT id, name, role, title FROM staff ORDER BY rowid"
 ADD = "INSERT INTO staff (id, name, role, title, pin_hash) VALUES (?, ?, ?, ?, ?)"
+COUNTER_ONLY = "SELECT id FROM staff WHERE counter_only = 1"
+SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
 LOCK = "SELECT pin_hash, fails, locked_until FROM staff WHERE id = ?"
 SET_LOCK = "UPDATE staff SET fails = ?, locked_until = ? WHERE id = ?"
 
 
 def list_staff(connection: Connection) -> dict[str, Staff]:
     return {row["id"]: Staff(*row) for row in connection.execute(LIST)}
+
+
+def counter_only(connection: Connection) -> set[str]:
+    """Who works in counter mode only."""
+    return {row["id"] for row in connection.execute(COUNTER_ONLY)}
+
+
+def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
+    connection.execute(SET_COUNTER_ONLY, (int(hold), staff))
 
 
 def add(connection: Connection, staff: Staff, pin_hash: str) -> None:

@@ -36,6 +36,7 @@ class KeptTicket:
     voiding_at: str | None = None
     voided_at: str | None = None
     tips_to: str = "staff"
+    price_list: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +79,7 @@ class KeptLine:
     booking: int | None = None
     job: int | None = None
     stored: int | None = None
+    price_list: str = ""  # the name of the list that priced it; empty: its usual price
     choices: tuple[tuple[str, int], ...] = ()
     shares: tuple[tuple[int, int], ...] = ()
 
@@ -94,8 +96,12 @@ class KeptCharge:
 
 HEAD = """
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
-       name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to
-FROM ticket WHERE id = ?
+       name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
+       price_list FROM ticket WHERE id = ?
+"""
+COUNTER_SALE = """
+SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
+AND reopened_at IS NULL AND name IS NULL ORDER BY id DESC LIMIT 1
 """
 LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
 # Empty text and NULL mean that it does not matter.
@@ -139,6 +145,7 @@ SWAP_LINE = """
 UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, staff = ?, unit = ? WHERE id = ?
 """
 DROP_CHOICES = "DELETE FROM line_choice WHERE line = ?"
+SET_PRICE_LIST = "UPDATE ticket SET price_list = ? WHERE id = ?"
 SET_STAFF = "UPDATE ticket SET staff = ? WHERE id = ?"
 SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
 
@@ -162,7 +169,7 @@ DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
 
 LINES = """
 SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
-       unit, booking, job, stored
+       unit, booking, job, stored, price_list
 FROM line WHERE ticket = ? ORDER BY id
 """
 LINE_CHOICES = """
@@ -175,8 +182,8 @@ WHERE l.ticket = ? ORDER BY s.line, s.guest
 """
 ADD_LINE = """
 INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
-                  booking, job, stored)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                  booking, job, stored, price_list)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
 ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
@@ -219,6 +226,12 @@ def find_closed(connection: Connection, wanted: Wanted, most: int, after: int = 
     given = {name: getattr(wanted, name) for name in Wanted.__slots__} | {"most": most, "after": after}
     given["name"] = f"%{wanted.name}%" if wanted.name else ""
     return [row["id"] for row in connection.execute(FIND_CLOSED, given)]
+
+
+def counter_sale(connection: Connection, staff: str, till: str) -> int | None:
+    """Somebody's last open counter sale at a till."""
+    row = connection.execute(COUNTER_SALE, (staff, till)).fetchone()
+    return int(row["id"]) if row else None
 
 
 def closed_on(connection: Connection, day: int) -> list[int]:
@@ -273,6 +286,11 @@ def set_spot(connection: Connection, ticket: int, spot: str | None, source: str)
 
 def set_who(connection: Connection, ticket: int, person: int | None, name: str | None) -> None:
     connection.execute(SET_WHO, (person, name, ticket))
+
+
+def set_price_list(connection: Connection, ticket: int, price_list: str) -> None:
+    """The price list of a ticket's new lines."""
+    connection.execute(SET_PRICE_LIST, (price_list, ticket))
 
 
 def set_staff(connection: Connection, ticket: int, staff: str) -> None:
@@ -392,6 +410,7 @@ def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
             line.booking,
             line.job,
             line.stored,
+            line.price_list,
         ),
     ).lastrowid
     assert row is not None

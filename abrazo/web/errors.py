@@ -27,7 +27,7 @@ from abrazo.web import urls
 from abrazo.web.forms import Notice, NotOurs, View
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
-from abrazo.web.wires import NeedsSignIn, actor_of
+from abrazo.web.wires import NeedsSignIn, OnlyCounter, actor_of
 
 log = logging.getLogger("abrazo.web")
 
@@ -40,6 +40,7 @@ def add_handlers(app: FastAPI) -> None:
     app.add_exception_handler(HTTPException, _not_found)
     app.add_exception_handler(NotOurs, _not_ours)
     app.add_exception_handler(NeedsSignIn, _needs_sign_in)
+    app.add_exception_handler(OnlyCounter, _only_counter)
     app.add_exception_handler(ClientDisconnect, _went_away)
     app.add_exception_handler(Exception, _broken)
 
@@ -112,6 +113,10 @@ def _not_ours(request: Request, error: Exception) -> Response:
 def _needs_sign_in(request: Request, error: Exception) -> Response:
     back = request.url.path + (f"?{request.url.query}" if request.url.query else "")
     return RedirectResponse(urls.sign_in(back=back if request.method == "GET" else ""), 303)
+
+
+def _only_counter(request: Request, error: Exception) -> Response:
+    return RedirectResponse(urls.counter_mode(), 303)
 
 
 def _went_away(request: Request, error: Exception) -> Response:

@@ -93,6 +93,7 @@ class View:
     seats: tuple[str, ...] = ()
     quantity: str = "1"
     note: str = ""
+    notes: tuple[str, ...] = ()  # preset ones that are ticked
     choices: tuple[str, ...] = ()
     line: int | None = None
     amount: str = ""
@@ -126,6 +127,7 @@ class View:
             seats=_many(form, "seats"),
             quantity=text(form, "quantity", "1"),
             note=text(form, "note"),
+            notes=_many(form, "notes"),
             choices=tuple(v for k, v in form.multi_items() if k.startswith("choice") and isinstance(v, str) and v),
             line=whole(form, "line", 0) or None,
             amount=text(form, "amount"),

@@ -22,6 +22,7 @@ from abrazo.web.pulse import Pulse
 from abrazo.web.routers import (
     adjusting,
     bookings,
+    counter,
     devices,
     display,
     jobs,
@@ -142,6 +143,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         own,
         orders,
         prep,
+        counter,
         receipts,
         till,
         past,

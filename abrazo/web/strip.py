@@ -183,6 +183,8 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
         if one.line == line.id:
             by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
             words.append(f"{one.reason}, {one.kind}" + ("" if one.kind == "comp" else f" {by}"))
+    if line.price_list:
+        words.append(line.price_list)
     mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()
     having = set(seats) or {guest.letter for guest in whole.guests}
     has = "none" if not having & mine else "all" if having <= mine else "some"

@@ -58,7 +58,7 @@ def ticket_page(
             notice = Notice("wrong", pad.fault.what, pad.fault.where)
     source, pick = whole.head.source, None
     if view.view in ("pick", "lines"):
-        pick = catalogue.pick_page(house, view.category, view.q, view.item, source)
+        pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)
     bill = whole.bill
     return page(
         request,

@@ -58,6 +58,10 @@ def slip(number: int) -> str:
     return f"/prep/slips/{number}"
 
 
+def counter_mode(**state: object) -> str:
+    return _query("/counter-mode", state)
+
+
 def ticket(number: int, **state: object) -> str:
     """A ticket with the panes and choices of `state`."""
     return _query(f"/tickets/{number}", state)

@@ -9,6 +9,7 @@ from fastapi import Depends
 from starlette.datastructures import FormData
 from starlette.requests import Request
 
+from abrazo.desk.counter import held_to_counter, may_go
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.pulse import latest_change
 from abrazo.desk.set_up import close_house, open_house
@@ -17,6 +18,10 @@ from abrazo.web.forms import read_form
 
 class NeedsSignIn(Exception):
     """Nobody is signed in."""
+
+
+class OnlyCounter(Exception):
+    """Somebody is held to counter mode and asked for something else."""
 
 
 def _house(request: Request) -> Iterator[House]:
@@ -42,7 +47,12 @@ def actor_of(request: Request, house: House) -> Actor:
 
 
 def _actor(request: Request, house: OpenHouse) -> Actor:
-    return actor_of(request, house)
+    actor = actor_of(request, house)
+    if held_to_counter(house, actor):
+        number = str(request.path_params.get("ticket", ""))
+        if not may_go(house, actor, request.url.path, int(number) if number.isdigit() else None):
+            raise OnlyCounter
+    return actor
 
 
 SignedIn = Annotated[Actor, Depends(_actor)]

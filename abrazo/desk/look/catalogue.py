@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from abrazo.desk.house import House
-from abrazo.store import catalogue
+from abrazo.desk.prices import prices_now
+from abrazo.store import catalogue, prices
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 
 
 @dataclass(frozen=True, slots=True)
 class PickPage:
-    """Categories, items of the chosen one or of a search, and the opened item with its choice groups."""
+    """Categories, items of the chosen one or of a search, and the opened item with its choice groups.
+
+    Prices are those of now. `notes` are requests that are written again and again.
+    """
 
     categories: list[Category]
     category: str
     items: list[Item]
     item: Item | None
     groups: list[ChoiceGroup]
+    notes: list[str] = field(default_factory=list)
 
 
 USUAL = {
@@ -28,15 +33,33 @@ USUAL = {
 }  # where picking begins, by the ticket's source
 
 
-def pick_page(house: House, category: str, q: str, item_id: str, source: str = "") -> PickPage:
+OFTEN = Category("often", "Often", "history")
+AMONG, MOST_OFTEN = 5000, 12  # the latest lines that favourites are learned from, and how many they are
+
+
+def often_picked(house: House) -> list[Item]:
+    """What is picked most often, learned from the latest lines."""
+    found = prices.often(house.connection, AMONG, MOST_OFTEN)
+    items = (catalogue.read_item(house.connection, item) for item in found)
+    return [item for item in items if item is not None]
+
+
+def _items(house: House, category: str, q: str) -> list[Item]:
+    if q.strip():
+        return catalogue.find_items(house.connection, q.strip())
+    return often_picked(house) if category == OFTEN.id else catalogue.items_in(house.connection, category)
+
+
+def pick_page(house: House, category: str, q: str, item_id: str, source: str = "", price_list: str = "") -> PickPage:
     """The pick pane. A search wins over the category; an opened item brings its category with it."""
     connection = house.connection
-    categories = catalogue.list_categories(connection)
+    categories, now = catalogue.list_categories(connection), prices_now(house, price_list)
     item = catalogue.read_item(connection, item_id) if item_id else None
     known = {c.id for c in categories}
     usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
     of_item = item.category if item and item.category in known else usual
-    chosen = category if category in known else of_item
-    items = catalogue.find_items(connection, q.strip()) if q.strip() else catalogue.items_in(connection, chosen)
+    chosen = category if category in {*known, OFTEN.id} else of_item
+    items = [now.of(one) for one in _items(house, chosen, q)]
     groups = catalogue.list_groups(connection, item.id) if item else []
-    return PickPage(categories, chosen, items, item, groups)
+    notes = prices.preset_notes(connection) if item else []
+    return PickPage([OFTEN, *categories], chosen, items, now.of(item) if item else None, groups, notes)

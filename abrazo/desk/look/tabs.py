@@ -43,6 +43,7 @@ class Round:
     staff: str
     lines: list[tuple[str, str, int]]  # words, choices, amount
     amount: int
+    ids: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,6 +134,7 @@ def rounds(house: House, whole: Whole) -> list[Round]:
             staff=people[group[0].staff].name,
             lines=[(_words(ln), ", ".join(label for label, _ in ln.choices), nets[str(ln.id)]) for ln in group],
             amount=sum(nets[str(line.id)] for line in group),
+            ids=tuple(line.id for line in group),
         )
         for number, group in enumerate(groups, 1)
     ]

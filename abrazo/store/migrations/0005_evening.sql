@@ -55,3 +55,20 @@ CREATE TABLE slip_line (
   PRIMARY KEY (slip, line)
 ) STRICT;
 CREATE INDEX slip_line_line ON slip_line (line);
+
+-- Price lists that hold at some hours of some days; days are digits, 0 is Monday. Lines keep the name of theirs.
+CREATE TABLE price_list (
+  id TEXT PRIMARY KEY, name TEXT NOT NULL, days TEXT NOT NULL, begins TEXT NOT NULL, ends TEXT NOT NULL,
+  position INTEGER NOT NULL
+) STRICT;
+CREATE TABLE price_list_item (
+  list TEXT NOT NULL REFERENCES price_list, item TEXT NOT NULL REFERENCES item, price INTEGER NOT NULL CHECK (price >= 0),
+  PRIMARY KEY (list, item)
+) STRICT;
+ALTER TABLE line ADD COLUMN price_list TEXT NOT NULL DEFAULT '';
+ALTER TABLE ticket ADD COLUMN price_list TEXT NOT NULL DEFAULT '';
+-- Requests that are written again and again.
+CREATE TABLE preset_note (words TEXT PRIMARY KEY, position INTEGER NOT NULL) STRICT;
+
+-- People who work in counter mode only.
+ALTER TABLE staff ADD COLUMN counter_only INTEGER NOT NULL DEFAULT 0;

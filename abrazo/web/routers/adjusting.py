@@ -7,6 +7,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import adjusting as desk
+from abrazo.desk import prices
 from abrazo.desk.adjusting import Wanted
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.tenders import read_money
@@ -39,7 +40,7 @@ def _page(
     seen = read_whole(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
-    about = seen.line(line) if line else None
+    about, all_lists = seen.line(line) if line else None, prices.all_lists(house)
     return page(
         request,
         house,
@@ -53,6 +54,7 @@ def _page(
         given=[one for one in seen.given if one.line in (None, line or None)],
         offers=desk.offers(house, line=about is not None),
         variable=about is not None and desk.is_variable(house, about.item),
+        lists=[("", "By the hour"), (prices.USUAL, "Usual prices"), *((one.id, one.name) for one in all_lists)],
         people=house.staff(),
         lenders=supervisors(house),
         typed=typed or {},
@@ -81,6 +83,13 @@ def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
     line = whole(form, "line", 0)
     desk.take_off(house, actor, ticket, whole(form, "version"), whole(form, "given"), line or None)
     return RedirectResponse(urls.adjust(ticket, line=line or None), 303)
+
+
+@router.post("/list")
+def price_list(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """The price list of the ticket's new lines."""
+    prices.choose_list(house, actor, ticket, whole(form, "version"), text(form, "list"))
+    return RedirectResponse(urls.adjust(ticket), 303)
 
 
 @router.post("/price")

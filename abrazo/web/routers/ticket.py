@@ -60,9 +60,23 @@ def why(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: 
 @router.post("/add")
 def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     view = View.of(form)
-    picked = Picked(view.item, view.quantity, view.choices, view.seats, view.note)
+    picked = Picked(
+        view.item,
+        view.quantity,
+        view.choices,
+        view.seats,
+        ", ".join((*view.notes, *([view.note] if view.note else []))),
+    )
     desk.add_line(house, actor, ticket, whole(form, "version"), picked, act_key(form))
-    return _back(ticket, view, item="", quantity="1", note="", choices=(), q="", line=None)
+    return _back(ticket, view, item="", quantity="1", note="", notes=(), choices=(), q="", line=None)
+
+
+@router.post("/again")
+def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A round once more."""
+    lines = [int(one) for one in form.getlist("lines") if isinstance(one, str) and one.isascii() and one.isdigit()]
+    desk.add_again(house, actor, ticket, whole(form, "version"), lines, act_key(form))
+    return _back(ticket, View.of(form), line=None)
 
 
 @router.post("/unlisted")

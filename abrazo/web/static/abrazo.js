@@ -298,7 +298,10 @@ document.addEventListener("keydown", (event) => {
     wanted = start.dataset.then || "";
     start.click();
   } else if (event.key === "?") { find("#keys")?.showModal(); }
-  else if (/^\d$/.test(event.key) && pad) {
+  else if (/^\d$/.test(event.key) && !pad && find(`[data-seat="${event.key}"]`)) {
+    event.preventDefault();
+    setTimeout(() => { if (!burst.keys || burst.keys.length < 2) find(`[data-seat="${event.key}"]`)?.click(); }, FAST + 20);
+  } else if (/^\d$/.test(event.key) && pad) {
     event.preventDefault();
     pad.closest("form").querySelector(`[data-key="${event.key}"]`)?.click();
   }

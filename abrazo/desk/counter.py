@@ -1,0 +1,121 @@
+"""Counter mode: pick, pay and change on one screen, and who may leave it.
+
+Rules here
+- the sale in work is the last open counter sale of this person at this till; with the first item there is one
+- a paid sale stays open for undo until the next item is picked or the person leaves; then it is closed
+- a person, or a till, can be held to this mode; a supervisor lifts that, or lends the right
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from abrazo.core.errors import Refused
+from abrazo.core.tenders import cash_due
+from abrazo.desk import tenders, ticket
+from abrazo.desk.house import Actor, House
+from abrazo.desk.reopening import lent
+from abrazo.desk.ticket import Picked
+from abrazo.desk.whole import Whole, read_whole
+from abrazo.store import journal, setting, staff
+from abrazo.store import ticket as kept
+from abrazo.store.db import atomic
+from abrazo.store.staff import Staff
+
+
+def sale_of(house: House, actor: Actor) -> Whole | None:
+    """The counter sale in work, paid or not; None when the next item begins one."""
+    found = kept.counter_sale(house.connection, actor.staff.id, actor.till.id)
+    return read_whole(house, found) if found else None
+
+
+def is_paid(whole: Whole) -> bool:
+    """Whether everything on a sale is paid."""
+    return bool(whole.taken) and whole.bill.due == 0 and not whole.open_asks
+
+
+def ready(house: House, actor: Actor, key: str) -> int:
+    """The sale in work; a sale that is paid is closed first, and a new one begins. Gives the ticket."""
+    done = journal.read_act(house.connection, f"{key}-sale")
+    sale = sale_of(house, actor) if done is None else None
+    if sale is not None and is_paid(sale):
+        ticket.free_table(house, actor, sale.head.id, None, f"{key}-close")
+        sale = None
+    return sale.head.id if sale else ticket.open_counter(house, actor, f"{key}-sale")
+
+
+def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
+    """Put an item on the sale in work. Gives the ticket."""
+    number = ready(house, actor, key)
+    ticket.add_line(house, actor, number, None, picked, key)
+    return number
+
+
+def take_note(house: House, actor: Actor, ticket_id: int, version: int, handed: int, key: str) -> int:
+    """A likely note was handed over for all that is due; gives the payment."""
+    whole = read_whole(house, ticket_id)
+    due = cash_due(whole.bill.due, whole.ticket.cash_rounding)
+    payer = whole.payers[0].id
+    return tenders.take_cash(house, actor, ticket_id, version, payer, due, handed, key)
+
+
+def close_paid(house: House, actor: Actor, key: str) -> None:
+    """Close the sale in work when it is paid, because the person leaves."""
+    sale = sale_of(house, actor)
+    if sale is not None and is_paid(sale):
+        ticket.free_table(house, actor, sale.head.id, None, key)
+
+
+# ---- who is held to it
+
+
+def held_to_counter(house: House, actor: Actor) -> str:
+    """Why somebody may not leave counter mode here; empty when they may."""
+    if setting.read_all(house.connection).get(f"counter_only:{actor.till.id}") == "yes":
+        return f"Till {actor.till.name} is locked to counter mode."
+    if actor.staff.id in staff.counter_only(house.connection):
+        return f"{actor.staff.name} works in counter mode."
+    return ""
+
+
+def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
+    """Lock this till to counter mode, or let it go; letting go is a supervisor's right."""
+    by = None if hold else lent(actor, lender, "Leaving counter mode")
+    with atomic(house.connection) as connection:
+        setting.put(connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
+        words = f"Till {actor.till.name} {'locked to' if hold else 'let out of'} counter mode"
+        _record(house, actor, words + (f", by the right of {house.staff()[by].name}" if by else ""))
+
+
+def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
+    """Hold somebody to counter mode, or let them go. A supervisor's right."""
+    if actor.staff.role != "supervisor":
+        raise Refused("right", "A supervisor decides who works in counter mode only.", "who")
+    person = house.staff().get(who)
+    if person is None or person.role == "supervisor":
+        raise Refused("who", "Whom? A supervisor is not held to it.", "who")
+    with atomic(house.connection) as connection:
+        staff.set_counter_only(connection, who, hold=hold)
+        _record(house, actor, f"{person.name} {'held to' if hold else 'let out of'} counter mode")
+
+
+def _record(house: House, actor: Actor, words: str) -> None:
+    who = (actor.till.id, actor.staff.id, None, None)
+    journal.add(house.connection, journal.Entry(0, house.stamp(), house.day().id, *who, "counter mode", words))
+
+
+def held_people(house: House) -> Mapping[str, bool]:
+    """Everybody who can be held to counter mode, and whether they are."""
+    held = staff.counter_only(house.connection)
+    return {one.id: one.id in held for one in house.staff().values() if one.role != "supervisor"}
+
+
+OPEN_PATHS = ("/counter-mode", "/scan", "/devices/listen", "/lock", "/notes", "/my-tips", "/last-receipt", "/static")
+
+
+def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool:
+    """Whether somebody held to counter mode may see a page: the mode itself, and their own counter sales in full."""
+    if path.startswith(OPEN_PATHS):
+        return True
+    head = kept.read(house.connection, ticket_id) if ticket_id else None
+    return head is not None and head.source == "counter" and head.till == actor.till.id

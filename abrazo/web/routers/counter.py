@@ -1,0 +1,117 @@
+"""Counter mode: one screen, one touch on a likely note, and ready for the next."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.core.tenders import likely_cash
+from abrazo.desk import counter as desk
+from abrazo.desk import send
+from abrazo.desk.drawer import as_read
+from abrazo.desk.house import Actor, House
+from abrazo.desk.look.catalogue import pick_page
+from abrazo.desk.look.tenders import read_money
+from abrazo.desk.look.till import denominations
+from abrazo.desk.ticket import Picked, remove_line
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.lending import lender_of, supervisors
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/counter-mode")
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn, category: str = "often", q: str = "") -> Response:
+    return _page(request, house, actor, category, q)
+
+
+def _page(
+    request: Request, house: House, actor: Actor, category: str, q: str = "", notice: Notice | None = None
+) -> Response:
+    sale = desk.sale_of(house, actor)
+    paid = sale is not None and desk.is_paid(sale)
+    cash = 0 if sale is None or paid else sale.bill.payers[0].cash_due
+    digits = house.settings.currency.digits
+    return page(
+        request,
+        house,
+        actor,
+        "room/counter.html",
+        422 if notice else 200,
+        pick=pick_page(house, category, q, ""),
+        q=q,
+        sale=sale,
+        paid=paid,
+        cash=cash,
+        nets={} if sale is None else {line.id: line.net for line in sale.bill.lines},
+        notes=[(note, note - cash) for note in likely_cash(cash, denominations(house), 10**digits)],
+        change=sale.taken[-1] if sale is not None and paid else None,
+        pieces=as_read(sale.taken[-1].pieces) if sale is not None and paid else {},
+        held=desk.held_to_counter(house, actor),
+        people={} if actor.staff.role != "supervisor" else desk.held_people(house),
+        names=house.staff(),
+        lenders=supervisors(house),
+        notice=notice,
+    )
+
+
+@router.post("/add")
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """One more item; with the first one a sale begins."""
+    category = text(form, "category")
+    try:
+        desk.pick(house, actor, Picked(text(form, "item")), act_key(form))
+    except Refused as refusal:
+        return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "item"))
+    return RedirectResponse(urls.counter_mode(category=category), 303)
+
+
+@router.post("/choose")
+def choose(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """An item that asks for a choice first: on the full ticket."""
+    number = desk.ready(house, actor, act_key(form))
+    return RedirectResponse(urls.ticket(number, item=text(form, "item"), category=text(form, "category")), 303)
+
+
+@router.post("/remove")
+def remove(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    remove_line(house, actor, whole(form, "ticket"), whole(form, "version"), whole(form, "line"))
+    return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
+
+
+@router.post("/pay")
+def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """A note for all of it: paid, the drawer open, the change large, ready for the next."""
+    category = text(form, "category")
+    try:
+        handed = read_money(house, text(form, "handed"), "handed")
+        desk.take_note(house, actor, whole(form, "ticket"), whole(form, "version"), handed, act_key(form))
+    except Refused as refusal:
+        return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "handed"))
+    send.open_drawer(house, actor, "counter sale")
+    return RedirectResponse(urls.counter_mode(category=category), 303)
+
+
+@router.post("/leave")
+def leave(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """To Today; what is paid is closed."""
+    desk.close_paid(house, actor, act_key(form))
+    return RedirectResponse(urls.today(), 303)
+
+
+@router.post("/hold")
+def hold(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Lock the till to this mode or let it go; hold a person to it or let them go."""
+    on, who = text(form, "on") == "yes", text(form, "who")
+    try:
+        if who:
+            desk.hold_person(house, actor, who, on)
+        else:
+            desk.hold_till(house, actor, on, lender_of(house, actor, form))
+    except Refused as refusal:
+        return _page(request, house, actor, "often", notice=Notice("wrong", refusal.what, "pin"))
+    return RedirectResponse(urls.counter_mode(), 303)

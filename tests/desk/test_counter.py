@@ -1,0 +1,81 @@
+"""Counter mode: one sale after the other, undo until the next begins, and nobody leaves who may not."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk import counter, tenders
+from abrazo.desk.house import Actor
+from abrazo.desk.ticket import Picked
+from tests.desk.conftest import Desk
+from tests.desk.test_corrections import odile
+
+
+def pick(desk: Desk, item: str = "lemon-posset", key: str = "") -> int:
+    return counter.pick(desk.house, desk.jory, Picked(item), key or desk.key())
+
+
+def test_a_note_pays_and_the_next_item_begins_the_next_sale(desk: Desk) -> None:
+    first = pick(desk)
+    assert pick(desk) == first
+    due = desk.whole(first).bill.due
+    version = desk.version(first)
+    assert len({counter.take_note(desk.house, desk.jory, first, version, due, "pressed twice") for _ in range(2)}) == 1
+    sale = counter.sale_of(desk.house, desk.jory)
+    assert sale is not None and sale.head.id == first and counter.is_paid(sale)
+    second = pick(desk, key="another key, pressed twice")
+    assert pick(desk, key="another key, pressed twice") == second != first
+    assert (desk.whole(first).head.state, len(desk.whole(second).standing)) == ("closed", 1)
+    assert desk.balance("liabilities:open-tickets") == 0
+
+
+def test_a_payment_is_taken_back_before_the_next_begins(desk: Desk) -> None:
+    number = pick(desk)
+    due = desk.whole(number).bill.due
+    paid = counter.take_note(desk.house, desk.jory, number, desk.version(number), due + 500, desk.key())
+    assert desk.whole(number).taken[0].change == 500
+    tenders.take_back(desk.house, desk.jory, number, desk.version(number), paid, desk.key())
+    assert desk.whole(number).bill.due == due
+    assert pick(desk) == number
+    with pytest.raises(Refused, match="does not cover"):
+        counter.take_note(desk.house, desk.jory, number, desk.version(number), 1, desk.key())
+
+
+def test_somebody_elses_sale_and_another_tills_are_left_alone(desk: Desk) -> None:
+    number = pick(desk)
+    assert counter.sale_of(desk.house, desk.tamsin) is None
+    there = Actor(desk.jory.staff, desk.house.tills()["landing"])
+    assert counter.sale_of(desk.house, there) is None
+    assert counter.pick(desk.house, there, Picked("lemon-posset"), desk.key()) != number
+
+
+def test_leaving_closes_what_is_paid(desk: Desk) -> None:
+    number = pick(desk)
+    counter.close_paid(desk.house, desk.jory, desk.key())
+    assert desk.whole(number).head.state == "open"
+    counter.take_note(desk.house, desk.jory, number, desk.version(number), desk.whole(number).bill.due, desk.key())
+    counter.close_paid(desk.house, desk.jory, desk.key())
+    assert desk.whole(number).head.state == "closed"
+
+
+def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> None:
+    counter.hold_till(desk.house, desk.jory, True, None)
+    assert "locked" in counter.held_to_counter(desk.house, desk.tamsin)
+    assert not counter.may_go(desk.house, desk.jory, "/past", None)
+    assert not counter.may_go(desk.house, desk.jory, "/tickets/1", 1)
+    own = pick(desk)
+    assert counter.may_go(desk.house, desk.jory, f"/tickets/{own}", own)
+    with pytest.raises(Refused, match="supervisor"):
+        counter.hold_till(desk.house, desk.jory, False, None)
+    counter.hold_till(desk.house, desk.jory, False, desk.house.staff()["odile"])
+    assert counter.held_to_counter(desk.house, desk.tamsin) == ""
+
+
+def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
+    with pytest.raises(Refused):
+        counter.hold_person(desk.house, desk.tamsin, "jory", True)
+    counter.hold_person(desk.house, odile(desk), "jory", True)
+    assert counter.held_to_counter(desk.house, desk.jory) and not counter.held_to_counter(desk.house, desk.tamsin)
+    with pytest.raises(Refused, match="not held"):
+        counter.hold_person(desk.house, odile(desk), "odile", True)

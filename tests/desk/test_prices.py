@@ -1,0 +1,76 @@
+"""Prices by the hour touch new lines only; favourites are learned; a round comes again."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk import prices, ticket
+from abrazo.desk.house import NotFound
+from abrazo.desk.look.catalogue import often_picked, pick_page
+from abrazo.desk.ticket import Picked
+from tests.desk.conftest import Desk
+from tests.desk.doors import tab
+from tests.desk.test_adjusting import party
+
+
+def test_the_change_at_five_touches_new_lines_only(desk: Desk) -> None:
+    desk.clock.time = datetime(2026, 6, 13, 16, 59)
+    number = party(desk, "bottle-of-cider")
+    desk.clock.on(60)
+    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("bottle-of-cider"), desk.key())
+    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("lemon-posset"), desk.key())
+    before, after, other = desk.whole(number).standing
+    assert (before.price_list, after.price_list, other.price_list) == ("", "Late tide", "")
+    assert after.unit_price == 1090 < before.unit_price
+    shown = {item.id: item.price for item in pick_page(desk.house, "ale", "", "").items}
+    assert shown["bottle-of-cider"] == 1090
+
+
+def test_a_list_chosen_by_hand_holds_whatever_the_hour(desk: Desk) -> None:
+    number = party(desk, "bottle-of-cider")
+    usual = desk.whole(number).standing[0].unit_price
+    prices.choose_list(desk.house, desk.tamsin, number, desk.version(number), "late-tide")
+    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("bottle-of-cider"), desk.key())
+    desk.clock.time = datetime(2026, 6, 13, 18, 0)
+    prices.choose_list(desk.house, desk.tamsin, number, desk.version(number), "usual")
+    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("bottle-of-cider"), desk.key())
+    assert [line.unit_price for line in desk.whole(number).standing] == [usual, 1090, usual]
+    with pytest.raises(NotFound):
+        prices.choose_list(desk.house, desk.tamsin, number, desk.version(number), "no-such")
+
+
+def test_favourites_are_what_was_picked_most(desk: Desk) -> None:
+    for _ in range(3):
+        party_of(desk, "still-water-bottle", "lemon-posset")
+    party_of(desk, "lemon-posset")
+    assert [item.id for item in often_picked(desk.house)][:2] == ["lemon-posset", "still-water-bottle"]
+
+
+def party_of(desk: Desk, *items: str) -> int:
+    number = ticket.open_counter(desk.house, desk.jory, desk.key())
+    for item in items:
+        ticket.add_line(desk.house, desk.jory, number, None, Picked(item), desk.key())
+    return number
+
+
+def test_a_round_comes_again_once_with_todays_prices(desk: Desk) -> None:
+    number = tab(desk, held=0)
+    picked = Picked("estuary-pale-ale", "2", ("pint-2",), note="cold glass")
+    ticket.add_line(desk.house, desk.jory, number, None, picked, desk.key())
+    first = desk.whole(number).standing[0]
+    desk.clock.time = datetime(2026, 6, 13, 17, 30)
+    for _ in range(2):
+        version = desk.version(number)
+        ticket.add_again(desk.house, desk.jory, number, version, [first.id], "one key, pressed twice")
+    again = desk.whole(number).standing
+    assert len(again) == 2
+    assert (again[1].quantity, again[1].choices, again[1].note) == ("2", first.choices, "cold glass")
+    assert (again[1].unit_price, again[1].price_list) == (320, "Late tide")
+    ticket.add_unlisted(desk.house, desk.jory, number, desk.version(number), "Ice", 100, "food", desk.key())
+    with pytest.raises(Refused, match="Pick it anew"):
+        ticket.add_again(
+            desk.house, desk.jory, number, desk.version(number), [desk.whole(number).standing[2].id], desk.key()
+        )
