@@ -28,6 +28,7 @@ from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.formats.ticket_json import answer, read_ticket
 from abrazo.web.main import create_app
+from bench.evening import evening
 
 
 def seconds(work: Callable[[], object], times: int) -> float:
@@ -179,5 +180,9 @@ def search(folder: Path) -> None:
 if __name__ == "__main__":
     core()
     with tempfile.TemporaryDirectory() as work:
+        template = Path(work) / "template"
+        template.mkdir()
+        make_demo(template / "house.db", Devices.beside(template / "house.db"))
+        evening(template, Path(work), tell, seconds)
         pages(Path(work))
         search(Path(work))

@@ -22,9 +22,12 @@ class Spot:
     seats: int
 
 
-LIST = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot ORDER BY rowid"
+LIST = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot WHERE ended_at IS NULL ORDER BY rowid"
 ONE = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot WHERE id = ?"
 ADD = "INSERT INTO spot (id, name, area, shape, x, y, width, height, seats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
+CHANGE = "UPDATE spot SET name = ?, area = ?, shape = ?, x = ?, y = ?, width = ?, height = ?, seats = ? WHERE id = ?"
+END = "UPDATE spot SET ended_at = ? WHERE id = ?"
+NAMES = "SELECT id FROM spot"
 SEATED = "SELECT spot, id FROM ticket WHERE state = 'open' AND spot IS NOT NULL AND reopened_at IS NULL"
 
 
@@ -40,6 +43,22 @@ def read_spot(connection: Connection, spot: str) -> Spot | None:
 def add(connection: Connection, spot: Spot) -> None:
     row = (spot.id, spot.name, spot.area, spot.shape, spot.x, spot.y, spot.width, spot.height, spot.seats)
     connection.execute(ADD, row)
+
+
+def change(connection: Connection, spot: Spot) -> None:
+    """Keep a table's name, place, size, shape and seats."""
+    s = spot
+    connection.execute(CHANGE, (s.name, s.area, s.shape, s.x, s.y, s.width, s.height, s.seats, s.id))
+
+
+def end(connection: Connection, spot: str, at: str) -> None:
+    """A table is no longer on the plan."""
+    connection.execute(END, (at, spot))
+
+
+def all_names(connection: Connection) -> set[str]:
+    """The ids of all tables that ever were."""
+    return {row["id"] for row in connection.execute(NAMES)}
 
 
 def seated(connection: Connection) -> dict[str, int]:

@@ -62,6 +62,10 @@ def counter_mode(**state: object) -> str:
     return _query("/counter-mode", state)
 
 
+def floor(**state: object) -> str:
+    return _query("/set-up/floor", state)
+
+
 def ticket(number: int, **state: object) -> str:
     """A ticket with the panes and choices of `state`."""
     return _query(f"/tickets/{number}", state)

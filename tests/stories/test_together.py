@@ -70,3 +70,27 @@ def test_one_table_is_paid_by_two_servers_while_a_third_looks_on(clerk: MakeCler
     house.connection.close()
     assert taken[0] == 1
     in_balance(running)
+
+
+def test_a_table_is_dragged_and_stands_there_on_every_screen(clerk: MakeClerk, running: Running) -> None:
+    boss, tamsin = clerk(), clerk()
+    boss.sign_in("odile", "4071")
+    tamsin.sign_in()
+    boss.page.goto(f"{running.url}/set-up/floor")
+    boss.check()
+    table = boss.page.get_by_role("link", name="Table G7, 4 seats")
+    box = table.bounding_box()
+    assert box is not None
+    mouse = boss.page.mouse
+    mouse.move(box["x"] + 30, box["y"] + 30)
+    mouse.down()
+    mouse.move(box["x"] + 34, box["y"] + 44, steps=4)
+    mouse.up()
+    boss.settle()
+    boss.sees("Table G7, Indoors")
+    lower = int(boss.page.get_by_label("From the top").input_value())
+    assert lower > 512
+    boss.type("Name", "Q7", enter=True)
+    boss.sees("Table Q7, Indoors")
+    boss.check()
+    tamsin.page.get_by_role("link", name="Q7 free, seat guests").first.wait_for(timeout=SOON)

@@ -72,3 +72,6 @@ CREATE TABLE preset_note (words TEXT PRIMARY KEY, position INTEGER NOT NULL) STR
 
 -- People who work in counter mode only.
 ALTER TABLE staff ADD COLUMN counter_only INTEGER NOT NULL DEFAULT 0;
+
+-- A table that is no longer on the floor plan; its tickets keep it.
+ALTER TABLE spot ADD COLUMN ended_at TEXT;

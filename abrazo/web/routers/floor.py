@@ -1,0 +1,68 @@
+"""Set-up: the floor plan, by dragging or by figures."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import floor as desk
+from abrazo.desk.floor import Typed
+from abrazo.desk.house import Actor, House
+from abrazo.web import urls
+from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/set-up/floor")
+FIELDS = ("name", "x", "y", "width", "height", "seats", "shape")
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn, spot: str = "") -> Response:
+    return _page(request, house, actor, spot)
+
+
+def _page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    spot: str,
+    notice: Notice | None = None,
+    typed: dict[str, str] | None = None,
+) -> Response:
+    spots = desk.spots(house)
+    return page(
+        request,
+        house,
+        actor,
+        "set_up/floor.html",
+        422 if notice else 200,
+        spots=spots,
+        chosen=next((one for one in spots if one.id == spot), None),
+        areas=desk.areas(house),
+        shapes=desk.SHAPES,
+        size=(desk.WIDTH, desk.HEIGHT),
+        notice=notice,
+        typed=typed or {},
+    )
+
+
+@router.post("")
+def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Keep what was typed or dragged, or turn, add, remove."""
+    spot, what = text(form, "spot"), text(form, "what", "keep")
+    typed = {name: text(form, name) for name in FIELDS}
+    try:
+        if what == "add":
+            spot = desk.add(house, actor, text(form, "area"), act_key(form))
+        elif what == "turn":
+            desk.turn(house, actor, spot)
+        elif what == "remove":
+            desk.remove(house, actor, spot)
+            spot = ""
+        else:
+            desk.change(house, actor, spot, Typed(**typed))
+    except Refused as refusal:
+        return _page(request, house, actor, spot, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.floor(spot=spot), 303)

@@ -1,0 +1,210 @@
+"""A full Saturday: twenty stations at once on sixty open tickets, and Today with a million past ones."""
+
+from __future__ import annotations
+
+import re
+import shutil
+import socket
+import sqlite3
+import subprocess
+import sys
+import threading
+import time
+import uuid
+from collections.abc import Callable
+from itertools import count
+from pathlib import Path
+from statistics import median, quantiles
+
+import httpx2
+
+from abrazo.desk import ticket
+from abrazo.desk.house import Actor, Devices, House
+from abrazo.desk.look.find import find
+from abrazo.desk.look.past import past_page
+from abrazo.desk.look.today import today
+from abrazo.desk.set_up import open_house
+from abrazo.desk.ticket import Picked
+from abrazo.store import journal
+
+OPEN, STATIONS, SALES = 60, 20, 5
+PINS = {"tamsin": "2086", "jory": "3395", "odile": "4071", "wren": "5512"}
+Tell = Callable[[str, float, str, float], None]
+Seconds = Callable[[Callable[[], object], int], float]
+
+
+def many_past(database: Path, many: int) -> None:
+    """Fill a house with closed tickets of one line and one payment each, up to so many."""
+    raw = sqlite3.connect(database, isolation_level=None)
+    raw.execute("PRAGMA synchronous = OFF")
+    (day,) = raw.execute("SELECT min(id) FROM day").fetchone()
+    (there,) = raw.execute("SELECT count(*) FROM ticket WHERE state = 'closed'").fetchone()
+    first = raw.execute("SELECT max(id) FROM ticket").fetchone()[0] + 1
+    number = max(10_000_000, raw.execute("SELECT max(number) FROM ticket").fetchone()[0] + 1)
+    ids = {
+        t: raw.execute(f"SELECT coalesce(max(id), 0) + 1 FROM {t}").fetchone()[0] for t in ("payer", "line", "payment")
+    }
+    at = [f"2026-0{1 + n % 5}-{1 + n % 28:02d}T{10 + n % 12}:{n % 60:02d}:00" for n in range(1680)]
+    todo = range(max(0, many - there))
+    raw.execute("BEGIN")
+    raw.executemany(
+        "INSERT INTO ticket (id, number, staff, till, day, opened_at, closed_at, state, source) "
+        "VALUES (?, ?, 'tamsin', 'galley', ?, ?, ?, 'closed', 'counter')",
+        ((first + n, number + n, day, at[n % 1680], at[n % 1680]) for n in todo),
+    )
+    raw.executemany(
+        "INSERT INTO payer (id, ticket, letter, position, settled_at) VALUES (?, ?, 'A', 0, ?)",
+        ((ids["payer"] + n, first + n, at[n % 1680]) for n in todo),
+    )
+    raw.executemany(
+        "INSERT INTO line (id, ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at) "
+        "VALUES (?, ?, 'apple-juice', 'Apple juice', 360, '1', 'std', 'food', 'tamsin', '', ?)",
+        ((ids["line"] + n, first + n, at[n % 1680]) for n in todo),
+    )
+    raw.executemany(
+        "INSERT INTO payment (id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered) "
+        "VALUES (?, ?, ?, ?, 'galley', 'tamsin', ?, 'cash', 'cash', 360, 0, 360)",
+        ((ids["payment"] + n, first + n, ids["payer"] + n, day, at[n % 1680]) for n in todo),
+    )
+    raw.execute("COMMIT")
+    raw.execute("ANALYZE")
+    raw.close()
+
+
+def sixty_open(house: House) -> None:
+    """Open counter sales beside the demo's own, until sixty tickets are open."""
+    actor, keys = Actor(house.staff()["jory"], house.tills()["galley"]), count()
+    (there,) = house.connection.execute("SELECT count(*) FROM ticket WHERE state = 'open'").fetchone()
+    for _ in range(OPEN - there):
+        number = ticket.open_counter(house, actor, f"bench-open-{next(keys)}")
+        for item in ("apple-juice", "lemon-posset", "still-water-bottle"):
+            ticket.add_line(house, actor, number, None, Picked(item), f"bench-open-{next(keys)}")
+
+
+def past(folder: Path, tell: Tell, seconds: Seconds) -> None:
+    """Today, the finder and past tickets among ten thousand and among a million past ones."""
+    found: dict[tuple[str, int], float] = {}
+    for many in (10_000, 1_000_000):
+        many_past(folder / "house.db", many)
+        house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
+        actor = Actor(house.staff()["tamsin"], house.tills()["galley"])
+        acts: dict[str, Callable[[], object]] = {
+            "Today": lambda house=house, actor=actor: today(house, actor, "", "", False),
+            "finder, a name": lambda house=house: find(house, "amari"),
+            "finder, a number": lambda house=house: find(house, "2118"),
+            "past tickets, today": lambda house=house: past_page(house, {}, 1),
+            "past tickets, an amount": lambda house=house: past_page(house, {"amount": "92.30", "span": "all"}, 1),
+        }
+        for name, act in acts.items():
+            found[name, many] = seconds(act, 9)
+        house.connection.close()
+    for name in dict.fromkeys(name for name, _ in found):
+        tell(f"{name}, a million past tickets", found[name, 1_000_000], "the same among 10,000", found[name, 10_000])
+
+
+class Station:
+    """Somebody at a screen: signs in, then sells and takes cash; every act is timed with the page that answers it."""
+
+    def __init__(self, url: str, who: str) -> None:
+        self.client = httpx2.Client(base_url=url, follow_redirects=True, timeout=30)
+        self.took: list[float] = []
+        self.errors = 0
+        page = self.client.get(f"/sign-in?who={who}&till=galley").text
+        self.csrf = re.search(r'name="csrf" value="([^"]+)"', page)[1]  # type: ignore[index]
+        self.client.post(
+            "/sign-in", data={"csrf": self.csrf, "who": who, "till": "galley", "pin": PINS[who], "back": ""}
+        )
+        page = self.client.get("/").text
+        self.csrf = re.search(r'name="csrf" value="([^"]+)"', page)[1]  # type: ignore[index]
+
+    def act(self, path: str, **fields: str) -> httpx2.Response:
+        data = {"csrf": self.csrf, "key": uuid.uuid4().hex, **fields}
+        start = time.perf_counter()
+        answer = self.client.post(path, data=data)
+        self.took.append(time.perf_counter() - start)
+        self.errors += answer.status_code != 200
+        return answer
+
+    def sell(self, times: int) -> None:
+        for _ in range(times):
+            answer = self.act("/counter")
+            path = answer.url.path
+            for item in ("apple-juice", "lemon-posset", "still-water-bottle"):
+                answer = self.act(f"{path}/add", item=item, version=version(answer.text))
+            payer = re.search(r'data-payer="(\d+)"', self.client.get(f"{path}?view=pay").text)[1]  # type: ignore[index]
+            self.act(f"{path}/cash", take="12.80", handed="20.00", payer=payer, version=version(answer.text))
+            self.act(f"{path}/free")
+
+
+def version(page: str) -> str:
+    """The ticket's version, as the page's forms send it."""
+    found = re.search(r'name="version" value="(\d+)"', page)
+    return found[1] if found else "0"
+
+
+def stations(folder: Path, tell: Tell) -> None:
+    """One station alone, then twenty at once, on the same house with sixty open tickets."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    command = [sys.executable, "-m", "abrazo", "demo", "--port", str(port), "--db", str(folder / "house.db")]
+    process, url = subprocess.Popen(command, stdout=subprocess.DEVNULL), f"http://127.0.0.1:{port}"
+    try:
+        _wait(url)
+        alone = Station(url, "tamsin")
+        alone.sell(SALES)
+        crowd = [Station(url, list(PINS)[n % len(PINS)]) for n in range(STATIONS)]
+        threads = [threading.Thread(target=one.sell, args=(SALES,)) for one in crowd]
+        start = time.perf_counter()
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        whole = time.perf_counter() - start
+    finally:
+        process.terminate()
+        process.wait(10)
+    took = [one for station in crowd for one in station.took]
+    tell("one act, 20 stations at once, median", median(took), "one station alone, median", median(alone.took))
+    tell("one act, 20 stations at once, 99th percentile", quantiles(took, n=100)[98], "one station alone, median",
+         median(alone.took))  # fmt: skip
+    errors = sum(station.errors for station in crowd)
+    print(f"{len(took)} acts in {whole:.1f} s, {len(took) / whole:.0f} a second, {errors} errors")
+    _nothing_lost(folder, (STATIONS + 1) * SALES)
+
+
+def _wait(url: str) -> None:
+    for _ in range(200):
+        try:
+            httpx2.get(f"{url}/sign-in", timeout=1)
+            return
+        except httpx2.HTTPError:
+            time.sleep(0.1)
+    raise AssertionError("the application did not start")
+
+
+def _nothing_lost(folder: Path, sales: int) -> None:
+    """Every sale is closed with its three lines and its payment, and the books balance; else the run fails."""
+    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
+    sql = """
+    SELECT count(*) FROM ticket t WHERE t.source = 'counter' AND t.state = 'closed'
+    AND (SELECT count(*) FROM line WHERE ticket = t.id) = 3
+    AND (SELECT sum(amount) FROM payment WHERE ticket = t.id) = 1280
+    """
+    (kept,) = house.connection.execute(sql).fetchone()
+    unbalanced = journal.unbalanced(house.connection)
+    house.connection.close()
+    print(f"{kept} of {sales} sales kept whole, {len(unbalanced)} entries out of balance")
+    if kept != sales or unbalanced:
+        raise SystemExit("a line or a payment was lost")
+
+
+def evening(template: Path, folder: Path, tell: Tell, seconds: Seconds) -> None:
+    """Both on copies of the demo's house, with sixty open tickets."""
+    shutil.copytree(template, folder / "evening")
+    house = open_house(folder / "evening" / "house.db", Devices.beside(folder / "evening" / "house.db"))
+    sixty_open(house)
+    house.connection.close()
+    shutil.copytree(folder / "evening", folder / "past")
+    stations(folder / "evening", tell)
+    past(folder / "past", tell, seconds)
