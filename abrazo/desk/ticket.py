@@ -335,6 +335,28 @@ def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         edit.wrote("line given", f"{described(line)} is now for {whose}")
 
 
+MOST_PARTS = 99
+
+
+def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, typed: str) -> None:
+    """Share a line in any proportion: letters with whole parts, such as `A 2, C 1`; who is not named has none of it."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        ids = {guest.letter: guest.id for guest in edit.whole.guests}
+        found = re.findall(r"([A-Z]{1,2}) ?[×x:=]? ?([0-9]{1,3})", typed.upper())
+        left_over = re.sub(r"[\s,;]", "", re.sub(r"[A-Z]{1,2} ?[×xX:=]? ?[0-9]{1,3}", "", typed.upper()))
+        if not found or left_over:
+            raise Refused("parts", "Letters with their parts, such as A 2, C 1.", "parts")
+        parts = {name: int(number) for name, number in found}
+        if unknown := [name for name in parts if name not in ids]:
+            raise Refused("parts", f"Nobody here is {unknown[0]}: {', '.join(ids)}.", "parts")
+        if not any(parts.values()) or max(parts.values()) > MOST_PARTS or len(parts) < len(found):
+            raise Refused("parts", f"Each letter once, with 0 to {MOST_PARTS} parts, not all of them 0.", "parts")
+        kept.set_shares(house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many))
+        said = ", ".join(f"{name} {many}" for name, many in parts.items() if many)
+        edit.wrote("line given", f"{described(line)} is shared in parts: {said}")
+
+
 def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_letter: str, name: str) -> None:
     """Give a guest a name, or with an empty one take it away; the letter stays."""
     plain = " ".join(name.split())

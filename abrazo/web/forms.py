@@ -105,6 +105,7 @@ class View:
     topped: str = ""
     slip: str = ""  # the tip on a signed slip
     expiry: str = ""  # of a keyed card; its number and code are in no view
+    parts: str = ""  # in which a line is shared
     naming: str = ""  # a guest being named
     name: str = ""
     alone: str = ""  # "yes": the household's other open things are not offered
@@ -139,6 +140,7 @@ class View:
             topped=text(form, "topped"),
             slip=text(form, "slip"),
             expiry=text(form, "expiry"),
+            parts=text(form, "parts"),
             naming=text(form, "naming"),
             name=text(form, "name"),
             alone=text(form, "alone"),

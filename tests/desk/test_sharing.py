@@ -7,6 +7,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk import sharing, tenders, ticket
+from abrazo.desk.ticket import Picked
 from tests.desk.conftest import Desk
 from tests.desk.test_ticket import add
 
@@ -100,3 +101,18 @@ def test_who_paid_alone_owes_for_what_comes_later(desk: Desk) -> None:
     add(desk, number, "lemon-posset")
     whole = desk.whole(number)
     assert (whole.bill.total, whole.bill.paid, whole.bill.due) == (980, 360, 620)
+
+
+def test_a_bottle_for_two_of_three_in_any_proportion(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("bottle-of-cider"), desk.key())
+    line = desk.whole(number).standing[0]
+    for bad in ("", "A", "A 2 B", "Z 1", "A 0", "A 100", "A 1, A 2", "two to one"):
+        with pytest.raises(Refused) as refused:
+            ticket.give_parts(desk.house, desk.tamsin, number, desk.version(number), line.id, bad)
+        assert refused.value.where == "parts"
+    ticket.give_parts(desk.house, desk.tamsin, number, desk.version(number), line.id, "a 2, C 1")
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    totals = [payer.account.total for payer in desk.whole(number).bill.payers]
+    assert (totals[1], sum(totals)) == (0, line.unit_price)
+    assert abs(totals[0] * 3 - line.unit_price * 2) < 3

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from fastapi import APIRouter
 from starlette.responses import RedirectResponse, Response
 
+from abrazo.core.errors import Refused
+from abrazo.desk import send
 from abrazo.desk import sharing as desk
 from abrazo.desk.house import NotFound
+from abrazo.desk.whole import read_whole
 from abrazo.web import urls
-from abrazo.web.forms import View, text, whole
+from abrazo.web.forms import View, act_key, text, whole
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}/share")
@@ -31,6 +36,17 @@ def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
     else:
         raise NotFound(f"no way {way!r} of sharing")
     return _back(ticket)
+
+
+@router.post("/print")
+def print_bills(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A bill for each who still owes, in one go."""
+    key, seen = act_key(form), read_whole(house, ticket)
+    for payer in seen.payers:
+        if seen.payer_bill(payer.id).account.due:
+            with suppress(Refused):  # out of paper: it prints when paper is in
+                send.print_receipt(house, actor, ticket, payer.id, f"{key}-{payer.id}")
+    return _back(ticket, payer=View.of(form).payer)
 
 
 @router.post("/for")

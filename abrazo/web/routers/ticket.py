@@ -119,6 +119,13 @@ def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     return _back(ticket, view)
 
 
+@router.post("/parts")
+def parts(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A line in any proportion."""
+    desk.give_parts(house, actor, ticket, whole(form, "version"), whole(form, "line"), text(form, "parts"))
+    return _back(ticket, View.of(form), parts="")
+
+
 @router.post("/name")
 def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     desk.name_guest(house, actor, ticket, whole(form, "version"), text(form, "guest"), text(form, "name"))
