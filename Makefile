@@ -24,7 +24,7 @@ demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 
 	$(VENV)/bin/abrazo demo --port $(PORT)
 
 test: setup chromium ## all tests, browser tests included
-	$(PY) -m pytest
+	$(PY) -m pytest -n auto --dist worksteal
 
 fmt: setup ## format the code
 	$(VENV)/bin/ruff check --fix --quiet . ; $(VENV)/bin/ruff format --quiet .

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
+from http import HTTPStatus
 from importlib import resources
 from typing import Any
 
@@ -129,6 +130,12 @@ def csrf_of(request: Request) -> str:
     return str(request.session["csrf"])
 
 
+def _seen(request: Request, status: int) -> str:
+    """The last change that the page shows; empty when its address does not lead to the same page again."""
+    again = request.method == "GET" and status == HTTPStatus.OK
+    return str(getattr(request.state, "seen", 0)) if again else ""
+
+
 def page(
     request: Request, house: House, actor: Actor | None, template: str, status: int = 200, **context: Any
 ) -> HTMLResponse:
@@ -141,7 +148,7 @@ def page(
         money=lambda amount: money_words(amount, currency),
         plain=currency.text,
         csrf=csrf_of(request),
-        seen=getattr(request.state, "seen", 0),
+        seen=_seen(request, status),
         turned=bool(request.session.get("turned")),
         now=now,
         now_words=f"{now:%a} {now.day} {now:%B}, {now:%H:%M}",

@@ -68,9 +68,14 @@ def _desk(running: Running, page: Page) -> None:
     page.get_by_role("button", name="Take €10.00 cash").click()
     page.get_by_role("heading", name="Give B the change").wait_for()
     _shot(page, "change")
-    page.goto(f"{running.url}/tickets/{running.ticket('G5')}?view=pay")
-    _shot(page, "no-answer")
-    for name in ("till", "past", "devices"):
+    page.goto(f"{running.url}/prep/kitchen")
+    _shot(page, "kitchen")
+    page.goto(f"{running.url}/counter-mode")
+    for item in ("Lemon posset", "Small cider"):
+        page.get_by_role("button", name=f"Add {item}").click()
+        page.get_by_role("button", name=f"Remove {item.lower()}").wait_for()
+    _shot(page, "counter")
+    for name in ("till", "past"):
         page.goto(f"{running.url}/{name}")
         _shot(page, name)
 

@@ -97,7 +97,7 @@ document.addEventListener("alpine:init", () => {
   }));
 
   Alpine.data("soon", () => ({
-    send() { this.$root.requestSubmit(); },
+    send() { if (Date.now() - scannedAt > 600) this.$root.requestSubmit(); }, // what a scanner typed is no search
   }));
 
   Alpine.data("stepper", () => ({
@@ -212,7 +212,10 @@ function listen() {
 }
 document.addEventListener("DOMContentLoaded", listen);
 
+let scannedAt = 0;
+
 function scanned(code) {
+  scannedAt = Date.now();
   const form = document.getElementById("scan");
   if (!form || document.querySelector("dialog[open]")) return;
   form.elements.code.value = code;
@@ -257,7 +260,7 @@ for (const kind of ["input", "change", "click"]) {
 function freshen(news) {
   const main = document.getElementById("main");
   const place = document.querySelector("[data-fresh], [data-fresh-ticket]");
-  if (!main || !place || Number(main.dataset.seen) >= news.change) return;
+  if (!main || !place || !main.dataset.seen || Number(main.dataset.seen) >= news.change) return;
   const ticket = Number(place.dataset.freshTicket || 0);
   if (ticket && !news.tickets.includes(ticket)) return;
   if (!waiting) setTimeout(showNews, 150);
@@ -268,7 +271,7 @@ const inUse = () => fetching || document.querySelector("[aria-busy], dialog[open
 
 async function showNews() {
   const main = document.getElementById("main");
-  if (!waiting || !main || Number(main.dataset.seen) >= waiting.change) { waiting = null; return; }
+  if (!waiting || !main?.dataset.seen || Number(main.dataset.seen) >= waiting.change) { waiting = null; return; }
   if (touched) {
     document.querySelector("[data-news]")?.removeAttribute("hidden");
     waiting = null;
