@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import re
 import shutil
 import socket
@@ -109,6 +110,7 @@ class Station:
         self.client = httpx2.Client(base_url=url, follow_redirects=True, timeout=30)
         self.took: list[float] = []
         self.errors = 0
+        self.pause, self.chance = 0.0, random.Random(who)
         page = self.client.get(f"/sign-in?who={who}&till=galley").text
         self.csrf = re.search(r'name="csrf" value="([^"]+)"', page)[1]  # type: ignore[index]
         self.client.post(
@@ -119,13 +121,16 @@ class Station:
 
     def act(self, path: str, **fields: str) -> httpx2.Response:
         data = {"csrf": self.csrf, "key": uuid.uuid4().hex, **fields}
+        time.sleep(self.pause * self.chance.uniform(0.5, 1.5))
         start = time.perf_counter()
         answer = self.client.post(path, data=data)
         self.took.append(time.perf_counter() - start)
         self.errors += answer.status_code != 200
         return answer
 
-    def sell(self, times: int) -> None:
+    def sell(self, times: int, pause: float = 0) -> None:
+        """So many sales of five acts, with a pause before each act in which people talk."""
+        self.pause = pause
         for _ in range(times):
             answer = self.act("/counter")
             path = answer.url.path
@@ -143,7 +148,8 @@ def version(page: str) -> str:
 
 
 def stations(folder: Path, tell: Tell) -> None:
-    """One station alone, then twenty at once, on the same house with sixty open tickets."""
+    """One station alone, then twenty at a Saturday's pace, then without a pause; on sixty open tickets."""
+    before = _kept_whole(folder)
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
@@ -153,24 +159,28 @@ def stations(folder: Path, tell: Tell) -> None:
         _wait(url)
         alone = Station(url, "tamsin")
         alone.sell(SALES)
-        crowd = [Station(url, list(PINS)[n % len(PINS)]) for n in range(STATIONS)]
-        threads = [threading.Thread(target=one.sell, args=(SALES,)) for one in crowd]
-        start = time.perf_counter()
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join()
-        whole = time.perf_counter() - start
+        for words, pause, sales in (("a pause of 2 s before each", 2.0, SALES), ("no pause at all", 0.0, SALES)):
+            _crowd(url, tell, median(alone.took), words, pause, sales)
     finally:
         process.terminate()
         process.wait(10)
+    _nothing_lost(folder, before, (2 * STATIONS + 1) * SALES)
+
+
+def _crowd(url: str, tell: Tell, alone: float, words: str, pause: float, sales: int) -> None:
+    crowd = [Station(url, list(PINS)[n % len(PINS)]) for n in range(STATIONS)]
+    threads = [threading.Thread(target=one.sell, args=(sales, pause)) for one in crowd]
+    start = time.perf_counter()
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    whole = time.perf_counter() - start
     took = [one for station in crowd for one in station.took]
-    tell("one act, 20 stations at once, median", median(took), "one station alone, median", median(alone.took))
-    tell("one act, 20 stations at once, 99th percentile", quantiles(took, n=100)[98], "one station alone, median",
-         median(alone.took))  # fmt: skip
+    tell(f"20 stations, {words}: median", median(took), "one station alone, median", alone)
+    tell(f"20 stations, {words}: 99 %", quantiles(took, n=100)[98], "one station alone, median", alone)
     errors = sum(station.errors for station in crowd)
-    print(f"{len(took)} acts in {whole:.1f} s, {len(took) / whole:.0f} a second, {errors} errors")
-    _nothing_lost(folder, (STATIONS + 1) * SALES)
+    print(f"{len(took)} acts in {whole:.1f} s, {len(took) / whole:.1f} a second, {errors} errors")
 
 
 def _wait(url: str) -> None:
@@ -183,15 +193,23 @@ def _wait(url: str) -> None:
     raise AssertionError("the application did not start")
 
 
-def _nothing_lost(folder: Path, sales: int) -> None:
-    """Every sale is closed with its three lines and its payment, and the books balance; else the run fails."""
-    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
+def _kept_whole(folder: Path) -> int:
+    """Closed counter sales that have their three lines and their payment."""
+    raw = sqlite3.connect(folder / "house.db")
     sql = """
     SELECT count(*) FROM ticket t WHERE t.source = 'counter' AND t.state = 'closed'
     AND (SELECT count(*) FROM line WHERE ticket = t.id) = 3
     AND (SELECT sum(amount) FROM payment WHERE ticket = t.id) = 1280
     """
-    (kept,) = house.connection.execute(sql).fetchone()
+    (kept,) = raw.execute(sql).fetchone()
+    raw.close()
+    return int(kept)
+
+
+def _nothing_lost(folder: Path, before: int, sales: int) -> None:
+    """Every sale is closed with its three lines and its payment, and the books balance; else the run fails."""
+    kept = _kept_whole(folder) - before
+    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
     unbalanced = journal.unbalanced(house.connection)
     house.connection.close()
     print(f"{kept} of {sales} sales kept whole, {len(unbalanced)} entries out of balance")

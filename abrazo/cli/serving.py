@@ -65,4 +65,5 @@ def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]
     logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
     print(f"Abrazo is at http://{host}:{port}", flush=True)
     app = create_app(db, Devices.over(address, db), pins)
-    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2,
+                timeout_keep_alive=75)  # fmt: skip

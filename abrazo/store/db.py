@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -27,6 +28,14 @@ def connect(path: str | Path) -> Connection:
     return connection
 
 
+_writers = threading.Lock()
+
+
+def file_of(connection: Connection) -> str:
+    """The file that a connection reads, with its path."""
+    return str(connection.execute("PRAGMA database_list").fetchone()[2])
+
+
 def fields(row: Row) -> dict[str, Any]:
     """A row's values by column name."""
     return dict(zip(row.keys(), row, strict=True))
@@ -34,15 +43,19 @@ def fields(row: Row) -> dict[str, Any]:
 
 @contextmanager
 def atomic(connection: Connection) -> Iterator[Connection]:
-    """One writer's transaction: all of it is confirmed, or nothing."""
-    connection.execute("BEGIN IMMEDIATE")
-    try:
-        yield connection
-        connection.execute("COMMIT")
-    except BaseException:
-        if connection.in_transaction:  # a failed COMMIT may have ended it already
-            connection.execute("ROLLBACK")
-        raise
+    """One writer's transaction: all of it is confirmed, or nothing.
+
+    Writers of this process queue for it here: SQLite would let them sleep and try again, some for seconds.
+    """
+    with _writers:
+        connection.execute("BEGIN IMMEDIATE")
+        try:
+            yield connection
+            connection.execute("COMMIT")
+        except BaseException:
+            if connection.in_transaction:  # a failed COMMIT may have ended it already
+                connection.execute("ROLLBACK")
+            raise
 
 
 @contextmanager

@@ -35,6 +35,7 @@ ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
 LATEST_AT = "SELECT id, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY id DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
+LAST_OF = "SELECT coalesce(max(id), 0) FROM journal WHERE ticket = ?"
 LATEST = "SELECT coalesce(max(id), 0) FROM journal"
 TICKETS_AFTER = "SELECT DISTINCT ticket FROM journal WHERE id > ? AND ticket IS NOT NULL"
 POSTED_ON = """
@@ -73,6 +74,11 @@ def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
 def since(connection: Connection, ticket: int, version: int) -> list[Entry]:
     """What was done to a ticket after a version."""
     return [Entry(*row) for row in connection.execute(SINCE, (ticket, version))]
+
+
+def last_of(connection: Connection, ticket: int) -> int:
+    """The id of the last entry about a ticket."""
+    return int(connection.execute(LAST_OF, (ticket,)).fetchone()[0])
 
 
 def latest(connection: Connection) -> int:

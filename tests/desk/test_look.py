@@ -7,15 +7,22 @@ from pathlib import Path
 
 import pytest
 
+from abrazo.core.errors import Refused
+from abrazo.desk import tenders, ticket, tips
 from abrazo.desk.house import Actor, Devices
 from abrazo.desk.look.past import past_page
 from abrazo.desk.look.receipt import receipt_of
+from abrazo.desk.look.room import open_tickets
 from abrazo.desk.look.till import till_page
 from abrazo.desk.look.today import today
 from abrazo.desk.set_up import open_house
+from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import ticket as kept
+from tests.desk.conftest import Desk
+from tests.desk.test_tenders import ask, one_payer
+from tests.desk.test_ticket import add
 from tests.stories.house import demo_template
 
 STATES = {
@@ -130,3 +137,32 @@ def test_past_tickets_by_what_is_known_of_them(demo: Path) -> None:
     assert recorded in [row.number for row in page.tickets]
     assert all("T11:30" <= row.closed_at[10:16] <= "T11:40" for row in page.tickets)
     house.connection.close()
+
+
+def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
+    """Those that are kept from an earlier look are the same as read anew, whatever happened, also after a refusal."""
+    number, payer = one_payer(desk)
+
+    def looked() -> None:
+        anew = [read_whole(desk.house, one.head.id) for one in open_tickets(desk.house)]
+        assert open_tickets(desk.house) == anew and anew
+
+    looked()
+    add(desk, number, "lemon-posset")
+    looked()
+    with pytest.raises(Refused):
+        ticket.add_line(desk.house, desk.tamsin, number, None, Picked("lemon-posset", "0"), desk.key())
+    looked()
+    desk.tell("silent, charged")
+    ask(desk, number, payer, 500)
+    looked()
+    desk.follow()
+    looked()
+    desk.settle_unknown(number)
+    looked()
+    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).taken[0].id, desk.key())
+    looked()
+    desk.follow()
+    looked()
+    tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, percent="10")
+    looked()

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from abrazo.desk.house import House
 from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.whole import Whole, read_whole
-from abrazo.store import room
+from abrazo.store import journal, room, tenders
 from abrazo.store import ticket as kept
-from abrazo.store.db import snapshot
+from abrazo.store.db import file_of, snapshot
 from abrazo.store.room import Spot
 
 
@@ -50,10 +50,38 @@ class Room:
         return sum(table.due for table in self.tables)
 
 
+_kept: dict[tuple[str, int], tuple[object, Whole]] = {}  # by house and ticket: what it was read at, and the ticket
+MOST_KEPT = 2000
+
+
 def open_tickets(house: House) -> list[Whole]:
-    """All open tickets, read at one moment."""
+    """All open tickets, read at one moment; one that has not changed since is not reckoned again."""
+    file = file_of(house.connection)
     with snapshot(house.connection):
-        return [read_whole(house, ticket) for ticket in kept.list_open(house.connection)]
+        return [_at_rest(house, file, ticket) for ticket in kept.list_open(house.connection)]
+
+
+def _at_rest(house: House, file: str, ticket: int) -> Whole:
+    """A ticket as it was confirmed last. Only for reading: inside a change a ticket is always read anew.
+
+    Every confirmed change of a ticket has a new version or a new entry in the journal; what is asked of machines
+    changes by itself and is compared.
+    """
+    connection = house.connection
+    now = (
+        kept.read(connection, ticket),
+        journal.last_of(connection, ticket),
+        tenders.list_asks(connection, ticket),
+    )
+    place = (file, ticket)
+    before = _kept.get(place)
+    if before is not None and before[0] == now:
+        return before[1]
+    whole = read_whole(house, ticket)
+    if len(_kept) >= MOST_KEPT:
+        _kept.clear()
+    _kept[place] = (now, whole)
+    return whole
 
 
 def room_of(house: House, tickets: list[Whole]) -> Room:
