@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from abrazo.core.prices import Hours, list_now
 from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.store import prices
+from abrazo.desk.whole import Whole
+from abrazo.store import catalogue, prices
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import Item
 from abrazo.store.prices import PriceList
@@ -49,6 +50,39 @@ def prices_now(house: House, chosen: str = "") -> Prices:
 def _minute(clock: str) -> int:
     hour, minute = clock.split(":")
     return int(hour) * 60 + int(minute)
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """A line whose item costs something else by now; minor units for one."""
+
+    line: int
+    label: str
+    then: int
+    now: int
+
+
+def changed_since(house: House, whole: Whole) -> list[Changed]:
+    """What of a saved ticket costs something else today; prices that were overtyped, and services booked, stay."""
+    variable, now = catalogue.variable_items(house.connection), prices_now(house, whole.head.price_list)
+    found = []
+    for line in whole.standing:
+        item = catalogue.read_item(house.connection, line.item)
+        if item is None or line.item in variable or line.booking or line.job or line.stored:
+            continue
+        price = now.of(item).price
+        if price != line.unit_price:
+            found.append(Changed(line.id, line.label, line.unit_price, price))
+    return found
+
+
+def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+    """Let the lines of a saved ticket have today's prices."""
+    with editing(house, actor, ticket_id, version) as edit:
+        text = house.settings.currency.text
+        for one in changed_since(house, edit.whole):
+            kept.set_price(house.connection, one.line, one.now)
+            edit.wrote("line changed", f"{one.label} {text(one.now)} instead of {text(one.then)}: today's price")
 
 
 def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_id: str) -> None:

@@ -33,7 +33,7 @@ class Slip:
 
 
 COLUMNS = "SELECT id, ticket, place, kind, at, staff, done_at, done_by FROM slip "
-WAITING = COLUMNS + "WHERE place = ? AND done_at IS NULL ORDER BY id LIMIT ?"
+WAITING = COLUMNS + "WHERE place = ? AND done_at IS NULL ORDER BY at, id LIMIT ?"
 LAST_DONE = COLUMNS + "WHERE place = ? AND done_at IS NOT NULL ORDER BY done_at DESC, id DESC LIMIT ?"
 ONE = COLUMNS + "WHERE id = ?"
 LINES = "SELECT line, quantity, words FROM slip_line WHERE slip = ? ORDER BY line"

@@ -16,6 +16,7 @@ from abrazo.desk.look.tabs import held_for, rounds
 from abrazo.desk.naming import place_of
 from abrazo.desk.order import order_of
 from abrazo.desk.prep import unsent
+from abrazo.desk.prices import changed_since
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View
@@ -89,6 +90,7 @@ def ticket_page(
         hold=held_for(house, ticket_id),
         order=order_of(house, ticket_id),
         unsent=unsent(house, whole),
+        repriced=changed_since(house, whole) if whole.head.held_at else [],
         usual_hold=house.settings.currency.text(house.settings.tab_hold),
         rounds=rounds(house, whole) if whole.head.source == "tab" and view.view == "lines" else [],
         jobs=jobs_on(house, ticket_id),

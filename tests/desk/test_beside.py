@@ -12,13 +12,15 @@ from abrazo.desk import till as till_desk
 from abrazo.desk.house import Actor
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.look.own_tips import own_tips
+from abrazo.desk.look.receipt import receipt_of
 from abrazo.desk.look.report import day_report
 from abrazo.formats.day_report import day_report_text
+from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal, till
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import dropped, pay, person, wren
 from tests.desk.test_corrections import closed, in_balance, odile
-from tests.desk.test_paying import visit
+from tests.desk.test_paying import sold, spend, visit
 from tests.desk.test_tenders import ask, one_payer
 
 STROKES = "10,10 20,30 40,90;200,20 260,80"
@@ -51,6 +53,8 @@ def test_a_signature_is_kept_as_drawn_and_only_once(desk: Desk) -> None:
     drawn = ET.fromstring(signing.drawing_of(desk.house, made.id))
     assert [path.get("d") for path in drawn] == ["M10 10 L20 30 L40 90", "M200 20 L260 80"]
     assert desk.whole(number).taken[0].signature == "screen"
+    paper = receipt_text(receipt_of(desk.house, desk.whole(number), payer))
+    assert "signed on screen" in " ".join(paper.split())
 
 
 def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
@@ -175,3 +179,10 @@ def test_dropped_with_cash_has_no_card_to_go_back_to(desk: Desk) -> None:
     _settled(desk, job)
     with pytest.raises(Refused, match="in cash"):
         refunds.give_back_to_card(desk.house, wren(desk), job, desk.key())
+
+
+def test_a_receipt_names_the_way_it_was_paid(desk: Desk) -> None:
+    code = sold(desk)
+    number, payer, _ = visit(desk)
+    spend(desk, number, payer, "gift card", 700, code)
+    assert receipt_of(desk.house, desk.whole(number), payer).paid == ((f"Gift card ending {code[-4:]}", "7.00"),)

@@ -74,3 +74,15 @@ def test_a_round_comes_again_once_with_todays_prices(desk: Desk) -> None:
         ticket.add_again(
             desk.house, desk.jory, number, desk.version(number), [desk.whole(number).standing[2].id], desk.key()
         )
+
+
+def test_a_saved_order_is_offered_todays_prices(desk: Desk) -> None:
+    number = party_of(desk, "bottle-of-cider", "lemon-posset")
+    ticket.put_aside(desk.house, desk.jory, number, desk.version(number), "Green anorak")
+    assert prices.changed_since(desk.house, desk.whole(number)) == []
+    desk.clock.time = datetime(2026, 6, 13, 17, 5)
+    changed = prices.changed_since(desk.house, desk.whole(number))
+    assert [(one.label, one.now) for one in changed] == [("Bottle of cider", 1090)]
+    prices.take_todays(desk.house, desk.jory, number, desk.version(number))
+    assert prices.changed_since(desk.house, desk.whole(number)) == []
+    assert desk.whole(number).standing[0].unit_price == 1090

@@ -118,10 +118,12 @@ def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, s
         return [(payment.route.capitalize(), text(payment.given))]
     if payment.machine:
         where = f"{payment.brand} card ending {payment.last_four}, {payment.machine}, ref {payment.reference}"
-        return [(f"Charged: {where}", text(payment.given))]
+        signed = {"paper": ", signed on paper", "screen": ", signed on screen", "wanted": ", to be signed"}
+        return [(f"Charged: {where}{signed.get(payment.signature, '')}", text(payment.given))]
     if payment.change:
         return [("Cash handed over", text(payment.given + payment.change)), ("Change", text(payment.change))]
-    return [("Cash", text(payment.given))]
+    name = "Cash" if payment.tender == "cash" else f"{payment.route[:1].upper()}{payment.route[1:]}"
+    return [(name, text(payment.given))]
 
 
 def _taxes(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:

@@ -7,6 +7,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import moving as desk
+from abrazo.desk import prices
 from abrazo.desk import ticket as ticket_desk
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.find import free_tables, open_ticket_list
@@ -107,5 +108,7 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
 
 @router.post("/back")
 def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    if text(form, "prices") == "today":
+        prices.take_todays(house, actor, ticket, whole(form, "version"))
     ticket_desk.bring_back(house, actor, ticket)
     return RedirectResponse(urls.ticket(ticket), 303)
