@@ -67,3 +67,18 @@ def test_a_machine_out_of_reach_is_said(desk: Desk) -> None:
     desk.house.devices.machines[MACHINE] = Gone()  # type: ignore[index]
     (route,) = [one for one in matched(desk).routes if one.name == MACHINE]
     assert (route.ours, "cannot be reached" in route.fault) == (980, True)
+
+
+def test_a_batch_file_that_was_brought_along_is_compared_instead(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    ask(desk, number, payer)
+    desk.follow()
+    machine = desk.house.devices.machines[MACHINE]
+    machine.batch()
+    (file,) = [one for one in desk.folder.glob("*.batch.csv") if one.stat().st_size > 60]
+    desk.tell(down=True)
+    day = desk.house.day().id
+    route = match_day(desk.house, day, {MACHINE: file.read_text("utf-8")}).routes[0]
+    assert (route.by_file, route.fault, route.mismatches, route.ours) == (True, "", [], 980)
+    wrong = match_day(desk.house, day, {MACHINE: "a,b\n1,2\n"}).routes[0]
+    assert wrong.by_file and "has no column" in wrong.fault
