@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound
-from abrazo.desk.send import MAIL, PRINTER
+from abrazo.desk.send import MAIL
 from abrazo.devices.base import StandIn, Told
 from abrazo.devices.card import OUTCOMES, SERVICE
 from abrazo.devices.drawer import Opened
@@ -61,7 +61,7 @@ def device_desk(house: House) -> DeviceDesk:
         TIPS,
         printer.paper_out,
         printer.shown(),
-        [sheet for sheet in sheets if sheet.device == PRINTER and sheet.sent_at][:6],
+        [sheet for sheet in sheets if sheet.device == outbox.PRINTER and sheet.sent_at][:6],
         tills,
         {one.id: devices.drawers.seen(one.id) for one in tills},
         devices.drawers.stuck,

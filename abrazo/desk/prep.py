@@ -21,7 +21,6 @@ from abrazo.store import journal, outbox, prep, setting
 from abrazo.store.db import atomic
 from abrazo.store.prep import Slip, SlipLine
 
-PRINTER = "receipt printer"
 PLACES = ("kitchen", "bar")
 
 
@@ -114,7 +113,7 @@ def _slip(edit: Edit, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
     spot = place_of(edit.house, edit.whole)
     title = f"{place.capitalize()} {'stop ' if kind == 'stop' else ''}slip, {spot}"
     body = slip_words(place, kind, spot, who.name, edit.at[11:16], [(one.quantity, one.words) for one in lines])
-    outbox.add(connection, edit.at, PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
+    outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
     edit.wrote("sent to prepare" if kind == "make" else "stopped", f"{place.capitalize()}: {said}")
 

@@ -21,7 +21,6 @@ from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, sli
 from abrazo.store import journal, outbox, people, tenders
 from abrazo.store.db import atomic
 
-PRINTER = "receipt printer"
 MAIL = "e-mail"
 LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
 WAYS = ("", "print", "email", "both", "text", "none")  # how somebody likes their receipts; empty: ask
@@ -41,7 +40,7 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             at = house.stamp()
             about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
             body = gift_text(receipt) if gift else receipt_text(receipt)
-            outbox.add(connection, at, PRINTER, title, body, about_it, receipt.code)
+            outbox.add(connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
             till, staff = actor.till.id, actor.staff.id
             entry = journal.Entry(0, at, house.day().id, till, staff, ticket_id, None, "printed", title)
             journal.add(connection, entry)
@@ -65,9 +64,8 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
             for copy_for in COPIES:
                 title = f"Bill {receipt.ticket}, {receipt.payer}, copy for the {copy_for}"
                 body = slip_text(receipt, copy_for)
-                outbox.add(
-                    connection, at, PRINTER, title, body, f"slip {copy_for} {about(whole, payer_id)}", receipt.code
-                )
+                known = f"slip {copy_for} {about(whole, payer_id)}"
+                outbox.add(connection, at, outbox.PRINTER, title, body, known, receipt.code)
             who, what = (actor.till.id, actor.staff.id), f"Bill to be signed, {receipt.payer}"
             journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "printed", what))
             journal.add_act(connection, key, "printed", at, "")
@@ -153,7 +151,7 @@ def print_report(house: House, day: int, key: str) -> None:
         if journal.read_act(connection, key) is None:
             body = day_report_text(day_report(house, day))
             at = house.stamp()
-            outbox.add(connection, at, PRINTER, f"Day report {day}", body, f"report {day}")
+            outbox.add(connection, at, outbox.PRINTER, f"Day report {day}", body, f"report {day}")
             journal.add_act(connection, key, "printed", at, "")
     if send_waiting(house):
         raise Refused("paper", "The report waits: the printer is out of paper. It prints when paper is in.")
@@ -166,7 +164,7 @@ def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> b
             paper, at = job_paper(house, job_id), house.stamp()
             body = tag_text(paper) if what == "tag" else claim_text(paper)
             title = f"{what.capitalize()} of {paper.number}"
-            outbox.add(connection, at, PRINTER, title, body, f"{what} {paper.number}", paper.code)
+            outbox.add(connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
             till, staff, day = actor.till.id, actor.staff.id, house.day().id
             journal.add(connection, journal.Entry(0, at, day, till, staff, None, None, "printed", title))
             journal.add_act(connection, key, "printed", at, "")
@@ -189,7 +187,7 @@ def send_waiting(house: House) -> int:
     post: Post = house.devices.post
     for sheet in outbox.waiting(house.connection):
         try:
-            if sheet.device == PRINTER:
+            if sheet.device == outbox.PRINTER:
                 printer.put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
             elif sheet.device == MAIL:
                 post.mail(sheet.id, sheet.body)
@@ -201,4 +199,4 @@ def send_waiting(house: House) -> int:
         else:
             with atomic(house.connection) as connection:
                 outbox.mark_sent(connection, sheet.id, house.stamp())
-    return sum(sheet.device == PRINTER for sheet in outbox.waiting(house.connection))
+    return sum(sheet.device == outbox.PRINTER for sheet in outbox.waiting(house.connection))

@@ -27,6 +27,7 @@ class Sheet:
     recipient: str = ""
 
 
+PRINTER = "receipt printer"
 MESSAGE = "message"  # the device that carries text messages
 COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient FROM outbox "
 ADD = """
