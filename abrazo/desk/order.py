@@ -68,6 +68,8 @@ def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) ->
     address, directions = " ".join(form.address.split()), " ".join(form.directions.split())
     if brought and not address:
         raise Refused("address", "Where is it brought?", "address")
+    if brought and form.fee < 0:
+        raise Refused("fee", "A delivery fee is 0 or more.", "fee")
     for text, where in ((address, "address"), (directions, "directions")):
         if len(text) > LONGEST:
             raise Refused(where, f"At most {LONGEST} characters; this has {len(text)}.", where)

@@ -63,6 +63,7 @@ def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> 
     counter.hold_till(desk.house, desk.jory, True, None)
     assert "locked" in counter.held_to_counter(desk.house, desk.tamsin)
     assert not counter.may_go(desk.house, desk.jory, "/past", None)
+    assert counter.may_go(desk.house, desk.jory, "/display", None)  # the guests' own screen stays
     assert not counter.may_go(desk.house, desk.jory, "/tickets/1", 1)
     own = pick(desk)
     assert counter.may_go(desk.house, desk.jory, f"/tickets/{own}", own)

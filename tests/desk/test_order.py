@@ -46,10 +46,11 @@ def test_a_time_that_has_passed_is_tomorrow(desk: Desk) -> None:
         ({"guests": ", ".join("ab" for _ in range(21))}, "guests"),
         ({"guests": "Bo, " + "x" * 81}, "guests"),
         ({"promised": "soon"}, "promised"),
+        ({"fee": -1}, "fee"),
         ({"promised": "25:00"}, "promised"),
     ],
 )
-def test_what_is_missing_or_wrong_is_named(desk: Desk, wrong: dict[str, str], where: str) -> None:
+def test_what_is_missing_or_wrong_is_named(desk: Desk, wrong: dict[str, str | int], where: str) -> None:
     with pytest.raises(Refused) as refused:
         order.take_order_as_said(desk.house, desk.tamsin, replace(SAID, **wrong), desk.key())  # type: ignore[arg-type]
     assert refused.value.where == where
