@@ -110,17 +110,8 @@ def held_people(house: House) -> Mapping[str, bool]:
     return {one.id: one.id in held for one in house.staff().values() if one.role != "supervisor"}
 
 
-OPEN_PATHS = (
-    "/counter-mode",
-    "/scan",
-    "/display",
-    "/devices/listen",
-    "/lock",
-    "/notes",
-    "/my-tips",
-    "/last-receipt",
-    "/static",
-)
+OPEN_PATHS = ("/counter-mode", "/scan", "/display", "/devices/listen", "/lock", "/notes", "/my-tips", "/last-receipt",
+              "/static")  # fmt: skip
 
 
 def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool:
