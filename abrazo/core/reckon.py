@@ -4,6 +4,7 @@ Rules here
 - what a ticket may contain: ids known and used once, every share payable, amounts within bounds
 - the order of the reckoning: lines, discounts, charges, tax, sharing, tips, paying
 - a payer who has settled keeps their cells; the rest is shared among the others
+- so does a payer who gives a stated amount: their part of every row, the rest for the others
 """
 
 from __future__ import annotations
@@ -22,6 +23,7 @@ from abrazo.core.sharing import (
     exact_columns,
     line_weights,
     round_table,
+    stated_cells,
     whole_weights,
 )
 from abrazo.core.tax import TaxBill, tax_bill
@@ -265,7 +267,9 @@ def _by_table(
     taxes: Sequence[TaxBill],
 ) -> _Shared:
     columns = len(payers)
-    settled = [ticket.settled.get(payer.id) for payer in payers]
+    stated = _stated_parts(ticket, payers, lines, charges, taxes) if ticket.stated else {}
+    kept_by = {**stated, **ticket.settled}
+    settled = [kept_by.get(payer.id) for payer in payers]
     weights = _weights(ticket, guests, payers)
     refs: list[tuple[str, str]] = []
     rows: list[Row] = []
@@ -303,13 +307,62 @@ def _by_table(
         for j in range(columns)
     )
     memo = _memo(ticket, taxes, bases, settled, columns)
-    net_rows = [Row(line.net, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
-    gross_rows = [Row(line.gross, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
-    nets = tuple(round_half_up(value) for value in exact_columns(net_rows, columns))
-    grosses = tuple(round_half_up(value) for value in exact_columns(gross_rows, columns))
+    nets, grosses = _tip_bases(lines, weights, [stated.get(payer.id) for payer in payers])
     entries = zip(refs, rows, table.cells, fixed, strict=True)
     shared = tuple(TableRow(ref, kind, row, cells, keeps) for (kind, ref), row, cells, keeps in entries)
     return _Shared(totals, shown, memo, nets, grosses, shared)
+
+
+def _stated_parts(
+    ticket: Ticket, payers: Sequence[Payer], lines: Sequence[LineBill], charges: Sequence[int], taxes: Sequence[TaxBill]
+) -> dict[str, Settled]:
+    """What those who give a stated amount, and have not settled yet, have of every row, and of every contained tax."""
+    rows = [("line", line.id, line.net, kept.tax) for line, kept in zip(lines, ticket.lines, strict=True)]
+    rows += [("charge", c.id, amount, c.tax) for c, amount in zip(ticket.charges, charges, strict=True)]
+    if ticket.tax_mode == "exclusive":
+        rows += [("tax", tax.id, tax.tax, None) for tax in taxes]
+    settled = ticket.settled.values()
+    left = [max(0, amount - sum(s.cells.get((kind, ref), 0) for s in settled)) for kind, ref, amount, _ in rows]
+    who = [payer.id for payer in payers if payer.id in ticket.stated and payer.id not in ticket.settled]
+    if not who:
+        return {}
+    cells = stated_cells([ticket.stated[name] for name in who], left)
+    rest = tuple(has - sum(mine) for has, mine in zip(left, zip(*cells, strict=True), strict=True))
+    memo: list[dict[str, int]] = [{} for _ in who]
+    for tax in taxes if ticket.tax_mode == "inclusive" else ():
+        bases = [
+            sum(cell for cell, row in zip(mine, rows, strict=True) if row[3] == tax.id) for mine in (*cells, rest)
+        ]
+        parts = apportion(tax.tax - sum(s.memo.get(tax.id, 0) for s in settled), bases) if any(bases) else ()
+        for mine, part, base in zip(memo, parts, bases, strict=False):
+            if base:
+                mine[tax.id] = part
+    refs = [(kind, ref) for kind, ref, _, _ in rows]
+    return {
+        name: Settled({ref: cell for ref, cell in zip(refs, mine, strict=True) if cell}, taxed)
+        for name, mine, taxed in zip(who, cells, memo, strict=True)
+    }
+
+
+def _tip_bases(
+    lines: Sequence[LineBill], weights: Sequence[tuple[int, ...]], stated: Sequence[Settled | None]
+) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """What a tip in percent is reckoned on, by payer: the exact sums of their part of nets and grosses, rounded once."""
+    columns = len(stated)
+    if not any(stated):
+        found = ([Row(getattr(line, what), w) for line, w in zip(lines, weights, strict=True)] for what in ("net", "gross"))
+        nets, grosses = (exact_columns(rows, columns) for rows in found)
+        return tuple(map(round_half_up, nets)), tuple(map(round_half_up, grosses))
+    nets, grosses = [Fraction(0)] * columns, [Fraction(0)] * columns
+    for line, of_line in zip(lines, weights, strict=True):
+        given = [s.cells.get(("line", line.id), 0) if s else 0 for s in stated]
+        others = [0 if s else weight for s, weight in zip(stated, of_line, strict=True)]
+        base, rest = sum(others), line.net - sum(given)
+        for j in range(columns):
+            mine = Fraction(given[j]) if stated[j] else Fraction(rest * others[j], base) if base else Fraction(0)
+            nets[j] += mine
+            grosses[j] += mine * line.gross / line.net if line.net else Fraction(line.gross * others[j], base or 1)
+    return tuple(map(round_half_up, nets)), tuple(map(round_half_up, grosses))
 
 
 def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int) -> dict[str, list[Fraction]]:

@@ -2,6 +2,7 @@
 
 Rules here
 - `apportion`: largest remainder (Hamilton); ties to the earlier
+- `stated_cells`: somebody who gives a stated amount has that much of every row, in proportion
 - `round_table`: controlled rounding of a whole table (Bacharach 1966, Cox 1987): every cell is the floor or ceiling of
   its exact value, rows and columns add up, and the columns' totals are as near to the exact ones as such a table allows
 
@@ -76,6 +77,22 @@ def apportion(total: int, weights: Sequence[Fraction | int]) -> tuple[int, ...]:
     for index in sorted(range(len(whole)), key=lambda i: (-(total * whole[i] % base), i))[:left]:
         parts[index] += 1
     return tuple(parts)
+
+
+def stated_cells(amounts: Sequence[int], rows: Sequence[int]) -> list[tuple[int, ...]]:
+    """What those who give a stated amount have of every row, one after the other, in proportion to what is left of it.
+
+    All in minor units; the cells of one add up to their amount, no row is used up beyond what it has. Refused when
+    the amounts come to more than the rows.
+    """
+    left, found = list(rows), list[tuple[int, ...]]()
+    for amount in amounts:
+        if amount > sum(left):
+            raise Refused("stated", "The stated parts come to more than the bill.", "/payers")
+        cells = apportion(amount, left)
+        left = [has - cell for has, cell in zip(left, cells, strict=True)]
+        found.append(cells)
+    return found
 
 
 def exact_columns(rows: Sequence[Row], columns: int) -> list[Fraction]:

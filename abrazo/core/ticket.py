@@ -91,7 +91,8 @@ class Settled:
 class Ticket:
     """Everything that the reckoning of one ticket needs.
 
-    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool.
+    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool. `stated`: payers without guests who
+    give an amount, in minor units, while the others share the rest by shares or in equal parts.
     """
 
     currency: Currency
@@ -109,6 +110,7 @@ class Ticket:
     payments: tuple[Payment, ...] = ()
     settled: Mapping[str, Settled] = field(default_factory=dict)
     tips_to: str = "staff"
+    stated: Mapping[str, int] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

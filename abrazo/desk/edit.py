@@ -137,6 +137,9 @@ def _check_and_settle(edit: Edit) -> None:
     except Refused as refusal:
         if refusal.code == "above_due":
             raise Refused("settled", CHANGES_PAID) from None
+        if refusal.code == "stated":
+            what = "Somebody gives a stated amount that would be more than the rest. Change it under Share first."
+            raise Refused("stated", what) from None
         raise
     connection, changed = edit.house.connection, False
     for payer in whole.payers:

@@ -163,6 +163,8 @@ def _move_guests(edit: Edit, other: Edit, coming: Sequence[KeptGuest]) -> None:
 def _end_payer_without_guests(edit: Edit) -> None:
     guests = kept.list_guests(edit.house.connection, edit.id)
     for payer in edit.whole.payers:
+        if payer.stated:
+            continue
         if all(guest.payer != payer.id for guest in guests) and len(edit.whole.payers) > 1:
             kept.end_payer(edit.house.connection, payer.id, edit.at)
         elif len(guests) == 1:

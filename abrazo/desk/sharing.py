@@ -10,6 +10,7 @@ from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptGuest, KeptPayer
 
 MOST_PARTS = 20
+STATED_LETTERS = "ZYXWVU"  # of those who give a stated amount; guests and parts begin at A
 WHOLE_TABLE = "∗"
 
 
@@ -35,16 +36,17 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
         raise Refused("parts", f"Equal parts: from 2 to {MOST_PARTS}.", "parts")
     with editing(house, actor, ticket_id, version) as edit:
         whole = edit.whole
-        busy = [p for p in whole.payers if not p.settled_at and _has_paid(edit, p)]
+        stated = [p for p in whole.payers if p.stated]
+        busy = [p for p in whole.payers if not p.settled_at and p not in stated and _has_paid(edit, p)]
         if len(busy) > parts:
             what = f"{len(busy)} payers have paid a part already; take one back first, or share by more parts."
             raise Refused("parts", what, "parts")
         for guest in _unsettled_guests(edit):
             kept.set_guest_payer(house.connection, guest.id, None)
         kept.set_split(house.connection, ticket_id, "equal")
-        taken = {p.letter for p in whole.payers if p.settled_at or p in busy}
+        taken = {p.letter for p in whole.payers if p.settled_at or p in busy or p in stated}
         names = [name for name in map(letter, range(parts + len(taken))) if name not in taken]
-        _end_idle(edit, keep=busy)
+        _end_idle(edit, keep=busy + stated)
         for index in range(parts - len(busy)):
             kept.add_payer(house.connection, ticket_id, names[index], 1000 + index)
         edit.reread()
@@ -68,10 +70,43 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         guests = _unsettled_guests(edit)
         _end_idle(edit, keep=busy)
         one = busy[0].id if busy else kept.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
+        kept.set_stated(house.connection, one, None)
         for guest in guests:
             kept.set_guest_payer(house.connection, guest.id, one)
         _tidy(edit)
         edit.wrote("shared", "Sharing undone")
+
+
+def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amount: int, payer_id: int = 0) -> None:
+    """Somebody gives a stated amount, whoever had what; the others share the rest as they do. 0 takes a payer's out."""
+    with editing(house, actor, ticket_id, version) as edit:
+        text = house.settings.currency.text
+        if payer_id:
+            payer = edit.whole.payer(payer_id)
+            if not payer.stated or payer.settled_at or _has_paid(edit, payer):
+                raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
+            kept.set_stated(house.connection, payer_id, amount or None)
+            if not amount:
+                kept.end_payer(house.connection, payer_id, edit.at)
+                edit.wrote("shared", f"{payer.letter} gives no stated amount after all")
+                return
+        rest = sum(
+            edit.whole.payer_bill(p.id).account.total - edit.whole.payer_bill(p.id).account.paid
+            for p in edit.whole.payers
+            if not p.settled_at and (not p.stated or p.id == payer_id)
+        )
+        if not 0 < amount <= rest:
+            raise Refused("stated", f"How much? More than 0 and at most {text(rest)}, what is left to share.", "stated")
+        if payer_id:
+            edit.wrote("shared", f"{edit.whole.payer(payer_id).letter} gives {text(amount)}")
+            return
+        taken = {p.letter for p in edit.whole.payers}
+        free = [name for name in STATED_LETTERS if name not in taken]
+        if not free:
+            raise Refused("stated", f"At most {len(STATED_LETTERS)} stated amounts on one ticket.", "stated")
+        place = 2000 + len(STATED_LETTERS) - len(free)
+        kept.add_payer(house.connection, ticket_id, free[0], place, amount)
+        edit.wrote("shared", f"{free[0]} gives {text(amount)}")
 
 
 def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, guest_letter: str) -> None:
@@ -157,7 +192,7 @@ def _unsettled_guests(edit: Edit) -> list[KeptGuest]:
 
 def _parts_are_settled(edit: Edit) -> bool:
     """Whether somebody has paid an equal part; a part belongs to no seat, so the way of sharing stays."""
-    return edit.whole.head.split == "equal" and any(payer.settled_at for payer in edit.whole.payers)
+    return edit.whole.head.split == "equal" and any(p.settled_at and not p.stated for p in edit.whole.payers)
 
 
 def _end_idle(edit: Edit, keep: list[KeptPayer]) -> None:
@@ -172,6 +207,8 @@ def _tidy(edit: Edit) -> None:
     guests = kept.list_guests(connection, edit.id)
     for payer in kept.list_payers(connection, edit.id):
         mine = [guest for guest in guests if guest.payer == payer.id]
+        if payer.stated:
+            continue
         if mine:
             everyone = len(mine) == len(guests) > 1
             place = guests.index(mine[0])

@@ -136,6 +136,7 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
             if p.taken_back_at is None
         ),
         settled=settled,
+        stated={str(p.id): p.stated for p in payers if p.stated},
     )
     return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
 

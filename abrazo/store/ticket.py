@@ -49,7 +49,7 @@ class KeptGuest:
 
 @dataclass(frozen=True, slots=True)
 class KeptPayer:
-    """A payer; at most one of the tip's two figures is set. `gone_at`: no longer takes part."""
+    """A payer; at most one of the tip's two figures is set. `stated`: what they give, whoever had what (minor units)."""
 
     id: int
     letter: str
@@ -57,6 +57,7 @@ class KeptPayer:
     tip_percent: str | None
     tip_amount: int | None
     settled_at: str | None
+    stated: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,10 +160,11 @@ SET_GUEST_PAYER = "UPDATE guest SET payer = ? WHERE id = ?"
 NAME_GUEST = "UPDATE guest SET name = ? WHERE id = ?"
 
 PAYERS = """
-SELECT id, letter, position, tip_percent, tip_amount, settled_at FROM payer
+SELECT id, letter, position, tip_percent, tip_amount, settled_at, stated FROM payer
 WHERE ticket = ? AND gone_at IS NULL ORDER BY position
 """
-ADD_PAYER = "INSERT INTO payer (ticket, letter, position) VALUES (?, ?, ?)"
+ADD_PAYER = "INSERT INTO payer (ticket, letter, position, stated) VALUES (?, ?, ?, ?)"
+SET_STATED = "UPDATE payer SET stated = ? WHERE id = ?"
 SET_PAYER = "UPDATE payer SET letter = ?, position = ? WHERE id = ?"
 END_PAYER = "UPDATE payer SET gone_at = ? WHERE id = ?"
 SET_TIP = "UPDATE payer SET tip_percent = ?, tip_amount = ? WHERE id = ?"
@@ -346,10 +348,14 @@ def list_payers(connection: Connection, ticket: int) -> list[KeptPayer]:
     return [KeptPayer(*row) for row in connection.execute(PAYERS, (ticket,))]
 
 
-def add_payer(connection: Connection, ticket: int, letter: str, position: int) -> int:
-    row = connection.execute(ADD_PAYER, (ticket, letter, position)).lastrowid
+def add_payer(connection: Connection, ticket: int, letter: str, position: int, stated: int | None = None) -> int:
+    row = connection.execute(ADD_PAYER, (ticket, letter, position, stated)).lastrowid
     assert row is not None
     return row
+
+
+def set_stated(connection: Connection, payer: int, stated: int | None) -> None:
+    connection.execute(SET_STATED, (stated, payer))
 
 
 def set_payer(connection: Connection, payer: int, letter: str, position: int) -> None:

@@ -105,6 +105,7 @@ class View:
     topped: str = ""
     slip: str = ""  # the tip on a signed slip
     expiry: str = ""  # of a keyed card; its number and code are in no view
+    stated: str = ""  # an amount that somebody gives
     parts: str = ""  # in which a line is shared
     naming: str = ""  # a guest being named
     name: str = ""
@@ -140,6 +141,7 @@ class View:
             topped=text(form, "topped"),
             slip=text(form, "slip"),
             expiry=text(form, "expiry"),
+            stated=text(form, "stated"),
             parts=text(form, "parts"),
             naming=text(form, "naming"),
             name=text(form, "name"),

@@ -106,7 +106,7 @@ def _environment() -> Environment:
         lstrip_blocks=True,
     )
     environment.globals |= {"urls": urls, "icon": icon, "hue": hue, "pattern": pattern, "people": PEOPLE}
-    environment.globals |= {"letters": [letter(index) for index in range(24)]}
+    environment.globals |= {"letters": [letter(index) for index in range(26)]}
     environment.globals |= {"coming_days": coming_days}
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
     environment.filters |= {

@@ -70,6 +70,7 @@ class PayerCard:
     shared: int
     top: int
     height: int
+    stated: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -275,7 +276,8 @@ def _cards(whole: Whole, scale: float, left: int) -> list[PayerCard]:
 
 def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
     bill = whole.payer_bill(payer.id)
-    shared_refs = {(row.kind, row.ref) for other in whole.bill.payers if other.id != bill.id for row in other.rows}
+    others = [p for p in whole.bill.payers if p.id != bill.id and p.id not in whole.ticket.stated]
+    shared_refs = {(row.kind, row.ref) for other in others for row in other.rows}
     shared = sum(row.amount for row in bill.rows if (row.kind, row.ref) in shared_refs)
     return PayerCard(
         id=payer.id,
@@ -291,6 +293,7 @@ def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
         shared=shared,
         top=top,
         height=height,
+        stated=payer.stated,
     )
 
 

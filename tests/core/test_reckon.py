@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
+from fractions import Fraction
 from typing import Any
 
 import pytest
@@ -11,6 +13,7 @@ from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
 from abrazo.core.reckon import Bill, reckon
+from abrazo.core.sharing import Payer
 from abrazo.core.ticket import Settled, Ticket
 from abrazo.formats.ticket_json import answer, read_ticket
 from tests.strategies import tickets
@@ -246,3 +249,34 @@ def test_no_traceback_for_any_input(drawn: dict[str, Any], key: str, value: obje
 def test_what_is_no_ticket_is_refused(text: bytes) -> None:
     good, said = answer(text)
     assert not good and said["error"]["what"]
+
+
+@given(tickets(), st.data())
+def test_stated_parts_are_exact_and_the_rest_is_shared_as_before(drawn: dict[str, Any], data: st.DataObject) -> None:
+    """Two who give an amount: their part of every row lies within a cent of its proportion, and all adds up."""
+    drawn = drawn | {"tips": []}
+    plain = ticket(**drawn)
+    whole = reckon(plain)
+    first = data.draw(st.integers(0, whole.total))
+    second = data.draw(st.integers(0, whole.total - first))
+    payers = (Payer("s1"), *(Payer(guest.id, (guest.id,)) for guest in plain.guests), Payer("s2"))
+    bill = reckon(replace(plain, payers=payers, stated={"s1": first, "s2": second}))
+    assert sum(totals(bill)) == bill.total == whole.total
+    assert (totals(bill)[0], totals(bill)[-1]) == (first, second)
+    rows = {("line", one.id): one.net for one in bill.lines} | {("charge", ref): amount for ref, amount in bill.charges}
+    rows |= {("tax", tax.id): tax.tax for tax in bill.taxes if plain.tax_mode == "exclusive"}
+    for row in bill.payers[0].rows:
+        assert abs(row.amount - Fraction(first * rows[row.kind, row.ref], bill.total)) < 1
+    for payer in bill.payers:
+        assert payer.account.total == sum(row.amount for row in payer.rows)
+        assert all(row.amount >= 0 for row in payer.rows)
+    for tax in bill.taxes:
+        shown = sum(amount for payer in bill.payers for ref, amount in payer.taxes if ref == tax.id)
+        assert shown == (tax.tax if plain.tax_mode == "inclusive" else 0)
+    nets = sum(one.net for one in bill.lines)
+    assert abs(sum(bill.payer_nets) - nets) <= len(payers)
+    kept = {p.id: Settled({(r.kind, r.ref): r.amount for r in p.rows}, dict(p.taxes)) for p in bill.payers[:1]}
+    again = reckon(replace(plain, payers=payers, stated={"s1": first, "s2": second}, settled=kept))
+    assert totals(again) == totals(bill)  # who gave an amount and paid it moves nothing of the others
+    with pytest.raises(Refused, match="more than the bill"):
+        reckon(replace(plain, payers=payers, stated={"s1": whole.total, "s2": 1}))

@@ -116,3 +116,44 @@ def test_a_bottle_for_two_of_three_in_any_proportion(desk: Desk) -> None:
     totals = [payer.account.total for payer in desk.whole(number).bill.payers]
     assert (totals[1], sum(totals)) == (0, line.unit_price)
     assert abs(totals[0] * 3 - line.unit_price * 2) < 3
+
+
+def test_one_gives_an_amount_and_the_others_share_the_rest_in_any_way(desk: Desk) -> None:
+    number = table(desk)
+    act = (desk.house, desk.tamsin, number)
+    for bad in (0, 2221):
+        with pytest.raises(Refused, match=r"at most 22\.20"):
+            sharing.state_amount(*act, desk.version(number), bad)
+    sharing.state_amount(*act, desk.version(number), 1000)
+    assert totals(desk, number) == {"∗": 1220, "Z": 1000}
+    sharing.by_seat(*act, desk.version(number))
+    sharing.state_amount(*act, desk.version(number), 220)
+    seats = totals(desk, number)
+    assert (seats.pop("Z"), seats.pop("Y")) == (1000, 220)
+    assert (sorted(seats), sum(seats.values())) == (["A", "B", "C"], 1000)
+    sharing.equal_parts(*act, desk.version(number), 2)
+    assert totals(desk, number) == {"A": 500, "B": 500, "Z": 1000, "Y": 220}
+    pay(desk, number, "Z")
+    with pytest.raises(Refused, match="paid already"):
+        z = next(p.id for p in desk.whole(number).payers if p.letter == "Z")
+        sharing.state_amount(*act, desk.version(number), 0, z)
+    add(desk, number, "apple-juice")
+    assert totals(desk, number) == {"A": 680, "B": 680, "Z": 1000, "Y": 220}
+    y = next(p.id for p in desk.whole(number).payers if p.letter == "Y")
+    sharing.state_amount(*act, desk.version(number), 300, y)
+    assert totals(desk, number) == {"A": 640, "B": 640, "Z": 1000, "Y": 300}
+    sharing.undo(*act, desk.version(number))
+    assert totals(desk, number) == {"∗": 1580, "Z": 1000}
+    for letter in ("∗",):
+        pay(desk, number, letter)
+    assert desk.whole(number).bill.due == 0
+    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+
+
+def test_a_stated_amount_is_never_more_than_the_bill(desk: Desk) -> None:
+    number = table(desk)
+    sharing.state_amount(desk.house, desk.tamsin, number, desk.version(number), 2000)
+    line = desk.whole(number).lines[0]
+    with pytest.raises(Refused, match="stated amount that would be more"):
+        ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+    assert totals(desk, number) == {"∗": 220, "Z": 2000}

@@ -194,6 +194,8 @@ def figures(whole: Whole, payer_id: int) -> list[tuple[str, int]]:
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
     items = sum(row.amount for row in bill.rows if row.kind == "line")
     found: list[tuple[str, int]] = []
+    if whole.payer(payer_id).stated:
+        return []
     if whole.shared and whole.charges and whole.head.split == "shares" and not bill.account.paid:
         letter = whole.payer(payer_id).letter
         fees = {way: sum(dict(_charge_parts(whole, c.id, way)).get(letter, 0) for c in whole.charges)

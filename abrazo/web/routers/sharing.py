@@ -11,6 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk import send
 from abrazo.desk import sharing as desk
 from abrazo.desk.house import NotFound
+from abrazo.desk.look.tenders import read_money
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import View, act_key, text, whole
@@ -36,6 +37,15 @@ def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
     else:
         raise NotFound(f"no way {way!r} of sharing")
     return _back(ticket)
+
+
+@router.post("/amount")
+def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Somebody gives a stated amount, or another one, or none after all."""
+    payer, typed = whole(form, "giver", 0), text(form, "stated")
+    wanted = 0 if payer and text(form, "how") == "out" else read_money(house, typed, "stated")
+    desk.state_amount(house, actor, ticket, whole(form, "version"), wanted, payer)
+    return _back(ticket, way="amounts")
 
 
 @router.post("/print")
