@@ -7,9 +7,9 @@ from pathlib import Path
 
 from abrazo.demo.doors import play_doors
 from abrazo.demo.history import add_people, load_history
-from abrazo.demo.house import PLAN
+from abrazo.demo.house import COUNTED, PLAN
 from abrazo.demo.story import DAY, Order, Story, StoryClock
-from abrazo.desk import drawer, sharing, ticket
+from abrazo.desk import drawer, goods, sharing, ticket
 from abrazo.desk.house import Devices, House
 from abrazo.desk.set_up import close_house, open_day, open_house, set_up, shift_clock
 from abrazo.desk.till import pieces_total
@@ -79,6 +79,8 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     for machine in house.devices.machines.values():
         machine.tell(Told(pace=0))
     story = Story(house, clock)
+    for item, number in COUNTED.items():
+        goods.count_goods(house, story.wren, item, str(number), "recount", f"counted-{item}")
     for lunch in LUNCHES:
         story.lunch(*lunch)
     tables = {spot: story.seat(spot, guests, at, orders) for spot, guests, at, orders in BUSY}

@@ -10,6 +10,7 @@ from abrazo.core.tax import Tax
 from abrazo.desk.set_up import Plan
 from abrazo.store.adjusting import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
+from abrazo.store.goods import Family, Variant
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
@@ -237,6 +238,17 @@ LISTS = (
 NOTES = ("no salt", "allergy: ask the kitchen", "sauce beside it", "well done", "share, two spoons", "for the birthday")
 
 
+DRY_BAG = Family("dry-bag", "Dry bag", code_of(170))
+BAGS = tuple(
+    Variant(f"dry-bag-{size.lower()}-{colour}", DRY_BAG.id, size, colour) for size in "SML" for colour in ("red", "teal")
+)
+SHELVES = {bag.item: f"wall by the door, hook {hook}" for hook, bag in enumerate(BAGS, 1)}
+SHELVES |= {"sun-hat": "window", "paddle-leash": "drawer 3", "tide-tables": "by the till", "enamel-mug": "shelf 2",
+            "kelp-soap": "shelf 2", "braided-rope": "the Shed, drum 1"}  # fmt: skip
+COUNTED = dict(zip((bag.item for bag in BAGS), (6, 4, 5, 1, 3, 0), strict=True))
+COUNTED |= {"sun-hat": 9, "paddle-leash": 12, "tide-tables": 30, "enamel-mug": 8, "kelp-soap": 2}
+
+
 def _spots() -> tuple[Spot, ...]:
     deck = [("D1", 2, "round"), ("D2", 2, "round"), ("D3", 4, "square"), ("D4", 4, "square"), ("D5", 8, "square")]
     deck.append(("D6", 4, "square"))
@@ -257,4 +269,4 @@ def _spots() -> tuple[Spot, ...]:
 
 
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
-            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS, NOTES)  # fmt: skip
+            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS, ((DRY_BAG, BAGS),), SHELVES, NOTES)  # fmt: skip

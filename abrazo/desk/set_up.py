@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from abrazo.core.tax import Tax
 from abrazo.desk.house import Clock, Devices, House, Settings, ShiftedClock, read_settings
 from abrazo.desk.sign_in import hash_pin
-from abrazo.store import adjusting, catalogue, prices, room, setting, staff, till
+from abrazo.store import adjusting, catalogue, goods, prices, room, setting, staff, till
 from abrazo.store.adjusting import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import atomic, connect
+from abrazo.store.goods import Family, Variant
 from abrazo.store.migrate import migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
@@ -37,6 +38,8 @@ class Plan:
     presets: tuple[Preset, ...] = ()
     variable: tuple[str, ...] = ()  # items whose unit price may be overtyped
     lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
+    families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
+    shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     notes: tuple[str, ...] = ()  # requests that are written again and again
 
 
@@ -62,6 +65,12 @@ def set_up(database: Path, plan: Plan) -> None:
             catalogue.add_category(connection, category, place)
         for place, (item, groups) in enumerate(plan.items):
             catalogue.add_item(connection, item, place, groups)
+        for family, variants in plan.families:
+            goods.add_family(connection, family)
+            for variant in variants:
+                goods.add_variant(connection, variant)
+        for one_item, shelf in plan.shelves.items():
+            goods.set_shelf(connection, one_item, shelf)
         for place, preset in enumerate(plan.presets):
             adjusting.add_preset(connection, preset, place)
         for one_item in plan.variable:

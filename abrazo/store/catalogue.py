@@ -41,7 +41,8 @@ class ChoiceGroup:
 class Item:
     """Something that can be sold; price in minor units, per piece or per `unit` (kg, m).
 
-    `minutes` is how long a service takes; `code` what its barcode says.
+    `minutes` is how long a service takes; `code` what its barcode says; `family` the goods that it is a variant of.
+    `variants` is how many goods a tile stands for.
     """
 
     id: str
@@ -57,23 +58,28 @@ class Item:
     minutes: int | None = None
     code: str | None = None
     unit: str = ""
+    family: str = ""
+    family_name: str = ""
+    variants: int = 0
 
 
 CATEGORIES = "SELECT id, name, icon FROM category WHERE id <> 'unlisted' ORDER BY position"
 ITEM_COLUMNS = """
 SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
        count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required,
-       i.minutes, i.code, i.unit
-FROM item i LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
+       i.minutes, i.code, i.unit, coalesce(f.id, '') AS family, coalesce(f.name, '') AS family_name
+FROM item i LEFT JOIN variant v ON v.item = i.id LEFT JOIN family f ON f.id = v.family LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
 """
 IN_CATEGORY = ITEM_COLUMNS + "WHERE i.category = ? GROUP BY i.id ORDER BY i.position"
+ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.position"
 BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
 SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
 KINDS = "SELECT DISTINCT report_group, tax FROM item WHERE id <> 'unlisted' ORDER BY position"
 ONE_ITEM = ITEM_COLUMNS + "WHERE i.id = ? GROUP BY i.id"
 FOUND = (
     ITEM_COLUMNS
-    + "WHERE i.id <> 'unlisted' AND (i.name LIKE ? ESCAPE '\\' OR i.number = ? OR i.code = ?) "
+    + "WHERE i.id <> 'unlisted' AND (i.number = ? OR i.code = ? OR ("
+    + "i.name LIKE ? ESCAPE '\\' AND i.name LIKE ? ESCAPE '\\' AND i.name LIKE ? ESCAPE '\\')) "
     + "GROUP BY i.id ORDER BY i.position LIMIT 24"
 )
 GROUPS = """
@@ -119,10 +125,16 @@ def items_in(connection: Connection, category: str) -> list[Item]:
 
 
 def find_items(connection: Connection, text: str) -> list[Item]:
-    """Items by any part of their name, or by number."""
+    """Items by parts of their name in any order, by number or by code."""
     plain = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    parts = [*plain.split(maxsplit=2), "", ""][:3] if plain.split() else [plain, "", ""]
     number = int(text) if text.isascii() and text.isdigit() and len(text) < 10 else -1
-    return [_item(row) for row in connection.execute(FOUND, (f"%{plain}%", number, text))]
+    return [_item(row) for row in connection.execute(FOUND, (number, text, *(f"%{part}%" for part in parts)))]
+
+
+def list_items(connection: Connection) -> list[Item]:
+    """Everything that can be sold, in the house's order."""
+    return [_item(row) for row in connection.execute(ALL_ITEMS)]
 
 
 def by_code(connection: Connection, code: str) -> Item | None:

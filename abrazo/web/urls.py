@@ -50,6 +50,10 @@ def adjust(number: int, **state: object) -> str:
     return _query(f"/tickets/{number}/adjust", state)
 
 
+def goods(**state: object) -> str:
+    return _query("/goods", state)
+
+
 def prep(place: str) -> str:
     return f"/prep/{place}"
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from abrazo.desk.house import House
+from abrazo.desk.look.goods import FamilyPage, family_page, folded
 from abrazo.desk.prices import prices_now
 from abrazo.store import catalogue, prices
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
@@ -23,6 +24,7 @@ class PickPage:
     item: Item | None
     groups: list[ChoiceGroup]
     notes: list[str] = field(default_factory=list)
+    family: FamilyPage | None = None  # goods of which one is to be chosen
 
 
 USUAL = {
@@ -59,7 +61,10 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
     usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
     of_item = item.category if item and item.category in known else usual
     chosen = category if category in {*known, OFTEN.id} else of_item
-    items = [now.of(one) for one in _items(house, chosen, q)]
+    family = family_page(house, item_id, now, q.strip())
+    if family is not None and not category:
+        chosen = family.kinds[0].item.category
+    items = folded([now.of(one) for one in _items(house, chosen, q)])
     groups = catalogue.list_groups(connection, item.id) if item else []
     notes = prices.preset_notes(connection) if item else []
-    return PickPage([OFTEN, *categories], chosen, items, now.of(item) if item else None, groups, notes)
+    return PickPage([OFTEN, *categories], chosen, items, now.of(item) if item else None, groups, notes, family)

@@ -18,7 +18,7 @@ from abrazo.desk.look.stored import OnCard, on_card
 from abrazo.desk.naming import place_of
 from abrazo.desk.people import find_people
 from abrazo.desk.whole import Whole, read_whole
-from abrazo.store import catalogue, jobs, room
+from abrazo.store import catalogue, goods, jobs, room
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import Item
 from abrazo.store.room import Spot
@@ -63,6 +63,10 @@ def find(house: House, question: str) -> Found:
     found.goes_to = _exact(house, plain)
     found.card = on_card(house, plain)
     if found.goes_to or found.card or not plain:
+        return found
+    if family := goods.family_by_code(house.connection, plain):  # a code that several goods share
+        kinds_of = [catalogue.read_item(house.connection, v.item) for v in goods.variants_of(house.connection, family)]
+        found.items = [item for item in kinds_of if item is not None]
         return found
     words = folded(plain)
     if len(words) >= 2:
@@ -127,6 +131,11 @@ def _open(house: House, whole: Whole) -> OpenTicket:
 def item_by_code(house: House, code: str) -> Item | None:
     """What a scanned code is, if the catalogue knows it."""
     return catalogue.by_code(house.connection, code.strip())
+
+
+def family_by_code(house: House, code: str) -> str | None:
+    """The family whose goods share a scanned code, so that it asks which."""
+    return goods.family_by_code(house.connection, code.strip())
 
 
 def kinds(house: House) -> list[tuple[str, str]]:

@@ -8,7 +8,8 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.desk import ticket as desk
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.look.find import Found, find, is_open, item_by_code, kinds, ticket_of_table
+from abrazo.desk.look.find import Found, family_by_code, find, is_open, item_by_code, kinds, ticket_of_table
+from abrazo.desk.look.goods import FAMILY
 from abrazo.desk.look.room import the_room
 from abrazo.desk.look.stored import OnCard
 from abrazo.desk.ticket import Picked
@@ -80,7 +81,11 @@ def _found(request: Request, house: House, actor: Actor, found: Found, ticket: i
 def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """A scanned code, wherever the screen stands: goods come onto the open ticket, papers lead to their thing."""
     code, ticket = text(form, "code").strip()[:80], whole(form, "ticket", 0)
-    item = item_by_code(house, code)
+    item, family = item_by_code(house, code), family_by_code(house, code)
+    if family is not None:
+        if not ticket or not is_open(house, ticket):
+            ticket = desk.open_counter(house, actor, f"{act_key(form)}-counter")
+        return RedirectResponse(urls.ticket(ticket, item=f"{FAMILY}{family}"), 303)
     if item is None:
         found = find(house, code)
         if found.goes_to:

@@ -1,0 +1,98 @@
+"""Goods on shelves: families of variants, and what was counted."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """Goods that differ in size and colour only; `code` is the barcode that they share, if any."""
+
+    id: str
+    name: str
+    code: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """One of a family's goods."""
+
+    item: str
+    family: str
+    size: str
+    colour: str
+
+
+FAMILY = "SELECT id, name, code FROM family WHERE id = ?"
+BY_CODE = "SELECT id FROM family WHERE code = ?"
+VARIANTS = """
+SELECT v.item, v.family, v.size, v.colour FROM variant v JOIN item i ON i.id = v.item
+WHERE v.family = ? ORDER BY i.position
+"""
+SHELF = "SELECT shelf FROM item WHERE id = ?"
+COUNTED = "SELECT quantity, at FROM stock_count WHERE item = ? ORDER BY id DESC LIMIT 1"
+ALL_COUNTED = "SELECT DISTINCT item FROM stock_count"
+SOLD = """
+SELECT l.quantity FROM line l JOIN ticket t ON t.id = l.ticket
+WHERE l.item = ? AND l.added_at > ? AND l.removed_at IS NULL AND t.voided_at IS NULL
+"""
+ADD_FAMILY = "INSERT INTO family (id, name, code) VALUES (?, ?, ?)"
+ADD_VARIANT = "INSERT INTO variant (item, family, size, colour) VALUES (?, ?, ?, ?)"
+SET_SHELF = "UPDATE item SET shelf = ? WHERE id = ?"
+ADD_COUNT = "INSERT INTO stock_count (item, at, quantity, reason, staff, till) VALUES (?, ?, ?, ?, ?, ?)"
+
+
+def read_family(connection: Connection, family: str) -> Family | None:
+    row = connection.execute(FAMILY, (family,)).fetchone()
+    return Family(*row) if row else None
+
+
+def family_by_code(connection: Connection, code: str) -> str | None:
+    """The family whose goods share this barcode."""
+    row = connection.execute(BY_CODE, (code,)).fetchone()
+    return str(row["id"]) if row else None
+
+
+def variants_of(connection: Connection, family: str) -> list[Variant]:
+    return [Variant(*row) for row in connection.execute(VARIANTS, (family,))]
+
+
+def shelf_of(connection: Connection, item: str) -> str:
+    """Where an item lies; empty when nothing is said."""
+    row = connection.execute(SHELF, (item,)).fetchone()
+    return str(row["shelf"]) if row else ""
+
+
+def last_count(connection: Connection, item: str) -> tuple[str, str] | None:
+    """(quantity, when) of an item's last count."""
+    row = connection.execute(COUNTED, (item,)).fetchone()
+    return (row["quantity"], row["at"]) if row else None
+
+
+def counted_items(connection: Connection) -> set[str]:
+    """Items that were ever counted."""
+    return {row["item"] for row in connection.execute(ALL_COUNTED)}
+
+
+def sold_since(connection: Connection, item: str, at: str) -> list[str]:
+    """The quantities of an item's lines that were added later and stand."""
+    return [row["quantity"] for row in connection.execute(SOLD, (item, at))]
+
+
+def add_family(connection: Connection, family: Family) -> None:
+    connection.execute(ADD_FAMILY, (family.id, family.name, family.code))
+
+
+def add_variant(connection: Connection, variant: Variant) -> None:
+    connection.execute(ADD_VARIANT, (variant.item, variant.family, variant.size, variant.colour))
+
+
+def set_shelf(connection: Connection, item: str, shelf: str) -> None:
+    connection.execute(SET_SHELF, (shelf, item))
+
+
+def add_count(connection: Connection, item: str, at: str, quantity: str, reason: str, staff: str, till: str) -> None:
+    connection.execute(ADD_COUNT, (item, at, quantity, reason, staff, till))
