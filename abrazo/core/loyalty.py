@@ -1,11 +1,65 @@
-"""Points.
+"""Points, and benefits that come by themselves.
 
 Rules here
 - points earned are the whole multiples of `points_per` minor units in what earns
 - spent points are a tender at their set value
+- a line has at most one benefit, the one that takes most off; one with so many times is used where it takes most
 """
 
 from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.money import round_half_up
+
+
+@dataclass(frozen=True, slots=True)
+class Benefit:
+    """What somebody has: `percent` off an item or a report group; `left` times, on one piece each, or always."""
+
+    id: str
+    percent: Fraction
+    item: str | None = None
+    group: str | None = None
+    left: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Reachable:
+    """A line that a benefit may reach: whose it is, what it is, its gross and the price of one, in minor units."""
+
+    line: str
+    holder: str
+    item: str
+    group: str
+    gross: int
+    one: int
+
+
+def best_benefits(
+    lines: Sequence[Reachable], held: Mapping[str, Sequence[Benefit]]
+) -> dict[str, tuple[str, int | None]]:
+    """Each line's benefit, as (its id, None for its percent of the whole line, or the minor units off one piece)."""
+    offers = []
+    for place, line in enumerate(lines):
+        for benefit in held.get(line.holder, ()):
+            if line.item != benefit.item and line.group != benefit.group:
+                continue
+            base = line.gross if benefit.left is None else min(line.one, line.gross)
+            taken = round_half_up(base * benefit.percent / 100)
+            if taken:
+                offers.append((-taken, place, line, benefit))
+    found: dict[str, tuple[str, int | None]] = {}
+    used: dict[tuple[str, str], int] = {}
+    for less, _, line, benefit in sorted(offers, key=lambda offer: offer[:2]):
+        times = used.get((line.holder, benefit.id), 0)
+        if line.line in found or (benefit.left is not None and times >= benefit.left):
+            continue
+        used[line.holder, benefit.id] = times + 1
+        found[line.line] = (benefit.id, None if benefit.left is None else -less)
+    return found
 
 
 def points_earned(earning_net: int, points_per: int) -> int:

@@ -330,9 +330,7 @@ def _stated_parts(
     rest = tuple(has - sum(mine) for has, mine in zip(left, zip(*cells, strict=True), strict=True))
     memo: list[dict[str, int]] = [{} for _ in who]
     for tax in taxes if ticket.tax_mode == "inclusive" else ():
-        bases = [
-            sum(cell for cell, row in zip(mine, rows, strict=True) if row[3] == tax.id) for mine in (*cells, rest)
-        ]
+        bases = [sum(cell for cell, row in zip(mine, rows, strict=True) if row[3] == tax.id) for mine in (*cells, rest)]
         parts = apportion(tax.tax - sum(s.memo.get(tax.id, 0) for s in settled), bases) if any(bases) else ()
         for mine, part, base in zip(memo, parts, bases, strict=False):
             if base:
@@ -347,12 +345,13 @@ def _stated_parts(
 def _tip_bases(
     lines: Sequence[LineBill], weights: Sequence[tuple[int, ...]], stated: Sequence[Settled | None]
 ) -> tuple[tuple[int, ...], tuple[int, ...]]:
-    """What a tip in percent is reckoned on, by payer: the exact sums of their part of nets and grosses, rounded once."""
+    """What a tip in percent is reckoned on, by payer: exact sums of their part of nets and grosses, rounded once."""
     columns = len(stated)
     if not any(stated):
-        found = ([Row(getattr(line, what), w) for line, w in zip(lines, weights, strict=True)] for what in ("net", "gross"))
-        nets, grosses = (exact_columns(rows, columns) for rows in found)
-        return tuple(map(round_half_up, nets)), tuple(map(round_half_up, grosses))
+        net_rows = [Row(line.net, of_line) for line, of_line in zip(lines, weights, strict=True)]
+        gross_rows = [Row(line.gross, of_line) for line, of_line in zip(lines, weights, strict=True)]
+        exact = (exact_columns(net_rows, columns), exact_columns(gross_rows, columns))
+        return tuple(map(round_half_up, exact[0])), tuple(map(round_half_up, exact[1]))
     nets, grosses = [Fraction(0)] * columns, [Fraction(0)] * columns
     for line, of_line in zip(lines, weights, strict=True):
         given = [s.cells.get(("line", line.id), 0) if s else 0 for s in stated]

@@ -91,8 +91,8 @@ class Settled:
 class Ticket:
     """Everything that the reckoning of one ticket needs.
 
-    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool. `stated`: payers without guests who
-    give an amount, in minor units, while the others share the rest by shares or in equal parts.
+    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool. `stated`: payers without guests
+    who give an amount, in minor units, while the others share the rest by shares or in equal parts.
     """
 
     currency: Currency

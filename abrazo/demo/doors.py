@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abrazo.demo.story import DAY, Story
-from abrazo.desk import bookings, cards, gift_cards, jobs, prep, tabs, ticket
+from abrazo.desk import benefits, bookings, cards, gift_cards, jobs, prep, tabs, ticket
 from abrazo.desk.cards import Keyed
 from abrazo.desk.jobs import DropOff
 from abrazo.desk.order import take_order
@@ -87,6 +87,7 @@ def _bookings(story: Story, ids: dict[str, int]) -> None:
     """The day's bookings come from the calendar; three are paid already, one did not come."""
     house, wren = story.house, story.wren
     story.clock.at("8:34")
+    benefits.give_membership(house, wren, ids["Marguerite Oyelaran"], "tidekeeper", "2027-04-30", story.key())
     events = [_event(n, *booking) for n, booking in enumerate(BOOKINGS)]
     events += [_event(days * 100 + 50, service, staff, name, begins, price)
                for service, staff, name, days, begins, price in COMING]  # fmt: skip

@@ -9,6 +9,7 @@ from abrazo.core.codes import gs1_check_digit
 from abrazo.core.tax import Tax
 from abrazo.desk.set_up import Plan
 from abrazo.store.adjusting import Preset
+from abrazo.store.benefits import KeptBenefit
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
 from abrazo.store.goods import Family, Variant
 from abrazo.store.prices import PriceList
@@ -238,9 +239,18 @@ LISTS = (
 NOTES = ("no salt", "allergy: ask the kitchen", "sauce beside it", "well done", "share, two spoons", "for the birthday")
 
 
+MEMBERSHIPS = (
+    ("tidekeeper", "Tidekeeper", (
+        KeptBenefit("tidekeeper-sessions", "tidekeeper", "Tidekeeper: 12 % off sessions", "12", report_group="sessions"),
+        KeptBenefit("tidekeeper-check", "tidekeeper", "Tidekeeper: the year's free drysuit check", "100",
+                    item="pressure-test", times=1),
+    )),
+)  # fmt: skip
 DRY_BAG = Family("dry-bag", "Dry bag", code_of(170))
 BAGS = tuple(
-    Variant(f"dry-bag-{size.lower()}-{colour}", DRY_BAG.id, size, colour) for size in "SML" for colour in ("red", "teal")
+    Variant(f"dry-bag-{size.lower()}-{colour}", DRY_BAG.id, size, colour)
+    for size in "SML"
+    for colour in ("red", "teal")
 )
 SHELVES = {bag.item: f"wall by the door, hook {hook}" for hook, bag in enumerate(BAGS, 1)}
 SHELVES |= {"sun-hat": "window", "paddle-leash": "drawer 3", "tide-tables": "by the till", "enamel-mug": "shelf 2",
@@ -269,4 +279,5 @@ def _spots() -> tuple[Spot, ...]:
 
 
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
-            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS, ((DRY_BAG, BAGS),), SHELVES, NOTES)  # fmt: skip
+            PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
+            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, NOTES)  # fmt: skip

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
+from abrazo.desk import benefits
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.reopening import lent
@@ -139,6 +140,9 @@ def take_off(
         given = next((one for one in edit.whole.given if one.id == given_id), None)
         if given is None:
             raise NotFound(f"no adjustment {given_id} on this ticket")
+        if given.benefit is not None:
+            benefits.keep_benefit(edit, given.benefit, another_day=True)
+            return
         if line_id is not None and given.line is None:
             line = edit.whole.line(line_id)
             adjusting.take_off(house.connection, given_id, line_id)
@@ -146,6 +150,12 @@ def take_off(
             return
         adjusting.end(house.connection, given_id, edit.at, actor.staff.id)
         edit.wrote("adjusted", f"{_words(house, given)} taken off: {given.reason}")
+
+
+def keep_benefit(house: House, actor: Actor, ticket_id: int, version: int, benefit: str, *, another_day: bool) -> None:
+    """A benefit of the customer's is kept for another day on this visit, or used after all."""
+    with editing(house, actor, ticket_id, version) as edit:
+        benefits.keep_benefit(edit, benefit, another_day=another_day)
 
 
 def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, price: int) -> None:

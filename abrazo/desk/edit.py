@@ -1,6 +1,7 @@
 """Changing a ticket: one transaction with version check, idempotency key, journal, and what must hold after it.
 
 After every change
+- benefits of memberships apply by themselves, unless they are kept for another day
 - nobody has paid, or is just being charged, more than their bill
 - deposits of the ticket's jobs are applied, first and at most what is due
 - who owes nothing and has paid is settled and keeps their bill, whatever comes later
@@ -14,6 +15,7 @@ from contextlib import contextmanager
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
+from abrazo.desk.benefits import fit_benefits
 from abrazo.desk.deposits import fit_deposits
 from abrazo.desk.house import Actor, House, Stale
 from abrazo.desk.whole import Whole, kept_cells, read_whole
@@ -132,6 +134,7 @@ def editing_both(
 
 def _check_and_settle(edit: Edit) -> None:
     try:
+        fit_benefits(edit)
         fit_deposits(edit)
         whole = edit.reread()
     except Refused as refusal:

@@ -10,8 +10,9 @@ from pathlib import Path
 from abrazo.core.tax import Tax
 from abrazo.desk.house import Clock, Devices, House, Settings, ShiftedClock, read_settings
 from abrazo.desk.sign_in import hash_pin
-from abrazo.store import adjusting, catalogue, goods, prices, room, setting, staff, till
+from abrazo.store import adjusting, benefits, catalogue, goods, prices, room, setting, staff, till
 from abrazo.store.adjusting import Preset
+from abrazo.store.benefits import KeptBenefit
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import atomic, connect
 from abrazo.store.goods import Family, Variant
@@ -39,6 +40,7 @@ class Plan:
     variable: tuple[str, ...] = ()  # items whose unit price may be overtyped
     lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
     families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
+    memberships: tuple[tuple[str, str, tuple[KeptBenefit, ...]], ...] = ()  # (id, name, what it gives)
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     notes: tuple[str, ...] = ()  # requests that are written again and again
 
@@ -71,6 +73,10 @@ def set_up(database: Path, plan: Plan) -> None:
                 goods.add_variant(connection, variant)
         for one_item, shelf in plan.shelves.items():
             goods.set_shelf(connection, one_item, shelf)
+        for place, (id, name, given) in enumerate(plan.memberships):
+            benefits.add_kind(connection, id, name, place)
+            for benefit in given:
+                benefits.add_benefit(connection, benefit)
         for place, preset in enumerate(plan.presets):
             adjusting.add_preset(connection, preset, place)
         for one_item in plan.variable:

@@ -157,7 +157,7 @@ def _line(line: KeptLine, given: list[Given]) -> Line:
 
 
 def _adjustment(given: Given) -> Adjustment:
-    kind = "surcharge" if given.kind == "surcharge" else "discount"
+    kind = given.kind if given.kind in ("surcharge", "benefit") else "discount"
     return Adjustment(kind, _percent(given), given.amount, given.reason)
 
 

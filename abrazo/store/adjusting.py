@@ -25,7 +25,10 @@ class Preset:
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """One that was given, on a line or (line None) on the ticket; `kind` is discount, comp or surcharge."""
+    """One that was given, on a line or (line None) on the ticket; `kind` is discount, comp, surcharge or benefit.
+
+    A benefit came by itself: `benefit` says which, `person` whose.
+    """
 
     id: int
     line: int | None
@@ -37,6 +40,8 @@ class Given:
     at: str
     staff: str
     lender: str | None = None
+    benefit: str | None = None
+    person: int | None = None
     off: tuple[int, ...] = ()  # lines that it does not reach
 
 
@@ -45,13 +50,14 @@ ADD_PRESET = (
     "INSERT INTO preset (id, name, kind, percent, amount, code, scope, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
 )
 GIVEN = """
-SELECT id, line, kind, percent, amount, reason, code, at, staff, lender FROM adjustment
+SELECT id, line, CASE WHEN benefit IS NULL THEN kind ELSE 'benefit' END AS kind, percent, amount, reason, code, at,
+       staff, lender, benefit, person FROM adjustment
 WHERE ticket = ? AND ended_at IS NULL ORDER BY id
 """
 OFF = "SELECT o.adjustment, o.line FROM adjustment_off o JOIN adjustment a ON a.id = o.adjustment WHERE a.ticket = ?"
 ADD = """
-INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender, benefit, person)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 END = "UPDATE adjustment SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
 TAKE_OFF = "INSERT OR IGNORE INTO adjustment_off (adjustment, line) VALUES (?, ?)"
@@ -80,7 +86,8 @@ def given(connection: Connection, ticket: int) -> list[Given]:
 def add(connection: Connection, ticket: int, given: Given) -> None:
     """Keep what is given; its id is given anew."""
     g = given
-    facts = (g.kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender)
+    kind = "discount" if g.benefit else g.kind
+    facts = (kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender, g.benefit, g.person)
     connection.execute(ADD, (ticket, g.line, *facts))
 
 

@@ -68,7 +68,8 @@ ITEM_COLUMNS = """
 SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
        count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required,
        i.minutes, i.code, i.unit, coalesce(f.id, '') AS family, coalesce(f.name, '') AS family_name
-FROM item i LEFT JOIN variant v ON v.item = i.id LEFT JOIN family f ON f.id = v.family LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
+FROM item i LEFT JOIN variant v ON v.item = i.id LEFT JOIN family f ON f.id = v.family
+            LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
 """
 IN_CATEGORY = ITEM_COLUMNS + "WHERE i.category = ? GROUP BY i.id ORDER BY i.position"
 ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.position"

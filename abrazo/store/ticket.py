@@ -49,7 +49,7 @@ class KeptGuest:
 
 @dataclass(frozen=True, slots=True)
 class KeptPayer:
-    """A payer; at most one of the tip's two figures is set. `stated`: what they give, whoever had what (minor units)."""
+    """A payer; at most one of the tip's two figures is set. `stated`: what they give, in minor units."""
 
     id: int
     letter: str

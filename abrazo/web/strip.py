@@ -183,7 +183,9 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
     for one in whole.given:
         if one.line == line.id:
             by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
-            words.append(f"{one.reason}, {one.kind}" + ("" if one.kind == "comp" else f" {by}"))
+            words.append(
+                one.reason if one.benefit else f"{one.reason}, {one.kind}" + ("" if one.kind == "comp" else f" {by}")
+            )
     if line.price_list:
         words.append(line.price_list)
     mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from abrazo.desk.benefits import applying
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look import catalogue, tenders
 from abrazo.desk.look.bookings import services
@@ -89,6 +90,7 @@ def ticket_page(
         asks=[ask for ask in whole.asks if ask.open],
         hold=held_for(house, ticket_id),
         order=order_of(house, ticket_id),
+        benefits=applying(house, whole),
         unsent=unsent(house, whole),
         repriced=changed_since(house, whole) if whole.head.held_at else [],
         usual_hold=house.settings.currency.text(house.settings.tab_hold),

@@ -17,7 +17,6 @@ from abrazo.desk.house import Devices, House
 from abrazo.desk.set_up import open_house
 from abrazo.store import journal
 
-
 START = 90  # seconds that a start may take
 
 

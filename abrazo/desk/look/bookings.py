@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
+from abrazo.desk.benefits import saved
 from abrazo.desk.bookings import read_booking
 from abrazo.desk.house import House
 from abrazo.desk.whole import Whole
@@ -19,7 +20,7 @@ EARLIEST, LATEST = 9, 18  # hours that always show
 
 @dataclass(frozen=True, slots=True)
 class Visit:
-    """A booking with what it comes to and where it stands. Minor units; `price` None when it has none."""
+    """A booking with what it comes to, benefits taken off, and where it stands. Minor units; `price` None: has none."""
 
     booking: Booking
     service: Item
@@ -64,7 +65,10 @@ def visit_of(house: House, booking: Booking) -> Visit:
     service = catalogue.read_item(house.connection, booking.service)
     assert service is not None
     addons = tuple(item for name in booking.addons if (item := catalogue.read_item(house.connection, name)))
-    price = None if booking.price is None else booking.price + sum(item.price for item in addons)
+    price = None
+    if booking.price is not None:
+        had = [(service, booking.price), *((item, item.price) for item in addons)]
+        price = sum(each for _, each in had) - saved(house, booking.person, had)
     now, ends = house.clock.now(), datetime.fromisoformat(booking.ends_at)
     state, owed = _state(house, booking, now), price or 0
     if state in ("paid", "did not come"):

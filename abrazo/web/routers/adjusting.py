@@ -14,7 +14,7 @@ from abrazo.desk.look.tenders import read_money
 from abrazo.desk.naming import place_of
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import Notice, View, act_key, text, whole
 from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -83,6 +83,14 @@ def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
     line = whole(form, "line", 0)
     desk.take_off(house, actor, ticket, whole(form, "version"), whole(form, "given"), line or None)
     return RedirectResponse(urls.adjust(ticket, line=line or None), 303)
+
+
+@router.post("/benefit")
+def benefit(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A benefit is kept for another day, or used after all."""
+    version, day = whole(form, "version"), text(form, "how") == "another day"
+    desk.keep_benefit(house, actor, ticket, version, text(form, "benefit"), another_day=day)
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
 
 
 @router.post("/list")

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, cards
+from abrazo.desk import accounts, benefits, cards
 from abrazo.desk import people as desk
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.bookings import services
@@ -90,7 +90,8 @@ def _sheet(
     status = 422 if notice and notice.kind == "wrong" else 200
     return page(request, house, actor, "people/sheet.html", status, sheet=shown, change=change, notice=notice,
                 typed=typed or {}, services=services(house), people=house.staff(),
-                owes=accounts.owed_by(house, shown.person), stored=of_person(house, person))  # fmt: skip
+                owes=accounts.owed_by(house, shown.person), kinds=benefits.kinds(house),
+                memberships=benefits.memberships(house, person), stored=of_person(house, person))  # fmt: skip
 
 
 @router.post("/{person:int}")
@@ -113,6 +114,20 @@ def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "account"), typed)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+
+
+@router.post("/{person:int}/membership")
+def membership(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """Somebody becomes a member until a day, or a membership ends today."""
+    typed = {"until": text(form, "until")}
+    try:
+        if ended := whole(form, "end", 0):
+            benefits.end_membership(house, actor, person, ended)
+        else:
+            benefits.give_membership(house, actor, person, text(form, "kind"), typed["until"], act_key(form))
+    except Refused as refusal:
+        return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "until"), typed)
+    return RedirectResponse(urls.person(person), 303)
 
 
 @router.post("/{person:int}/store-card")

@@ -1,0 +1,106 @@
+"""Memberships, what they give by themselves, and what is kept for another day."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class KeptBenefit:
+    """What a kind of membership gives: `percent` off an item or a report group; `times` a year, or always."""
+
+    id: str
+    kind: str
+    name: str
+    percent: str
+    item: str | None = None
+    report_group: str | None = None
+    times: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Membership:
+    """Somebody's membership; dates are ISO, `until` is its last day."""
+
+    id: int
+    person: int
+    kind: str
+    name: str
+    since: str
+    until: str
+
+
+KINDS = "SELECT id, name FROM membership_kind ORDER BY position"
+OF_PERSON = """
+SELECT m.id, m.person, m.kind, k.name, m.since, m.until FROM membership m JOIN membership_kind k ON k.id = m.kind
+WHERE m.person = ? AND m.ended_at IS NULL ORDER BY m.id
+"""
+GIVES = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE kind = ? ORDER BY id"
+ONE = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE id = ?"
+USED = """
+SELECT count(*) FROM adjustment a JOIN line l ON l.id = a.line JOIN ticket t ON t.id = a.ticket
+WHERE a.person = ? AND a.benefit = ? AND a.ended_at IS NULL AND a.at > ? AND a.ticket <> ?
+  AND l.removed_at IS NULL AND t.voided_at IS NULL
+"""
+KEPT = "SELECT benefit FROM benefit_kept WHERE ticket = ?"
+KEEP = "INSERT OR IGNORE INTO benefit_kept (ticket, benefit) VALUES (?, ?)"
+USE = "DELETE FROM benefit_kept WHERE ticket = ? AND benefit = ?"
+ADD_KIND = "INSERT INTO membership_kind (id, name, position) VALUES (?, ?, ?)"
+ADD_BENEFIT = "INSERT INTO benefit (id, kind, name, percent, item, report_group, times) VALUES (?, ?, ?, ?, ?, ?, ?)"
+ADD_MEMBERSHIP = "INSERT INTO membership (person, kind, since, until, staff) VALUES (?, ?, ?, ?, ?)"
+END_MEMBERSHIP = "UPDATE membership SET ended_at = ? WHERE id = ? AND person = ? AND ended_at IS NULL"
+
+
+def list_kinds(connection: Connection) -> list[tuple[str, str]]:
+    """(id, name) of the kinds of membership that the house has."""
+    return [(row["id"], row["name"]) for row in connection.execute(KINDS)]
+
+
+def of_person(connection: Connection, person: int) -> list[Membership]:
+    return [Membership(*row) for row in connection.execute(OF_PERSON, (person,))]
+
+
+def gives(connection: Connection, kind: str) -> list[KeptBenefit]:
+    return [KeptBenefit(*row) for row in connection.execute(GIVES, (kind,))]
+
+
+def read_benefit(connection: Connection, benefit: str) -> KeptBenefit | None:
+    row = connection.execute(ONE, (benefit,)).fetchone()
+    return KeptBenefit(*row) if row else None
+
+
+def used(connection: Connection, person: int, benefit: str, since: str, without: int) -> int:
+    """How often somebody had a benefit since then, on other tickets than `without`."""
+    return int(connection.execute(USED, (person, benefit, since, without)).fetchone()[0])
+
+
+def kept_on(connection: Connection, ticket: int) -> set[str]:
+    """Benefits that are kept for another day on a ticket."""
+    return {row["benefit"] for row in connection.execute(KEPT, (ticket,))}
+
+
+def keep(connection: Connection, ticket: int, benefit: str) -> None:
+    connection.execute(KEEP, (ticket, benefit))
+
+
+def use(connection: Connection, ticket: int, benefit: str) -> None:
+    connection.execute(USE, (ticket, benefit))
+
+
+def add_kind(connection: Connection, id: str, name: str, position: int) -> None:
+    connection.execute(ADD_KIND, (id, name, position))
+
+
+def add_benefit(connection: Connection, benefit: KeptBenefit) -> None:
+    b = benefit
+    connection.execute(ADD_BENEFIT, (b.id, b.kind, b.name, b.percent, b.item, b.report_group, b.times))
+
+
+def add_membership(connection: Connection, person: int, kind: str, since: str, until: str, staff: str) -> None:
+    connection.execute(ADD_MEMBERSHIP, (person, kind, since, until, staff))
+
+
+def end_membership(connection: Connection, membership: int, person: int, at: str) -> None:
+    connection.execute(END_MEMBERSHIP, (at, membership, person))
