@@ -63,10 +63,8 @@ def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -
     lines = [Reachable(str(n), "p", i.id, i.report_group, price, price) for n, (i, price) in enumerate(items)]
     percents = {benefit.id: benefit.percent for benefit in held}
     found = best_benefits(lines, {"p": held})
-    return sum(
-        round_half_up(lines[int(n)].gross * percents[id] / 100) if off is None else off
-        for n, (id, off) in found.items()
-    )
+    parts = ((lines[int(n)].gross * percents[id] / 100, off) for n, (id, off) in found.items())
+    return sum(round_half_up(exact) if off is None else off for exact, off in parts)
 
 
 def holder_of(house: House, whole: Whole, line: KeptLine) -> int | None:
