@@ -17,6 +17,7 @@ from abrazo.desk import benefits
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.reopening import lent
+from abrazo.desk.ticket import service_charge
 from abrazo.store import adjusting, catalogue
 from abrazo.store import ticket as kept
 from abrazo.store.adjusting import Given, Preset
@@ -150,6 +151,27 @@ def take_off(
             return
         adjusting.end(house.connection, given_id, edit.at, actor.staff.id)
         edit.wrote("adjusted", f"{_words(house, given)} taken off: {given.reason}")
+
+
+def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int) -> None:
+    """A surcharge, delivery or service charge does not count any more; who took it off is recorded."""
+    with editing(house, actor, ticket_id, version) as edit:
+        charge = next((one for one in edit.whole.charges if one.id == charge_id), None)
+        if charge is None:
+            raise NotFound(f"no charge {charge_id} on this ticket")
+        kept.end_charge(house.connection, charge_id, edit.at, actor.staff.id)
+        edit.wrote("adjusted", f"{charge.label} taken off")
+
+
+def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int, key: str) -> None:
+    """The house's service charge, by hand: for a party that grew, or that asked for it."""
+    with editing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+        if edit.done is None:
+            charge = service_charge(house)
+            if any(one.label == charge.label for one in edit.whole.charges):
+                raise Refused("service", "The service charge is on this ticket already.", "service")
+            kept.add_charge(house.connection, ticket_id, charge)
+            edit.wrote("adjusted", f"{charge.label} put on by hand")
 
 
 def keep_benefit(house: House, actor: Actor, ticket_id: int, version: int, benefit: str, *, another_day: bool) -> None:

@@ -80,7 +80,7 @@ def editing(
             raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
         kept.touch(house.connection, ticket_id)
         yield edit
-        _check_and_settle(edit)
+        check_and_settle(edit)
         if key is not None:
             journal.add_act(house.connection, key, kind, edit.at, edit.answer)
 
@@ -109,7 +109,7 @@ def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind:
         edit.done, edit.answer = done, str(edit.id)
         yield edit
         if done is None:
-            _check_and_settle(edit)
+            check_and_settle(edit)
             journal.add_act(house.connection, key, kind, edit.at, edit.answer)
 
 
@@ -129,10 +129,11 @@ def editing_both(
             kept.touch(house.connection, other_id)
         yield edit, other
         if edit.done is None:
-            _check_and_settle(other)
+            check_and_settle(other)
 
 
-def _check_and_settle(edit: Edit) -> None:
+def check_and_settle(edit: Edit) -> None:
+    """What must hold after every change, of an edit under way. Refused when it does not."""
     try:
         fit_benefits(edit)
         fit_deposits(edit)

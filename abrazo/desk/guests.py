@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
-from abrazo.desk.edit import Edit
-from abrazo.desk.sharing import WHOLE_TABLE
-from abrazo.desk.ticket import letter
+from abrazo.desk.edit import Edit, editing
+from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.sharing import WHOLE_TABLE, tidy
+from abrazo.desk.ticket import MOST_GUESTS, letter, service_charge
 from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptGuest
 
@@ -36,6 +37,44 @@ def payer_for(edit: Edit, name: str, place: int) -> int:
         kept.unsettle_payer(connection, one.id)
     kept.set_payer(connection, one.id, WHOLE_TABLE, one.position)
     return one.id
+
+
+def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+    """Somebody sits down with those who are there; what is the table's is theirs too."""
+    with editing(house, actor, ticket_id, version) as edit:
+        if len(edit.whole.guests) >= MOST_GUESTS:
+            raise Refused("guests", f"A table takes at most {MOST_GUESTS} guests.", "guests")
+        whole, as_letter = edit.whole, next_letter(edit.whole.guests)
+        whole_table = not whole.shared or (len(whole.payers) > 1 and all(p.stated for p in whole.payers[1:]))
+        if whole.head.split == "equal":
+            payer = None
+        elif whole_table and not whole.payers[0].settled_at:
+            payer = whole.payers[0].id
+            kept.set_payer(house.connection, payer, WHOLE_TABLE, whole.payers[0].position)
+        else:
+            payer = payer_for(edit, as_letter, len(whole.guests))
+        kept.add_guest(house.connection, ticket_id, as_letter, payer)
+        many = len(whole.guests) + 1
+        edit.wrote("guests", f"One more guest: {many} now")
+        if many == house.settings.service_from and not whole.charges:
+            kept.add_charge(house.connection, ticket_id, service_charge(house))
+
+
+def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, letter: str) -> None:
+    """Somebody who had nothing of their own was not there after all, or left."""
+    with editing(house, actor, ticket_id, version) as edit:
+        guest = next((one for one in edit.whole.guests if one.letter == letter), None)
+        if guest is None:
+            raise NotFound(f"no guest {letter}")
+        busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+        if len(edit.whole.guests) == 1 or (guest.payer in busy and len(edit.whole.guests_of(guest.payer or 0)) == 1):
+            raise Refused("guests", f"{letter} is the only one of their bill, or has paid.", "guests")
+        if not kept.end_guest(house.connection, guest.id):
+            raise Refused("guests", f"Something was picked for {letter}. Give it to somebody else, or move {letter}.",
+                          "guests")  # fmt: skip
+        if edit.whole.head.split == "shares":
+            tidy(edit)
+        edit.wrote("guests", f"{letter} left: {len(edit.whole.guests) - 1} guests now")
 
 
 def join(edit: Edit, name: str) -> int:

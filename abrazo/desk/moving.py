@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.desk.deposits import fit_deposits
-from abrazo.desk.edit import Edit, editing, editing_both
+from abrazo.desk.edit import Edit, check_and_settle, editing, editing_both
 from abrazo.desk.guests import next_letter, payer_for
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.naming import place_of
+from abrazo.desk.sharing import WHOLE_TABLE
 from abrazo.desk.ticket import described, end_empty
-from abrazo.desk.whole import KeptLine
+from abrazo.desk.whole import KeptLine, read_whole
 from abrazo.store import bookings, holds, jobs, room
 from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptGuest
@@ -82,39 +84,99 @@ def move_lines(
     with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
         if edit.done is not None:
             return
-        lines = [edit.whole.line(line_id) for line_id in line_ids]
-        if not lines:
-            raise Refused("lines", "Which lines? Tick at least one.", "lines")
-        if any(line.job or line.booking for line in lines):
-            raise Refused("lines", "Lines of a booking or job move with the whole ticket, not by themselves.", "lines")
-        _welcome(other)
-        _move_lines(edit, other, lines, set(), [])
+        _lines_go(edit, other, line_ids)
 
 
-def move_guest(house: House, actor: Actor, ticket_id: int, version: int, letter: str, into: int, key: str) -> None:
-    """A guest goes to another ticket with the lines that are theirs alone; of shared ones the others keep theirs."""
+def _lines_go(edit: Edit, other: Edit, line_ids: Sequence[int]) -> None:
+    lines = [edit.whole.line(line_id) for line_id in line_ids]
+    if not lines:
+        raise Refused("lines", "Which lines? Tick at least one.", "lines")
+    if any(line.job or line.booking for line in lines):
+        raise Refused("lines", "Lines of a booking or job move with the whole ticket, not by themselves.", "lines")
+    _welcome(other)
+    _move_lines(edit, other, lines, set(), [])
+
+
+def move_guests(
+    house: House, actor: Actor, ticket_id: int, version: int, letters: Sequence[str], into: int, key: str
+) -> None:
+    """Guests go to another ticket with the lines that are theirs alone; of shared ones the others keep theirs."""
     with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+        if edit.done is None:
+            _guests_go(edit, other, letters)
+
+
+@dataclass(frozen=True, slots=True)
+class Parting:
+    """Who or what goes by itself: guests by letter, or lines."""
+
+    letters: tuple[str, ...] = ()
+    lines: tuple[int, ...] = ()
+
+
+def split_off(
+    house: House, actor: Actor, ticket_id: int, version: int, parting: Parting, spot_id: str, key: str
+) -> int:
+    """A party parts: some guests, or some lines, go to a free table and have a ticket of their own there. Gives it."""
+    with editing(house, actor, ticket_id, version, key=key, kind="split off") as edit:
         if edit.done is not None:
-            return
-        guest = next((g for g in edit.whole.guests if g.letter == letter), None)
-        if guest is None:
-            raise NotFound(f"no guest {letter}")
-        if len(edit.whole.guests) == 1:
-            raise Refused("guest", "This is the only guest: move the whole ticket.", "guest")
-        busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+            return int(edit.done)
+        spot = room.read_spot(house.connection, spot_id)
+        if spot is None:
+            raise NotFound(f"no table {spot_id}")
+        if spot_id in room.seated(house.connection):
+            raise Refused("busy", f"{spot.name} was seated meanwhile. Move them onto its ticket.", "to")
+        other = _seat_beside(edit, spot_id, empty=bool(parting.letters))
+        if parting.letters:
+            _guests_go(edit, other, parting.letters)
+        else:
+            _lines_go(edit, other, parting.lines)
+        payer, guests = other.whole.payers[0].id, kept.list_guests(house.connection, other.id)
+        for guest in guests:
+            kept.set_guest_payer(house.connection, guest.id, payer)
+        kept.set_payer(house.connection, payer, WHOLE_TABLE if len(guests) > 1 else guests[0].letter, 0)
+        other.wrote("split off", f"Split off from {place_of(house, edit.whole)}, ticket {edit.whole.head.number}")
+        check_and_settle(other)
+        edit.answer = str(other.id)
+        return other.id
+
+
+def _seat_beside(edit: Edit, spot_id: str, *, empty: bool) -> Edit:
+    """A new ticket at a free table, served by the same person; with one guest, unless guests come."""
+    house, head = edit.house, edit.whole.head
+    made = kept.add(house.connection, spot_id, head.staff, edit.actor.till.id, edit.day, edit.at)
+    kept.set_price_list(house.connection, made, head.price_list)
+    payer = kept.add_payer(house.connection, made, WHOLE_TABLE, 0)
+    if not empty:
+        kept.add_guest(house.connection, made, "A", payer)
+    return Edit(house, edit.actor, read_whole(house, made))
+
+
+def _guests_go(edit: Edit, other: Edit, letters: Sequence[str]) -> None:
+    going = [guest for guest in edit.whole.guests if guest.letter in letters]
+    if unknown := set(letters) - {guest.letter for guest in going}:
+        raise NotFound(f"no guest {unknown}")
+    if len(going) == len(edit.whole.guests):
+        what = "This is the only guest: move the whole ticket." if len(going) == 1 else "Nobody would be left."
+        raise Refused("guest", what, "guest")
+    busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+    for guest in going:
         if guest.payer in busy:
-            raise Refused("paid", f"{letter}'s payer has paid already; take that payment back first.", "guest")
-        _welcome(other)
-        own = [line for line in edit.whole.standing if [g for g, weight in line.shares if weight] == [guest.id]]
-        rest = tuple((g.id, 1) for g in edit.whole.guests if g.id != guest.id)
-        for line in edit.whole.standing:
-            if line not in own and any(g == guest.id for g, _ in line.shares):
-                left = tuple((g, weight) for g, weight in line.shares if g != guest.id and weight)
-                kept.set_shares(house.connection, line.id, () if len(left) == len(rest) else left)
-        _move_lines(edit, other, own, {guest.id}, [guest])
-        _move_guests(edit, other, [guest])
-        _end_payer_without_guests(edit)
-        edit.wrote("moved", f"{guest.name or letter} went to {place_of(house, other.whole)}")
+            what = f"{guest.letter}'s payer has paid already; take that payment back first."
+            raise Refused("paid", what, "guest")
+    _welcome(other)
+    ids = {guest.id for guest in going}
+    own = [line for line in edit.whole.standing if line.shares and {g for g, weight in line.shares if weight} <= ids]
+    rest = len(edit.whole.guests) - len(going)
+    for line in edit.whole.standing:
+        if line not in own and any(guest in ids for guest, _ in line.shares):
+            left = tuple((guest, weight) for guest, weight in line.shares if guest not in ids and weight)
+            kept.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
+    _move_lines(edit, other, own, ids, going)
+    _move_guests(edit, other, going)
+    _end_payer_without_guests(edit)
+    names = " and ".join(guest.name or guest.letter for guest in going)
+    edit.wrote("moved", f"{names} went to {place_of(edit.house, other.whole)}")
 
 
 def _may_go(edit: Edit) -> None:

@@ -26,6 +26,15 @@ LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
 WAYS = ("", "print", "email", "both", "text", "none")  # how somebody likes their receipts; empty: ask
 
 
+def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
+    """A bill for each who still owes, in one go."""
+    whole = read_whole(house, ticket_id)
+    for payer in whole.payers:
+        if whole.payer_bill(payer.id).account.due:
+            with suppress(Refused):  # out of paper: it prints when paper is in
+                print_receipt(house, actor, ticket_id, payer.id, f"{key}-{payer.id}")
+
+
 def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str, *, gift: bool = False) -> None:
     """Print a payer's receipt; a second one says which copy it is. Refused when the printer could not be reached.
 

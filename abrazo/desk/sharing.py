@@ -26,7 +26,7 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             own = next((p for p in whole.payers if p.letter == guest.letter and not p.settled_at), None)
             payer = own.id if own else kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
             kept.set_guest_payer(house.connection, guest.id, payer)
-        _tidy(edit)
+        tidy(edit)
         edit.wrote("shared", "Shared out by seat")
 
 
@@ -73,7 +73,7 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         kept.set_stated(house.connection, one, None)
         for guest in guests:
             kept.set_guest_payer(house.connection, guest.id, one)
-        _tidy(edit)
+        tidy(edit)
         edit.wrote("shared", "Sharing undone")
 
 
@@ -119,7 +119,7 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
         if guest.payer == payer_id:
             payer_id = kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
         kept.set_guest_payer(house.connection, guest.id, payer_id)
-        _tidy(edit)
+        tidy(edit)
         edit.wrote("shared", f"{payer.letter} pays for {guest.letter}" if guest.payer != payer.id else
                    f"{guest.letter} pays for themselves")  # fmt: skip
 
@@ -201,7 +201,7 @@ def _end_idle(edit: Edit, keep: list[KeptPayer]) -> None:
             kept.end_payer(edit.house.connection, payer.id, edit.at)
 
 
-def _tidy(edit: Edit) -> None:
+def tidy(edit: Edit) -> None:
     """End payers who stand for nobody; letter and place of the others follow their first guest."""
     connection = edit.house.connection
     guests = kept.list_guests(connection, edit.id)

@@ -53,12 +53,16 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
         except Conflict:
             raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
         _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
-        settings = house.settings
-        if guests >= settings.service_from:
-            label = f"Service charge {settings.service_percent} %"
-            kept.add_charge(connection, ticket, KeptCharge(0, label, settings.service_percent, "std", "proportional"))
+        if guests >= house.settings.service_from:
+            kept.add_charge(connection, ticket, service_charge(house))
         journal.add_act(connection, key, "seated", at, str(ticket))
     return ticket
+
+
+def service_charge(house: House) -> KeptCharge:
+    """The house's service charge, in percent of the lines."""
+    percent = house.settings.service_percent
+    return KeptCharge(0, f"Service charge {percent} %", percent, "std", "proportional")
 
 
 def _bring_in(
@@ -128,7 +132,7 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
     with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is not None:
             return
-        line = _line_of(edit, picked)
+        line = line_of(edit, picked)
         table = edit.whole.head.spot is not None
         put_on(edit, line, f" for {'+'.join(picked.guests) or 'the table'}" if picked.guests or table else "")
         prep.send_if_at_once(edit)
@@ -187,7 +191,8 @@ def put_on(edit: Edit, line: KeptLine, whose: str = "") -> int:
     return made
 
 
-def _line_of(edit: Edit, picked: Picked) -> KeptLine:
+def line_of(edit: Edit, picked: Picked) -> KeptLine:
+    """The line that an item makes as it was picked, with its price of now. Refused beside the field to mend."""
     item = catalogue.read_item(edit.house.connection, picked.item)
     if item is None:
         raise NotFound(f"no item {picked.item}")
@@ -261,15 +266,20 @@ def remove_line(house: House, actor: Actor, ticket_id: int, version: int, line_i
     A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
     """
     with editing(house, actor, ticket_id, version) as edit:
-        line = edit.whole.line(line_id)
-        for one in hanging_on(edit.whole, line, house):
-            kept.remove_line(house.connection, one.id, edit.at, actor.staff.id)
-            edit.wrote("line removed", f"Removed {described(one)}")
-            prep.stop(edit, one, Fraction(one.quantity))
+        take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house))
+
+
+def take_off_lines(edit: Edit, lines: Sequence[KeptLine]) -> None:
+    """Strike lines through, tell their places, and let their bookings and jobs go."""
+    connection = edit.house.connection
+    for line in lines:
+        kept.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
+        edit.wrote("line removed", f"Removed {described(line)}")
+        prep.stop(edit, line, Fraction(line.quantity))
         if line.job is not None and line.report_group != DEPOSIT:
-            jobs.set_settled_on(house.connection, line.job, None)
-        if line.booking is not None and is_service(house, line):
-            bookings.set_ticket(house.connection, line.booking, None)
+            jobs.set_settled_on(connection, line.job, None)
+        if line.booking is not None and is_service(edit.house, line):
+            bookings.set_ticket(connection, line.booking, None)
 
 
 def is_service(house: House, line: KeptLine) -> bool:

@@ -123,6 +123,12 @@ NARROWED = {
     "amount": "AND t.id IN (SELECT p.ticket FROM payment p WHERE p.amount + p.tip = :amount)",
 }
 NEWEST = "ORDER BY t.closed_at DESC, t.id DESC LIMIT :most OFFSET :after"
+PAID_UNTIL = """
+SELECT t.id FROM ticket t WHERE t.state = 'open'
+AND EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at IS NOT NULL)
+AND NOT EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL
+                AND (p.settled_at IS NULL OR p.settled_at > ?))
+"""
 CLOSED_ON = """
 SELECT id FROM ticket WHERE day = ? AND (state = 'closed' OR (state = 'open' AND reopened_at IS NOT NULL))
 ORDER BY closed_at, id
@@ -197,10 +203,14 @@ DROP_LINE_SHARES = "DELETE FROM line_share WHERE line = ?"
 REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"
 SET_PRICE = "UPDATE line SET unit_price = ? WHERE id = ?"
 MOVE_GIVEN = "UPDATE adjustment SET ticket = ? WHERE line = ?"
+SET_NOTE = "UPDATE line SET note = ? WHERE id = ?"
 SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
 
-CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? ORDER BY id"
+CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? AND ended_at IS NULL ORDER BY id"
 ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share, amount) VALUES (?, ?, ?, ?, ?, ?)"
+END_CHARGE = "UPDATE charge SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
+END_GUEST = "DELETE FROM guest WHERE id = ?"
+SHARED_BY = "SELECT 1 FROM line_share WHERE guest = ? LIMIT 1"
 SET_CHARGE_SHARE = "UPDATE charge SET share = ? WHERE id = ? AND ticket = ?"
 
 
@@ -233,6 +243,11 @@ def find_closed(connection: Connection, wanted: Wanted, most: int, after: int = 
     sql = "\n".join([FIND_CLOSED, *(NARROWED[name] for name in asked), NEWEST])
     given = asked | {"most": most, "after": after} | ({"name": f"%{wanted.name}%"} if wanted.name else {})
     return [row["id"] for row in connection.execute(sql, given)]
+
+
+def paid_until(connection: Connection, at: str) -> list[int]:
+    """Open tickets whose payers have all settled, the last of them at that time or before."""
+    return [row["id"] for row in connection.execute(PAID_UNTIL, (at,))]
 
 
 def counter_sale(connection: Connection, staff: str, till: str) -> int | None:
@@ -342,6 +357,14 @@ def set_guest_payer(connection: Connection, guest: int, payer: int | None) -> No
 
 def name_guest(connection: Connection, guest: int, name: str | None) -> None:
     connection.execute(NAME_GUEST, (name, guest))
+
+
+def end_guest(connection: Connection, guest: int) -> bool:
+    """A guest leaves; False when some line, removed ones too, was ever for them."""
+    if connection.execute(SHARED_BY, (guest,)).fetchone():
+        return False
+    connection.execute(END_GUEST, (guest,))
+    return True
 
 
 def list_payers(connection: Connection, ticket: int) -> list[KeptPayer]:
@@ -461,6 +484,16 @@ def set_quantity(connection: Connection, line: int, quantity: str) -> None:
     connection.execute(SET_QUANTITY, (quantity, line))
 
 
+def set_choices(connection: Connection, line: int, choices: tuple[tuple[str, int], ...]) -> None:
+    connection.execute(DROP_CHOICES, (line,))
+    rows = [(line, place, label, price) for place, (label, price) in enumerate(choices)]
+    connection.executemany(ADD_LINE_CHOICE, rows)
+
+
+def set_note(connection: Connection, line: int, note: str) -> None:
+    connection.execute(SET_NOTE, (note, line))
+
+
 def set_price(connection: Connection, line: int, price: int) -> None:
     connection.execute(SET_PRICE, (price, line))
 
@@ -475,6 +508,11 @@ def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
 
 def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
     connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
+
+
+def end_charge(connection: Connection, charge: int, at: str, by: str) -> None:
+    """A charge does not count any more; it stays as a record."""
+    connection.execute(END_CHARGE, (at, by, charge))
 
 
 def set_reopened(connection: Connection, ticket: int, at: str | None, voiding_at: str | None = None) -> None:

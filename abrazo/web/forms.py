@@ -52,6 +52,11 @@ def whole(form: Mapping[str, Any], name: str, default: int | None = None) -> int
     raise Refused("form", f"The page sent no {name}. Load it again.", name)
 
 
+def wholes(form: FormData, name: str) -> list[int]:
+    """All hidden whole numbers of this name."""
+    return [int(one) for one in form.getlist(name) if isinstance(one, str) and one.isascii() and one.isdigit()]
+
+
 def act_key(form: Mapping[str, Any]) -> str:
     """The key of the request, made when its page was; without one nothing is done, since it could be done twice."""
     key = text(form, "key")
@@ -96,6 +101,7 @@ class View:
     notes: tuple[str, ...] = ()  # preset ones that are ticked
     choices: tuple[str, ...] = ()
     line: int | None = None
+    changing: int | None = None  # a line whose choices and note are being changed
     amount: str = ""
     handed: str = ""
     tip: str = ""
@@ -132,6 +138,7 @@ class View:
             notes=_many(form, "notes"),
             choices=tuple(v for k, v in form.multi_items() if k.startswith("choice") and isinstance(v, str) and v),
             line=whole(form, "line", 0) or None,
+            changing=whole(form, "changing", 0) or None,
             amount=text(form, "amount"),
             handed=text(form, "handed"),
             tip=text(form, "tip"),

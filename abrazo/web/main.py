@@ -14,7 +14,7 @@ from starlette.middleware.sessions import SessionMiddleware
 from starlette.staticfiles import StaticFiles
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from abrazo.desk import following, send
+from abrazo.desk import following, freeing, send
 from abrazo.desk.house import Devices
 from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.errors import add_handlers
@@ -45,6 +45,7 @@ from abrazo.web.routers import (
     till,
     tips,
 )
+from abrazo.web.routers import habits as habits_router
 from abrazo.web.routers import tenders as tenders_router
 
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
@@ -100,6 +101,7 @@ class Follower:
             try:
                 busy = following.follow(self.house)
                 send.send_waiting(self.house)
+                freeing.free_paid(self.house)
             except Exception:  # one charge that can't be taken on must not stop the others
                 log.exception("a card machine could not be followed")
                 busy = False
@@ -148,6 +150,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         counter,
         floor,
         goods,
+        habits_router,
         receipts,
         till,
         past,

@@ -50,6 +50,10 @@ def adjust(number: int, **state: object) -> str:
     return _query(f"/tickets/{number}/adjust", state)
 
 
+def set_up_house() -> str:
+    return "/set-up/house"
+
+
 def goods(**state: object) -> str:
     return _query("/goods", state)
 

@@ -166,7 +166,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "held": (asked_to_hold, lambda h, who, n: following.follow(h)),
         "captured": (taking, lambda h, who, n: following.follow(h)),
         "merge": (held, lambda h, who, n: moving.merge(h, who, n, version(n), other, "k")),
-        "guest moved": (nothing, lambda h, who, n: moving.move_guest(h, who, n, version(n), "B", other, "k")),
+        "guest moved": (nothing, lambda h, who, n: moving.move_guests(h, who, n, version(n), "B", other, "k")),
         "walk-in": (
             nothing,
             lambda h, who, _: bookings.serve(h, who, "Ada", "020 910 0300", "roll-clinic", "idris", None, "k"),

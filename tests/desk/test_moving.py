@@ -7,7 +7,8 @@ import random
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import bookings, jobs, moving, order, sharing, tenders, ticket
+from abrazo.desk import adjusting, bookings, guests, jobs, moving, order, sharing, tenders, ticket
+from abrazo.desk.moving import Parting
 from abrazo.desk.ticket import Picked
 from abrazo.store import bookings as kept_bookings
 from abrazo.store import ticket as kept
@@ -49,7 +50,7 @@ def test_a_guest_takes_their_own_lines_along(desk: Desk) -> None:
     add(desk, number, "apple-juice", "B", "C")
     other = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     add(desk, other, "still-water-bottle")
-    moving.move_guest(desk.house, desk.tamsin, number, desk.version(number), "B", other, desk.key())
+    moving.move_guests(desk.house, desk.tamsin, number, desk.version(number), "B", other, desk.key())
     left, there = desk.whole(number), desk.whole(other)
     assert (left.bill.total, there.bill.total, len(left.guests), len(there.guests)) == (1600, 920, 2, 3)
     sharing.by_seat(desk.house, desk.tamsin, other, desk.version(other))
@@ -65,7 +66,7 @@ def test_what_is_paid_stays(desk: Desk) -> None:
     first = desk.whole(number).payers[0].id
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), first, 1240, 1240, desk.key())
     for act in (lambda v: moving.merge(desk.house, desk.tamsin, number, v, other, desk.key()),
-                lambda v: moving.move_guest(desk.house, desk.tamsin, number, v, "A", other, desk.key()),
+                lambda v: moving.move_guests(desk.house, desk.tamsin, number, v, "A", other, desk.key()),
                 lambda v: moving.move_lines(desk.house, desk.tamsin, number, v, [desk.whole(number).lines[0].id], other, desk.key())):  # fmt: skip
         with pytest.raises(Refused):
             act(desk.version(number))
@@ -114,7 +115,7 @@ def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
                 moving.merge(desk.house, desk.jory, number, whole.head.version, other, desk.key())
             elif chance.random() < 0.5:
                 letter = chance.choice(whole.guests).letter
-                moving.move_guest(desk.house, desk.jory, number, whole.head.version, letter, other, desk.key())
+                moving.move_guests(desk.house, desk.jory, number, whole.head.version, letter, other, desk.key())
             else:
                 lines = [line.id for line in whole.standing if chance.random() < 0.5]
                 moving.move_lines(desk.house, desk.jory, number, whole.head.version, lines, other, desk.key())
@@ -126,3 +127,51 @@ def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
             letters = [guest.letter for guest in found.guests]
             assert len(letters) == len(set(letters)) > 0
             assert {guest.payer for guest in found.guests} == {payer.id for payer in found.payers}
+
+
+def test_a_party_parts_to_a_free_table(desk: Desk) -> None:
+    """Two of four go to another table with what is theirs; what the table shares stays with those who stay."""
+    number = ticket.seat(desk.house, desk.tamsin, "D4", 4, desk.key())
+    add(desk, number, "bottle-of-cider")
+    add(desk, number, "lemon-posset", "B")
+    add(desk, number, "apple-juice", "B", "C")
+    add(desk, number, "apple-juice", "A", "B")
+    before, key = desk.whole(number).bill.total, desk.key()
+    for _ in range(2):
+        made = moving.split_off(desk.house, desk.tamsin, number, desk.version(number), Parting(("B", "C")), "G2", key)
+    here, there = desk.whole(number), desk.whole(made)
+    assert here.bill.total + there.bill.total == before
+    assert [line.label for line in there.standing] == ["Lemon posset", "Apple juice"]
+    assert ([g.letter for g in here.guests], [g.letter for g in there.guests]) == (["A", "D"], ["A", "B"])
+    assert (there.head.spot, len(there.payers), there.payers[0].letter) == ("G2", 1, "∗")
+    with pytest.raises(Refused, match="Nobody would be left"):
+        moving.split_off(desk.house, desk.tamsin, made, desk.version(made), Parting(("A", "B")), "G4", desk.key())
+    with pytest.raises(Refused, match="seated meanwhile"):
+        moving.split_off(desk.house, desk.tamsin, number, desk.version(number), Parting(("A",)), "G2", desk.key())
+    line = here.standing[0].id
+    last = moving.split_off(desk.house, desk.tamsin, number, here.head.version, Parting((), (line,)), "G4", desk.key())
+    assert [one.label for one in desk.whole(last).standing] == ["Bottle of cider"]
+
+
+def test_a_guest_joins_a_table_and_one_was_not_there(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "D5", 7, desk.key())
+    add(desk, number, "bottle-of-cider")
+    add(desk, number, "lemon-posset", "B")
+    guests.add_guest(desk.house, desk.tamsin, number, desk.version(number))
+    whole = desk.whole(number)
+    assert (len(whole.guests), len(whole.payers)) == (8, 1)
+    assert [charge.label for charge in whole.charges] == ["Service charge 10 %"]  # eight bear it
+    with pytest.raises(Refused, match="picked for B"):
+        guests.guest_leaves(desk.house, desk.tamsin, number, desk.version(number), "B")
+    guests.guest_leaves(desk.house, desk.tamsin, number, desk.version(number), "H")
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    guests.add_guest(desk.house, desk.tamsin, number, desk.version(number))
+    whole = desk.whole(number)
+    assert [payer.letter for payer in whole.payers] == list("ABCDEFGH")
+    assert sum(payer.account.total for payer in whole.bill.payers) == whole.bill.total
+    charge = whole.charges[0].id
+    adjusting.take_charge_off(desk.house, desk.tamsin, number, desk.version(number), charge)
+    assert desk.whole(number).charges == []
+    adjusting.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())
+    with pytest.raises(Refused, match="already"):
+        adjusting.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import datetime
 
+from abrazo.desk.habits import habits
 from abrazo.desk.house import House
 from abrazo.desk.look.jobs import job_paper
 from abrazo.desk.naming import payer_name, place_of
@@ -37,7 +38,7 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         at=datetime.fromisoformat(at).strftime("%H:%M"),
         server=house.staff()[whole.head.staff].name,
         till=house.tills()[whole.head.till].name,
-        rows=_rows(whole, payer_id),
+        rows=(*_rows(whole, payer_id), *_removed(house, whole)),
         total=text(account.total),
         tip=text(account.tip) if account.tip else None,
         rounding=text(account.rounding) if account.rounding else None,
@@ -103,6 +104,14 @@ def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
             label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
             found.append((label, text(cell.amount)))
     return tuple(found)
+
+
+def _removed(house: House, whole: Whole) -> list[tuple[str, str]]:
+    """Lines that were removed, where the house shows them."""
+    if not habits(house).show_removed:
+        return []
+    gone = [line for line in whole.lines if line.removed_at]
+    return [(f"Removed {(line.removed_at or '')[11:16]}: {line.quantity} x {line.label}", "") for line in gone]
 
 
 def _less(whole: Whole, line: int) -> str:

@@ -12,6 +12,7 @@ from abrazo.desk.adjusting import Wanted
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.naming import place_of
+from abrazo.desk.ticket import service_charge
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View, act_key, text, whole
@@ -52,6 +53,8 @@ def _page(
         line=about,
         net={bill.id: bill.net for bill in seen.bill.lines}.get(str(line), seen.bill.net),
         given=[one for one in seen.given if one.line in (None, line or None)],
+        charges=dict(seen.bill.charges),
+        service=service_charge(house).label,
         offers=desk.offers(house, line=about is not None),
         variable=about is not None and desk.is_variable(house, about.item),
         lists=[("", "By the hour"), (prices.USUAL, "Usual prices"), *((one.id, one.name) for one in all_lists)],
@@ -83,6 +86,17 @@ def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
     line = whole(form, "line", 0)
     desk.take_off(house, actor, ticket, whole(form, "version"), whole(form, "given"), line or None)
     return RedirectResponse(urls.adjust(ticket, line=line or None), 303)
+
+
+@router.post("/charge")
+def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A charge is taken off, or the service charge put on by hand."""
+    version, off = whole(form, "version"), whole(form, "charge", 0)
+    if off:
+        desk.take_charge_off(house, actor, ticket, version, off)
+    else:
+        desk.put_service_charge(house, actor, ticket, version, act_key(form))
+    return RedirectResponse(urls.adjust(ticket), 303)
 
 
 @router.post("/benefit")

@@ -11,10 +11,11 @@ from abrazo.desk import prices
 from abrazo.desk import ticket as ticket_desk
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.find import free_tables, open_ticket_list
+from abrazo.desk.moving import Parting
 from abrazo.desk.naming import guest_name, place_of
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import Notice, act_key, text, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -22,7 +23,7 @@ router = APIRouter(prefix="/tickets/{ticket}")
 
 
 def _page(
-    request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: str = "all"
+    request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: Parting | None = None
 ) -> Response:
     seen = read_whole(house, ticket)
     if seen.head.state != "open":
@@ -42,7 +43,7 @@ def _page(
         others=open_ticket_list(house, ticket),
         staff=house.staff(),
         notice=notice,
-        what=what,
+        what=what or Parting(),
     )
 
 
@@ -54,38 +55,37 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Re
 @router.post("/move")
 def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """All, some lines or a guest; to a table or another ticket."""
-    what = text(form, "what", "all")
-    lines = [int(line) for line in form.getlist("lines") if isinstance(line, str) and line.isascii() and line.isdigit()]
+    guests = tuple(one for one in form.getlist("guests") if isinstance(one, str))
+    lines = wholes(form, "lines")
     version, key = whole(form, "version"), act_key(form)
     kind, _, to = text(form, "to").partition(" ")
     try:
         if not to:
             raise Refused("to", "Where to? Choose a table or a ticket.", "to")
-        if lines and what == "all":
-            what = "lines"
-        if kind == "table" and what != "all":
-            what_else = "Lines and guests go to a ticket. Seat somebody at that table first, or move all of it."
-            raise Refused("to", what_else, "to")
-        onto = _act(house, actor, ticket, version, (what, lines), (kind, to), key)
+        if lines and guests:
+            raise Refused("lines", "Guests or lines, one of them: guests take theirs along.", "lines")
+        onto = _act(house, actor, ticket, version, Parting(guests, tuple(lines)), (kind, to), key)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, Notice("wrong", refusal.what, refusal.where or "to"), what)
+        notice = Notice("wrong", refusal.what, refusal.where or "to")
+        return _page(request, house, actor, ticket, notice, Parting(guests, tuple(lines)))
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
 
 
-def _act(
-    house: House, actor: Actor, ticket: int, version: int, what: tuple[str, list[int]], to: tuple[str, str], key: str
-) -> int:
+def _act(house: House, actor: Actor, ticket: int, version: int, what: Parting, to: tuple[str, str], key: str) -> int:
+    everything = not what.letters and not what.lines
     if to[0] == "table":
-        return desk.to_table(house, actor, ticket, version, to[1], key)
+        if everything:
+            return desk.to_table(house, actor, ticket, version, to[1], key)
+        return desk.split_off(house, actor, ticket, version, what, to[1], key)
     if not (to[1].isascii() and to[1].isdigit()):
         raise NotFound(f"no ticket {to[1]}")
     into = int(to[1])
-    if what[0] == "all":
+    if everything:
         return desk.merge(house, actor, ticket, version, into, key)
-    if what[0] == "lines":
-        desk.move_lines(house, actor, ticket, version, what[1], into, key)
+    if what.lines:
+        desk.move_lines(house, actor, ticket, version, what.lines, into, key)
     else:
-        desk.move_guest(house, actor, ticket, version, what[0].removeprefix("guest "), into, key)
+        desk.move_guests(house, actor, ticket, version, what.letters, into, key)
     return into
 
 

@@ -17,7 +17,7 @@ from abrazo.desk.tender_list import all_tenders
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import Notice, act_key, text, whole, wholes
 from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -111,7 +111,7 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
 def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent) -> Response:
     """Give back lines or an amount, to the tender it came from."""
     try:
-        lines = [int(value) for value in form.getlist("lines") if isinstance(value, str) and value.isdigit()]
+        lines = wholes(form, "lines")
         typed_tip = text(form, "refund-tip").strip()
         tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
         amount = (

@@ -10,7 +10,7 @@ from abrazo.desk import send as sending
 from abrazo.desk.house import NotFound
 from abrazo.desk.look.prep import PLACES, queue_of
 from abrazo.web import urls
-from abrazo.web.forms import View, act_key, text, whole
+from abrazo.web.forms import View, act_key, text, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -20,8 +20,11 @@ router = APIRouter()
 @router.post("/tickets/{ticket}/send")
 def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Send what was not sent yet: all of it, or the lines of a course."""
-    lines = [int(line) for line in form.getlist("lines") if isinstance(line, str) and line.isascii() and line.isdigit()]
-    desk.send(house, actor, ticket, whole(form, "version"), lines, act_key(form))
+    lines = wholes(form, "lines")
+    key = act_key(form)
+    desk.send(house, actor, ticket, whole(form, "version"), lines, key)
+    if text(form, "bill") == "too":
+        sending.print_bills(house, actor, ticket, key)
     sending.send_waiting(house)
     return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
 

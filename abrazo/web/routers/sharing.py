@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
-
 from fastapi import APIRouter
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
 from abrazo.desk import send
 from abrazo.desk import sharing as desk
 from abrazo.desk.house import NotFound
 from abrazo.desk.look.tenders import read_money
-from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import View, act_key, text, whole
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -51,11 +47,7 @@ def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
 @router.post("/print")
 def print_bills(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """A bill for each who still owes, in one go."""
-    key, seen = act_key(form), read_whole(house, ticket)
-    for payer in seen.payers:
-        if seen.payer_bill(payer.id).account.due:
-            with suppress(Refused):  # out of paper: it prints when paper is in
-                send.print_receipt(house, actor, ticket, payer.id, f"{key}-{payer.id}")
+    send.print_bills(house, actor, ticket, act_key(form))
     return _back(ticket, payer=View.of(form).payer)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk import send
+from abrazo.desk import guests, lines, send
 from abrazo.desk import ticket as desk
 from abrazo.desk.house import House
 from abrazo.desk.look.bookings import likely_next, next_visits, services
@@ -20,7 +20,7 @@ from abrazo.desk.refunds import charged_deposit
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
-from abrazo.web.forms import Notice, View, act_key, text, whole
+from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
 from abrazo.web.pages import exact_money, page, sentence
 from abrazo.web.ticket_page import ticket_page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -74,8 +74,8 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
 @router.post("/again")
 def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """A round once more."""
-    lines = [int(one) for one in form.getlist("lines") if isinstance(one, str) and one.isascii() and one.isdigit()]
-    desk.add_again(house, actor, ticket, whole(form, "version"), lines, act_key(form))
+    round_lines = wholes(form, "lines")
+    desk.add_again(house, actor, ticket, whole(form, "version"), round_lines, act_key(form))
     return _back(ticket, View.of(form), line=None)
 
 
@@ -97,6 +97,44 @@ def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     return _back(ticket, View.of(form))
 
 
+@router.get("/change-line")
+def change_page(house: OpenHouse, actor: SignedIn, ticket: int, line: int) -> Response:
+    """The item's panel as the line stands."""
+    seen = read_whole(house, ticket)
+    one, letters = seen.line(line), {guest.id: guest.letter for guest in seen.guests}
+    seats = tuple(letters[guest] for guest, weight in one.shares if weight)
+    view = View(item=one.item, changing=line, quantity=one.quantity, note=one.note, seats=seats)
+    return _back(ticket, view, choices=lines.chosen_of(house, one))
+
+
+@router.post("/change")
+def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A line's choices, note, quantity and guests, in place."""
+    view, note = View.of(form), text(form, "note")
+    said = ", ".join((*view.notes, *([note] if note else [])))
+    picked = Picked(view.item, view.quantity, view.choices, view.seats, said)
+    lines.change_line(house, actor, ticket, whole(form, "version"), whole(form, "changing"), picked)
+    return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=())
+
+
+@router.post("/clear")
+def clear(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Everything off the ticket."""
+    lines.clear(house, actor, ticket, whole(form, "version"))
+    return _back(ticket, View.of(form), line=None)
+
+
+@router.post("/guests")
+def change_guests(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """One more guest, or one who leaves."""
+    version, leaving = whole(form, "version"), text(form, "leaves")
+    if leaving:
+        guests.guest_leaves(house, actor, ticket, version, leaving)
+    else:
+        guests.add_guest(house, actor, ticket, version)
+    return _back(ticket, View.of(form), naming="", seats=())
+
+
 @router.post("/remove")
 def remove(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     view = View.of(form)
@@ -114,8 +152,8 @@ def quantity(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
 @router.post("/give")
 def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     view = View.of(form)
-    guests = tuple(value for value in form.getlist("whose") if isinstance(value, str) and value)
-    desk.give_line(house, actor, ticket, whole(form, "version"), whole(form, "line"), guests)
+    whose = tuple(value for value in form.getlist("whose") if isinstance(value, str) and value)
+    desk.give_line(house, actor, ticket, whole(form, "version"), whole(form, "line"), whose)
     return _back(ticket, view)
 
 

@@ -1,0 +1,69 @@
+"""Lines changed in place, and a whole ticket cleared.
+
+Rules here
+- what was set by hand stays: who served it, its price and price list, its adjustments, its parts
+- what its place was told is stopped, and goes there anew when it is sent again
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+from abrazo.desk import prep
+from abrazo.desk.edit import editing
+from abrazo.desk.house import Actor, House
+from abrazo.desk.ticket import Picked, described, line_of, take_off_lines
+from abrazo.store import catalogue
+from abrazo.store import ticket as kept
+from abrazo.store.ticket import KeptLine
+
+
+def chosen_of(house: House, line: KeptLine) -> tuple[str, ...]:
+    """The ids of the choices that a line has, as far as its item still has them."""
+    known = [c for group in catalogue.list_groups(house.connection, line.item) for c in group.choices]
+    labels = [label for label, _ in line.choices]
+    return tuple(choice.id for choice in known if choice.label in labels)
+
+
+def change_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, picked: Picked) -> None:
+    """Change a line's choices, note, quantity and guests in place; its price list and what was set by hand stay."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        if line.booking or line.job or line.stored or picked.item != line.item:
+            raise Refused("line", f"{line.label} is changed where it was booked.", "item")
+        read = line_of(edit, picked)
+        whose = line.shares if _same_guests(line, read) else read.shares
+        now = replace(line, quantity=read.quantity, choices=read.choices, note=read.note, shares=whose)
+        if now == line:
+            return
+        connection = house.connection
+        if (now.choices, now.note) != (line.choices, line.note):
+            prep.stop(edit, line, Fraction(line.quantity))
+        else:
+            prep.stop(edit, line, Fraction(line.quantity) - Fraction(now.quantity))
+        kept.set_quantity(connection, line_id, now.quantity)
+        kept.set_choices(connection, line_id, now.choices)
+        kept.set_note(connection, line_id, now.note)
+        kept.set_shares(connection, line_id, now.shares)
+        edit.wrote(
+            "line changed", f"Changed {described(line)} to {described(now)}{f' “{now.note}”' if now.note else ''}"
+        )
+        prep.send_if_at_once(edit)
+
+
+def _same_guests(line: KeptLine, read: KeptLine) -> bool:
+    """Whether the same guests have it; then parts that are not alike stay as they are."""
+    return {guest for guest, weight in line.shares if weight} == {guest for guest, _ in read.shares}
+
+
+def clear(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+    """Take everything off a ticket on which nothing is paid; bookings and jobs are free for another one."""
+    with editing(house, actor, ticket_id, version) as edit:
+        if edit.whole.taken or edit.whole.open_asks:
+            raise Refused("paid", "Something is paid or being paid on this ticket. Take that back first.", "clear")
+        number = len(edit.whole.standing)
+        if number:
+            take_off_lines(edit, edit.whole.standing)
+            edit.wrote("cleared", f"Cleared: {number} {'line' if number == 1 else 'lines'} removed")

@@ -1,0 +1,39 @@
+"""Set-up: what the house decides once."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import habits as desk
+from abrazo.desk.house import Actor, House
+from abrazo.web import urls
+from abrazo.web.forms import Notice, text
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/set-up/house")
+
+
+def _page(request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: str = "") -> Response:
+    status = 422 if notice else 200
+    return page(
+        request, house, actor, "set_up/house.html", status, habits=desk.habits(house), notice=notice, typed=typed
+    )
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    return _page(request, house, actor)
+
+
+@router.post("")
+def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """One of the house's habits anew."""
+    what, value = text(form, "what"), text(form, "value")
+    try:
+        desk.decide(house, actor, what, value)
+    except Refused as refusal:
+        return _page(request, house, actor, Notice("wrong", refusal.what, refusal.where), value)
+    return RedirectResponse(urls.set_up_house(), 303)
