@@ -87,6 +87,10 @@ CATEGORIES = (
     Category("sessions", "Sessions", "kayak"),
     Category("addons", "Add-ons", "hanger"),
     Category("tasks", "Shed tasks", "tool"),
+    Category("drysuits", "Drysuits", "tool", "tasks"),
+    Category("sails", "Sails", "tool", "tasks"),
+    Category("oars", "Oars", "tool", "tasks"),
+    Category("kayaks", "Kayaks", "tool", "tasks"),
     Category("shop", "Shop", "shopping-bag"),
 )
 
@@ -214,7 +218,8 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
     for number, name, price in _ADDONS:
         yield Item(slug(name), number, name, "addons", price, "std", "", "sessions"), ()
     for number, name, price, unit in _TASKS:
-        yield Item(slug(name), number, name, "tasks", price, "std", "shed", "shed", unit=unit), ()
+        category = ("drysuits", "sails", "oars", "kayaks")[min(number - 120, 39) // 10]
+        yield Item(slug(name), number, name, category, price, "std", "shed", "shed", unit=unit), ()
     for number, name, price, unit, tax in _SHOP:
         group = "printed matter" if tax == "zero" else "shop"
         yield Item(slug(name), number, name, "shop", price, tax, "", group, code=code_of(number), unit=unit), ()

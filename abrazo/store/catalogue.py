@@ -12,9 +12,12 @@ from abrazo.store.db import Connection, Row, fields
 
 @dataclass(frozen=True, slots=True)
 class Category:
+    """A category; with a `parent` it lies in another one."""
+
     id: str
     name: str
     icon: str
+    parent: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +66,7 @@ class Item:
     variants: int = 0
 
 
-CATEGORIES = "SELECT id, name, icon FROM category WHERE id <> 'unlisted' ORDER BY position"
+CATEGORIES = "SELECT id, name, icon, parent FROM category WHERE id <> 'unlisted' ORDER BY position"
 ITEM_COLUMNS = """
 SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
        count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required,
@@ -71,7 +74,12 @@ SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_gro
 FROM item i LEFT JOIN variant v ON v.item = i.id LEFT JOIN family f ON f.id = v.family
             LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
 """
-IN_CATEGORY = ITEM_COLUMNS + "WHERE i.category = ? GROUP BY i.id ORDER BY i.position"
+UNDER = """
+WHERE i.category IN (WITH RECURSIVE under (id) AS (
+  VALUES (?) UNION ALL SELECT c.id FROM category c JOIN under u ON c.parent = u.id) SELECT id FROM under)
+GROUP BY i.id ORDER BY i.position
+"""
+IN_CATEGORY = ITEM_COLUMNS + UNDER
 ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.position"
 BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
 SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
@@ -92,7 +100,7 @@ VARIABLE = "SELECT id FROM item WHERE variable = 1 OR id = 'unlisted'"
 SET_VARIABLE = "UPDATE item SET variable = ? WHERE id = ?"
 TAXES = "SELECT id, label, rate FROM tax ORDER BY position"
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
-ADD_CATEGORY = "INSERT INTO category (id, name, icon, position) VALUES (?, ?, ?, ?)"
+ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, position) VALUES (?, ?, ?, ?, ?)"
 ADD_ITEM = """
 INSERT INTO item (id, number, name, category, price, tax, place, report_group, minutes, code, unit, position)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -122,6 +130,7 @@ def list_categories(connection: Connection) -> list[Category]:
 
 
 def items_in(connection: Connection, category: str) -> list[Item]:
+    """The items of a category and of those that lie in it."""
     return [_item(row) for row in connection.execute(IN_CATEGORY, (category,))]
 
 
@@ -176,7 +185,7 @@ def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
 
 
 def add_category(connection: Connection, category: Category, position: int) -> None:
-    connection.execute(ADD_CATEGORY, (category.id, category.name, category.icon, position))
+    connection.execute(ADD_CATEGORY, (category.id, category.name, category.icon, category.parent, position))
 
 
 def add_item(connection: Connection, item: Item, position: int, groups: Iterable[str]) -> None:

@@ -13,13 +13,15 @@ from abrazo.store.catalogue import Category, ChoiceGroup, Item
 
 @dataclass(frozen=True, slots=True)
 class PickPage:
-    """Categories, items of the chosen one or of a search, and the opened item with its choice groups.
+    """The outermost categories, items of the chosen one or of a search, and the opened item with its choice groups.
 
     Prices are those of now. `notes` are requests that are written again and again.
     """
 
     categories: list[Category]
     category: str
+    top: str  # the outermost category of the chosen one
+    inside: list[Category]  # the chosen one's outermost and what lies in it, when anything does
     items: list[Item]
     item: Item | None
     groups: list[ChoiceGroup]
@@ -52,6 +54,20 @@ def _items(house: House, category: str, q: str) -> list[Item]:
     return often_picked(house) if category == OFTEN.id else catalogue.items_in(house.connection, category)
 
 
+def _nested(categories: list[Category], chosen: str) -> tuple[str, list[Category]]:
+    """The outermost category of the chosen one, and it with all that lies in it; nothing when nothing does."""
+    by_id = {one.id: one for one in categories}
+    top = chosen
+    while top in by_id and by_id[top].parent is not None:
+        top = by_id[top].parent or top
+
+    def under(id: str) -> list[Category]:
+        return [found for one in categories if one.parent == id for found in (one, *under(one.id))]
+
+    inner = under(top)
+    return top, [by_id[top], *inner] if inner else []
+
+
 def pick_page(house: House, category: str, q: str, item_id: str, source: str = "", price_list: str = "") -> PickPage:
     """The pick pane. A search wins over the category; an opened item brings its category with it."""
     connection = house.connection
@@ -67,4 +83,6 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
     items = folded([now.of(one) for one in _items(house, chosen, q)])
     groups = catalogue.list_groups(connection, item.id) if item else []
     notes = prices.preset_notes(connection) if item else []
-    return PickPage([OFTEN, *categories], chosen, items, now.of(item) if item else None, groups, notes, family)
+    top, inside = _nested(categories, chosen)
+    outer = [OFTEN, *(one for one in categories if one.parent is None)]
+    return PickPage(outer, chosen, top, inside, items, now.of(item) if item else None, groups, notes, family)
