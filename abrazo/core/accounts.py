@@ -1,11 +1,13 @@
 """What is owed, by age.
 
-Rule here: days since the invoice date fall into 0-30, 31-60, 61-90 and over 90.
+Rules here
+- days since the invoice date fall into 0-30, 31-60, 61-90 and over 90
+- what is received goes to the invoices that were chosen, the rest to the oldest first
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
 AGES = ((30, "0-30"), (60, "31-60"), (90, "61-90"))
@@ -24,3 +26,18 @@ def aged(invoices: Iterable[tuple[date, int]], today: date) -> dict[str, int]:
     for invoiced_on, owed in invoices:
         found[age_of(invoiced_on, today)] += owed
     return found
+
+
+def still_owed(invoices: Sequence[tuple[str, int]], received: int, chosen: Mapping[str, int]) -> dict[str, int]:
+    """What is left of every invoice, in minor units. `invoices` are (id, amount), the oldest first.
+
+    `received` is all that came in; `chosen` what of it was meant for an invoice, at most its amount. What is beyond
+    all invoices is paid ahead, and in none of them.
+    """
+    left = {id: amount - min(amount, chosen.get(id, 0)) for id, amount in invoices}
+    rest = received - sum(amount - left[id] for id, amount in invoices)
+    for id, _ in invoices:
+        paid = max(0, min(rest, left[id]))
+        left[id] -= paid
+        rest -= paid
+    return left

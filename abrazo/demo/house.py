@@ -226,7 +226,7 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
 
 
 PRESETS = (
-    Preset("tidekeeper", "Tidekeeper 10 %", "discount", percent="10"),
+    Preset("regular", "Regular 10 %", "discount", percent="10"),
     Preset("crew", "Crew meal", "discount", percent="50", scope="line"),
     Preset("waited", "Waited too long", "comp", percent="100", scope="line"),
     Preset("late-tide", "Late tide 2.00 off", "discount", amount=200, scope="line"),

@@ -17,7 +17,7 @@ from abrazo.store.db import atomic
 from abrazo.store.people import Person
 
 LONGEST_NAME, LONGEST_NOTES = 60, 400
-FACTS = ("name", "phone", "email", "birthday", "household", "company", "notes")
+FACTS = ("name", "phone", "email", "birthday", "household", "company", "account", "notes")
 
 
 def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
@@ -40,6 +40,7 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
         email=email or None,
         birthday=_birthday(typed.get("birthday", "").strip(), house.clock.now().date()),
         company=typed.get("company", "") == "yes",
+        account=typed.get("account", "") == "yes",
         notes=notes,
         since=house.stamp()[:10],
     )

@@ -20,6 +20,12 @@ class Person:
     company: bool = False
     notes: str = ""
     since: str = ""
+    account: bool = False  # may pay later; companies may anyway
+
+    @property
+    def may_owe(self) -> bool:
+        """Whether something can be left unpaid on their account."""
+        return self.account or self.company
 
     @property
     def first_name(self) -> str:
@@ -27,7 +33,8 @@ class Person:
         return self.name if self.company else self.name.split()[0]
 
 
-COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since FROM person p "
+COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account "
+COLUMNS += "FROM person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
 COUNT = "SELECT count(*) FROM person"
@@ -36,11 +43,12 @@ BEGINNING = COLUMNS + "WHERE p.words >= ? AND p.words < ? ORDER BY p.words LIMIT
 BY_PHONE = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? AND p.phone = ?"
 IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? ORDER BY p.id"
 ADD = """
-INSERT INTO person (name, phone, email, birthday, household, company, notes, since, words)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO person (name, phone, email, birthday, household, company, notes, since, words, account)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE = """
-UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, words = ?
+UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, words = ?,
+       account = ?
 WHERE id = ?
 """
 RECEIPT_BY = "SELECT receipt_by FROM person WHERE id = ?"
@@ -51,7 +59,7 @@ ADD_HOUSEHOLD = "INSERT INTO household (name) VALUES (?)"
 
 
 def _person(row: Row) -> Person:
-    return Person(**fields(row) | {"company": bool(row["company"])})
+    return Person(**fields(row) | {"company": bool(row["company"]), "account": bool(row["account"])})
 
 
 def read(connection: Connection, person: int) -> Person | None:
@@ -106,7 +114,8 @@ def add(connection: Connection, person: Person, words: str) -> int:
     """Keep a person; the id is given anew."""
     p = person
     row = connection.execute(
-        ADD, (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes, p.since, words)
+        ADD,
+        (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes, p.since, words, int(p.account)),
     ).lastrowid
     assert row is not None
     return row
@@ -115,7 +124,7 @@ def add(connection: Connection, person: Person, words: str) -> int:
 def change(connection: Connection, person: Person, words: str) -> None:
     p = person
     facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes)
-    connection.execute(CHANGE, (*facts, words, p.id))
+    connection.execute(CHANGE, (*facts, words, int(p.account), p.id))
 
 
 def receipt_by(connection: Connection, person: int) -> str:

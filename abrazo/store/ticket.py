@@ -80,6 +80,7 @@ class KeptLine:
     booking: int | None = None
     job: int | None = None
     stored: int | None = None
+    invoice: int | None = None  # the payment on an account that this line pays
     price_list: str = ""  # the name of the list that priced it; empty: its usual price
     choices: tuple[tuple[str, int], ...] = ()
     shares: tuple[tuple[int, int], ...] = ()
@@ -181,7 +182,7 @@ DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
 
 LINES = """
 SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
-       unit, booking, job, stored, price_list
+       unit, booking, job, stored, invoice, price_list
 FROM line WHERE ticket = ? ORDER BY id
 """
 LINE_CHOICES = """
@@ -194,8 +195,8 @@ WHERE l.ticket = ? ORDER BY s.line, s.guest
 """
 ADD_LINE = """
 INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
-                  booking, job, stored, price_list)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                  booking, job, stored, invoice, price_list)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
 ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
@@ -444,6 +445,7 @@ def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
             line.booking,
             line.job,
             line.stored,
+            line.invoice,
             line.price_list,
         ),
     ).lastrowid

@@ -5,6 +5,7 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from abrazo.desk.accounts import open_invoices
 from abrazo.desk.benefits import applying
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look import catalogue, tenders
@@ -16,6 +17,7 @@ from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.look.tabs import held_for, rounds
 from abrazo.desk.naming import place_of
 from abrazo.desk.order import order_of
+from abrazo.desk.people import known
 from abrazo.desk.prep import unsent
 from abrazo.desk.prices import changed_since
 from abrazo.desk.whole import Whole, read_whole
@@ -91,6 +93,9 @@ def ticket_page(
         hold=held_for(house, ticket_id),
         order=order_of(house, ticket_id),
         benefits=applying(house, whole),
+        owed=open_invoices(house, known(house, whole.head.person))
+        if whole.head.person and view.view in ("pick", "lines") and not view.alone
+        else [],
         unsent=unsent(house, whole),
         repriced=changed_since(house, whole) if whole.head.held_at else [],
         usual_hold=house.settings.currency.text(house.settings.tab_hold),

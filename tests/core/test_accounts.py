@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.accounts import age_of, aged
+from abrazo.core.accounts import age_of, aged, still_owed
 
 TODAY = date(2026, 6, 13)
 
@@ -35,3 +35,19 @@ def test_nothing_is_lost(owed: list[tuple[int, int]]) -> None:
     ages = aged([(TODAY - timedelta(days=days), amount) for days, amount in owed], TODAY)
     assert list(ages) == ["0-30", "31-60", "61-90", "over 90"]
     assert sum(ages.values()) == sum(amount for _, amount in owed)
+
+
+@given(st.lists(st.tuples(st.integers(1, 9000), st.integers(0, 9000)), max_size=6), st.integers(0, 20_000))
+def test_what_is_received_goes_to_the_chosen_and_then_to_the_oldest(drawn: list[tuple[int, int]], more: int) -> None:
+    invoices = [(f"i{n}", amount) for n, (amount, _) in enumerate(drawn)]
+    chosen = {f"i{n}": min(amount, meant) for n, (amount, meant) in enumerate(drawn) if meant}
+    received = sum(chosen.values()) + more
+    left = still_owed(invoices, received, chosen)
+    assert sum(left.values()) == max(0, sum(amount for _, amount in invoices) - received)
+    for id, amount in invoices:
+        assert 0 <= left[id] <= amount - chosen.get(id, 0)
+    open_ones = [id for id, amount in invoices if left[id]]
+    for older, _ in invoices:
+        if open_ones and invoices.index((older, dict(invoices)[older])) < [i for i, _ in invoices].index(open_ones[0]):
+            assert left[older] == 0  # nothing younger is paid by the rest while an older one is open
+    assert more or left == {id: amount - chosen.get(id, 0) for id, amount in invoices}

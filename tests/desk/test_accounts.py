@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, jobs, tenders, ticket
+from abrazo.desk import accounts, jobs, people, tenders, ticket
 from abrazo.desk.people import known
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
@@ -57,3 +57,42 @@ def test_who_has_no_account(desk: Desk) -> None:
     with pytest.raises(Refused, match="More than 0"):
         accounts.receive(desk.house, wren(desk), 1, 0, desk.key())
     assert desk.balance("assets:receivables") == 0
+
+
+def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
+    """Somebody with an account who is no company: two invoices, one chosen, the rest by any amount."""
+    typed = {"name": "Theo Brandvold", "account": "yes"}
+    who = people.add_person(desk.house, wren(desk), typed, desk.key())
+    for _ in range(3):
+        number, payer = job_ticket(desk, who)
+        put(desk, number, payer, 4200)
+        ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+        desk.clock.on(86_400)
+
+    def owed() -> list[tuple[int, bool, bool]]:
+        found = accounts.open_invoices(desk.house, known(desk.house, who))
+        return [(one.left, one.late, one.pending) for one in found]
+
+    assert owed() == [(4200, False, False)] * 3
+    assert accounts.due_invoices(desk.house) == []
+    second = accounts.open_invoices(desk.house, known(desk.house, who))[1].payment
+    visit = ticket.open_ticket(desk.house, wren(desk), ticket.Door("counter", who, "Theo"), "visit", desk.key())
+    key = desk.key()
+    for _ in range(2):
+        accounts.add_invoices(desk.house, wren(desk), visit, desk.version(visit), [second], key)
+    assert (desk.whole(visit).bill.total, owed()[1]) == (4200, (4200, False, True))
+    with pytest.raises(Refused, match="open ticket already"):
+        accounts.receive_invoices(desk.house, wren(desk), who, [second], desk.key())
+    with pytest.raises(Refused, match="leaving it unpaid"):
+        put(desk, visit, desk.whole(visit).payers[0].id, 4200)
+    pay(desk, visit)
+    assert owed() == [(4200, False, False), (4200, False, False)]
+    pay(desk, accounts.receive(desk.house, wren(desk), who, 5000, desk.key()))  # the oldest first, then the next
+    assert owed() == [(3400, False, False)]
+    desk.clock.on(8 * 86_400)
+    assert [(person.id, [one.left for one in late]) for person, late in accounts.due_invoices(desk.house)] == [
+        (who, [3400])
+    ]
+    due = accounts.due_invoices(desk.house)[0][1][0].payment
+    pay(desk, accounts.receive_invoices(desk.house, wren(desk), who, [due], desk.key()))
+    assert (owed(), desk.balance("assets:receivables"), desk.balance("")) == ([], 0, 0)

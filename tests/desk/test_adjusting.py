@@ -34,7 +34,7 @@ def test_a_preset_a_code_and_a_comp_on_lines(desk: Desk) -> None:
     number = party(desk)
     pot, posset = (line.id for line in desk.whole(number).standing)
     price = desk.whole(number).bill.total
-    give(desk, number, pot, actor=desk.tamsin, preset="tidekeeper")
+    give(desk, number, pot, actor=desk.tamsin, preset="regular")
     assert desk.whole(number).bill.total == price - 158
     give(desk, number, pot, actor=desk.tamsin, code="saltpan8")
     assert desk.whole(number).bill.total == price - 158 - 114  # 8 % of what the first left
@@ -46,7 +46,7 @@ def test_a_preset_a_code_and_a_comp_on_lines(desk: Desk) -> None:
     assert desk.whole(number).bill.total == 1580 - 158 - 114
     pay(desk, number)
     report = day_report_text(day_report(desk.house, desk.house.day().id))
-    assert "comps, waited too long" in report and "discounts, tidekeeper 10" in report
+    assert "comps, waited too long" in report and "discounts, regular 10" in report
     in_balance(desk)
 
 
@@ -107,7 +107,7 @@ def test_what_somebody_has_paid_stays_whatever_is_given_later(desk: Desk) -> Non
     first, second = desk.whole(number).payers
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), first.id, 1580, 1580, desk.key())
     with pytest.raises(Refused):
-        give(desk, number, desk.whole(number).standing[0].id, preset="tidekeeper")
+        give(desk, number, desk.whole(number).standing[0].id, preset="regular")
     give(desk, number, desk.whole(number).standing[1].id, preset="waited")
     assert desk.whole(number).payer_bill(second.id).account.due == 0
     assert desk.whole(number).payer_bill(first.id).account.paid == 1580

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.desk.accounts import Invoice, due_invoices
 from abrazo.desk.house import House
 from abrazo.desk.look.bookings import Visit, visits_on
 from abrazo.desk.look.jobs import JobCard, rack
@@ -19,6 +20,7 @@ from abrazo.desk.whole import Whole
 from abrazo.formats.money_words import money_words
 from abrazo.store import bookings
 from abrazo.store.bookings import WalkIn
+from abrazo.store.people import Person
 from abrazo.store.till import Till
 
 FIRST = 6
@@ -31,20 +33,21 @@ class Waiting:
     """A card of the queue: why it waits, and the one thing to do. Minor units."""
 
     name: str
-    kind: str  # table, tab, booking, job, walk-in, counter, phone: its sign and words
+    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice: its sign and words
     beside: str  # guests, service, thing
     amount: int
     reason: str
-    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve
+    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice
     rank: tuple[int, str]
     ticket: int | None = None
     version: int = 0
-    about: int = 0  # the booking, job or walk-in
+    about: int = 0  # the booking, job, walk-in or person
     more: int | None = None  # a booking that could be checked out along with it
     both: int = 0
     paid: int = 0
     payer: str = ""
     urgent: bool = False
+    invoices: tuple[int, ...] = ()
 
 
 def queue(house: House, till: Till, tickets: list[Whole]) -> list[Waiting]:
@@ -56,6 +59,7 @@ def queue(house: House, till: Till, tickets: list[Whole]) -> list[Waiting]:
     found += [
         _job(till, card) for card in cards if card.where in ("ready", "uncollected") and not _begun(card, tickets)
     ]
+    found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
     found += [_walk_in(house, till, one) for one in bookings.waiting(house.connection)]
     return sorted(found, key=lambda card: card.rank)
 
@@ -156,6 +160,23 @@ def _job(till: Till, card: JobCard) -> Waiting:
         act="settle" if card.owed else "hand over",
         rank=_rank(till, "job", 8 if never else 6, ready),
         about=card.job.id,
+    )
+
+
+def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> Waiting:
+    first = late[0]
+    since = f"Due since {first.due[8:10]}.{first.due[5:7]}."
+    more = f", and {len(late) - 1} more" if len(late) > 1 else ""
+    return Waiting(
+        name=person.name,
+        kind="invoice",
+        beside=f"invoice of {first.at[8:10]}.{first.at[5:7]}., ticket {first.number}{more}",
+        amount=sum(one.left for one in late),
+        reason=since,
+        act="invoice",
+        rank=_rank(till, "invoice", 9, first.due),
+        about=person.id,
+        invoices=tuple(one.payment for one in late),
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.ledger import ON_ACCOUNT
 from abrazo.desk import stored
 from abrazo.desk.cards import stored_for
 from abrazo.desk.house import Actor, House
@@ -72,8 +73,9 @@ def _of_person(house: House, whole: Whole, due: int, tender: Tender) -> list[Way
     if person is None:
         return []
     if tender.kind == "account":
-        company = known(house, person).company
-        return [Way(tender.id, "account", tender.name, known(house, person).name, "account")] if company else []
+        who = known(house, person)
+        pays = any(line.report_group.startswith(ON_ACCOUNT) for line in whole.standing)  # an account, by itself not
+        return [Way(tender.id, "account", tender.name, who.name, "account")] if who.may_owe and not pays else []
     value = stored.credit_of(house, person) if tender.kind == stored.CREDIT else None
     if tender.kind == stored.POINTS:
         value = stored.points_value(house, person, due)

@@ -15,7 +15,7 @@ from abrazo.desk.look.stored import of_person
 from abrazo.desk.look.tenders import read_money
 from abrazo.formats.people_file import read_people
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, upload, whole
+from abrazo.web.forms import Notice, act_key, text, upload, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -88,10 +88,24 @@ def _sheet(
 ) -> Response:
     shown = person_sheet(house, person)
     status = 422 if notice and notice.kind == "wrong" else 200
-    return page(request, house, actor, "people/sheet.html", status, sheet=shown, change=change, notice=notice,
-                typed=typed or {}, services=services(house), people=house.staff(),
-                owes=accounts.owed_by(house, shown.person), kinds=benefits.kinds(house),
-                memberships=benefits.memberships(house, person), stored=of_person(house, person))  # fmt: skip
+    return page(
+        request,
+        house,
+        actor,
+        "people/sheet.html",
+        status,
+        sheet=shown,
+        change=change,
+        notice=notice,
+        typed=typed or {},
+        services=services(house),
+        people=house.staff(),
+        owes=accounts.owed_by(house, shown.person),
+        invoices=accounts.open_invoices(house, shown.person),
+        kinds=benefits.kinds(house),
+        memberships=benefits.memberships(house, person),
+        stored=of_person(house, person),
+    )
 
 
 @router.post("/{person:int}")
@@ -109,8 +123,11 @@ def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int
     """A ticket on which the person pays what is owed."""
     typed = {"amount": text(form, "amount")}
     try:
-        amount = read_money(house, typed["amount"], "account")
-        ticket = accounts.receive(house, actor, person, amount, act_key(form))
+        if invoices := wholes(form, "invoice"):
+            ticket = accounts.receive_invoices(house, actor, person, invoices, act_key(form))
+        else:
+            amount = read_money(house, typed["amount"], "account")
+            ticket = accounts.receive(house, actor, person, amount, act_key(form))
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "account"), typed)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

@@ -22,7 +22,7 @@ from abrazo.desk.set_up import close_house, open_house
 from abrazo.desk.whole import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
@@ -39,6 +39,15 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key, text(form, "extra"))
     opened = send.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
+
+
+@router.post("/invoices")
+def invoices(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """What the person owes from before comes onto the ticket: one invoice, or all."""
+    everything = [int(one) for one in text(form, "all").split(",") if one.isascii() and one.isdigit()]
+    wanted = everything or wholes(form, "invoice")
+    accounts.add_invoices(house, actor, ticket, whole(form, "version"), wanted, act_key(form))
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
 
 
 @router.get("/payments/{payment}")
