@@ -30,6 +30,7 @@ SETTINGS = {
     "region": "IE",
     "zone": "Europe/Dublin",
     "tab_hold": "3000",
+    "nameless": "Counter; Hatch window; Slipway stall",
     "demo": "yes",
 }
 

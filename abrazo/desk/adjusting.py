@@ -16,7 +16,7 @@ from abrazo.core.money import read_decimal
 from abrazo.desk import benefits
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.reopening import lent
+from abrazo.desk.rights import lent
 from abrazo.desk.ticket import service_charge
 from abrazo.store import adjusting, catalogue
 from abrazo.store import ticket as kept

@@ -14,7 +14,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk import tenders, ticket
 from abrazo.desk.house import Actor, House
-from abrazo.desk.reopening import lent
+from abrazo.desk.rights import lent
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import journal, setting, staff

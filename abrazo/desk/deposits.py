@@ -10,13 +10,15 @@ from typing import TYPE_CHECKING
 
 from abrazo.core.deposits import applied_deposits
 from abrazo.core.errors import Refused
-from abrazo.core.ledger import money_account, stored_postings, taken_postings
+from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings, taken_postings
 from abrazo.desk import drawer
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.rights import lent, read_reason
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import jobs, journal, tenders, till
 from abrazo.store.db import atomic
-from abrazo.store.jobs import Job
+from abrazo.store.jobs import Job, KeptDeposit
+from abrazo.store.staff import Staff
 from abrazo.store.tenders import KeptPayment
 from abrazo.store.till import Petty
 
@@ -83,6 +85,36 @@ def give_back(house: House, actor: Actor, job_id: int, key: str) -> int:
         rest = give_back_now(house, actor, job)
         journal.add_act(connection, key, "given back", house.stamp(), str(rest))
     return rest
+
+
+def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender: Staff | None = None) -> int:
+    """What is left of a job's deposits stays with the house, as its terms say; the minor units kept.
+
+    A supervisor's right. Refused while the job is on an open ticket: there the deposit goes onto the bill.
+    """
+    why, by = read_reason(reason), lent(actor, lender, "Keeping a deposit")
+    with atomic(house.connection) as connection:
+        done = journal.read_act(connection, key)
+        if done is not None:
+            return int(done)
+        job = jobs.read(connection, job_id)
+        if job is None:
+            raise NotFound(f"no job {job_id}")
+        held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
+        rest, at, day = sum(deposit.amount for deposit in held), house.stamp(), house.day().id
+        if not rest:
+            raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.", "keep")
+        if job.settled_on is not None and read_whole(house, job.settled_on).head.state == "open":
+            raise Refused("open", f"{job.name} is on an open ticket: its deposit goes onto that bill.", "keep")
+        who = (actor.till.id, actor.staff.id)
+        for deposit in held:
+            jobs.keep_deposit(connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
+        text = house.settings.currency.text(rest)
+        what = f"{text} of the deposit on {job.name} kept: {why}"
+        entry = journal.Entry(0, at, day, *who, job.settled_on, None, "deposit kept", what)
+        journal.add(connection, entry, kept_deposit_postings(rest))
+        journal.add_act(connection, key, "deposit kept", at, str(rest))
+        return rest
 
 
 def give_back_now(house: House, actor: Actor, job: Job) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abrazo.desk.house import House
 from abrazo.desk.whole import Whole
-from abrazo.store import room
+from abrazo.store import people, room
 from abrazo.store.ticket import KeptGuest
 
 
@@ -16,7 +16,10 @@ def place_of(house: House, whole: Whole) -> str:
         return f"Table {spot.name}"
     if head.source == "tab":
         return f"Tab {head.name}"
-    return head.name or "Counter sale"
+    if head.name is None and head.person is not None:
+        person = people.read(house.connection, head.person)
+        return person.name if person else "Counter sale"
+    return head.name or head.nameless or "Counter sale"
 
 
 def payer_name(whole: Whole, payer_id: int) -> str:

@@ -12,7 +12,7 @@ from abrazo.core.refunds import refund_parts
 from abrazo.desk import drawer, tenders
 from abrazo.desk.edit import Edit, correcting
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.reopening import lent, read_reason
+from abrazo.desk.rights import lent, read_reason
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import corrections, jobs, journal, stored
 from abrazo.store.corrections import Refund

@@ -13,6 +13,7 @@ from abrazo.core.ledger import DEPOSIT, close_postings
 from abrazo.desk import prep
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.nameless import nameless_of
 from abrazo.desk.prices import prices_now
 from abrazo.desk.reopening import ended
 from abrazo.desk.stored import earn
@@ -91,6 +92,8 @@ def open_at(house: House, actor: Actor, door: Door, what: str) -> int:
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
     ticket = kept.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
+    if door.source == "counter" and door.person is None and (account := nameless_of(house, till)):
+        kept.set_nameless(house.connection, ticket, account)
     _bring_in(house, actor, ticket, door.guests, day, at, "opened", what)
     return ticket
 

@@ -118,11 +118,15 @@ MOVE_DROPPED = "UPDATE job SET dropped_on = ? WHERE dropped_on = ?"
 MOVE_SETTLED = "UPDATE job SET settled_on = ? WHERE settled_on = ?"
 ADD_HANDOVER = "INSERT INTO handover (job, task, pieces, note, at, staff) VALUES (?, ?, ?, ?, ?, ?)"
 UNDO_HANDOVERS = "UPDATE handover SET undone_at = ?, undone_by = ? WHERE job = ? AND at = ? AND undone_at IS NULL"
+KEEP_DEPOSIT = """
+INSERT INTO deposit_kept (line, amount, reason, at, day, till, staff, lender) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
 HELD = """
 SELECT l.id AS line, l.ticket AS ticket, l.unit_price
   - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
   - (SELECT coalesce(sum(b.amount), 0) FROM petty b WHERE b.deposit = l.id)
-  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done') AS amount
+  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done')
+  - (SELECT coalesce(sum(k.amount), 0) FROM deposit_kept k WHERE k.line = l.id) AS amount
 FROM line l JOIN ticket t ON t.id = l.ticket
 WHERE l.job = ? AND l.report_group = 'deposit' AND l.removed_at IS NULL AND t.state = 'closed' ORDER BY l.id
 """
@@ -200,3 +204,23 @@ def undo_handovers(connection: Connection, job: int, handed_at: str, at: str, by
 def held(connection: Connection, job: int) -> list[HeldDeposit]:
     """A job's deposits with what is left of each (may be 0); a deposit is held from the closing of its ticket on."""
     return [HeldDeposit(*row) for row in connection.execute(HELD, (job,))]
+
+
+@dataclass(frozen=True, slots=True)
+class KeptDeposit:
+    """A deposit that its terms let the house keep; `lender` lent the right. Minor units."""
+
+    line: int
+    amount: int
+    reason: str
+    at: str
+    day: int
+    till: str
+    staff: str
+    lender: str | None
+
+
+def keep_deposit(connection: Connection, deposit: KeptDeposit) -> None:
+    """What is left of a deposit is the house's."""
+    d = deposit
+    connection.execute(KEEP_DEPOSIT, (d.line, d.amount, d.reason, d.at, d.day, d.till, d.staff, d.lender))

@@ -37,6 +37,7 @@ class KeptTicket:
     voided_at: str | None = None
     tips_to: str = "staff"
     price_list: str = ""
+    nameless: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +100,7 @@ class KeptCharge:
 HEAD = """
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
        name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
-       price_list FROM ticket WHERE id = ?
+       price_list, nameless FROM ticket WHERE id = ?
 """
 COUNTER_SALE = """
 SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
@@ -149,6 +150,8 @@ SET_SPOT = "UPDATE ticket SET spot = ?, source = ? WHERE id = ?"
 SET_WHO = "UPDATE ticket SET person = ?, name = ? WHERE id = ?"
 SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
 SET_PROMISED = "UPDATE ticket SET promised_at = ? WHERE id = ?"
+OPEN_OF_PERSON = "SELECT id FROM ticket WHERE person = ? AND state = 'open' AND reopened_at IS NULL ORDER BY id"
+SET_NAMELESS = "UPDATE ticket SET nameless = ? WHERE id = ?"
 OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
 MOVE_LINE = "UPDATE line SET ticket = ? WHERE id = ?"
 MOVE_GUEST = "UPDATE guest SET ticket = ?, letter = ?, payer = ? WHERE id = ?"
@@ -327,6 +330,16 @@ def set_held(connection: Connection, ticket: int, at: str | None) -> None:
 
 def set_promised(connection: Connection, ticket: int, at: str | None) -> None:
     connection.execute(SET_PROMISED, (at, ticket))
+
+
+def open_of_person(connection: Connection, person: int) -> list[int]:
+    """Somebody's open tickets."""
+    return [row["id"] for row in connection.execute(OPEN_OF_PERSON, (person,))]
+
+
+def set_nameless(connection: Connection, ticket: int, nameless: str) -> None:
+    """Which of the house's nameless accounts a sale is on."""
+    connection.execute(SET_NAMELESS, (nameless, ticket))
 
 
 def of_person(connection: Connection, person: int, most: int = 12) -> list[int]:

@@ -44,6 +44,7 @@ from abrazo.web.routers import (
     ticket,
     till,
     tips,
+    whose,
 )
 from abrazo.web.routers import habits as habits_router
 from abrazo.web.routers import tenders as tenders_router
@@ -140,6 +141,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         moving,
         ticket,
         sharing,
+        whose,
         tips,
         tenders_router,
         signing,

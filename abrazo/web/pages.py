@@ -20,6 +20,7 @@ from starlette.responses import HTMLResponse
 
 from abrazo.core.money import round_half_up
 from abrazo.desk.house import Actor, House
+from abrazo.desk.look.find import is_open
 from abrazo.desk.look.receipt import house_date
 from abrazo.desk.ticket import letter
 from abrazo.formats.money_words import money_words
@@ -136,6 +137,12 @@ def _seen(request: Request, status: int) -> str:
     return str(getattr(request.state, "seen", 0)) if again else ""
 
 
+def _in_work(request: Request, house: House) -> tuple[int, str] | None:
+    """The ticket that was worked on last, while it is open: one touch away from every page."""
+    number, name = request.session.get("work") or (0, "")
+    return (number, name) if number and is_open(house, number) else None
+
+
 def page(
     request: Request, house: House, actor: Actor | None, template: str, status: int = 200, **context: Any
 ) -> HTMLResponse:
@@ -150,6 +157,7 @@ def page(
         csrf=csrf_of(request),
         seen=_seen(request, status),
         turned=bool(request.session.get("turned")),
+        work=_in_work(request, house) if actor and template != "ticket/page.html" else None,
         now=now,
         now_words=f"{now:%a} {now.day} {now:%B}, {now:%H:%M}",
         **context,

@@ -12,7 +12,7 @@ from abrazo.desk.look import catalogue, tenders
 from abrazo.desk.look.bookings import services
 from abrazo.desk.look.find import kinds
 from abrazo.desk.look.jobs import jobs_on
-from abrazo.desk.look.people import household_open
+from abrazo.desk.look.people import facts_with, here_too, household_open
 from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.look.tabs import held_for, rounds
 from abrazo.desk.naming import place_of
@@ -64,6 +64,7 @@ def ticket_page(
     if view.view in ("pick", "lines"):
         pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)
     bill = whole.bill
+    request.session["work"] = [ticket_id, place_of(house, whole)]
     return page(
         request,
         house,
@@ -93,6 +94,11 @@ def ticket_page(
         hold=held_for(house, ticket_id),
         order=order_of(house, ticket_id),
         benefits=applying(house, whole),
+        facts=facts_with(house, whole.head.person) if view.view in ("pick", "lines") else None,
+        beside=here_too(house, whole.head.person, ticket_id)
+        if view.view in ("pick", "lines") and not view.alone
+        else [],
+        place_of_ticket=lambda other: place_of(house, other),
         owed=open_invoices(house, known(house, whole.head.person))
         if whole.head.person and view.view in ("pick", "lines") and not view.alone
         else [],

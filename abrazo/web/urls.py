@@ -54,6 +54,10 @@ def set_up_house() -> str:
     return "/set-up/house"
 
 
+def whose(number: int, **state: object) -> str:
+    return _query(f"/tickets/{number}/person", state)
+
+
 def goods(**state: object) -> str:
     return _query("/goods", state)
 

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.desk.accounts import owed_by
+from abrazo.desk.benefits import memberships
 from abrazo.desk.house import House
 from abrazo.desk.look.bookings import Visit, visit_of, visits_on
 from abrazo.desk.look.jobs import JobCard, card_of
+from abrazo.desk.look.stored import of_person
 from abrazo.desk.naming import place_of
 from abrazo.desk.people import known
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.formats.phone import shown
 from abrazo.store import bookings, jobs, people
 from abrazo.store import ticket as kept
+from abrazo.store.benefits import Membership
 from abrazo.store.people import Person
 
 
@@ -112,6 +116,55 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     cards = [card_of(house, job) for member in members for job in jobs.of_person(house.connection, member.id)]
     ready = [c for c in cards if c.state == "ready" and c.job.settled_on is None]
     return open_visits, ready
+
+
+@dataclass(frozen=True, slots=True)
+class WhoFacts:
+    """What is worth knowing of a ticket's person, money in minor units: the sums first, then the rest in words."""
+
+    person: Person
+    owes: int
+    credit: int
+    points: int
+    memberships: list[Membership]
+    last: str
+    birthday: bool
+
+
+def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
+    """The facts that stand with a ticket."""
+    if person_id is None:
+        return None
+    person, stored = known(house, person_id), of_person(house, person_id)
+    return WhoFacts(
+        person=person,
+        owes=owed_by(house, person),
+        credit=stored.credit,
+        points=stored.points,
+        memberships=memberships(house, person_id),
+        last=last_before(house, person_id),
+        birthday=(person.birthday or "")[5:] == house.stamp()[5:10],
+    )
+
+
+def last_before(house: House, person_id: int) -> str:
+    """The date of somebody's last ticket before today's, or empty."""
+    today = house.stamp()[:10]
+    for id in kept.of_person(house.connection, person_id):
+        head = kept.read(house.connection, id)
+        if head and head.opened_at[:10] < today:
+            return head.opened_at[:10]
+    return ""
+
+
+def here_too(house: House, person: int | None, without: int) -> list[Whole]:
+    """Other open tickets of somebody and their household: who is on the premises now."""
+    if person is None:
+        return []
+    who = known(house, person)
+    members = people.household_of(house.connection, who.household) if who.household else [who]
+    ids = [id for member in members for id in kept.open_of_person(house.connection, member.id)]
+    return [read_whole(house, id) for id in ids if id != without]
 
 
 @dataclass(frozen=True, slots=True)

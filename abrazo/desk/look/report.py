@@ -50,6 +50,8 @@ def day_report(house: House, day_id: int) -> DayReport:
         ("Deposits and accounts", _stored(house, tickets)),
         ("Tax by rate", _taxes(house, tickets)),
     ]
+    apart = _nameless(house, tickets)
+    sections += [("Counter sales apart", apart)] if len(apart) > 1 else []
     given = _given(house, tickets)
     sections += [("Discounts and comps by reason", given)] if given else []
     sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
@@ -78,6 +80,11 @@ def _sold(house: House, tickets: list[Whole]) -> Pairs:
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
     total = sum(amount for _, amount in groups)
     return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
+
+
+def _nameless(house: House, tickets: list[Whole]) -> Pairs:
+    """What the nameless accounts sold, each by itself."""
+    return _added(house, [(whole.head.nameless, whole.bill.total) for whole in tickets if whole.head.nameless])
 
 
 def _given(house: House, tickets: list[Whole]) -> Pairs:

@@ -8,7 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import likely_cash
 from abrazo.desk import counter as desk
-from abrazo.desk import send
+from abrazo.desk import nameless, send
 from abrazo.desk.drawer import as_read
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.catalogue import pick_page
@@ -55,6 +55,8 @@ def _page(
         people={} if actor.staff.role != "supervisor" else desk.held_people(house),
         names=house.staff(),
         lenders=supervisors(house),
+        accounts=nameless.nameless_accounts(house),
+        account=nameless.nameless_of(house, actor.till.id),
         notice=notice,
     )
 
@@ -94,6 +96,13 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
         return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "handed"))
     send.open_drawer(house, actor, "counter sale")
     return RedirectResponse(urls.counter_mode(category=category), 303)
+
+
+@router.post("/nameless")
+def sell_on(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """New counter sales of this till go on another nameless account."""
+    nameless.sell_on(house, actor, text(form, "nameless"))
+    return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
 
 
 @router.post("/leave")

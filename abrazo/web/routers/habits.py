@@ -7,6 +7,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import habits as desk
+from abrazo.desk import nameless
 from abrazo.desk.house import Actor, House
 from abrazo.web import urls
 from abrazo.web.forms import Notice, text
@@ -17,10 +18,10 @@ router = APIRouter(prefix="/set-up/house")
 
 
 def _page(request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: str = "") -> Response:
-    status = 422 if notice else 200
-    return page(
-        request, house, actor, "set_up/house.html", status, habits=desk.habits(house), notice=notice, typed=typed
-    )
+    status, now = 422 if notice else 200, desk.habits(house)
+    accounts = nameless.nameless_accounts(house)
+    return page(request, house, actor, "set_up/house.html", status, habits=now, accounts=accounts, notice=notice,
+                typed=typed)  # fmt: skip
 
 
 @router.get("")
@@ -33,7 +34,10 @@ def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
     """One of the house's habits anew."""
     what, value = text(form, "what"), text(form, "value")
     try:
-        desk.decide(house, actor, what, value)
+        if what == "nameless":
+            nameless.name_accounts(house, actor, value)
+        else:
+            desk.decide(house, actor, what, value)
     except Refused as refusal:
         return _page(request, house, actor, Notice("wrong", refusal.what, refusal.where), value)
     return RedirectResponse(urls.set_up_house(), 303)

@@ -25,6 +25,7 @@ from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.money_words import money_words
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -180,6 +181,7 @@ def _sheet(
         bars=code128(paper.code),
         deposit_card=refunds.charged_deposit(house, job),
         people=house.staff(),
+        lenders=supervisors(house),
         notice=notice,
         done=done,
         typed=typed or {},
@@ -260,6 +262,17 @@ def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
     send.open_drawer(house, actor, "deposit given back")
     ticket = whole(form, "ticket", 0)
     return RedirectResponse(urls.done(ticket) if ticket else urls.job(job, done="given back"), 303)
+
+
+@router.post("/{job}/keep-deposit")
+def keep_deposit(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """What is left of the deposit stays with the house, as its terms say."""
+    try:
+        deposits.keep(house, actor, job, text(form, "reason"), act_key(form), lender_of(house, actor, form))
+    except Refused as refusal:
+        typed = {"reason": text(form, "reason")}
+        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "keep"), typed=typed)
+    return RedirectResponse(urls.job(job, done="deposit kept"), 303)
 
 
 @router.post("/{job}/print")
