@@ -86,6 +86,12 @@ def sentence(words: str) -> str:
     return words[:1].upper() + words[1:]
 
 
+def short_date(iso: str) -> str:
+    """A date without its weekday: 30 Apr 2027."""
+    date = datetime.fromisoformat(iso)
+    return f"{date.day} {date:%b %Y}"
+
+
 def percent(value: Fraction) -> str:
     """A percent or rate without needless zeros."""
     return f"{Decimal(value.numerator) / Decimal(value.denominator):f}"
@@ -116,6 +122,7 @@ def _environment() -> Environment:
         "clock": clock,
         "elapsed": elapsed,
         "house_date": house_date,
+        "short_date": short_date,
     }
     environment.filters["sentence"] = sentence
     return environment
