@@ -19,7 +19,7 @@ def place_of(house: House, whole: Whole) -> str:
     if head.name is None and head.person is not None:
         person = people.read(house.connection, head.person)
         return person.name if person else "Counter sale"
-    return head.name or head.nameless or "Counter sale"
+    return head.name or f"{head.nameless or 'Counter'} sale"
 
 
 def payer_name(whole: Whole, payer_id: int) -> str:

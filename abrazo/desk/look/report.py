@@ -84,7 +84,8 @@ def _sold(house: House, tickets: list[Whole]) -> Pairs:
 
 def _nameless(house: House, tickets: list[Whole]) -> Pairs:
     """What the nameless accounts sold, each by itself."""
-    return _added(house, [(whole.head.nameless, whole.bill.total) for whole in tickets if whole.head.nameless])
+    nobodys = [whole for whole in tickets if whole.head.nameless and whole.head.person is None]
+    return _added(house, [(whole.head.nameless, whole.bill.total) for whole in nobodys])
 
 
 def _given(house: House, tickets: list[Whole]) -> Pairs:
