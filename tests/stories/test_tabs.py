@@ -56,7 +56,7 @@ def test_a_tab_whose_machine_is_busy_is_opened_once(clerk: MakeClerk, running: R
     second.touch("button", "on card machine 1", check=False)
     second.sees("30.00 held on")
     second.page.goto(f"{running.url}/?lens=tabs")
-    assert second.page.get_by_role("link", name=re.compile("Xenia")).count() == 1
+    assert second.page.get_by_role("main").get_by_role("link", name=re.compile("Xenia")).count() == 1
     in_balance(running)
 
 
