@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hmac
 from collections.abc import Mapping
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, field, fields
 from typing import Any
 
 from starlette.datastructures import FormData, QueryParams, UploadFile
@@ -162,11 +162,13 @@ class View:
 
     def state(self, **changes: Any) -> dict[str, Any]:
         """The view as address parameters, with changes, leaving out what is as usual."""
-        changed = replace(self, **changes)
-        usual = View()
-        return {
-            f.name: getattr(changed, f.name) for f in fields(View) if getattr(changed, f.name) != getattr(usual, f.name)
-        }
+        if unknown := changes.keys() - USUAL.keys():
+            raise TypeError(f"a view has no {unknown}")
+        now = ((name, changes[name] if name in changes else getattr(self, name)) for name in USUAL)
+        return {name: value for name, value in now if value != USUAL[name]}
+
+
+USUAL = {one.name: one.default for one in fields(View)}  # asked for a hundred times a page
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,7 @@ import pytest
 from abrazo.demo.house import code_of
 from abrazo.desk import jobs, tenders, ticket
 from abrazo.desk.look.find import find, is_code
+from abrazo.desk.look.jobs import rack
 from abrazo.desk.look.queue import queue
 from abrazo.desk.look.room import open_tickets
 from tests.desk.conftest import Desk
@@ -86,7 +87,7 @@ def test_a_tills_own_work_comes_first_but_the_unknown_before_all(desk: Desk) -> 
     )
     desk.follow()
     tickets = open_tickets(desk.house)
-    room, landing = (queue(desk.house, till, tickets) for till in desk.house.tills().values())
+    room, landing = (queue(desk.house, till, tickets, rack(desk.house)) for till in desk.house.tills().values())
     assert [card.name for card in room] == ["Table G4", "Table G2", "Petra Moe", "Petra Moe"]
     assert [(card.kind, card.act) for card in landing] == [
         ("table", "ask"),

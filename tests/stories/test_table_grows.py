@@ -39,7 +39,9 @@ def test_a_party_grows_parts_and_one_gives_an_amount(clerk: MakeClerk, running: 
     server.page.goto(f"{running.url}/")
     server.touch("link", "Back to the ticket in work, Table D6")
     server.page.goto(f"{running.url}/tickets/{ticket}?view=share")
-    server.page.get_by_role("heading", name=re.compile("€54.90")).wait_for()  # 92.30 and 9.20 of cider, less 46.60 that C and D had
+    server.page.get_by_role(
+        "heading", name=re.compile("€54.90")
+    ).wait_for()  # 92.30 and 9.20 of cider, less 46.60 that C and D had
     server.touch("link", "By amounts")
     server.expected = {422}
     server.type("One gives", "70")

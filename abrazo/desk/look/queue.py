@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from abrazo.desk.accounts import Invoice, due_invoices
 from abrazo.desk.house import House
 from abrazo.desk.look.bookings import Visit, visits_on
-from abrazo.desk.look.jobs import JobCard, rack
+from abrazo.desk.look.jobs import JobCard, Rack
 from abrazo.desk.look.people import household_open
 from abrazo.desk.look.state import minutes_since, state_of
 from abrazo.desk.look.tabs import tab_card
@@ -50,12 +50,12 @@ class Waiting:
     invoices: tuple[int, ...] = ()
 
 
-def queue(house: House, till: Till, tickets: list[Whole]) -> list[Waiting]:
+def queue(house: House, till: Till, tickets: list[Whole], on_rack: Rack) -> list[Waiting]:
     """All that waits, most urgent first."""
     found = [card for whole in tickets if (card := _ticket(house, till, whole))]
     today = house.clock.now().date()
     found += [_visit(house, till, visit) for visit in visits_on(house, today) if visit.waits]
-    cards = [card for _, _, column in rack(house).columns for card in column]
+    cards = [card for _, _, column in on_rack.columns for card in column]
     found += [
         _job(till, card) for card in cards if card.where in ("ready", "uncollected") and not _begun(card, tickets)
     ]

@@ -48,7 +48,7 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
         rack(house),
         tabs(house, tickets),
     )
-    waits = queue(house, actor.till, tickets)
+    waits = queue(house, actor.till, tickets, on_rack)
     heads = [
         LensHead("room", "Room", the_room.busy, the_room.owed),
         LensHead("bookings", "Bookings", booked.number, booked.owed),
