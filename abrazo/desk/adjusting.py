@@ -19,10 +19,11 @@ from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.rights import lent
 from abrazo.desk.ticket import service_charge
 from abrazo.store import adjusting, catalogue
+from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.adjusting import Given, Preset
+from abrazo.store.charges import KeptCharge
 from abrazo.store.staff import Staff
-from abrazo.store.ticket import KeptCharge
 
 LONGEST = 60
 KINDS = ("discount", "comp", "surcharge")
@@ -66,7 +67,7 @@ def give(
             raise Refused("not_sale", f"{about} is no sale; it has no discount.", "kind")
         if given.kind == "surcharge" and line_id is None:
             charge = KeptCharge(0, given.reason, given.percent or "0", "std", "proportional", given.amount)
-            kept.add_charge(house.connection, edit.id, charge)
+            charges_kept.add_charge(house.connection, edit.id, charge)
         else:
             _replace_coded(edit, given)
             adjusting.add(house.connection, edit.id, given)
@@ -159,7 +160,7 @@ def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, ch
         charge = next((one for one in edit.whole.charges if one.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id} on this ticket")
-        kept.end_charge(house.connection, charge_id, edit.at, actor.staff.id)
+        charges_kept.end_charge(house.connection, charge_id, edit.at, actor.staff.id)
         edit.wrote("adjusted", f"{charge.label} taken off")
 
 
@@ -170,7 +171,7 @@ def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int,
             charge = service_charge(house)
             if any(one.label == charge.label for one in edit.whole.charges):
                 raise Refused("service", "The service charge is on this ticket already.", "service")
-            kept.add_charge(house.connection, ticket_id, charge)
+            charges_kept.add_charge(house.connection, ticket_id, charge)
             edit.wrote("adjusted", f"{charge.label} put on by hand")
 
 

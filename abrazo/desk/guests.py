@@ -7,6 +7,7 @@ from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.sharing import WHOLE_TABLE, tidy
 from abrazo.desk.ticket import MOST_GUESTS, letter, service_charge
+from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptGuest
 
@@ -57,7 +58,7 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         many = len(whole.guests) + 1
         edit.wrote("guests", f"One more guest: {many} now")
         if many == house.settings.service_from and not whole.charges:
-            kept.add_charge(house.connection, ticket_id, service_charge(house))
+            charges_kept.add_charge(house.connection, ticket_id, service_charge(house))
 
 
 def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, letter: str) -> None:

@@ -15,6 +15,7 @@ from abrazo.desk.sharing import WHOLE_TABLE
 from abrazo.desk.ticket import described, end_empty
 from abrazo.desk.whole import KeptLine, read_whole
 from abrazo.store import bookings, holds, jobs, room
+from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptGuest
 
@@ -62,7 +63,7 @@ def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, k
         _move_lines(edit, other, edit.whole.standing, {guest.id for guest in coming}, coming)
         _move_guests(edit, other, coming)
         connection = house.connection
-        kept.move_charges(connection, edit.id, other.id)
+        charges_kept.move_charges(connection, edit.id, other.id)
         for booking in bookings.on_ticket(connection, edit.id):
             bookings.set_ticket(connection, booking.id, other.id)
         jobs.move(connection, edit.id, other.id)

@@ -10,10 +10,11 @@ from abrazo.core.errors import Refused
 from abrazo.desk.house import Actor, House
 from abrazo.desk.ticket import MOST_GUESTS, Door, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
+from abrazo.store import charges as charges_kept
 from abrazo.store import orders
 from abrazo.store import ticket as kept
+from abrazo.store.charges import KeptCharge
 from abrazo.store.orders import PhoneOrder
-from abrazo.store.ticket import KeptCharge
 
 LONGEST = 200  # of an address, and of directions
 PROMISED_IN = timedelta(minutes=30)  # unless said otherwise
@@ -52,7 +53,7 @@ def take_order(
             kept.set_promised(house.connection, edit.id, promised_at)
             orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))
             if fee:
-                kept.add_charge(house.connection, edit.id, KeptCharge(0, "Delivery", "0", "std", "even", fee))
+                charges_kept.add_charge(house.connection, edit.id, KeptCharge(0, "Delivery", "0", "std", "even", fee))
         return edit.id
 
 

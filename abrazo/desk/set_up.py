@@ -14,7 +14,7 @@ from abrazo.store import adjusting, benefits, catalogue, goods, prices, room, se
 from abrazo.store.adjusting import Preset
 from abrazo.store.benefits import KeptBenefit
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
-from abrazo.store.db import atomic, connect
+from abrazo.store.db import Idle, atomic, connect
 from abrazo.store.goods import Family, Variant
 from abrazo.store.migrate import migrate
 from abrazo.store.prices import PriceList
@@ -107,6 +107,31 @@ def open_house(database: Path, devices: Devices, settings: Settings | None = Non
     connection = connect(database)
     settings = settings or read_settings(connection)
     return House(connection, clock or ShiftedClock(settings.clock_shift), devices, settings)
+
+
+class Houses:
+    """The same house for one request after another, each on a connection of its own while it lasts."""
+
+    def __init__(self, database: Path, devices: Devices, settings: Settings) -> None:
+        self._devices, self._settings = devices, settings
+        self._clock = ShiftedClock(settings.clock_shift)
+        self._idle = Idle(database)
+
+    def lend(self) -> House:
+        """The house, until it is given back."""
+        return House(self._idle.take(), self._clock, self._devices, self._settings)
+
+    def give_back(self, house: House) -> None:
+        """It is free for the next."""
+        self._idle.give_back(house.connection)
+
+    def end(self, house: House) -> None:
+        """It is not used again."""
+        house.connection.close()
+
+    def close(self) -> None:
+        """Close what nobody uses."""
+        self._idle.close()
 
 
 def close_house(house: House) -> None:

@@ -6,6 +6,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.ticket import described, letter
+from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.ticket import KeptGuest, KeptPayer
 
@@ -158,7 +159,7 @@ def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charg
         charge = next((c for c in edit.whole.charges if c.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id}")
-        kept.set_charge_share(house.connection, ticket_id, charge_id, share)
+        charges_kept.set_charge_share(house.connection, ticket_id, charge_id, share)
         edit.wrote("shared", f"{charge.label} {'evenly' if share == 'even' else 'in proportion'}")
 
 

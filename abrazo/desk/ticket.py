@@ -19,10 +19,12 @@ from abrazo.desk.reopening import ended
 from abrazo.desk.stored import earn
 from abrazo.desk.whole import Whole
 from abrazo.store import bookings, catalogue, holds, jobs, journal, room
+from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import ChoiceGroup, GroupChoice
+from abrazo.store.charges import KeptCharge
 from abrazo.store.db import Conflict, atomic
-from abrazo.store.ticket import KeptCharge, KeptLine
+from abrazo.store.ticket import KeptLine
 
 MOST_GUESTS = 20
 LONGEST_NOTE = 120
@@ -55,7 +57,7 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
             raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
         _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
         if guests >= house.settings.service_from:
-            kept.add_charge(connection, ticket, service_charge(house))
+            charges_kept.add_charge(connection, ticket, service_charge(house))
         journal.add_act(connection, key, "seated", at, str(ticket))
     return ticket
 

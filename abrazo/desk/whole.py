@@ -14,10 +14,12 @@ from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settl
 from abrazo.core.tips import Tip
 from abrazo.desk.house import House, NotFound
 from abrazo.store import adjusting, catalogue, tenders
+from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.adjusting import Given
+from abrazo.store.charges import KeptCharge
 from abrazo.store.tenders import CardAsk, KeptPayment
-from abrazo.store.ticket import KeptCharge, KeptGuest, KeptTicket
+from abrazo.store.ticket import KeptGuest, KeptTicket
 from abrazo.store.ticket import KeptLine as KeptLine
 from abrazo.store.ticket import KeptPayer as KeptPayer
 
@@ -99,7 +101,7 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
     guests = kept.list_guests(connection, ticket_id)
     payers = kept.list_payers(connection, ticket_id)
     lines = kept.list_lines(connection, ticket_id)
-    charges = kept.list_charges(connection, ticket_id)
+    charges = charges_kept.list_charges(connection, ticket_id)
     given = adjusting.given(connection, ticket_id)
     payments = tenders.list_payments(connection, ticket_id)
     asks = tenders.list_asks(connection, ticket_id)

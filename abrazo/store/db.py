@@ -12,6 +12,7 @@ from typing import Any
 Connection = sqlite3.Connection
 Row = sqlite3.Row
 Conflict = sqlite3.IntegrityError
+STATEMENTS = 400  # that a connection keeps prepared: about what the house has
 
 
 def connect(path: str | Path) -> Connection:
@@ -19,13 +20,51 @@ def connect(path: str | Path) -> Connection:
 
     A request's dependency and its route may run on different threads, one after the other; hence no thread check.
     """
-    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False, timeout=10)
+    connection = sqlite3.connect(
+        path, isolation_level=None, check_same_thread=False, timeout=10, cached_statements=STATEMENTS
+    )
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA synchronous = FULL")
     connection.execute("PRAGMA foreign_keys = ON")
     connection.execute("PRAGMA busy_timeout = 10000")
     return connection
+
+
+class Idle:
+    """Connections that wait for their next use: a new one would read the schema and prepare every statement anew.
+
+    Each is used by one request at a time. One that comes back in the middle of a transaction is rolled back.
+    """
+
+    def __init__(self, path: str | Path, most: int = 24) -> None:
+        self._path, self._most = path, most
+        self._waiting: list[Connection] = []
+        self._lock = threading.Lock()
+
+    def take(self) -> Connection:
+        """One that waits, or a new one."""
+        with self._lock:
+            if self._waiting:
+                return self._waiting.pop()
+        return connect(self._path)
+
+    def give_back(self, connection: Connection) -> None:
+        """Let it wait for the next, or close it when enough do."""
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
+        with self._lock:
+            if len(self._waiting) < self._most:
+                self._waiting.append(connection)
+                return
+        connection.close()
+
+    def close(self) -> None:
+        """Close all that wait."""
+        with self._lock:
+            waiting, self._waiting = self._waiting, []
+        for connection in waiting:
+            connection.close()
 
 
 _writers = threading.Lock()

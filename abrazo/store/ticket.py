@@ -1,4 +1,4 @@
-"""Tickets with their guests, payers, lines and charges, as they are kept."""
+"""Tickets with their guests, payers and lines, as they are kept. Charges: store/charges.py."""
 
 from __future__ import annotations
 
@@ -87,16 +87,6 @@ class KeptLine:
     shares: tuple[tuple[int, int], ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class KeptCharge:
-    id: int
-    label: str
-    percent: str
-    tax: str | None
-    share: str
-    amount: int | None = None
-
-
 HEAD = """
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
        name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
@@ -155,7 +145,6 @@ SET_NAMELESS = "UPDATE ticket SET nameless = ? WHERE id = ?"
 OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
 MOVE_LINE = "UPDATE line SET ticket = ? WHERE id = ?"
 MOVE_GUEST = "UPDATE guest SET ticket = ?, letter = ?, payer = ? WHERE id = ?"
-MOVE_CHARGES = "UPDATE charge SET ticket = ? WHERE ticket = ?"
 SWAP_LINE = """
 UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, staff = ?, unit = ? WHERE id = ?
 """
@@ -210,12 +199,8 @@ MOVE_GIVEN = "UPDATE adjustment SET ticket = ? WHERE line = ?"
 SET_NOTE = "UPDATE line SET note = ? WHERE id = ?"
 SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
 
-CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? AND ended_at IS NULL ORDER BY id"
-ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share, amount) VALUES (?, ?, ?, ?, ?, ?)"
-END_CHARGE = "UPDATE charge SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
 END_GUEST = "DELETE FROM guest WHERE id = ?"
 SHARED_BY = "SELECT 1 FROM line_share WHERE guest = ? LIMIT 1"
-SET_CHARGE_SHARE = "UPDATE charge SET share = ? WHERE id = ? AND ticket = ?"
 
 
 def read(connection: Connection, ticket: int) -> KeptTicket | None:
@@ -422,7 +407,7 @@ def read_kept(connection: Connection, payer: int) -> dict[tuple[str, str], int]:
     return {(row["kind"], row["ref"]): row["amount"] for row in connection.execute(KEPT, (payer,))}
 
 
-# ---- lines and charges
+# ---- lines
 
 
 def list_lines(connection: Connection, ticket: int) -> list[KeptLine]:
@@ -483,10 +468,6 @@ def move_line(connection: Connection, line: int, ticket: int) -> None:
     connection.execute(MOVE_GIVEN, (ticket, line))
 
 
-def move_charges(connection: Connection, ticket: int, to: int) -> None:
-    connection.execute(MOVE_CHARGES, (to, ticket))
-
-
 def swap_line(connection: Connection, line: KeptLine, *, drop_choices: bool) -> None:
     """Write what a line is now: item, price, tax, group and who did it."""
     facts = (line.item, line.label, line.unit_price, line.tax, line.report_group, line.staff, line.unit)
@@ -511,23 +492,6 @@ def set_note(connection: Connection, line: int, note: str) -> None:
 
 def set_price(connection: Connection, line: int, price: int) -> None:
     connection.execute(SET_PRICE, (price, line))
-
-
-def list_charges(connection: Connection, ticket: int) -> list[KeptCharge]:
-    return [KeptCharge(*row) for row in connection.execute(CHARGES, (ticket,))]
-
-
-def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
-    connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share, charge.amount))
-
-
-def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
-    connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
-
-
-def end_charge(connection: Connection, charge: int, at: str, by: str) -> None:
-    """A charge does not count any more; it stays as a record."""
-    connection.execute(END_CHARGE, (at, by, charge))
 
 
 def set_reopened(connection: Connection, ticket: int, at: str | None, voiding_at: str | None = None) -> None:

@@ -22,7 +22,6 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound, Stale
-from abrazo.desk.set_up import close_house, open_house
 from abrazo.web import urls
 from abrazo.web.forms import Notice, NotOurs, View
 from abrazo.web.pages import page
@@ -63,11 +62,11 @@ def _again(request: Request, notice: Notice, status: int) -> Response:
 def _anew(request: Request) -> Iterator[House]:
     """The house once more: the request's own is closed by the time an error is handled."""
     state = request.app.state
-    house = open_house(state.database, state.devices, state.settings)
+    house = state.houses.lend()
     try:
         yield house
     finally:
-        close_house(house)
+        state.houses.give_back(house)
 
 
 def _refused(request: Request, error: Exception) -> Response:

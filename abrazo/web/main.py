@@ -9,6 +9,7 @@ from contextlib import asynccontextmanager
 from importlib import resources
 from pathlib import Path
 
+import anyio.to_thread
 from fastapi import FastAPI
 from starlette.middleware.sessions import SessionMiddleware
 from starlette.staticfiles import StaticFiles
@@ -16,7 +17,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from abrazo.desk import following, freeing, send
 from abrazo.desk.house import Devices
-from abrazo.desk.set_up import close_house, open_house
+from abrazo.desk.set_up import Houses, close_house, open_house
 from abrazo.web.errors import add_handlers
 from abrazo.web.pulse import Pulse
 from abrazo.web.routers import (
@@ -49,6 +50,7 @@ from abrazo.web.routers import (
 from abrazo.web.routers import habits as habits_router
 from abrazo.web.routers import tenders as tenders_router
 
+THREADS = 6  # that answer requests: enough for a slow device, few enough not to take the interpreter from one another
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
 log = logging.getLogger("abrazo.web")
 
@@ -118,14 +120,17 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        anyio.to_thread.current_default_thread_limiter().total_tokens = THREADS
         follower = Follower(database, house_devices)
         follower.start()
         yield
         follower.stop()
         app.state.pulse.close()
+        app.state.houses.close()
 
     app = FastAPI(title="Abrazo", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.database, app.state.devices, app.state.settings = database, house_devices, settings
+    app.state.houses = Houses(database, house_devices, settings)
     app.state.pulse = Pulse(database, house_devices, settings)
     app.state.pins = pins if pins and settings.demo else {}
     app.add_middleware(SessionMiddleware, secret_key=settings.secret, same_site="strict", max_age=SHIFT)

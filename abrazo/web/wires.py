@@ -12,7 +12,6 @@ from starlette.requests import Request
 from abrazo.desk.counter import held_to_counter, may_go
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.pulse import latest_change
-from abrazo.desk.set_up import close_house, open_house
 from abrazo.web.forms import read_form
 
 
@@ -25,13 +24,15 @@ class OnlyCounter(Exception):
 
 
 def _house(request: Request) -> Iterator[House]:
-    state = request.app.state
-    house = open_house(state.database, state.devices, state.settings)
+    houses = request.app.state.houses
+    house = houses.lend()
     request.state.seen = latest_change(house)  # before anything is read, so that no later change is taken as seen
     try:
         yield house
-    finally:
-        close_house(house)
+    except BaseException:
+        houses.end(house)  # what failed may still hold a half-read answer: nobody uses its connection again
+        raise
+    houses.give_back(house)
 
 
 OpenHouse = Annotated[House, Depends(_house)]

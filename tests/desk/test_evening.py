@@ -17,10 +17,11 @@ from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import cards, refunds, reopening, tenders, ticket
+from abrazo.desk import accounts, cards, refunds, reopening, sharing, tenders, ticket
 from abrazo.desk.house import NotFound, Stale
 from abrazo.desk.look.matching import match_day
 from abrazo.desk.tenders import Sum
+from abrazo.desk.ticket import Picked
 from abrazo.store import journal, stored
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.test_corrections import odile
@@ -31,6 +32,7 @@ FAULTS += ["duplicate", "signature"]
 ACTS = ["cash", "over", "card", "keyed", "gift card", "store credit", "record", "slip", "back", "close", "close"]
 ACTS += ["over", "store credit", "close", "close", "reopen", "reopen", "void", "refund"]
 ACTS += ["reopen", "void", "refund", "refund", "die", "follow", "ask"]
+ACTS += ["stated", "stated", "unshare", "more", "fewer", "account"]
 
 
 @given(
@@ -45,6 +47,7 @@ def test_money_moved_is_what_the_books_say(
     desk, chance = Desk(tmp_path / "house"), random.Random(seed)
     code = sold(desk, amount=1500)
     first, _, who = visit(desk, 2)
+    desk.house.connection.execute("UPDATE person SET account = 1")
     tickets = [first, visit(desk, 1, who)[0]]
     for name, fault in acts:
         number = chance.choice(tickets)
@@ -81,7 +84,7 @@ def _in_balance(desk: Desk, who: int, code: str) -> None:
 
 def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -> None:
     whole, house, actor = desk.whole(number), desk.house, odile(desk)
-    version, payer = whole.head.version, whole.payers[0].id
+    version, payer = whole.head.version, chance.choice(whole.payers).id
     due = whole.payer_bill(payer).account.due
     part = chance.choice([due, max(5, due // 2)])
     some = chance.choice(whole.payments).id if whole.payments else 0
@@ -111,6 +114,11 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         "slip": lambda: tenders.add_tip(house, actor, number, version, some, 150, desk.key()),
         "back": lambda: tenders.take_back(house, actor, number, version, some, desk.key()),
         "close": lambda: ticket.free_table(house, actor, number, None, desk.key()),
+        "stated": lambda: sharing.state_amount(house, actor, number, version, chance.randint(1, 2000)),
+        "unshare": lambda: sharing.undo(house, actor, number, version),
+        "more": lambda: ticket.add_line(house, actor, number, version, Picked("lemon-posset"), desk.key()),
+        "fewer": lambda: ticket.remove_line(house, actor, number, version, whole.standing[-1].id),
+        "account": lambda: accounts.put_on_account(house, actor, number, version, payer, part, desk.key()),
         "reopen": lambda: reopening.reopen(house, actor, number, "wrong", desk.key()),
         "void": lambda: reopening.void(house, actor, number, "wrong", desk.key()),
         "refund": refund,

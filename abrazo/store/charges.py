@@ -1,0 +1,45 @@
+"""Fees, deliveries and service charges of tickets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.store.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class KeptCharge:
+    id: int
+    label: str
+    percent: str
+    tax: str | None
+    share: str
+    amount: int | None = None
+
+
+CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? AND ended_at IS NULL ORDER BY id"
+ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share, amount) VALUES (?, ?, ?, ?, ?, ?)"
+SET_CHARGE_SHARE = "UPDATE charge SET share = ? WHERE id = ? AND ticket = ?"
+END_CHARGE = "UPDATE charge SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
+MOVE_CHARGES = "UPDATE charge SET ticket = ? WHERE ticket = ?"
+
+
+def list_charges(connection: Connection, ticket: int) -> list[KeptCharge]:
+    return [KeptCharge(*row) for row in connection.execute(CHARGES, (ticket,))]
+
+
+def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
+    connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share, charge.amount))
+
+
+def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
+    connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
+
+
+def end_charge(connection: Connection, charge: int, at: str, by: str) -> None:
+    """A charge does not count any more; it stays as a record."""
+    connection.execute(END_CHARGE, (at, by, charge))
+
+
+def move_charges(connection: Connection, ticket: int, to: int) -> None:
+    connection.execute(MOVE_CHARGES, (to, ticket))
