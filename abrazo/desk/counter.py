@@ -3,7 +3,7 @@
 Rules here
 - the sale in work is the last open counter sale of this person at this till; with the first item there is one
 - a paid sale stays open for undo until the next item is picked or the person leaves; then it is closed
-- a person, or a till, can be held to this mode; a supervisor lifts that, or lends the right
+- a person (with the tabs), or a till, can be held to this mode; a supervisor lifts that, or lends the right
 """
 
 from __future__ import annotations
@@ -71,11 +71,15 @@ def close_paid(house: House, actor: Actor, key: str) -> None:
 
 def held_to_counter(house: House, actor: Actor) -> str:
     """Why somebody may not leave counter mode here; empty when they may."""
-    if setting.read_all(house.connection).get(f"counter_only:{actor.till.id}") == "yes":
+    if _is_locked(house, actor):
         return f"Till {actor.till.name} is locked to counter mode."
     if actor.staff.id in staff.counter_only(house.connection):
         return f"{actor.staff.name} works in counter mode."
     return ""
+
+
+def _is_locked(house: House, actor: Actor) -> bool:
+    return setting.read_all(house.connection).get(f"counter_only:{actor.till.id}") == "yes"
 
 
 def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
@@ -115,8 +119,21 @@ OPEN_PATHS = ("/counter-mode", "/scan", "/display", "/devices/listen", "/lock", 
 
 
 def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool:
-    """Whether somebody held to counter mode may see a page: the mode itself, and their own counter sales in full."""
+    """Whether somebody held to counter mode may see a page: the mode itself, their counter sales in full, tabs."""
     if path.startswith(OPEN_PATHS):
         return True
     head = kept.read(house.connection, ticket_id) if ticket_id else None
+    if with_tabs(house, actor):
+        return path.startswith("/tabs") or (head is not None and head.source in ("counter", "tab"))
     return head is not None and head.source == "counter" and head.till == actor.till.id
+
+
+def with_tabs(house: House, actor: Actor) -> bool:
+    """Whether somebody held to counter mode also has the tabs: a person has, at a till that is locked nobody has."""
+    return actor.staff.id in staff.counter_only(house.connection) and not _is_locked(house, actor)
+
+
+def open_tabs(house: House) -> list[Whole]:
+    """The tabs that are open, for who is held to counter mode."""
+    wholes = (read_whole(house, id) for id in kept.list_open(house.connection, "tab"))
+    return [whole for whole in wholes if not whole.head.held_at]

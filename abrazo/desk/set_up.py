@@ -14,7 +14,7 @@ from abrazo.store import adjusting, benefits, catalogue, goods, prices, room, se
 from abrazo.store.adjusting import Preset
 from abrazo.store.benefits import KeptBenefit
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
-from abrazo.store.db import Idle, atomic, connect
+from abrazo.store.db import Idle, atomic, checkpoint, connect
 from abrazo.store.goods import Family, Variant
 from abrazo.store.migrate import migrate
 from abrazo.store.prices import PriceList
@@ -132,6 +132,11 @@ class Houses:
     def close(self) -> None:
         """Close what nobody uses."""
         self._idle.close()
+
+
+def tidy_up(house: House) -> None:
+    """What has to be done now and then while requests go on: the log of writes is brought into the database."""
+    checkpoint(house.connection)
 
 
 def close_house(house: House) -> None:

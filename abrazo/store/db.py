@@ -15,8 +15,10 @@ Conflict = sqlite3.IntegrityError
 STATEMENTS = 400  # that a connection keeps prepared: about what the house has
 
 
-def connect(path: str | Path) -> Connection:
+def connect(path: str | Path, *, checkpoints: bool = True) -> Connection:
     """A connection with the house's settings: WAL, full sync, foreign keys, no implicit transactions.
+
+    Without `checkpoints` its commits leave the WAL to `checkpoint`, so that no commit waits for one.
 
     A request's dependency and its route may run on different threads, one after the other; hence no thread check.
     """
@@ -28,7 +30,14 @@ def connect(path: str | Path) -> Connection:
     connection.execute("PRAGMA synchronous = FULL")
     connection.execute("PRAGMA foreign_keys = ON")
     connection.execute("PRAGMA busy_timeout = 10000")
+    if not checkpoints:
+        connection.execute("PRAGMA wal_autocheckpoint = 0")
     return connection
+
+
+def checkpoint(connection: Connection) -> None:
+    """Bring what the WAL holds into the database, as far as nobody still reads it; waits for no one."""
+    connection.execute("PRAGMA wal_checkpoint(PASSIVE)").fetchall()
 
 
 class Idle:
@@ -47,7 +56,7 @@ class Idle:
         with self._lock:
             if self._waiting:
                 return self._waiting.pop()
-        return connect(self._path)
+        return connect(self._path, checkpoints=False)
 
     def give_back(self, connection: Connection) -> None:
         """Let it wait for the next, or close it when enough do."""

@@ -97,6 +97,7 @@ SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? 
 AND reopened_at IS NULL AND name IS NULL ORDER BY id DESC LIMIT 1
 """
 LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
+LIST_OPEN_FROM = "SELECT id FROM ticket WHERE state = 'open' AND source = ? ORDER BY opened_at"
 FIND_CLOSED = """
 SELECT t.id FROM ticket t
 WHERE t.closed_at IS NOT NULL AND (t.state = 'closed' OR (t.state = 'left' AND t.voided_at IS NOT NULL))
@@ -208,8 +209,10 @@ def read(connection: Connection, ticket: int) -> KeptTicket | None:
     return KeptTicket(*row) if row else None
 
 
-def list_open(connection: Connection) -> list[int]:
-    return [row["id"] for row in connection.execute(LIST_OPEN)]
+def list_open(connection: Connection, source: str = "") -> list[int]:
+    """Open tickets, the oldest first; with a source those that came through that door."""
+    rows = connection.execute(LIST_OPEN_FROM, (source,)) if source else connection.execute(LIST_OPEN)
+    return [row["id"] for row in rows]
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 from collections.abc import AsyncIterator, Mapping
 from contextlib import asynccontextmanager
 from importlib import resources
@@ -17,7 +18,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from abrazo.desk import following, freeing, send
 from abrazo.desk.house import Devices
-from abrazo.desk.set_up import Houses, close_house, open_house
+from abrazo.desk.set_up import Houses, close_house, open_house, tidy_up
 from abrazo.web.errors import add_handlers
 from abrazo.web.pulse import Pulse
 from abrazo.web.routers import (
@@ -51,6 +52,7 @@ from abrazo.web.routers import habits as habits_router
 from abrazo.web.routers import tenders as tenders_router
 
 THREADS = 6  # that answer requests: enough for a slow device, few enough not to take the interpreter from one another
+TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
 log = logging.getLogger("abrazo.web")
 
@@ -100,8 +102,12 @@ class Follower:
         close_house(self.house)
 
     def _run(self) -> None:
+        tidied = time.monotonic()
         while not self._ended.is_set():
             try:
+                if time.monotonic() - tidied > TIDY_EVERY:
+                    tidied = time.monotonic()
+                    tidy_up(self.house)
                 busy = following.follow(self.house)
                 send.send_waiting(self.house)
                 freeing.free_paid(self.house)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import counter, tenders
+from abrazo.desk import counter, tenders, ticket
 from abrazo.desk.house import Actor
 from abrazo.desk.ticket import Picked
 from tests.desk.conftest import Desk
+from tests.desk.doors import tab
 from tests.desk.test_corrections import odile
 
 
@@ -80,3 +81,10 @@ def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
     assert counter.held_to_counter(desk.house, desk.jory) and not counter.held_to_counter(desk.house, desk.tamsin)
     with pytest.raises(Refused, match="not held"):
         counter.hold_person(desk.house, odile(desk), "odile", True)
+    held, table = tab(desk, "Ro", 0), ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
+    assert [one.head.id for one in counter.open_tabs(desk.house)] == [held]
+    assert counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)
+    assert counter.may_go(desk.house, desk.jory, "/tabs/new", None)
+    assert not counter.may_go(desk.house, desk.jory, f"/tickets/{table}", table)
+    counter.hold_till(desk.house, desk.jory, True, None)
+    assert not counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)  # a locked till only sells

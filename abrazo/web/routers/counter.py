@@ -14,6 +14,7 @@ from abrazo.desk.house import Actor, House
 from abrazo.desk.look.catalogue import pick_page
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations
+from abrazo.desk.naming import place_of
 from abrazo.desk.ticket import Picked, remove_line
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole
@@ -55,6 +56,9 @@ def _page(
         people={} if actor.staff.role != "supervisor" else desk.held_people(house),
         names=house.staff(),
         lenders=supervisors(house),
+        tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
+        if desk.with_tabs(house, actor)
+        else None,
         accounts=nameless.nameless_accounts(house),
         account=nameless.nameless_of(house, actor.till.id),
         notice=notice,
