@@ -31,11 +31,15 @@ def aged(invoices: Iterable[tuple[date, int]], today: date) -> dict[str, int]:
 def still_owed(invoices: Sequence[tuple[str, int]], received: int, chosen: Mapping[str, int]) -> dict[str, int]:
     """What is left of every invoice, in minor units. `invoices` are (id, amount), the oldest first.
 
-    `received` is all that came in; `chosen` what of it was meant for an invoice, at most its amount. What is beyond
-    all invoices is paid ahead, and in none of them.
+    `received` is all that came in, less what went back; `chosen` what of it was meant for an invoice, at most its
+    amount. What is beyond all invoices is paid ahead, and in none of them.
     """
     left = {id: amount - min(amount, chosen.get(id, 0)) for id, amount in invoices}
     rest = received - sum(amount - left[id] for id, amount in invoices)
+    for id, amount in reversed(invoices):  # less came in than was meant: some of it went back
+        back = max(0, min(-rest, amount - left[id]))
+        left[id] += back
+        rest += back
     for id, _ in invoices:
         paid = max(0, min(rest, left[id]))
         left[id] -= paid

@@ -84,6 +84,8 @@ def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     found = []
     for id in accounts.owing_since(house.connection, before):
         person = known(house, id)
+        if owed_by(house, person) <= 0:
+            continue
         late = [one for one in open_invoices(house, person) if one.late and not one.pending]
         if late:
             found.append((person, late))

@@ -22,15 +22,18 @@ def free_paid(house: House) -> list[int]:
     if after is None:
         return []
     until = (house.clock.now() - timedelta(minutes=after)).isoformat(timespec="seconds")
-    return [ticket for ticket in kept.paid_until(house.connection, until) if _free(house, ticket)]
+    return [ticket for ticket in kept.paid_until(house.connection, until) if _free(house, ticket, until)]
 
 
-def _free(house: House, ticket: int) -> bool:
+def _free(house: House, ticket: int, until: str) -> bool:
     head = kept.read(house.connection, ticket)
     busy = holds.of_ticket(house.connection, ticket) or jobs.settled_on(house.connection, ticket)
     if head is None or head.source not in BY_ITSELF or head.held_at or head.reopened_at or busy:
         return False
-    last = read_whole(house, ticket).taken[-1]
+    whole = read_whole(house, ticket)
+    last = whole.taken[-1]
+    if whole.bill.due or whole.open_asks or max(payment.at for payment in whole.taken) > until:
+        return False
     actor = Actor(house.staff()[last.staff], house.tills()[last.till])
     key = f"by-itself-{ticket}-{head.version}"
     try:

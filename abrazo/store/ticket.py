@@ -119,8 +119,7 @@ NEWEST = "ORDER BY t.closed_at DESC, t.id DESC LIMIT :most OFFSET :after"
 PAID_UNTIL = """
 SELECT t.id FROM ticket t WHERE t.state = 'open'
 AND EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at IS NOT NULL)
-AND NOT EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL
-                AND (p.settled_at IS NULL OR p.settled_at > ?))
+AND NOT EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at > ?)
 """
 CLOSED_ON = """
 SELECT id FROM ticket WHERE day = ? AND (state = 'closed' OR (state = 'open' AND reopened_at IS NOT NULL))
@@ -238,7 +237,7 @@ def find_closed(connection: Connection, wanted: Wanted, most: int, after: int = 
 
 
 def paid_until(connection: Connection, at: str) -> list[int]:
-    """Open tickets whose payers have all settled, the last of them at that time or before."""
+    """Open tickets of which somebody has settled, and nobody after that time; others may still owe."""
     return [row["id"] for row in connection.execute(PAID_UNTIL, (at,))]
 
 

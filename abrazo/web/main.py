@@ -52,7 +52,7 @@ from abrazo.web.routers import habits as habits_router
 from abrazo.web.routers import tenders as tenders_router
 
 THREADS = 6  # that answer requests: enough for a slow device, few enough not to take the interpreter from one another
-TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes
+TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
 log = logging.getLogger("abrazo.web")
 
@@ -108,9 +108,9 @@ class Follower:
                 if time.monotonic() - tidied > TIDY_EVERY:
                     tidied = time.monotonic()
                     tidy_up(self.house)
+                    freeing.free_paid(self.house)
                 busy = following.follow(self.house)
                 send.send_waiting(self.house)
-                freeing.free_paid(self.house)
             except Exception:  # one charge that can't be taken on must not stop the others
                 log.exception("a card machine could not be followed")
                 busy = False

@@ -37,17 +37,20 @@ def test_nothing_is_lost(owed: list[tuple[int, int]]) -> None:
     assert sum(ages.values()) == sum(amount for _, amount in owed)
 
 
-@given(st.lists(st.tuples(st.integers(1, 9000), st.integers(0, 9000)), max_size=6), st.integers(0, 20_000))
+@given(st.lists(st.tuples(st.integers(1, 9000), st.integers(0, 9000)), max_size=6), st.integers(-20_000, 20_000))
 def test_what_is_received_goes_to_the_chosen_and_then_to_the_oldest(drawn: list[tuple[int, int]], more: int) -> None:
+    """`more`: what came in without a choice; below 0, what went back afterwards."""
     invoices = [(f"i{n}", amount) for n, (amount, _) in enumerate(drawn)]
     chosen = {f"i{n}": min(amount, meant) for n, (amount, meant) in enumerate(drawn) if meant}
-    received = sum(chosen.values()) + more
+    received = max(0, sum(chosen.values()) + more)
     left = still_owed(invoices, received, chosen)
-    assert sum(left.values()) == max(0, sum(amount for _, amount in invoices) - received)
-    for id, amount in invoices:
-        assert 0 <= left[id] <= amount - chosen.get(id, 0)
-    open_ones = [id for id, amount in invoices if left[id]]
-    for older, _ in invoices:
-        if open_ones and invoices.index((older, dict(invoices)[older])) < [i for i, _ in invoices].index(open_ones[0]):
-            assert left[older] == 0  # nothing younger is paid by the rest while an older one is open
+    total = sum(amount for _, amount in invoices)
+    assert sum(left.values()) == max(0, total - received)
+    assert all(0 <= left[id] <= amount for id, amount in invoices)
+    if more >= 0:
+        assert all(left[id] <= amount - chosen.get(id, 0) for id, amount in invoices)
+        still = [left[id] for id, _ in invoices]
+        paid = [amount - chosen.get(id, 0) - left[id] for id, amount in invoices]
+        last = max((n for n, part in enumerate(paid) if part), default=0)
+        assert not any(still[:last])  # nothing younger is paid by the rest while an older one is open
     assert more or left == {id: amount - chosen.get(id, 0) for id, amount in invoices}

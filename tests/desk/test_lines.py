@@ -6,7 +6,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import freeing, habits, lines, prep, tenders, ticket
+from abrazo.desk import freeing, habits, lines, prep, sharing, tenders, ticket
 from abrazo.desk.house import Actor
 from abrazo.desk.look.prep import queue_of
 from abrazo.desk.look.receipt import receipt_of
@@ -71,9 +71,10 @@ def test_a_paid_table_frees_itself_where_the_house_says_so(desk: Desk) -> None:
         with pytest.raises(Refused) as refused:
             habits.decide(desk.house, odile, "free_after", bad)
         assert refused.value.where == "free_after"
-    number = ticket.seat(desk.house, desk.tamsin, "B1", 1, desk.key())
-    add(desk, number, "apple-juice")
-    add(desk, number, "lemon-posset")
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    add(desk, number, "apple-juice", "A")
+    add(desk, number, "lemon-posset", "A")
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))  # B owes nothing, and does not hold it up
     ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).standing[1].id)
     payer = desk.whole(number).payers[0].id
     due = cash_due(desk.whole(number).payer_bill(payer).account.due, 5)
