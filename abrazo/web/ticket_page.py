@@ -64,7 +64,9 @@ def ticket_page(
     if view.view in ("pick", "lines"):
         pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)
     bill = whole.bill
-    request.session["work"] = [ticket_id, place_of(house, whole)]
+    work = [ticket_id, place_of(house, whole)]
+    if request.session.get("work") != work:  # else a page that comes late would bring back a session that was ended
+        request.session["work"] = work
     return page(
         request,
         house,
