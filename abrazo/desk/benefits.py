@@ -2,7 +2,7 @@
 
 Rules here
 - whose a line is decides: the booking's or job's person, else the ticket's
-- nothing changes by itself any more once something is paid
+- nothing changes by itself any more once something is paid, nor on a ticket that is opened again
 - what is given so many times a year counts on tickets that were not made void
 """
 
@@ -82,8 +82,8 @@ def fit_benefits(edit: Edit) -> None:
     """Let benefits apply as the ticket now stands; called after every change."""
     head, house = kept_tickets.read(edit.house.connection, edit.id), edit.house
     before = any(line.booking or line.job for line in edit.whole.lines) or any(one.benefit for one in edit.whole.given)
-    if head is None or (head.person is None and not before):
-        return
+    if head is None or head.reopened_at or (head.person is None and not before):
+        return  # a ticket that is opened again keeps what was given when it was sold
     whole = edit.reread()
     standing = {one.line: one for one in whole.given if one.benefit}
     if whole.open_asks or any(payment.deposit is None for payment in whole.taken):
