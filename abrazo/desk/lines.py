@@ -1,7 +1,7 @@
 """Lines changed in place, and a whole ticket cleared.
 
 Rules here
-- what was set by hand stays: who served it, its price and price list, its adjustments, its parts
+- what was set by hand stays: its price and price list, its adjustments, its parts
 - what its place was told is stopped, and goes there anew when it is sent again
 """
 
@@ -13,7 +13,7 @@ from fractions import Fraction
 from abrazo.core.errors import Refused
 from abrazo.desk import prep
 from abrazo.desk.edit import editing
-from abrazo.desk.house import Actor, House
+from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.ticket import Picked, described, line_of, take_off_lines
 from abrazo.store import catalogue
 from abrazo.store import ticket as kept
@@ -28,28 +28,26 @@ def chosen_of(house: House, line: KeptLine) -> tuple[str, ...]:
 
 
 def change_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, picked: Picked) -> None:
-    """Change a line's choices, note, quantity and guests in place; its price list and what was set by hand stay."""
+    """Change a line's choices, note, quantity, guests and who served it, in place; what was set by hand stays."""
     with editing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         if line.booking or line.job or line.stored or picked.item != line.item:
             raise Refused("line", f"{line.label} is changed where it was booked.", "item")
         read = line_of(edit, picked)
         whose = line.shares if _same_guests(line, read) else read.shares
-        now = replace(line, quantity=read.quantity, choices=read.choices, note=read.note, shares=whose)
+        staff = picked.staff or line.staff
+        if staff not in house.staff():
+            raise NotFound(f"no staff {staff}")
+        now = replace(line, quantity=read.quantity, choices=read.choices, note=read.note, shares=whose, staff=staff)
         if now == line:
             return
-        connection = house.connection
         if (now.choices, now.note) != (line.choices, line.note):
             prep.stop(edit, line, Fraction(line.quantity))
         else:
             prep.stop(edit, line, Fraction(line.quantity) - Fraction(now.quantity))
-        kept.set_quantity(connection, line_id, now.quantity)
-        kept.set_choices(connection, line_id, now.choices)
-        kept.set_note(connection, line_id, now.note)
-        kept.set_shares(connection, line_id, now.shares)
-        edit.wrote(
-            "line changed", f"Changed {described(line)} to {described(now)}{f' “{now.note}”' if now.note else ''}"
-        )
+        kept.rewrite_line(house.connection, now)
+        said = f"Changed {described(line)} to {described(now)}" + (f" “{now.note}”" if now.note else "")
+        edit.wrote("line changed", said + (f", served by {house.staff()[staff].name}" if staff != line.staff else ""))
         prep.send_if_at_once(edit)
 
 

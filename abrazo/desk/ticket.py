@@ -123,13 +123,14 @@ def open_counter(house: House, actor: Actor, key: str) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Picked:
-    """An item as it was picked: choices by id, guests by letter (none: the whole table)."""
+    """An item as it was picked: choices by id, guests by letter (none: the table), who serves it if not oneself."""
 
     item: str
     quantity: str = "1"
     choices: tuple[str, ...] = ()
     guests: tuple[str, ...] = ()
     note: str = ""
+    staff: str = ""
 
 
 def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, picked: Picked, key: str) -> None:

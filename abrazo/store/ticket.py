@@ -196,7 +196,7 @@ DROP_LINE_SHARES = "DELETE FROM line_share WHERE line = ?"
 REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"
 SET_PRICE = "UPDATE line SET unit_price = ? WHERE id = ?"
 MOVE_GIVEN = "UPDATE adjustment SET ticket = ? WHERE line = ?"
-SET_NOTE = "UPDATE line SET note = ? WHERE id = ?"
+REWRITE_LINE = "UPDATE line SET quantity = ?, note = ?, staff = ? WHERE id = ?"
 SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
 
 END_GUEST = "DELETE FROM guest WHERE id = ?"
@@ -482,14 +482,13 @@ def set_quantity(connection: Connection, line: int, quantity: str) -> None:
     connection.execute(SET_QUANTITY, (quantity, line))
 
 
-def set_choices(connection: Connection, line: int, choices: tuple[tuple[str, int], ...]) -> None:
-    connection.execute(DROP_CHOICES, (line,))
-    rows = [(line, place, label, price) for place, (label, price) in enumerate(choices)]
+def rewrite_line(connection: Connection, line: KeptLine) -> None:
+    """Write a line's quantity, note, choices, shares and who served it as they are now."""
+    connection.execute(REWRITE_LINE, (line.quantity, line.note, line.staff, line.id))
+    connection.execute(DROP_CHOICES, (line.id,))
+    rows = [(line.id, place, label, price) for place, (label, price) in enumerate(line.choices)]
     connection.executemany(ADD_LINE_CHOICE, rows)
-
-
-def set_note(connection: Connection, line: int, note: str) -> None:
-    connection.execute(SET_NOTE, (note, line))
+    set_shares(connection, line.id, line.shares)
 
 
 def set_price(connection: Connection, line: int, price: int) -> None:

@@ -102,6 +102,7 @@ class View:
     choices: tuple[str, ...] = ()
     line: int | None = None
     changing: int | None = None  # a line whose choices and note are being changed
+    served: str = ""  # who served a line that is being changed
     amount: str = ""
     handed: str = ""
     tip: str = ""
@@ -139,6 +140,7 @@ class View:
             choices=tuple(v for k, v in form.multi_items() if k.startswith("choice") and isinstance(v, str) and v),
             line=whole(form, "line", 0) or None,
             changing=whole(form, "changing", 0) or None,
+            served=text(form, "served"),
             amount=text(form, "amount"),
             handed=text(form, "handed"),
             tip=text(form, "tip"),

@@ -26,10 +26,10 @@ def test_choices_and_note_change_in_place_and_the_kitchen_hears_of_it(desk: Desk
     desk.clock.time = desk.clock.time.replace(hour=22, minute=30)  # the soup costs more by now; this one does not
     with pytest.raises(Refused, match="bread first"):
         lines.change_line(*act, desk.version(number), line.id, Picked("fish-soup", "2", (), ("A",)))
-    now = Picked("fish-soup", "2", ("bread-3", "out-1"), ("A",), "no hurry")
+    now = Picked("fish-soup", "2", ("bread-3", "out-1"), ("A",), "no hurry", "jory")
     lines.change_line(*act, desk.version(number), line.id, now)
     changed = desk.whole(number).standing[0]
-    assert (changed.unit_price, changed.note, changed.staff) == (line.unit_price, "no hurry", line.staff)
+    assert (changed.unit_price, changed.note, changed.staff) == (line.unit_price, "no hurry", "jory")
     assert [label for label, _ in changed.choices] == ["gluten-free", "no cream"]
     assert [slip.slip.kind for slip in queue_of(desk.house, "kitchen").cards] == ["make", "stop"]
     assert [one.quantity for one in prep.unsent(desk.house, desk.whole(number))] == ["2"]

@@ -103,7 +103,7 @@ def change_page(house: OpenHouse, actor: SignedIn, ticket: int, line: int) -> Re
     seen = read_whole(house, ticket)
     one, letters = seen.line(line), {guest.id: guest.letter for guest in seen.guests}
     seats = tuple(letters[guest] for guest, weight in one.shares if weight)
-    view = View(item=one.item, changing=line, quantity=one.quantity, note=one.note, seats=seats)
+    view = View(item=one.item, changing=line, quantity=one.quantity, note=one.note, seats=seats, served=one.staff)
     return _back(ticket, view, choices=lines.chosen_of(house, one))
 
 
@@ -112,9 +112,9 @@ def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
     """A line's choices, note, quantity and guests, in place."""
     view, note = View.of(form), text(form, "note")
     said = ", ".join((*view.notes, *([note] if note else [])))
-    picked = Picked(view.item, view.quantity, view.choices, view.seats, said)
+    picked = Picked(view.item, view.quantity, view.choices, view.seats, said, view.served)
     lines.change_line(house, actor, ticket, whole(form, "version"), whole(form, "changing"), picked)
-    return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=())
+    return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=(), served="")
 
 
 @router.post("/clear")
