@@ -428,27 +428,21 @@ def list_lines(connection: Connection, ticket: int) -> list[KeptLine]:
 
 def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
     """Keep a line (its own id is given anew) with its choices and shares."""
-    row = connection.execute(
-        ADD_LINE,
-        (
-            ticket,
-            line.item,
-            line.label,
-            line.unit_price,
-            line.quantity,
-            line.tax,
-            line.report_group,
-            line.staff,
-            line.note,
-            line.added_at,
-            line.unit,
-            line.booking,
-            line.job,
-            line.stored,
-            line.invoice,
-            line.price_list,
-        ),
-    ).lastrowid
+    ln = line
+    what = (
+        ln.item,
+        ln.label,
+        ln.unit_price,
+        ln.quantity,
+        ln.tax,
+        ln.report_group,
+        ln.staff,
+        ln.note,
+        ln.added_at,
+        ln.unit,
+    )
+    hangs_on = (ln.booking, ln.job, ln.stored, ln.invoice)
+    row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, ln.price_list)).lastrowid
     assert row is not None
     rows = [(row, place, label, price) for place, (label, price) in enumerate(line.choices)]
     connection.executemany(ADD_LINE_CHOICE, rows)
