@@ -429,19 +429,8 @@ def list_lines(connection: Connection, ticket: int) -> list[KeptLine]:
 def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
     """Keep a line (its own id is given anew) with its choices and shares."""
     ln = line
-    what = (
-        ln.item,
-        ln.label,
-        ln.unit_price,
-        ln.quantity,
-        ln.tax,
-        ln.report_group,
-        ln.staff,
-        ln.note,
-        ln.added_at,
-        ln.unit,
-    )
-    hangs_on = (ln.booking, ln.job, ln.stored, ln.invoice)
+    what = (ln.item, ln.label, ln.unit_price, ln.quantity, ln.tax, ln.report_group, ln.staff, ln.note, ln.added_at)
+    hangs_on = (ln.unit, ln.booking, ln.job, ln.stored, ln.invoice)
     row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, ln.price_list)).lastrowid
     assert row is not None
     rows = [(row, place, label, price) for place, (label, price) in enumerate(line.choices)]
