@@ -23,7 +23,7 @@ def test_a_party_grows_parts_and_one_gives_an_amount(clerk: MakeClerk, running: 
     server.touch("button", "Add Small cider")
     server.sees("2 × Small cider")
     server.page.locator("summary", has_text="Fish soup").click()
-    server.touch("link", "Change choices or note of fish soup")
+    server.touch("link", "Change choices, note of fish soup")
     server.page.get_by_label("sourdough").check()
     server.type("Note", "no hurry")
     server.touch("button", "Change fish soup on Table D4")

@@ -89,7 +89,7 @@ def test_moving_merging_and_putting_aside(clerk: MakeClerk, running: Running) ->
     server.page.locator("summary.line", has_text="Kelp-butter bread").wait_for()
     server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=lines")  # D1: two guests
     server.touch("link", "Move, hold")
-    server.page.get_by_role("radio", name="Seat B").check()
+    server.page.get_by_role("checkbox", name="Seat B").check()
     server.touch("button", re.compile("Table D2"))
     server.page.get_by_role("heading", name="Table D2").wait_for()
     server.sees("Fish soup")
