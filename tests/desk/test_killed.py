@@ -8,9 +8,27 @@ from typing import Any, cast
 
 import pytest
 
-from abrazo.desk import bookings, deposits, following, jobs, moving, sharing, tabs, tenders, ticket, till, tips
+from abrazo.desk import (
+    accounts,
+    benefits,
+    bookings,
+    deposits,
+    following,
+    jobs,
+    lines,
+    moving,
+    people,
+    sharing,
+    tabs,
+    tenders,
+    ticket,
+    till,
+    tips,
+    whose,
+)
 from abrazo.desk.house import Actor, House
 from abrazo.desk.jobs import DropOff
+from abrazo.desk.moving import Parting
 from abrazo.desk.ticket import Picked
 from abrazo.store import holds
 from abrazo.store.db import Connection
@@ -117,6 +135,19 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         tabs.charge_held(desk.house, desk.tamsin, number, version(number), payer, hold, 1860, "c")
         following.follow(desk.house)
 
+    def member(number: int) -> None:
+        benefits.give_membership(desk.house, desk.tamsin, who, "tidekeeper", "2027-01-01", "m")
+        add(desk, number, "first-paddle")
+
+    def owing(_: int) -> None:
+        people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", "account": "yes"})
+        visit = whose.open_sale(desk.house, desk.tamsin, who, "s")
+        add(desk, visit, "apple-juice")
+        accounts.put_on_account(desk.house, desk.tamsin, visit, version(visit), first_payer(desk, visit), 360, "a")
+
+    def invoices() -> list[int]:
+        return [one.payment for one in accounts.open_invoices(desk.house, people.known(desk.house, who))]
+
     def asked_to_hold(number: int) -> None:
         tabs.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
         following.follow(desk.house)
@@ -171,6 +202,20 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             nothing,
             lambda h, who, _: bookings.serve(h, who, "Ada", "020 910 0300", "roll-clinic", "idris", None, "k"),
         ),
+        "stated": (share, lambda h, who, n: sharing.state_amount(h, who, n, version(n), 500)),
+        "split off": (nothing, lambda h, who, n: moving.split_off(h, who, n, version(n), Parting(("B",)), "D6", "k")),
+        "changed": (
+            nothing,
+            lambda h, who, n: lines.change_line(
+                h, who, n, version(n), desk.whole(n).lines[0].id, Picked(desk.whole(n).lines[0].item, "3", note="hot")
+            ),
+        ),
+        "cleared": (nothing, lambda h, who, n: lines.clear(h, who, n, version(n))),
+        "new person": (nothing, lambda h, who, n: whose.set_new_person(h, who, n, version(n), {"name": "Ro"}, "k")),
+        "member": (nothing, lambda h, by, _: benefits.give_membership(h, by, who, "tidekeeper", "2027-01-01", "k")),
+        "benefit": (member, lambda h, by, n: whose.set_person(h, by, n, version(n), who)),
+        "deposit kept": (nothing, lambda h, _, n: deposits.keep(h, odile, ready, "its terms", "k")),
+        "invoices": (owing, lambda h, by, _: accounts.receive_invoices(h, by, who, invoices(), "k")),
         "close": (sold_and_counted, lambda h, who, _: till.close_day(h, odile, "k")),
     }
 
@@ -187,6 +232,7 @@ NAMES += [
     "settle a job",
     "job added",
 ]
+NAMES += ["stated", "split off", "changed", "cleared", "new person", "member", "benefit", "deposit kept", "invoices"]
 NAMES += ["hand over", "give back", "hold", "held", "captured", "merge", "guest moved", "walk-in"]
 
 
