@@ -35,7 +35,7 @@ Seconds = Callable[[Callable[[], object], int], float]
 
 
 def many_past(database: Path, many: int) -> None:
-    """Fill a house with closed tickets of one line and one payment each, up to so many."""
+    """Fill a house with closed tickets of one line and one payment each, every third with a name, up to so many."""
     raw = sqlite3.connect(database, isolation_level=None)
     raw.execute("PRAGMA synchronous = OFF")
     (day,) = raw.execute("SELECT min(id) FROM day").fetchone()
@@ -49,9 +49,12 @@ def many_past(database: Path, many: int) -> None:
     todo = range(max(0, many - there))
     raw.execute("BEGIN")
     raw.executemany(
-        "INSERT INTO ticket (id, number, staff, till, day, opened_at, closed_at, state, source) "
-        "VALUES (?, ?, 'tamsin', 'galley', ?, ?, ?, 'closed', 'counter')",
-        ((first + n, number + n, day, at[n % 1680], at[n % 1680]) for n in todo),
+        "INSERT INTO ticket (id, number, staff, till, day, opened_at, closed_at, state, source, name) "
+        "VALUES (?, ?, 'tamsin', 'galley', ?, ?, ?, 'closed', 'counter', ?)",
+        (
+            (first + n, number + n, day, at[n % 1680], at[n % 1680], None if n % 3 else f"Visitor {n % 9973}")
+            for n in todo
+        ),
     )
     raw.executemany(
         "INSERT INTO payer (id, ticket, letter, position, settled_at) VALUES (?, ?, 'A', 0, ?)",
@@ -94,6 +97,7 @@ def past(folder: Path, tell: Tell, seconds: Seconds) -> None:
             "finder, a name": lambda house=house: find(house, "amari"),
             "finder, a number": lambda house=house: find(house, "2118"),
             "past tickets, today": lambda house=house: past_page(house, {}, 1),
+            "past tickets, a name": lambda house=house: past_page(house, {"q": "amari", "span": "all"}, 1),
             "past tickets, an amount": lambda house=house: past_page(house, {"amount": "92.30", "span": "all"}, 1),
         }
         for name, act in acts.items():

@@ -109,8 +109,11 @@ NARROWED = {
     "until": "AND t.closed_at <= :until",
     "staff": "AND t.staff = :staff",
     "till": "AND t.till = :till",
-    "name": """AND (t.name LIKE :name OR t.spot LIKE :name
-                OR EXISTS (SELECT 1 FROM guest g WHERE g.ticket = t.id AND g.name LIKE :name))""",
+    "name": """AND t.id IN (
+        SELECT id FROM ticket WHERE name IS NOT NULL AND name LIKE :name
+        UNION SELECT ticket FROM guest WHERE name IS NOT NULL AND name LIKE :name
+        UNION SELECT k.id FROM spot s JOIN ticket k ON k.spot = s.id WHERE s.name LIKE :name
+        UNION SELECT k.id FROM person p JOIN ticket k ON k.person = p.id WHERE p.name LIKE :name)""",
     "tender": """AND EXISTS (SELECT 1 FROM payment p WHERE p.ticket = t.id AND p.tender = :tender
                              AND p.taken_back_at IS NULL)""",
     "amount": "AND t.id IN (SELECT p.ticket FROM payment p WHERE p.amount + p.tip = :amount)",
