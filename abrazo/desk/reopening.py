@@ -87,8 +87,20 @@ def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lend
     why, by = read_reason(reason), lent(actor, lender, "Making a ticket void")
     with correcting(house, actor, ticket_id, key, "void") as edit:
         if edit.done is None:
+            _credit_is_there(edit)
             _open_again(edit, why, by, "void", None)
     go_on_voiding(house, actor, ticket_id)
+
+
+def _credit_is_there(edit: Edit) -> None:
+    """Store credit that came of this ticket's payments goes back with them: refused when it is spent already."""
+    made: dict[int, int] = {}
+    for payment in edit.whole.taken:
+        if payment.credit and payment.stored:
+            made[payment.stored] = made.get(payment.stored, 0) + payment.credit
+    if any(stored.balance(edit.house.connection, account) < credit for account, credit in made.items()):
+        what = "The store credit that came of its payments is spent already. Take that back first, or refund lines."
+        raise Refused("spent", what)
 
 
 def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:

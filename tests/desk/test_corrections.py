@@ -307,3 +307,22 @@ def test_a_table_is_its_new_partys_while_the_old_ticket_is_open_again(desk: Desk
     assert (table.ticket, find(desk.house, "G2").goes_to) == (there, ("table", "G2"))
     ticket.free_table(desk.house, odile(desk), number, None, desk.key())
     assert desk.whole(there).head.state == "open"
+
+
+def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
+    """What was left over became store credit and is spent: the ticket stays closed, and nothing is half given back."""
+    first, payer, who = visit(desk, 1)
+    due = desk.whole(first).bill.due
+    tenders.take_cash(
+        desk.house, wren(desk), first, desk.version(first), payer, due + 500, due + 500, desk.key(), "credit"
+    )
+    ticket.free_table(desk.house, wren(desk), first, None, desk.key())
+    second, other, _ = visit(desk, 1, who)
+    spend(desk, second, other, "store credit", 500)
+    with pytest.raises(Refused, match="spent already"):
+        reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
+    assert desk.whole(first).head.state == "closed"
+    spent = desk.whole(second).taken[0].id
+    tenders.take_back(desk.house, wren(desk), second, desk.version(second), spent, desk.key())
+    reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
+    assert (desk.whole(first).head.state, desk.balance("liabilities:store-credit"), desk.balance("")) == ("left", 0, 0)

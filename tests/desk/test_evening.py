@@ -10,6 +10,7 @@ from __future__ import annotations
 import random
 import shutil
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 from hypothesis import HealthCheck, given, settings
@@ -63,7 +64,8 @@ def test_money_moved_is_what_the_books_say(
         for number in tickets:
             desk.settle_unknown(number)
             if desk.whole(number).head.voiding_at:
-                reopening.go_on_voiding(desk.house, odile(desk), number)
+                with suppress(Refused):  # credit that came of it was spent while a machine was still asked
+                    reopening.go_on_voiding(desk.house, odile(desk), number)
         desk.follow()
     _in_balance(desk, who, code)
     desk.house.connection.close()
@@ -100,7 +102,7 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         left = refunds.left_on(house.connection, whole)
         payment = chance.choice(sorted(left)) if left else 0
         amount = chance.choice([left.get(payment, 0), max(1, left.get(payment, 0) // 3)])
-        lines = [chance.choice(whole.standing).id] if chance.random() < 0.5 else []
+        lines = [chance.choice(whole.standing).id] if whole.standing and chance.random() < 0.5 else []
         return refunds.refund(house, actor, number, payment, amount, lines, "cold", desk.key())
 
     does: dict[str, Callable[[], object]] = {
@@ -117,7 +119,7 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         "stated": lambda: sharing.state_amount(house, actor, number, version, chance.randint(1, 2000)),
         "unshare": lambda: sharing.undo(house, actor, number, version),
         "more": lambda: ticket.add_line(house, actor, number, version, Picked("lemon-posset"), desk.key()),
-        "fewer": lambda: ticket.remove_line(house, actor, number, version, whole.standing[-1].id),
+        "fewer": lambda: ticket.remove_line(house, actor, number, version, whole.lines[-1].id),
         "account": lambda: accounts.put_on_account(house, actor, number, version, payer, part, desk.key()),
         "reopen": lambda: reopening.reopen(house, actor, number, "wrong", desk.key()),
         "void": lambda: reopening.void(house, actor, number, "wrong", desk.key()),
