@@ -21,6 +21,7 @@ import httpx2
 
 from abrazo.desk import ticket
 from abrazo.desk.house import Actor, Devices, House
+from abrazo.desk.look.catalogue import pick_page
 from abrazo.desk.look.find import find
 from abrazo.desk.look.past import past_page
 from abrazo.desk.look.today import today
@@ -96,6 +97,7 @@ def past(folder: Path, tell: Tell, seconds: Seconds) -> None:
             "Today": lambda house=house, actor=actor: today(house, actor, "", "", False),
             "finder, a name": lambda house=house: find(house, "amari"),
             "finder, a number": lambda house=house: find(house, "2118"),
+            "favourites": lambda house=house: pick_page(house, "often", "", ""),
             "past tickets, today": lambda house=house: past_page(house, {}, 1),
             "past tickets, a name": lambda house=house: past_page(house, {"q": "amari", "span": "all"}, 1),
             "past tickets, an amount": lambda house=house: past_page(house, {"amount": "92.30", "span": "all"}, 1),

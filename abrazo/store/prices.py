@@ -24,9 +24,10 @@ ITEMS = "SELECT item, price FROM price_list_item WHERE list = ?"
 ADD_ITEM = "INSERT INTO price_list_item (list, item, price) VALUES (?, ?, ?)"
 NOTES = "SELECT words FROM preset_note ORDER BY position"
 ADD_NOTE = "INSERT INTO preset_note (words, position) VALUES (?, ?)"
+# `+item` keeps the index over all lines out of it: only the latest are looked at.
 OFTEN = """
 SELECT item FROM line WHERE id > (SELECT max(id) FROM line) - ? AND item <> 'unlisted' AND job IS NULL
-AND booking IS NULL GROUP BY item ORDER BY count(*) DESC, item LIMIT ?
+AND booking IS NULL GROUP BY +item ORDER BY count(*) DESC, item LIMIT ?
 """
 
 
