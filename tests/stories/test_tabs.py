@@ -170,6 +170,9 @@ NARROW = (
 
 def test_on_a_phone_nothing_runs_over(clerk: MakeClerk, running: Running) -> None:
     desk = wren(clerk, width=390, height=844)
+    desk.page.goto(f"{running.url}/tickets/{running.ticket('D4')}/person?q=nobody")
+    desk.type("Or new: name", "W" * 60)
+    desk.touch("button", re.compile("^Add and put on"))
     for path in NARROW:
         desk.page.goto(running.url + path.replace("D4", f"/tickets/{running.ticket('D4')}"))
         desk.check()
