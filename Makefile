@@ -1,5 +1,6 @@
 # The chores of the house; `make` alone lists them.
 PORT ?= 8000
+DEMO_DB := data/demo$(if $(filter-out 8000,$(PORT)),-$(PORT)).db
 VENV := .venv
 PY := $(VENV)/bin/python
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD := 1
@@ -20,8 +21,8 @@ chromium:
 	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
 	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
 
-demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 for another port)
-	$(VENV)/bin/abrazo demo --port $(PORT)
+demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 for another port, with a database of its own)
+	$(VENV)/bin/abrazo demo --port $(PORT) --db $(DEMO_DB)
 
 test: setup chromium ## all tests, browser tests included
 	$(PY) -m pytest -n auto --dist worksteal

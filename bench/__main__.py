@@ -111,8 +111,8 @@ def core() -> None:
 def pages(folder: Path) -> None:
     """Pages and payments of the demo's house."""
     database = folder / "house.db"
+    make_demo(database)
     devices = Devices.beside(database)
-    make_demo(database, devices)
     with TestClient(create_app(database, devices)) as client:
         form = client.get("/sign-in?who=tamsin").text
         raw = sqlite3.connect(database)
@@ -182,7 +182,7 @@ if __name__ == "__main__":
     with tempfile.TemporaryDirectory() as work:
         template = Path(work) / "template"
         template.mkdir()
-        make_demo(template / "house.db", Devices.beside(template / "house.db"))
+        make_demo(template / "house.db")
         evening(template, Path(work), tell, seconds)
         pages(Path(work))
         search(Path(work))

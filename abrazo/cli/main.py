@@ -55,10 +55,10 @@ def demo(
     host: Host = "127.0.0.1",
     port: Port = 8000,
     db: Db = Path("data/demo.db"),
-    fresh: Annotated[bool, typer.Option("--fresh", help="Begin the demo's day again.")] = False,
+    fresh: Annotated[bool, typer.Option("--fresh", help="Begin again; the old files move to a folder beside.")] = False,
 ) -> None:
     """Start the invented house on Saturday 13 June 2026, about 14:20; goes on with its database when there is one."""
-    _serving().demo(host, port, db, fresh)
+    raise typer.Exit(_serving().demo(host, port, db, fresh))
 
 
 @app.command()
@@ -79,7 +79,7 @@ def stand_ins(
     db: Db = Path("data/demo.db"),
 ) -> None:
     """Serve the stand-ins for card machines and payment service, until standard input ends."""
-    importlib.import_module("abrazo.cli.stand_ins").serve(host, port, db)
+    raise typer.Exit(importlib.import_module("abrazo.cli.stand_ins").serve(host, port, db))
 
 
 @app.command()

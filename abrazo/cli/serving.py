@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import logging
-import shutil
 import sys
 from collections.abc import Mapping
+from datetime import datetime
 from pathlib import Path
 
 import uvicorn
@@ -15,50 +15,90 @@ from abrazo.demo.day import make_demo
 from abrazo.demo.house import PINS
 from abrazo.desk.house import Devices
 from abrazo.desk.look.journal import day_journal
-from abrazo.desk.set_up import close_house, is_house, open_house
+from abrazo.desk.set_up import NotAHouse, close_house, house_files, move_house, open_house
+from abrazo.store.lock import InUse, exclusive
+from abrazo.store.migrate import FileState, examine
 from abrazo.web.main import create_app
 
-STAND_INS = (".db", ".db-wal", ".db-shm", ".jsonl", ".txt")
+BAD = 2  # exit code: bad input, nothing was changed
+AFRESH = "Begin afresh with: abrazo demo --fresh --db {db} (its files are moved to a folder beside it)."
+WHY_NOT = {
+    FileState.MISSING: "There is no house in {db}. Start one with: abrazo demo --db {db}",
+    FileState.UNFINISHED: "The house in {db} was not set up to the end. " + AFRESH,
+    FileState.DRAFT: "The house in {db} was made by an earlier draft, which this version does not open. " + AFRESH,
+    FileState.NEWER: "The house in {db} was written by a newer version. Open it with that one; nothing was changed.",
+    FileState.FOREIGN: "{db} is not a house of Abrazo. Nothing was changed; choose another file.",
+}
 
 
-def demo(host: str, port: int, db: Path, fresh: bool) -> None:
-    """Serve the invented house, making it first where there is none."""
+def demo(host: str, port: int, db: Path, fresh: bool) -> int:
+    """Serve the invented house, making it first where there is none; `fresh` moves the old one to a folder beside."""
     db.parent.mkdir(parents=True, exist_ok=True)
-    if fresh or not is_house(db):
-        for old in db.parent.glob(f"{db.stem}*"):
-            if old.suffix in STAND_INS:
-                old.unlink()
-            elif old.suffix == ".mail":
-                shutil.rmtree(old)
-        make_demo(db, Devices.beside(db))
-    with started(db) as address:
-        _serve(db, host, port, address, PINS)
+    address = f"http://{host}:{port}"
+    try:
+        with exclusive(db, address):
+            state = examine(db)
+            if state is FileState.FOREIGN or (state not in (FileState.HOUSE, FileState.MISSING) and not fresh):
+                return _refuse(db, state)
+            if fresh and house_files(db):
+                print(f"The house until now lies in {_move_aside(db)}", flush=True)
+            if fresh or state is FileState.MISSING:
+                make_demo(db)
+            with started(db) as beside:
+                _serve(db, host, port, beside, PINS)
+    except InUse as other:
+        return _in_use(other)
+    return 0
+
+
+def _move_aside(db: Path) -> Path:
+    """Where a house's files were moved to: a folder that bears the time."""
+    folder = db.with_name(f"{db.stem}-{datetime.now():%Y-%m-%d-%H%M%S}")
+    number = 1
+    while folder.exists():
+        number += 1
+        folder = folder.with_name(f"{folder.name}-{number}")
+    return move_house(db, folder).parent
 
 
 def serve(host: str, port: int, db: Path, address: str) -> int:
     """Serve a house that exists, with devices at an address or else the stand-ins; 2 when there is none."""
-    if not is_house(db):
-        print(f"There is no house in {db}. Start one with: abrazo demo --db {db}", file=sys.stderr)
-        return 2
-    if address:
-        _serve(db, host, port, address, {})
-        return 0
-    with started(db) as beside:
-        _serve(db, host, port, beside, {})
+    state = examine(db)
+    if state is not FileState.HOUSE:
+        return _refuse(db, state)
+    try:
+        with exclusive(db, f"http://{host}:{port}"):
+            if address:
+                _serve(db, host, port, address, {})
+                return 0
+            with started(db) as beside:
+                _serve(db, host, port, beside, {})
+    except InUse as other:
+        return _in_use(other)
     return 0
 
 
 def journal(db: Path) -> int:
     """Write a house's double-entry journal to standard output; 2 when there is none."""
-    if not is_house(db):
-        print(f"There is no house in {db}.", file=sys.stderr)
-        return 2
-    house = open_house(db, Devices.beside(db))
+    try:
+        house = open_house(db, Devices.beside(db))
+    except NotAHouse as other:
+        return _refuse(db, other.state)
     try:
         print(day_journal(house), end="")
     finally:
         close_house(house)
     return 0
+
+
+def _refuse(db: Path, state: FileState) -> int:
+    print(WHY_NOT[state].format(db=db), file=sys.stderr)
+    return BAD
+
+
+def _in_use(other: InUse) -> int:
+    print(f"This house is open already at {other.address or 'an address that it has not said yet'}.", file=sys.stderr)
+    return BAD
 
 
 def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]) -> None:

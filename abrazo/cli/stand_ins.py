@@ -18,16 +18,27 @@ import uvicorn
 
 from abrazo.desk.house import MACHINES
 from abrazo.devices.served import stand_ins_app, stand_ins_beside
+from abrazo.store.lock import InUse, exclusive
+
+PATIENCE = 10.0  # seconds that the stand-ins of a process that was just killed may take to notice it
 
 
-def serve(host: str, port: int, db: Path) -> None:
-    """Serve the stand-ins whose memory lies beside a database."""
-    machines, service = stand_ins_beside(db, MACHINES)
+def serve(host: str, port: int, db: Path) -> int:
+    """Serve the stand-ins whose memory lies beside a database; 2 when another process serves them."""
+    memory = db.with_name(f"{db.stem}-stand-ins")
     listening = socket.create_server((host, port))
-    print(f"http://{host}:{listening.getsockname()[1]}", flush=True)
-    threading.Thread(target=_end_with_input, daemon=True).start()
-    server = uvicorn.Server(uvicorn.Config(stand_ins_app([*machines, service]), log_level="critical"))
-    server.run(sockets=[listening])
+    address = f"http://{host}:{listening.getsockname()[1]}"
+    try:
+        with exclusive(memory, address, patience=PATIENCE):
+            machines, service = stand_ins_beside(db, MACHINES)
+            print(address, flush=True)
+            threading.Thread(target=_end_with_input, daemon=True).start()
+            server = uvicorn.Server(uvicorn.Config(stand_ins_app([*machines, service]), log_level="critical"))
+            server.run(sockets=[listening])
+    except InUse as other:
+        print(f"The stand-ins beside {db} are served already at {other.address}.", file=sys.stderr)
+        return 2
+    return 0
 
 
 def _end_with_input() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from abrazo.demo.doors import play_doors
 from abrazo.demo.history import add_people, load_history
@@ -11,7 +12,7 @@ from abrazo.demo.house import COUNTED, PLAN
 from abrazo.demo.story import DAY, Order, Story, StoryClock
 from abrazo.desk import drawer, goods, sharing, ticket
 from abrazo.desk.house import Devices, House
-from abrazo.desk.set_up import close_house, open_day, open_house, set_up, shift_clock
+from abrazo.desk.set_up import close_house, move_house, open_day, open_house, set_up, shift_clock
 from abrazo.desk.till import pieces_total
 from abrazo.desk.whole import read_whole
 from abrazo.devices.base import Told
@@ -111,8 +112,18 @@ def _payments(story: Story, tables: dict[str, int]) -> None:
     story.card(tables["G5"], read_whole(house, tables["G5"]).payers[0].id, "card machine 2")
 
 
-def make_demo(database: Path, devices: Devices) -> None:
-    """Set the house up and play its day; the house's clock then goes on from about 14:20."""
+def make_demo(database: Path) -> None:
+    """Set the house up and play its day; the house's clock then goes on from about 14:20.
+
+    It is made in a folder of its own and moved to its place when it is whole: there is never half a house.
+    """
+    with TemporaryDirectory(prefix=f".{database.stem}-", dir=database.parent) as making:
+        new = Path(making) / database.name
+        _make(new, Devices.beside(new))
+        move_house(new, database.parent)
+
+
+def _make(database: Path, devices: Devices) -> None:
     set_up(database, PLAN)
     clock = StoryClock()
     house = open_house(database, devices, clock=clock)

@@ -14,7 +14,7 @@ from abrazo.devices.base import CardMachine, PaymentService, StandIn
 from abrazo.devices.card import SERVICE
 from abrazo.devices.drawer import StandInDrawers
 from abrazo.devices.driver import HttpMachine, HttpService
-from abrazo.devices.post import StandInPost
+from abrazo.devices.post import StandInPost, mail_folder
 from abrazo.devices.printer import StandInPrinter
 from abrazo.devices.scanner import StandInScanner
 from abrazo.devices.served import stand_ins_beside
@@ -106,9 +106,15 @@ class Settings:
 MACHINES = ("card machine 1", "card machine 2")
 
 
+def paper_files(database: Path) -> tuple[Path, Path, Path]:
+    """What the stand-ins of printer and post write to: paper, messages, and the folder of e-mails."""
+    sent = database.with_name(f"{database.stem}-sent.jsonl")
+    return database.with_name(f"{database.stem}-paper.txt"), sent, mail_folder(sent)
+
+
 def _papers(database: Path) -> tuple[StandInPrinter, StandInPost]:
-    folder, stem = database.parent, database.stem
-    return StandInPrinter(folder / f"{stem}-paper.txt"), StandInPost(folder / f"{stem}-sent.jsonl")
+    paper, sent, _ = paper_files(database)
+    return StandInPrinter(paper), StandInPost(sent)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,15 +8,16 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from abrazo.core.tax import Tax
-from abrazo.desk.house import Clock, Devices, House, Settings, ShiftedClock, read_settings
+from abrazo.desk.house import MACHINES, Clock, Devices, House, Settings, ShiftedClock, paper_files, read_settings
 from abrazo.desk.sign_in import hash_pin
+from abrazo.devices.served import stand_in_files
 from abrazo.store import adjusting, benefits, catalogue, goods, prices, room, setting, staff, till
 from abrazo.store.adjusting import Preset
 from abrazo.store.benefits import KeptBenefit
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import Idle, atomic, checkpoint, connect
 from abrazo.store.goods import Family, Variant
-from abrazo.store.migrate import migrate
+from abrazo.store.migrate import FileState, examine, migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
@@ -87,26 +88,46 @@ def set_up(database: Path, plan: Plan) -> None:
             prices.add_note(connection, words, place)
         for spot in plan.spots:
             room.add(connection, spot)
+        setting.put(connection, "ready", "yes")
     connection.close()
 
 
-def is_house(database: Path) -> bool:
-    """Whether a database holds a house that was set up to the end."""
-    if not database.exists():
-        return False
-    connection = connect(database)
-    try:
-        migrate(connection)
-        return "clock_shift" in setting.read_all(connection)
-    finally:
-        connection.close()
+class NotAHouse(Exception):
+    """A database that cannot be opened as a house; `state` says what it is."""
+
+    def __init__(self, database: Path, state: FileState) -> None:
+        super().__init__(f"{database}: {state.value}")
+        self.state = state
 
 
 def open_house(database: Path, devices: Devices, settings: Settings | None = None, clock: Clock | None = None) -> House:
-    """A house on a connection of its own. Settings are read when not given; the clock is the house's own."""
+    """A house on a connection of its own, of the newest shape. Settings are read when not given; the clock is the
+    house's own.
+
+    Raises NotAHouse, and leaves the file as it is, when it is something else or was written by a newer version.
+    """
+    if settings is None and (state := examine(database)) is not FileState.HOUSE:
+        raise NotAHouse(database, state)
     connection = connect(database)
-    settings = settings or read_settings(connection)
+    if settings is None:
+        migrate(connection)
+        settings = read_settings(connection)
     return House(connection, clock or ShiftedClock(settings.clock_shift), devices, settings)
+
+
+def house_files(database: Path) -> list[Path]:
+    """The exact files of a house and its stand-ins that exist, the database last."""
+    beside = [*stand_in_files(database, MACHINES), *paper_files(database)]
+    own = [database.with_name(database.name + end) for end in ("-wal", "-shm", "")]
+    return [file for file in (*beside, *own) if file.exists()]
+
+
+def move_house(database: Path, folder: Path) -> Path:
+    """Move a house's files into a folder, made when it is missing; gives where its database is then."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for file in house_files(database):
+        file.rename(folder / file.name)
+    return folder / database.name
 
 
 class Houses:

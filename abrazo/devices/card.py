@@ -59,6 +59,11 @@ class _Record:
     of: str = ""
 
 
+def batch_file(memory: Path) -> Path:
+    """Where the batch file lies, beside a stand-in's memory."""
+    return memory.with_suffix(".batch.csv")
+
+
 class StandInMachine:
     """A card machine that does what it was told."""
 
@@ -152,7 +157,7 @@ class StandInMachine:
             at = datetime.fromtimestamp(record.started, UTC).isoformat(timespec="seconds")
             card = (answer.brand, answer.last_four)
             writer.writerow([record.reference, record.kind, moved - answer.tip, answer.tip, *card, at])
-        self._memory.with_suffix(".batch.csv").write_text(out.getvalue(), "utf-8")
+        batch_file(self._memory).write_text(out.getvalue(), "utf-8")
         return out.getvalue()
 
     def remember(self, charged: Iterable[tuple[str, int, float]]) -> None:

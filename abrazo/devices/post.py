@@ -10,6 +10,11 @@ from pathlib import Path
 from abrazo.devices.base import Unreachable
 
 
+def mail_folder(file: Path) -> Path:
+    """The folder of the e-mails beside the file of messages."""
+    return file.with_suffix(".mail")
+
+
 class StandInPost:
     """Delivers to a file; can be told that its line is down."""
 
@@ -29,7 +34,7 @@ class StandInPost:
     def mail(self, number: int, message: str) -> None:
         if self.line_down:
             raise Unreachable("messages cannot be sent: the line is down")
-        folder = self._file.with_suffix(".mail")
+        folder = mail_folder(self._file)
         folder.mkdir(exist_ok=True)
         with (folder / f"{number:06d}.eml").open("w", encoding="utf-8") as file:
             file.write(message)
@@ -38,7 +43,7 @@ class StandInPost:
 
     def mails(self) -> list[str]:
         """Every e-mail sent so far, oldest first."""
-        return [file.read_text("utf-8") for file in sorted(self._file.with_suffix(".mail").glob("*.eml"))]
+        return [file.read_text("utf-8") for file in sorted(mail_folder(self._file).glob("*.eml"))]
 
     def delivered(self) -> list[dict[str, str]]:
         """Everything delivered so far, oldest first."""

@@ -19,7 +19,7 @@ from starlette.routing import Route
 from starlette.types import Receive, Scope, Send
 
 from abrazo.devices.base import Duplicate, Incomplete, NoAnswer, NotKnown, Told, Unreachable
-from abrazo.devices.card import SERVICE, StandInMachine, StandInService
+from abrazo.devices.card import SERVICE, StandInMachine, StandInService, batch_file
 
 Handler = Callable[[Request, StandInMachine], Awaitable[Response]]
 
@@ -144,9 +144,22 @@ async def _held(request: Request, machine: StandInMachine) -> Response:
     return JSONResponse(machine.held())
 
 
+def _memories(database: Path, names: tuple[str, ...]) -> list[Path]:
+    return [database.with_name(f"{database.stem}-{name.replace(' ', '-')}.jsonl") for name in (*names, SERVICE)]
+
+
+def _cards(database: Path) -> Path:
+    return database.with_name(f"{database.stem}-cards.jsonl")
+
+
+def stand_in_files(database: Path, names: tuple[str, ...]) -> list[Path]:
+    """Every file that the stand-ins beside a database may write."""
+    memories = _memories(database, names)
+    return [*memories, *(batch_file(memory) for memory in memories), _cards(database)]
+
+
 def stand_ins_beside(database: Path, names: tuple[str, ...]) -> tuple[list[StandInMachine], StandInService]:
     """The stand-ins whose memory lies beside a database, in files of their own."""
-    folder, stem = database.parent, database.stem
-    machines = [StandInMachine(name, folder / f"{stem}-{name.replace(' ', '-')}.jsonl") for name in names]
-    service = folder / f"{stem}-{SERVICE.replace(' ', '-')}.jsonl"
-    return machines, StandInService(service, folder / f"{stem}-cards.jsonl")
+    *memories, service = _memories(database, names)
+    machines = [StandInMachine(name, memory) for name, memory in zip(names, memories, strict=True)]
+    return machines, StandInService(service, _cards(database))

@@ -72,7 +72,7 @@ def demo_template(folder: Path) -> Path:
     """The demo's files, made once and copied for every test."""
     folder.mkdir(parents=True, exist_ok=True)
     database = folder / "house.db"
-    make_demo(database, Devices.beside(database))
+    make_demo(database)
     return folder
 
 
