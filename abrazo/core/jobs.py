@@ -1,14 +1,15 @@
 """Jobs: their estimate, their place on the rack, and handing them over piece by piece.
 
 Rules here
-- a task comes to its unit price times its quantity (times, kg or m), rounded half-up; the estimate adds the tasks
+- a task comes to its unit price times its quantity (times, kg or m), rounded half-up; an estimate adds the
+  tasks and the tax that is added to them (core/tax.py)
 - a job is late when its due time is past, else it is due today or later, by the business date
 - pieces leave one hand-over at a time, never more than are here; the last piece does not leave before the job is paid
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from datetime import date, datetime
 from fractions import Fraction
 
@@ -19,11 +20,6 @@ from abrazo.core.money import bounded, round_half_up
 def task_price(unit_price: int, quantity: Fraction) -> int:
     """What one task comes to, in minor units."""
     return bounded(round_half_up(unit_price * quantity))
-
-
-def estimate(tasks: Iterable[tuple[int, Fraction]]) -> int:
-    """What all tasks come to; tasks are (unit price in minor units, quantity)."""
-    return bounded(sum(task_price(price, quantity) for price, quantity in tasks))
 
 
 def rack_place(due: datetime, now: datetime, business_date: date) -> str:

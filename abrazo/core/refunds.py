@@ -1,81 +1,147 @@
-"""Money given back after a ticket was closed: what of it is tax, and what may still go back.
+"""Money given back after a ticket was closed: off which lines and charges it comes, and what of it is tax.
 
 Rules here
-- a refund comes off the lines it is for, else off all lines and charges, in proportion to what each came to
-- the tax in it is reckoned so that the tax of all refunds together is the rounded tax of all that went back: when
+- what a refund gives back is remembered by line and charge, so nothing goes back twice (reckoning, section 12)
+- lines and charges chosen without an amount give back all that is left of them; an amount comes off what was chosen in
+  proportion to what is left of each, and is refused above it
+- the tax in a refund is reckoned so that the tax of all refunds together is the rounded tax of all that went back: when
   everything is refunded, exactly the tax of the ticket is (EN 16931 rounds once per VAT category, as section 5 does)
+- where tax is added it goes back with its line; where it is contained it is within
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 
+from abrazo.core.errors import Refused
 from abrazo.core.money import round_half_up
 from abrazo.core.reckon import Bill
 from abrazo.core.sharing import apportion
 from abrazo.core.ticket import Ticket
 
+Ref = tuple[str, str]  # (line or charge, its id)
+
 
 @dataclass(frozen=True, slots=True)
 class TaxedPart:
-    """A part of a refund under one tax (None: untaxed), with the tax in it; minor units."""
+    """A part of a refund under one tax (None: untaxed), with the tax in it; minor units, an added tax included."""
 
     tax: str | None
     amount: int
     contained: int
 
 
-def refundable(ticket: Ticket, bill: Bill) -> dict[str | None, int]:
-    """What a ticket came to under each tax, tax included, in minor units."""
-    found: dict[str | None, int] = {}
-    taxed = [(line.tax, amounts.net) for line, amounts in zip(ticket.lines, bill.lines, strict=True)]
-    taxed += [(charge.tax, amount) for charge, (_, amount) in zip(ticket.charges, bill.charges, strict=True)]
-    for tax_id, amount in taxed:
-        found[tax_id] = found.get(tax_id, 0) + amount
-    if ticket.tax_mode == "exclusive":
-        for tax in bill.taxes:
-            found[tax.id] = found.get(tax.id, 0) + tax.tax
-    return {tax_id: amount for tax_id, amount in found.items() if amount}
+@dataclass(frozen=True, slots=True)
+class GivenBack:
+    """What earlier refunds of a ticket gave back, in minor units: by line and charge (added tax left out), and tax."""
+
+    amounts: Mapping[Ref, int] = field(default_factory=dict)
+    taxes: Mapping[str | None, int] = field(default_factory=dict)
 
 
-def lines_worth(ticket: Ticket, bill: Bill, lines: Sequence[str]) -> dict[str | None, int]:
-    """What some lines came to under each tax, tax included; with no lines the whole ticket."""
-    everything = refundable(ticket, bill)
-    if not lines:
-        return everything
-    chosen: dict[str | None, int] = {}
-    bases: dict[str | None, int] = {}
-    for line, amounts in zip(ticket.lines, bill.lines, strict=True):
-        bases[line.tax] = bases.get(line.tax, 0) + amounts.net
-        if line.id in lines:
-            chosen[line.tax] = chosen.get(line.tax, 0) + amounts.net
-    if ticket.tax_mode == "inclusive":
-        return chosen
-    taxes = {tax.id: tax for tax in bill.taxes}
-    return {
-        tax_id: net + (round_half_up(Fraction(taxes[tax_id].tax * net, taxes[tax_id].base)) if tax_id in taxes else 0)
-        for tax_id, net in chosen.items()
-    }
+@dataclass(frozen=True, slots=True)
+class RefundPlan:
+    """A refund: what comes off each line and charge (added tax left out), and its parts by tax."""
+
+    rows: tuple[tuple[Ref, int], ...]
+    parts: tuple[TaxedPart, ...]
+
+    @property
+    def amount(self) -> int:
+        """What goes back in all, in minor units, tips left out."""
+        return sum(part.amount for part in self.parts)
 
 
-def refund_parts(
-    ticket: Ticket, bill: Bill, lines: Sequence[str], amount: int, before: Mapping[str | None, int]
-) -> tuple[TaxedPart, ...]:
-    """A refund cut by tax, with the tax in each part. `before` is what went back earlier under each tax."""
-    worth = lines_worth(ticket, bill, lines)
-    everything = refundable(ticket, bill)
-    left = {tax_id: min(part, everything[tax_id] - before.get(tax_id, 0)) for tax_id, part in worth.items()}
-    if sum(left.values()) < amount:  # more than those lines came to: the rest comes off the whole ticket
-        left = {tax_id: part - before.get(tax_id, 0) for tax_id, part in everything.items()}
-    taxes = {tax.id: tax.tax for tax in bill.taxes}
-    found = []
-    for tax_id, part in zip(left, apportion(amount, list(left.values())), strict=True):
-        if not part:
+class _Books:
+    """A closed ticket as its refunds see it."""
+
+    def __init__(self, ticket: Ticket, bill: Bill, given: GivenBack) -> None:
+        self.given, self.added = given, ticket.tax_mode == "exclusive"
+        rows = [
+            (("line", line.id), line.tax, amounts.net) for line, amounts in zip(ticket.lines, bill.lines, strict=True)
+        ]
+        rows += [(("charge", c.id), c.tax, amount) for c, (_, amount) in zip(ticket.charges, bill.charges, strict=True)]
+        self.tax_of = {ref: tax for ref, tax, _ in rows}
+        self.left = {ref: amount - given.amounts.get(ref, 0) for ref, _, amount in rows}
+        self.taxes: dict[str | None, tuple[int, int]] = {tax.id: (tax.base, tax.tax) for tax in bill.taxes}
+        self.before: dict[str | None, int] = {}
+        for ref, tax, amount in rows:
+            self.before[tax] = self.before.get(tax, 0) + amount - self.left[ref]
+
+    def tax_on(self, tax: str | None, amount: int) -> int:
+        """The tax that goes back with an amount of its base."""
+        base, whole = self.taxes.get(tax, (0, 0))
+        if not base:
+            return 0
+        cumulative = round_half_up(Fraction(whole * (self.before[tax] + amount), base))
+        return max(0, cumulative - self.given.taxes.get(tax, 0))
+
+    def gross(self, tax: str | None, amount: int) -> int:
+        """An amount of a base with the tax that is added to it."""
+        return amount + (self.tax_on(tax, amount) if self.added else 0)
+
+    def by_tax(self, refs: Sequence[Ref]) -> dict[str | None, list[Ref]]:
+        """Rows under their taxes, in their order."""
+        found: dict[str | None, list[Ref]] = {}
+        for ref in refs:
+            found.setdefault(self.tax_of[ref], []).append(ref)
+        return found
+
+    def base_of(self, tax: str | None, gross: int, base: int) -> int:
+        """What of a base goes back with a part of its gross; all of it only with all of the gross."""
+        if not self.added:
+            return gross
+        whole = self.gross(tax, base)
+        return gross - round_half_up(Fraction(gross * (whole - base), whole))
+
+
+def refundable(ticket: Ticket, bill: Bill, given: GivenBack) -> dict[Ref, int]:
+    """What of each line and charge can still go back alone, in minor units with its added tax."""
+    books = _Books(ticket, bill, given)
+    return {ref: books.gross(books.tax_of[ref], left) if left else 0 for ref, left in books.left.items()}
+
+
+def plan_refund(
+    ticket: Ticket, bill: Bill, given: GivenBack, chosen: Sequence[Ref] = (), amount: int | None = None
+) -> RefundPlan:
+    """What a refund of chosen lines and charges gives back: all that is left of them, or an amount in minor units.
+
+    With nothing chosen an amount comes off everything. Refused: chosen twice, nothing left, above what is left.
+    """
+    books = _Books(ticket, bill, given)
+    if len(set(chosen)) < len(chosen):
+        raise Refused("twice", "Each line once.", "lines")
+    if any(ref not in books.left for ref in chosen):
+        raise Refused("line", "One of these is not on the ticket.", "lines")
+    if any(not books.left[ref] and (amount is None or len(chosen) == 1) for ref in chosen):
+        raise Refused("refunded", "One of these was refunded already: nothing is left of it.", "lines")
+    groups = books.by_tax([ref for ref in chosen or books.left if books.left[ref]])
+    bases = {tax: sum(books.left[ref] for ref in refs) for tax, refs in groups.items()}
+    if amount is None:
+        return _plan(books, groups, bases, {tax: books.gross(tax, base) for tax, base in bases.items()})
+    left = {tax: books.gross(tax, base) for tax, base in bases.items()}
+    if amount > sum(left.values()):
+        text = ticket.currency.text(sum(left.values()))
+        raise Refused("amount", f"Of this {text} can still go back.", "refund", left=sum(left.values()))
+    gross = dict(zip(left, apportion(amount, list(left.values())), strict=True)) if amount else dict.fromkeys(left, 0)
+    return _plan(books, groups, {tax: books.base_of(tax, part, bases[tax]) for tax, part in gross.items()}, gross)
+
+
+def _plan(
+    books: _Books,
+    groups: Mapping[str | None, list[Ref]],
+    bases: Mapping[str | None, int],
+    gross: Mapping[str | None, int],
+) -> RefundPlan:
+    rows: list[tuple[Ref, int]] = []
+    parts: list[TaxedPart] = []
+    for tax, refs in groups.items():
+        if not gross[tax]:
             continue
-        ratio = Fraction(taxes.get(tax_id or "", 0), everything[tax_id])
-        earlier = before.get(tax_id, 0)
-        contained = round_half_up(ratio * (earlier + part)) - round_half_up(ratio * earlier)
-        found.append(TaxedPart(tax_id, part, contained))
-    return tuple(found)
+        cuts = apportion(bases[tax], [books.left[ref] for ref in refs])
+        rows += [(ref, cut) for ref, cut in zip(refs, cuts, strict=True) if cut]
+        contained = gross[tax] - bases[tax] if books.added else books.tax_on(tax, bases[tax])
+        parts.append(TaxedPart(tax, gross[tax], contained))
+    return RefundPlan(tuple(rows), tuple(parts))

@@ -8,6 +8,7 @@ Rules here
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -47,6 +48,15 @@ def tax_amount(base: int, rate: Fraction, mode: str) -> int:
     """Tax on a base in minor units; `mode` is exclusive (added) or inclusive (contained). Source: EN 16931 BR-CO-17."""
     exact = base * rate
     return round_half_up(exact if mode == "exclusive" else exact / (1 + rate))
+
+
+def with_added_tax(amounts: Iterable[tuple[str | None, int]], taxes: Sequence[Tax], mode: str) -> int:
+    """What amounts, as (tax id, net), come to in minor units: with the tax that is added, once per tax."""
+    bases: dict[str | None, int] = {}
+    for tax_id, amount in amounts:
+        bases[tax_id] = bases.get(tax_id, 0) + amount
+    added = sum(tax_amount(bases.get(tax.id, 0), tax.rate, mode) for tax in taxes) if mode == "exclusive" else 0
+    return sum(bases.values()) + added
 
 
 def tax_bill(tax: Tax, base: int, mode: str) -> TaxBill:

@@ -2,6 +2,7 @@
 
 Rules here
 - a line's steps begin at its list price and add up to its net
+- a charge names what it is a percent of; one of a fixed amount is that amount
 - a tax names what it is on, its rate and its exact value before the one rounding
 - a payer's cell names the row it is part of, the weights, and its exact value before the table was rounded
 """
@@ -40,6 +41,17 @@ class LineWhy:
     gross: int
     own: int
     net: int
+
+
+@dataclass(frozen=True, slots=True)
+class ChargeWhy:
+    """A charge: a percent of the lines' nets or grosses (`of`) with its value before rounding, or a fixed amount."""
+
+    id: str
+    amount: int
+    percent: Fraction | None = None
+    of: int | None = None
+    exact: Fraction | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,13 +95,14 @@ class Why:
     """The derivation of a whole bill."""
 
     lines: tuple[LineWhy, ...]
+    charges: tuple[ChargeWhy, ...]
     taxes: tuple[TaxWhy, ...]
     payers: tuple[PayerWhy, ...]
 
 
 def why(ticket: Ticket, bill: Bill) -> Why:
     """Derive every amount of a bill that was reckoned from this ticket."""
-    return Why(why_lines(ticket), why_taxes(ticket, bill), why_payers(bill))
+    return Why(why_lines(ticket), why_charges(ticket, bill), why_taxes(ticket, bill), why_payers(bill))
 
 
 def why_lines(ticket: Ticket) -> tuple[LineWhy, ...]:
@@ -128,6 +141,18 @@ def _adjustment_steps(line: Line, gross: int) -> list[Step]:
         steps.append(Step(adjustment.kind, part, adjustment.reason, percent=percent, of=left, exact=exact))
         left += part
     return steps
+
+
+def why_charges(ticket: Ticket, bill: Bill) -> tuple[ChargeWhy, ...]:
+    """What every charge is taken of, and its exact value before rounding."""
+    found = []
+    for charge, (_, amount) in zip(ticket.charges, bill.charges, strict=True):
+        if charge.percent is None:
+            found.append(ChargeWhy(charge.id, amount))
+        else:
+            of = bill.gross if charge.base == "gross" else bill.net
+            found.append(ChargeWhy(charge.id, amount, charge.percent, of, charge.percent * of / 100))
+    return tuple(found)
 
 
 def why_taxes(ticket: Ticket, bill: Bill) -> tuple[TaxWhy, ...]:

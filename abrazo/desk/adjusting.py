@@ -66,7 +66,8 @@ def give(
         if line_id is not None and not edit.whole.core_line(line_id).discountable:
             raise Refused("not_sale", f"{about} is no sale; it has no discount.", "kind")
         if given.kind == "surcharge" and line_id is None:
-            charge = KeptCharge(0, given.reason, given.percent or "0", "std", "proportional", given.amount)
+            how_much = (given.percent or "0", house.settings.surcharge_tax, "proportional", given.amount)
+            charge = KeptCharge(0, given.reason, *how_much)
             charges_kept.add_charge(house.connection, edit.id, charge)
         else:
             _replace_coded(edit, given)

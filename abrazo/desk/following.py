@@ -177,9 +177,10 @@ def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
 
 def _parts(ask: CardAsk, answer: CardAnswer) -> tenders.Parts:
     """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
+    credit = ask.credit if ask.extra == "credit" else 0
     if answer.amount >= ask.amount:
-        return tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip, ask.credit)
-    amount = min(answer.amount, ask.amount - ask.tip - ask.credit)
+        return tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip, credit)
+    amount = min(answer.amount, ask.amount - ask.tip - credit)
     return tenders.Parts(amount, answer.amount - amount)
 
 

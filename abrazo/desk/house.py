@@ -74,6 +74,9 @@ class Settings:
     points_per: int = 100  # minor units of net that earn a point
     points_lot: int = 100  # points that are spent together
     points_value: int = 500  # minor units that a lot is worth
+    service_tax: str | None = None  # the tax ids of service charges, delivery fees and surcharges; None: untaxed
+    delivery_tax: str | None = None
+    surcharge_tax: str | None = None
     delivery_fee: int = 400  # minor units for bringing an order, unless said otherwise
     tab_hold: int = 3000  # minor units that are held on a card for a tab, unless said otherwise
 
@@ -98,6 +101,9 @@ class Settings:
             points_per=int(values.get("points_per", "100")),
             points_lot=int(values.get("points_lot", "100")),
             points_value=int(values.get("points_value", "500")),
+            service_tax=values.get("service_tax") or None,
+            delivery_tax=values.get("delivery_tax") or None,
+            surcharge_tax=values.get("surcharge_tax") or None,
             delivery_fee=int(values.get("delivery_fee", "400")),
             tab_hold=int(values.get("tab_hold", "3000")),
         )

@@ -8,15 +8,17 @@ from fractions import Fraction
 
 from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Refused
-from abrazo.core.jobs import estimate, hand_over, task_price
+from abrazo.core.jobs import hand_over, task_price
 from abrazo.core.ledger import DEPOSIT
+from abrazo.core.money import bounded
+from abrazo.core.tax import with_added_tax
 from abrazo.desk.bookings import read_moment
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.guests import join
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.people import known
 from abrazo.desk.ticket import UNLISTED, Door, open_at, opening_at, put_on, read_quantity
-from abrazo.desk.whole import read_whole
+from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import catalogue, jobs, journal, outbox
 from abrazo.store import ticket as kept
 from abrazo.store.db import atomic
@@ -52,9 +54,15 @@ def read_job(house: House, job_id: int) -> Job:
     return job
 
 
-def estimate_of(tasks: Sequence[Task]) -> int:
-    """What a job's tasks come to, in minor units."""
-    return estimate((task.unit_price, Fraction(task.quantity)) for task in tasks)
+def estimate_of(house: House, tasks: Sequence[Task]) -> int:
+    """What a job's tasks come to, in minor units, with the tax that is added to them."""
+    amounts = [(task.tax, task_amount(task)) for task in tasks]
+    return bounded(with_added_tax(amounts, catalogue.list_taxes(house.connection), house.settings.tax_mode))
+
+
+def task_amount(task: Task) -> int:
+    """What a task comes to, in minor units, without the tax that is added."""
+    return task_price(task.unit_price, Fraction(task.quantity))
 
 
 def check(house: House, actor: Actor, dropped: DropOff) -> None:
@@ -116,7 +124,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
         raise Refused("tasks", "What is to be done? Choose at least one task.", "tasks")
     tasks = tuple(_task(house, *one) for one in dropped.tasks)
     due = read_moment(house, dropped.date, dropped.time, "due")
-    total, text = estimate_of(tasks), house.settings.currency.text
+    total, text = estimate_of(house, tasks), house.settings.currency.text
     if dropped.deposit < 0:
         raise Refused("deposit", "A deposit is 0 or more.", "deposit")
     if above_estimate(dropped.deposit, total) and not dropped.sure:
@@ -141,12 +149,12 @@ def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
     if not (plain.isascii() and plain.isdigit() and 0 < int(plain) <= MOST_PIECES):
         raise Refused("pieces", f"Pieces: a whole number from 1 to {MOST_PIECES}.", f"quantity-{item_id}")
     task_price(item.price, Fraction(many))
-    return Task(0, 0, item.id, item.name, item.price, many, item.unit, int(plain))
+    return Task(0, 0, item.id, item.name, item.price, many, item.unit, int(plain), item.tax)
 
 
 def estimate_for(house: House, tasks: Sequence[tuple[str, str, str]]) -> int:
     """What tasks would come to, before anything is taken in; (item, quantity, pieces) as typed."""
-    return estimate_of([_task(house, *one) for one in tasks])
+    return estimate_of(house, [_task(house, *one) for one in tasks])
 
 
 def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
@@ -184,18 +192,30 @@ def deposit_left(house: House, job: Job) -> int:
     return sum(deposit.amount for deposit in jobs.held(house.connection, job.id))
 
 
+def came_to(house: House, job: Job) -> int:
+    """What a job comes to, in minor units: on the ticket that settles it, else by its estimate."""
+    if job.settled_on is None:
+        return estimate_of(house, job.tasks)
+    return _on_ticket(read_whole(house, job.settled_on), job)
+
+
+def _on_ticket(whole: Whole, job: Job) -> int:
+    nets = {bill.id: bill.net for bill in whole.bill.lines}
+    lines = [ln for ln in whole.standing if ln.job == job.id and ln.report_group != DEPOSIT]
+    amounts = [(ln.tax, nets[str(ln.id)]) for ln in lines]
+    return with_added_tax(amounts, whole.ticket.taxes, whole.ticket.tax_mode)
+
+
 def owed(house: House, job: Job) -> int:
     """What is still to pay for a job, its deposit taken off; minor units."""
     if job.settled_on is not None:
         whole = read_whole(house, job.settled_on)
         if whole.head.state != "open":
             return 0
-        nets = {bill.id: bill.net for bill in whole.bill.lines}
-        mine = sum(nets[str(ln.id)] for ln in whole.standing if ln.job == job.id and ln.report_group != DEPOSIT)
         held = {deposit.line for deposit in jobs.held(house.connection, job.id)}
         used = sum(payment.amount for payment in whole.taken if payment.deposit in held)
-        return min(whole.bill.due, mine - used)
-    return max(0, estimate_of(job.tasks) - deposit_left(house, job))
+        return min(whole.bill.due, _on_ticket(whole, job) - used)
+    return max(0, came_to(house, job) - deposit_left(house, job))
 
 
 def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
@@ -259,20 +279,20 @@ def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] 
             return
         job, at = read_job(house, job_id), house.stamp()
         here = {task.id: task.pieces - job.handed(task.id) for task in job.tasks}
-        rest = owed(house, job) if job.settled_on is not None else estimate_of(job.tasks)
+        rest = owed(house, job) if job.settled_on is not None else estimate_of(house, job.tasks)
         leaving = hand_over(here, here if pieces is None else pieces, rest)
-        for task, number in leaving.items():
-            jobs.add_handover(connection, job_id, task, number, note, at, actor.staff.id)
+        jobs.add_handovers(connection, job_id, leaving, note, at, actor.staff.id)
         words = "all of it" if sum(leaving.values()) == sum(here.values()) else f"{sum(leaving.values())} pieces"
         _record(house, actor, "handed over", f"Handed over {job.name}, {words}", job.settled_on)
         journal.add_act(connection, key, "handed over", at, "")
 
 
-def undo_hand_over(house: House, actor: Actor, job_id: int, handed_at: str) -> None:
-    """What left at one moment is here again after all."""
+def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
+    """What left in one hand-over is here again after all."""
     with atomic(house.connection) as connection:
         job = read_job(house, job_id)
-        if not any(one.at == handed_at and one.undone_at is None for one in job.handovers):
+        undone = [one for one in job.handovers if one.batch == batch and one.undone_at is None]
+        if not undone:
             raise Refused("undone", "That hand-over was undone already.")
-        jobs.undo_handovers(connection, job_id, handed_at, house.stamp(), actor.staff.id)
-        _record(house, actor, "hand-over undone", f"{job.name}: the hand-over of {handed_at[11:16]} undone")
+        jobs.undo_handovers(connection, job_id, batch, house.stamp(), actor.staff.id)
+        _record(house, actor, "hand-over undone", f"{job.name}: the hand-over of {undone[0].at[11:16]} undone")

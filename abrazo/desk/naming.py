@@ -13,7 +13,7 @@ def place_of(house: House, whole: Whole) -> str:
     head = whole.head
     spot = room.read_spot(house.connection, head.spot) if head.spot else None
     if spot:
-        return f"Table {spot.name}"
+        return f"Table {spot.name}" if whole.at_table else f"Ticket {head.number}"
     if head.source == "tab":
         return f"Tab {head.name}"
     if head.name is None and head.person is not None:

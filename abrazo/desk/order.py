@@ -53,7 +53,8 @@ def take_order(
             kept.set_promised(house.connection, edit.id, promised_at)
             orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))
             if fee:
-                charges_kept.add_charge(house.connection, edit.id, KeptCharge(0, "Delivery", "0", "std", "even", fee))
+                charge = KeptCharge(0, "Delivery", "0", house.settings.delivery_tax, "even", fee)
+                charges_kept.add_charge(house.connection, edit.id, charge)
         return edit.id
 
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
-from abrazo.core.refunds import refund_parts
+from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
 from abrazo.desk import drawer, tenders
 from abrazo.desk.edit import Edit, correcting
 from abrazo.desk.house import Actor, House, NotFound
@@ -45,16 +45,17 @@ def refund(
     actor: Actor,
     ticket_id: int,
     payment_id: int,
-    amount: int,
+    amount: int | None,
     lines: Sequence[int],
     reason: str,
     key: str,
     lender: Staff | None = None,
     tip: int = 0,
 ) -> None:
-    """Give back a part of a payment, for some lines or as an amount: cash at once, a card through its machine.
+    """Give back a part of a payment: cash at once, a card through its machine.
 
-    `amount` is of the bill, `tip` of the tip beside it; minor units.
+    `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines. `tip` is of
+    the tip beside it; minor units. Refused: a line that was refunded before, more than is left of lines or payment.
     """
     why, by = read_reason(reason), lent(actor, lender, "A refund")
     with correcting(house, actor, ticket_id, key, "refund") as edit:
@@ -63,26 +64,39 @@ def refund(
         payment = next((one for one in edit.whole.taken if one.id == payment_id), None)
         if payment is None:
             raise NotFound(f"no payment {payment_id} on this ticket")
-        _may_go(edit, payment, amount, tip, lines)
-        numbers = [str(line) for line in lines]
-        parts = refund_parts(edit.whole.ticket, edit.whole.bill, numbers, amount, _before(edit)) if amount else ()
-        shown = json.dumps([[part.tax, part.amount, part.contained] for part in parts])
-        facts = (amount + tip, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
+        plan = _plan(edit, amount, lines, tip)
+        _may_go(edit, payment, plan.amount, tip)
+        shown = json.dumps([[part.tax, part.amount, part.contained] for part in plan.parts])
+        facts = (plan.amount + tip, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
         made = Refund(0, edit.id, payment.id, *facts, "asked", tip)
         made = replace(made, id=corrections.add_refund(house.connection, made))
+        rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
+        corrections.add_refund_parts(house.connection, made.id, rows)
         if payment.machine is None:
             _done(edit, made, payment)
         else:
-            tenders.ask_back(edit, payment, amount + tip, refund=made.id)
+            tenders.ask_back(edit, payment, plan.amount + tip, refund=made.id)
     tenders.wake.set()
 
 
-def _may_go(edit: Edit, payment: KeptPayment, amount: int, tip: int, lines: Sequence[int]) -> None:
-    left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
+def _plan(edit: Edit, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
+    """What goes back of the bill; nothing when only a tip does."""
     for line in lines:
         edit.whole.line(line)
-    if amount < 0 or tip < 0 or amount + tip <= 0:
+    if amount is None and not lines:
+        if tip:
+            return RefundPlan((), ())
+        raise Refused("refund", "Refund what? Tick lines, or type an amount.", "refund")
+    if amount is not None and (amount < 0 or tip < 0 or amount + tip <= 0):
         raise Refused("amount", "Refund how much? More than 0.", "refund")
+    if amount == 0:
+        return RefundPlan((), ())
+    chosen: list[Ref] = [("line", str(line)) for line in lines]
+    return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house.connection, edit.id), chosen, amount)
+
+
+def _may_go(edit: Edit, payment: KeptPayment, amount: int, tip: int) -> None:
+    left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
     tip_left = tips_left_on(edit.house.connection, edit.whole).get(payment.id, 0)
     if tip > tip_left:
         raise Refused("tip", f"Of this payment's tip {text(tip_left)} can still go back.", "refund-tip")
@@ -91,14 +105,15 @@ def _may_go(edit: Edit, payment: KeptPayment, amount: int, tip: int, lines: Sequ
         raise Refused("amount", what, "refund")
 
 
-def _before(edit: Edit) -> dict[str | None, int]:
-    """What went back, or may be going back, under each tax."""
-    found: dict[str | None, int] = {}
-    for refund in corrections.refunds_of(edit.house.connection, edit.id):
+def given_back(connection: Connection, ticket: int) -> GivenBack:
+    """What went back, or may be going back, of a ticket's lines, charges and taxes."""
+    taxes: dict[str | None, int] = {}
+    for refund in corrections.refunds_of(connection, ticket):
         if refund.state != "not done":
-            for tax, amount, _ in json.loads(refund.lines):
-                found[tax] = found.get(tax, 0) + amount
-    return found
+            for tax, _, contained in json.loads(refund.lines):
+                taxes[tax] = taxes.get(tax, 0) + contained
+    amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(connection, ticket)}
+    return GivenBack(amounts, taxes)
 
 
 def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
@@ -106,7 +121,7 @@ def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
     connection, text = edit.house.connection, edit.house.settings.currency.text(refund.amount)
     corrections.set_refund(connection, refund.id, "done")
     place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
-    parts = [tenders.TaxedPart(*part) for part in json.loads(refund.lines)]
+    parts = [TaxedPart(*part) for part in json.loads(refund.lines)]
     if payment.tender == "cash":
         drawer.moved(edit.house, edit.actor.till.id, 0, refund.amount)
     account = tenders.account_of(edit.whole, place)

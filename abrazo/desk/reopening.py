@@ -49,8 +49,8 @@ def _open_again(edit: Edit, why: str, by: str | None, kind: str, payment: int | 
     allowed = f", allowed by {by}" if by else ""
     edit.wrote("reopened", f"Opened again{' to be made void' if kind == 'void' else ''}: {why}{allowed}", postings)
     unearn(edit)
+    kept.set_reopened(connection, edit.id, edit.at, edit.at if kind == "void" else None)  # first: its table may be busy
     kept.set_state(connection, edit.id, "open", whole.head.closed_at)
-    kept.set_reopened(connection, edit.id, edit.at, edit.at if kind == "void" else None)
     facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, by, edit.at)
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:

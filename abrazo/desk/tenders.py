@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import money_account, taken_postings
-from abrazo.core.refunds import TaxedPart as TaxedPart
 from abrazo.core.tenders import cash_due
 from abrazo.desk import drawer
 from abrazo.desk.edit import Edit, editing
@@ -30,12 +29,14 @@ MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812
 class Parts:
     """A sum taken from a payer, cut into what is on the bill and what is tip; minor units.
 
-    `credit` is what of the amount is above the bill and becomes store credit.
+    `credit` is what of the amount is above the bill and becomes store credit; `over` what of the tip is above what is
+    due.
     """
 
     amount: int
     tip: int
     credit: int = 0
+    over: int = 0
 
     @property
     def given(self) -> int:
@@ -61,7 +62,8 @@ def cut(whole: Whole, payer_id: int, given: int, *, cash: bool = False, extra: s
     if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
         return Parts(given - min(open_tip, given), min(open_tip, given))
     if given > account.due and extra == "tip":
-        return Parts(account.due - open_tip, open_tip + given - account.due)
+        over = given - account.due
+        return Parts(account.due - open_tip, open_tip + over, over=over)
     if given > account.due and extra == "credit":
         if whole.head.person is None:
             raise Refused("nobody", "Whose store credit would it be? Name the ticket's person first.", "amount")
@@ -367,8 +369,8 @@ def add_ask(
         hold=hold,
         card=card,
         refund=refund,
-        extra="credit" if parts.credit else None,
-        credit=parts.credit,
+        extra="credit" if parts.credit else "tip" if parts.over else None,
+        credit=parts.credit or parts.over,
     )
     tenders.add_ask(edit.house.connection, ask)
     letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)

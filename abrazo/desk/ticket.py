@@ -65,7 +65,7 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
 def service_charge(house: House) -> KeptCharge:
     """The house's service charge, in percent of the lines."""
     percent = house.settings.service_percent
-    return KeptCharge(0, f"Service charge {percent} %", percent, "std", "proportional")
+    return KeptCharge(0, f"Service charge {percent} %", percent, house.settings.service_tax, "proportional")
 
 
 def _bring_in(
@@ -436,7 +436,7 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
                 text = house.settings.currency.text(hold.amount)
                 what = f"{text} is still held on the card ending {hold.last_four}. Let it go first."
                 raise Refused("held", what)
-        freed = "table freed" if whole.head.spot else "ticket closed"
+        freed = "table freed" if whole.at_table else "ticket closed"
         if whole.standing or whole.taken:
             groups = {str(line.id): line.report_group for line in whole.standing}
             postings = close_postings(whole.ticket, whole.bill, groups)

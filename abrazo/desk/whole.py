@@ -79,12 +79,17 @@ class Whole:
         return [ask for ask in self.asks if ask.open]
 
     def under_way(self, payer: int) -> int:
-        """Minor units that a card machine may be charging this payer right now."""
-        return sum(a.amount for a in self.open_asks if a.payer == payer and a.kind in ("charge", "capture"))
+        """Minor units of what is due that a card machine may be charging this payer right now."""
+        return sum(a.amount - a.credit for a in self.open_asks if a.payer == payer and a.kind in ("charge", "capture"))
 
     def guests_of(self, payer: int) -> list[KeptGuest]:
         """The guests a payer stands for."""
         return [guest for guest in self.guests if guest.payer == payer]
+
+    @property
+    def at_table(self) -> bool:
+        """Whether it is its table's ticket: one that was opened again or made void stands under its number."""
+        return self.head.spot is not None and self.head.reopened_at is None and self.head.voided_at is None
 
     @property
     def shared(self) -> bool:

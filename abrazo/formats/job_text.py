@@ -9,7 +9,7 @@ from abrazo.formats.receipt_text import WIDTH, row, rows, wrap
 
 @dataclass(frozen=True, slots=True)
 class JobPaper:
-    """What both papers say; every amount is text already. `tasks` are (words, amount, pieces)."""
+    """What both papers say, amounts as text. `tasks` are (words, amount, pieces); `paid` or `rest` is empty."""
 
     house: str
     number: str
@@ -22,6 +22,7 @@ class JobPaper:
     due: str
     estimate: str
     deposit: str
+    paid: str
     rest: str
     staff: str
     currency: str
@@ -63,5 +64,5 @@ def job_rows(paper: JobPaper) -> list[str]:
         *rows((words, amount) for words, amount, _ in p.tasks),
         *row(f"Estimate, {p.currency}", p.estimate),
         *(row("Deposit", f"-{p.deposit}") if p.deposit else []),
-        *row("To pay when you collect", p.rest),
+        *(row("Paid", p.paid) if p.paid else row("To pay when you collect", p.rest)),
     ]

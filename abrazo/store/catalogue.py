@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from decimal import Decimal
 from fractions import Fraction
 
-from abrazo.core.tax import Tax
+from abrazo.core.tax import Tax, TaxPart
 from abrazo.store.db import Connection, Row, fields
 
 
@@ -108,6 +109,8 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ADD_GROUP = "INSERT INTO choice_group (id, name, least, most) VALUES (?, ?, ?, ?)"
 ADD_CHOICE = "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)"
 ADD_ITEM_GROUP = "INSERT INTO item_group (item, choice_group, position) VALUES (?, ?, ?)"
+TAX_PARTS = "SELECT tax, label, rate FROM tax_part ORDER BY tax, position"
+ADD_TAX_PART = "INSERT INTO tax_part (tax, position, label, rate) VALUES (?, ?, ?, ?)"
 ADD_TAX = "INSERT INTO tax (id, label, rate, position) VALUES (?, ?, ?, ?)"
 ADD_DENOMINATION = "INSERT INTO denomination (value, is_note) VALUES (?, ?)"
 
@@ -176,7 +179,13 @@ def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
 
 
 def list_taxes(connection: Connection) -> tuple[Tax, ...]:
-    return tuple(Tax(row["id"], Fraction(row["rate"]), row["label"]) for row in connection.execute(TAXES))
+    parts: dict[str, list[TaxPart]] = {}
+    for row in connection.execute(TAX_PARTS):
+        parts.setdefault(row["tax"], []).append(TaxPart(row["label"], Fraction(row["rate"])))
+    return tuple(
+        Tax(row["id"], Fraction(row["rate"]), row["label"], tuple(parts.get(row["id"], ())))
+        for row in connection.execute(TAXES)
+    )
 
 
 def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
@@ -212,7 +221,14 @@ def add_group(connection: Connection, group: ChoiceGroup) -> None:
 
 
 def add_tax(connection: Connection, tax: Tax, rate: str, position: int) -> None:
+    """Keep a tax; `rate` as it is written. Its parts' rates have to be finite decimals."""
     connection.execute(ADD_TAX, (tax.id, tax.label, rate, position))
+    rows = [(tax.id, place, part.label or "", _decimal(part.rate)) for place, part in enumerate(tax.parts)]
+    connection.executemany(ADD_TAX_PART, rows)
+
+
+def _decimal(rate: Fraction) -> str:
+    return f"{Decimal(rate.numerator) / Decimal(rate.denominator):f}"
 
 
 def add_denomination(connection: Connection, value: int, is_note: bool) -> None:

@@ -69,6 +69,11 @@ ADD_REFUND = """
 INSERT INTO refund (ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state, tip, deposit)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
+ADD_PART = "INSERT INTO refund_part (refund, kind, ref, amount) VALUES (?, ?, ?, ?)"
+PARTS_GIVEN = """
+SELECT p.kind, p.ref, sum(p.amount) AS amount FROM refund r JOIN refund_part p ON p.refund = r.id
+WHERE r.ticket = ? AND r.state <> 'not done' GROUP BY p.kind, p.ref
+"""
 SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
 
 
@@ -119,6 +124,16 @@ def add_refund(connection: Connection, refund: Refund) -> int:
     row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit)).lastrowid
     assert row is not None
     return row
+
+
+def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[str, int, int]]) -> None:
+    """What a refund takes off lines and charges: (line or charge, id, minor units without added tax)."""
+    connection.executemany(ADD_PART, [(refund, *part) for part in parts])
+
+
+def parts_given(connection: Connection, ticket: int) -> list[tuple[str, int, int]]:
+    """What refunds of a ticket gave back, or may be giving back, of each line and charge."""
+    return [(row["kind"], row["ref"], row["amount"]) for row in connection.execute(PARTS_GIVEN, (ticket,))]
 
 
 def set_refund(connection: Connection, refund: int, state: str) -> None:

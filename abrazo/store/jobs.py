@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, fields
@@ -19,11 +20,15 @@ class Task:
     quantity: str
     unit: str
     pieces: int
+    tax: str | None = None  # of its item
 
 
 @dataclass(frozen=True, slots=True)
 class Handover:
-    """Pieces of a task that left the house; undone when `undone_at` is set."""
+    """Pieces of a task that left the house; undone when `undone_at` is set.
+
+    What left together has one `batch`: the id of its first row.
+    """
 
     id: int
     job: int
@@ -34,6 +39,7 @@ class Handover:
     staff: str
     undone_at: str | None
     undone_by: str | None
+    batch: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,9 +108,12 @@ HERE = """id IN (
 """
 LEFT_SINCE = "id IN (SELECT job FROM handover WHERE at >= ? AND undone_at IS NULL)"
 ON_RACK = COLUMNS + "WHERE " + HERE + " OR " + LEFT_SINCE + " ORDER BY due_at, id"
-TASKS = "SELECT id, job, item, label, unit_price, quantity, unit, pieces FROM task WHERE job = ? ORDER BY id"
+TASKS = """
+SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces, i.tax
+FROM task t JOIN item i ON i.id = t.item WHERE t.job = ? ORDER BY t.id
+"""
 HANDOVERS = """
-SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by FROM handover WHERE job = ? ORDER BY id
+SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM handover WHERE job = ? ORDER BY id
 """
 NEXT_NUMBER = "SELECT coalesce(max(number), 1030) + 1 FROM job"
 ADD = """
@@ -116,8 +125,9 @@ SET_STATE = "UPDATE job SET state = ?, ready_at = ? WHERE id = ?"
 SET_SETTLED_ON = "UPDATE job SET settled_on = ? WHERE id = ?"
 MOVE_DROPPED = "UPDATE job SET dropped_on = ? WHERE dropped_on = ?"
 MOVE_SETTLED = "UPDATE job SET settled_on = ? WHERE settled_on = ?"
-ADD_HANDOVER = "INSERT INTO handover (job, task, pieces, note, at, staff) VALUES (?, ?, ?, ?, ?, ?)"
-UNDO_HANDOVERS = "UPDATE handover SET undone_at = ?, undone_by = ? WHERE job = ? AND at = ? AND undone_at IS NULL"
+ADD_HANDOVER = "INSERT INTO handover (job, task, pieces, note, at, staff, batch) VALUES (?, ?, ?, ?, ?, ?, ?)"
+SET_BATCH = "UPDATE handover SET batch = id WHERE id = ?"
+UNDO_HANDOVERS = "UPDATE handover SET undone_at = ?, undone_by = ? WHERE job = ? AND batch = ? AND undone_at IS NULL"
 KEEP_DEPOSIT = """
 INSERT INTO deposit_kept (line, amount, reason, at, day, till, staff, lender) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
@@ -192,13 +202,22 @@ def move(connection: Connection, ticket: int, to: int) -> None:
     connection.execute(MOVE_SETTLED, (to, ticket))
 
 
-def add_handover(connection: Connection, job: int, task: int, pieces: int, note: str, at: str, staff: str) -> None:
-    connection.execute(ADD_HANDOVER, (job, task, pieces, note, at, staff))
+def add_handovers(connection: Connection, job: int, pieces: Mapping[int, int], note: str, at: str, staff: str) -> int:
+    """Keep what left in one hand-over, pieces by task; gives its batch."""
+    batch: int | None = None
+    for task, number in pieces.items():
+        row = connection.execute(ADD_HANDOVER, (job, task, number, note, at, staff, batch)).lastrowid
+        assert row is not None
+        if batch is None:
+            batch = row
+            connection.execute(SET_BATCH, (row,))
+    assert batch is not None
+    return batch
 
 
-def undo_handovers(connection: Connection, job: int, handed_at: str, at: str, by: str) -> None:
+def undo_handovers(connection: Connection, job: int, batch: int, at: str, by: str) -> None:
     """Take back one hand-over, all of its pieces."""
-    connection.execute(UNDO_HANDOVERS, (at, by, job, handed_at))
+    connection.execute(UNDO_HANDOVERS, (at, by, job, batch))
 
 
 def held(connection: Connection, job: int) -> list[HeldDeposit]:

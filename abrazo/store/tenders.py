@@ -71,7 +71,7 @@ class CardAsk:
 
     Its kind is charge, refund, hold, capture, release or tip. `hold` is the held card that a capture or release is
     about, `card` the card that the service charges, `refund` the refund of a closed ticket that is asked for.
-    `credit` is what of the amount is above the bill and becomes store credit.
+    `credit` is what of the amount is above what is due; `extra` says what becomes of it: store credit or tip.
     """
 
     reference: str

@@ -10,13 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
-from abrazo.core.jobs import estimate, hand_over, rack_place, task_price
+from abrazo.core.jobs import hand_over, rack_place, task_price
 
 
-def test_estimate_adds_tasks_each_rounded_once() -> None:
+def test_a_task_is_rounded_once() -> None:
     assert task_price(1800, Fraction("0.85")) == 1530
     assert task_price(1999, Fraction("0.125")) == 250  # 249.875
-    assert estimate([(5800, Fraction(1)), (1800, Fraction("0.85")), (1200, Fraction(2))]) == 5800 + 1530 + 2400
 
 
 @pytest.mark.parametrize(

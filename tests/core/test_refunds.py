@@ -1,79 +1,130 @@
-"""Refunds: by lines or an amount; the tax of all of them together is the tax of what went back."""
+"""Refunds: remembered by line and charge; the tax of all of them together is the tax of what went back."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from fractions import Fraction
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from abrazo.core.errors import Refused
 from abrazo.core.ledger import refund_postings
 from abrazo.core.money import Currency, round_half_up
-from abrazo.core.reckon import reckon
-from abrazo.core.refunds import lines_worth, refund_parts, refundable
+from abrazo.core.reckon import Bill, reckon
+from abrazo.core.refunds import GivenBack, Ref, RefundPlan, plan_refund, refundable
 from abrazo.core.tax import Tax
-from abrazo.core.ticket import Line, Ticket
+from abrazo.core.ticket import Charge, Line, Ticket
 
-STANDARD, REDUCED = Tax("std", Fraction(1, 5)), Tax("red", Fraction(1, 10))
+TAXES = (Tax("std", Fraction(1, 5)), Tax("red", Fraction(1, 10)), Tax("A", Fraction(33, 400)))
 
 
-def ticket(prices: list[tuple[int, str | None]], mode: str) -> Ticket:
+def ticket(prices: list[tuple[int, str | None]], mode: str, fee: int = 0) -> tuple[Ticket, Bill]:
     lines = tuple(
         Line(id=str(index), unit_price=price, quantity=Fraction(1), label="thing", tax=tax)
         for index, (price, tax) in enumerate(prices)
     )
-    return Ticket(Currency.of("EUR"), mode, taxes=(STANDARD, REDUCED), lines=lines)
+    charges = (Charge("fee", amount=fee, label="Delivery", tax="A"),) if fee else ()
+    sold = Ticket(Currency.of("EUR"), mode, taxes=TAXES, lines=lines, charges=charges)
+    return sold, reckon(sold)
 
 
-PRICES = st.lists(st.tuples(st.integers(1, 9999), st.sampled_from(["std", "red", None])), min_size=1, max_size=6)
+def after(before: GivenBack, plan: RefundPlan) -> GivenBack:
+    amounts, taxes = dict(before.amounts), dict(before.taxes)
+    for ref, amount in plan.rows:
+        amounts[ref] = amounts.get(ref, 0) + amount
+    for part in plan.parts:
+        taxes[part.tax] = taxes.get(part.tax, 0) + part.contained
+    return GivenBack(amounts, taxes)
 
 
-@given(PRICES, st.sampled_from(["inclusive", "exclusive"]), st.data())
-def test_refunded_bit_by_bit_everything_goes_back_exactly(
+PRICES = st.lists(st.tuples(st.integers(1, 9999), st.sampled_from(["std", "red", "A", None])), min_size=1, max_size=6)
+MODES = st.sampled_from(["inclusive", "exclusive"])
+
+
+@given(PRICES, MODES, st.integers(0, 900), st.data())
+def test_refunded_in_any_order_and_cut_everything_goes_back_exactly(
+    prices: list[tuple[int, str | None]], mode: str, fee: int, data: st.DataObject
+) -> None:
+    sold, bill = ticket(prices, mode, fee)
+    before, left = GivenBack(), bill.total
+    while left:
+        open_refs = [ref for ref, amount in refundable(sold, bill, before).items() if amount]
+        chosen = data.draw(st.lists(st.sampled_from(open_refs), unique=True, max_size=3))
+        most = plan_refund(sold, bill, before, chosen).amount
+        amount = data.draw(st.none() | st.integers(1, most)) if most else None
+        plan = plan_refund(sold, bill, before, chosen, amount)
+        assert plan.amount == (most if amount is None else amount)
+        assert sum(posting.amount for posting in refund_postings("assets:cash:galley", "late", plan.parts)) == 0
+        before, left = after(before, plan), left - plan.amount
+    assert not any(refundable(sold, bill, before).values())
+    assert {tax: part for tax, part in before.taxes.items() if part} == {t.id: t.tax for t in bill.taxes if t.tax}
+
+
+@given(PRICES, MODES, st.data())
+def test_lines_alone_follow_the_published_rule(
     prices: list[tuple[int, str | None]], mode: str, data: st.DataObject
 ) -> None:
-    sold = ticket(prices, mode)
-    bill = reckon(sold)
-    left, before, contained = bill.total, dict[str | None, int](), dict[str | None, int]()
-    while left:
-        amount = data.draw(st.integers(1, left))
-        parts = refund_parts(sold, bill, (), amount, before)
-        assert sum(part.amount for part in parts) == amount
-        postings = refund_postings("assets:cash:galley", "late", parts)
-        assert sum(posting.amount for posting in postings) == 0
-        for part in parts:
-            before[part.tax] = before.get(part.tax, 0) + part.amount
-            contained[part.tax] = contained.get(part.tax, 0) + part.contained
-        left -= amount
-    assert before == refundable(sold, bill)
-    assert {tax: part for tax, part in contained.items() if part} == {t.id: t.tax for t in bill.taxes if t.tax}
+    """Reckoning, section 12: round(T x b2 / B) - round(T x b1 / B) under each tax."""
+    sold, bill = ticket(prices, mode)
+    before, bases = GivenBack(), dict[str | None, int]()
+    taxes = {tax.id: tax for tax in bill.taxes}
+    for index in data.draw(st.permutations(range(len(prices)))):
+        price, tax = prices[index]
+        plan = plan_refund(sold, bill, before, [("line", str(index))])
+        b1 = bases.get(tax, 0)
+        bases[tax] = b1 + price
+        whole = taxes.get(tax or "")
+        expected = 0
+        if whole is not None:
+            then, now = (round_half_up(Fraction(whole.tax * base, whole.base)) for base in (b1, bases[tax]))
+            expected = now - then
+        assert (plan.parts[0].contained, plan.rows) == (expected, ((("line", str(index)), price),))
+        assert plan.amount == price + (expected if mode == "exclusive" else 0)
+        before = after(before, plan)
 
 
 def test_a_line_takes_its_own_tax_along() -> None:
     """EN 16931's way: VAT contained in 12.00 at 20 % is 2.00 (12 x 20 / 120)."""
-    sold = ticket([(1200, "std"), (1100, "red"), (500, None)], "inclusive")
-    bill = reckon(sold)
-    assert lines_worth(sold, bill, ["0"]) == {"std": 1200}
-    (part,) = refund_parts(sold, bill, ["0"], 1200, {})
+    sold, bill = ticket([(1200, "std"), (1100, "red"), (500, None)], "inclusive")
+    (part,) = plan_refund(sold, bill, GivenBack(), [("line", "0")]).parts
     assert (part.tax, part.amount, part.contained) == ("std", 1200, 200)
-    (half,) = refund_parts(sold, bill, ["1"], 550, {})
+    (half,) = plan_refund(sold, bill, GivenBack(), [("line", "1")], 550).parts
     assert (half.tax, half.contained) == ("red", 50)
 
 
-def test_more_than_the_lines_came_to_comes_off_the_whole_ticket() -> None:
-    sold = ticket([(1200, "std"), (1100, "red")], "inclusive")
-    parts = refund_parts(sold, reckon(sold), ["0"], 2300, {})
-    assert [(part.tax, part.amount, part.contained) for part in parts] == [("std", 1200, 200), ("red", 1100, 100)]
+def test_added_tax_goes_back_with_its_line() -> None:
+    """8.25 % on 10.00 and 2.00: 0.83 and 0.16 (0.99 in all), as the ticket has 12.00 + 0.99."""
+    sold, bill = ticket([(1000, "A"), (200, "A")], "exclusive")
+    first = plan_refund(sold, bill, GivenBack(), [("line", "0")])
+    second = plan_refund(sold, bill, after(GivenBack(), first), [("line", "1")])
+    assert (bill.total, first.amount, second.amount) == (1299, 1083, 216)
 
 
-@given(PRICES)
-def test_with_tax_added_a_line_is_worth_its_price_and_tax(prices: list[tuple[int, str | None]]) -> None:
-    sold = ticket(prices, "exclusive")
-    bill = reckon(sold)
-    rates = {"std": Fraction(1, 5), "red": Fraction(1, 10), None: Fraction(0)}
-    price, tax = prices[0]
-    alone = reckon(replace(sold, lines=sold.lines[:1]))
-    worth = lines_worth(sold, bill, ["0"])[tax]
-    assert abs(worth - round_half_up(price * (1 + rates[tax]))) <= 1
-    assert abs(worth - alone.total) <= 1
+@pytest.mark.parametrize(
+    ("chosen", "amount", "code"),
+    [
+        ([("line", "0")], None, "refunded"),
+        ([("line", "0")], 1, "refunded"),
+        ([("line", "1"), ("line", "1")], None, "twice"),
+        ([("line", "1")], 1101, "amount"),
+        ([], 1101, "amount"),
+        ([("line", "7")], None, "line"),
+    ],
+)
+def test_nothing_goes_back_twice(chosen: list[Ref], amount: int | None, code: str) -> None:
+    sold, bill = ticket([(1200, "std"), (1100, "red")], "inclusive")
+    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [("line", "0")]))
+    with pytest.raises(Refused) as refusal:
+        plan_refund(sold, bill, before, chosen, amount)
+    assert refusal.value.code == code
+
+
+def test_a_line_that_was_lowered_gives_back_what_is_left() -> None:
+    sold, bill = ticket([(1200, "std"), (1100, "red")], "inclusive")
+    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [("line", "0")], 200))
+    assert refundable(sold, bill, before) == {("line", "0"): 1000, ("line", "1"): 1100}
+    plan = plan_refund(sold, bill, before, [("line", "0")])
+    assert (plan.amount, plan.parts[0].contained) == (1000, 167)  # 2.00 of tax in all, 0.33 before
+    assert replace(plan, parts=()).amount == 0

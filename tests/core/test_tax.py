@@ -7,7 +7,7 @@ from fractions import Fraction
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.tax import Tax, TaxPart, tax_amount, tax_bill
+from abrazo.core.tax import Tax, TaxPart, tax_amount, tax_bill, with_added_tax
 
 rates = st.integers(0, 10_000).map(lambda n: Fraction(n, 10_000))
 
@@ -30,3 +30,11 @@ def test_state_and_town() -> None:
     parts = (TaxPart("state", Fraction("0.0625")), TaxPart("town", Fraction("0.02")))
     bill = tax_bill(Tax("t", Fraction("0.0825"), None, parts), 9999, "exclusive")
     assert (bill.tax, bill.parts) == (825, (("state", 625), ("town", 200)))
+
+
+def test_an_estimate_has_the_tax_that_is_added_once_per_tax() -> None:
+    """8.25 % on 10.05 + 10.05 is 1.65825, so 1.66; on each alone it would be 0.83 + 0.83."""
+    taxes = (Tax("A", Fraction("0.0825")),)
+    amounts = [("A", 1005), (None, 300), ("A", 1005)]
+    assert with_added_tax(amounts, taxes, "exclusive") == 2310 + 166
+    assert with_added_tax(amounts, taxes, "inclusive") == 2310

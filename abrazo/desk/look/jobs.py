@@ -7,14 +7,14 @@ from datetime import date, datetime, timedelta
 
 from abrazo.core.jobs import rack_place
 from abrazo.desk.house import House
-from abrazo.desk.jobs import deposit_left, estimate_of, owed, read_job
+from abrazo.desk.jobs import came_to, deposit_left, estimate_of, owed, read_job, task_amount
 from abrazo.desk.people import known
 from abrazo.formats.job_text import JobPaper
 from abrazo.formats.phone import shown
 from abrazo.store import catalogue, jobs, till
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import Item
-from abrazo.store.jobs import Job
+from abrazo.store.jobs import Handover, Job
 from abrazo.store.people import Person
 
 SHOWN_AFTER = timedelta(hours=12)  # how long a job that left stays on the rack
@@ -34,6 +34,7 @@ class JobCard:
     deposit: int
     owed: int
     paid: bool
+    came_to: int
     due_words: str
 
 
@@ -71,7 +72,7 @@ def card_of(house: House, job: Job) -> JobCard:
         since = datetime.fromisoformat(job.ready_at or job.dropped_at)
         where = "uncollected" if now - since > UNCOLLECTED_AFTER else "ready"
     rest = owed(house, job)
-    estimated = estimate_of(job.tasks)
+    estimated = estimate_of(house, job.tasks)
     return JobCard(
         job=job,
         person=known(house, job.person),
@@ -81,6 +82,7 @@ def card_of(house: House, job: Job) -> JobCard:
         deposit=deposit_left(house, job),
         owed=rest,
         paid=job.settled_on is not None and rest == 0,
+        came_to=came_to(house, job) if job.settled_on is not None else estimated,
         due_words=due_words(due, now.date()),
     )
 
@@ -97,12 +99,24 @@ def rack(house: House) -> Rack:
 
 
 @dataclass(frozen=True, slots=True)
+class HandedOver:
+    """What left at once, in words, with who handed it over; `batch` is what undoing names."""
+
+    batch: int
+    at: str
+    words: str
+    by: str
+    undone: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
 class JobSheet:
     """Everything about one job."""
 
     card: JobCard
     pieces: list[tuple[int, str, int, int, int]]  # task id, words, pieces, here, minor units
-    handed: list[tuple[str, str, str, bool, str]]  # moment, words, by, undone, note
+    handed: list[HandedOver]
     visit_open: int | None  # the drop-off ticket when it is still open
     ticket: int | None
     ticket_open: bool
@@ -114,15 +128,23 @@ def job_sheet(house: House, job_id: int) -> JobSheet:
     labels = {task.id: task.label for task in job.tasks}
     pieces = [
         (task.id, task_words(task.label, task.quantity, task.unit), task.pieces, task.pieces - job.handed(task.id),
-         estimate_of((task,)))
+         task_amount(task))
         for task in job.tasks
     ]  # fmt: skip
-    moments: dict[str, list[str]] = {}
-    facts: dict[str, tuple[str, bool, str]] = {}
+    batches: dict[int, list[Handover]] = {}
     for one in job.handovers:
-        moments.setdefault(one.at, []).append(f"{one.pieces} of {labels[one.task].lower()}")
-        facts[one.at] = (people[one.staff].name, one.undone_at is not None, one.note)
-    handed = [(at, ", ".join(words), *facts[at]) for at, words in moments.items()]
+        batches.setdefault(one.batch, []).append(one)
+    handed = [
+        HandedOver(
+            batch=batch,
+            at=gone[0].at,
+            words=", ".join(f"{one.pieces} of {labels[one.task]}" for one in gone),
+            by=people[gone[0].staff].name,
+            undone=gone[0].undone_at is not None,
+            note=gone[0].note,
+        )
+        for batch, gone in batches.items()
+    ]
     visit = kept.read(house.connection, job.dropped_on) if job.dropped_on else None
     settled = kept.read(house.connection, job.settled_on) if job.settled_on else None
     return JobSheet(
@@ -159,12 +181,13 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         person=card.person.name,
         phone=shown(card.person.phone, house.settings.region) if card.person.phone else "",
         thing=job.thing,
-        tasks=tuple((task_words(t.label, t.quantity, t.unit), text(estimate_of((t,))), t.pieces) for t in job.tasks),
+        tasks=tuple((task_words(t.label, t.quantity, t.unit), text(task_amount(t)), t.pieces) for t in job.tasks),
         note=job.note,
         due=f"{due:%a} {due.day} {due:%b} {due:%H:%M}",
         estimate=text(card.estimate),
         deposit=text(taken) if taken else "",
-        rest=text(max(0, card.estimate - taken)),
+        paid=text(card.came_to) if card.paid else "",
+        rest="" if card.paid else text(card.owed if job.settled_on is not None else max(0, card.estimate - taken)),
         staff=house.staff()[job.staff].name if job.staff else "",
         currency=house.settings.currency.code,
     )

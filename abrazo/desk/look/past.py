@@ -8,11 +8,12 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.refunds import refundable
 from abrazo.desk.house import House
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import number_of
 from abrazo.desk.naming import place_of
-from abrazo.desk.refunds import left_on, tips_left_on
+from abrazo.desk.refunds import given_back, left_on, tips_left_on
 from abrazo.desk.whole import KeptLine, Whole, read_whole
 from abrazo.store import corrections, journal, till
 from abrazo.store import ticket as kept
@@ -129,7 +130,7 @@ def _row(house: House, whole: Whole) -> PastTicket:
 class Correctable:
     """What of a past ticket can be corrected. `left` is what can still be refunded, in minor units by payment.
 
-    `tips_left` the same of tips.
+    `tips_left` the same of tips; beside each line stands what of it can still go back, with its added tax.
     """
 
     closed: bool
@@ -145,14 +146,14 @@ class Correctable:
 def correctable(house: House, whole: Whole) -> Correctable:
     """What was and can be corrected on a past ticket."""
     day, connection = till.read_day(house.connection, whole.head.day), house.connection
-    nets = {line.id: line.net for line in whole.bill.lines}
+    worth = refundable(whole.ticket, whole.bill, given_back(connection, whole.head.id))
     return Correctable(
         closed=whole.head.state == "closed",
         day_open=day is not None and day.closed_at is None,
         payments=whole.payments,
         left=left_on(connection, whole),
         tips_left=tips_left_on(connection, whole),
-        lines=[(line, nets[str(line.id)]) for line in whole.standing],
+        lines=[(line, worth["line", str(line.id)]) for line in whole.standing],
         refunds=corrections.refunds_of(connection, whole.head.id),
         made=corrections.of_ticket(connection, whole.head.id),
     )

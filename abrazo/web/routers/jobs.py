@@ -243,7 +243,7 @@ def _pieces(form: FormData) -> dict[int, int]:
 @router.post("/{job}/undo")
 def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
     try:
-        desk.undo_hand_over(house, actor, job, text(form, "handed"))
+        desk.undo_hand_over(house, actor, job, whole(form, "batch"))
     except Refused as refusal:
         return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "pieces"))
     return RedirectResponse(urls.job(job), 303)

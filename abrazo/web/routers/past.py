@@ -111,30 +111,15 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
 def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent) -> Response:
     """Give back lines or an amount, to the tender it came from."""
     try:
-        lines = wholes(form, "lines")
-        typed_tip = text(form, "refund-tip").strip()
+        lines, typed, typed_tip = wholes(form, "lines"), text(form, "refund").strip(), text(form, "refund-tip").strip()
         tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
-        amount = (
-            0
-            if tip and not lines and not text(form, "refund").strip()
-            else _sum(house, number, text(form, "refund"), lines)
-        )
+        amount = read_money(house, typed, "refund") if typed else None
         reason, key = text(form, "reason"), act_key(form)
         lender, payment = lender_of(house, actor, form), whole(form, "payment")
         refunds.refund(house, actor, number, payment, amount, lines, reason, key, lender, tip)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
     return RedirectResponse(urls.past(chosen=number), 303)
-
-
-def _sum(house: House, ticket: int, typed: str, lines: list[int]) -> int:
-    """The amount that was typed, or what the chosen lines came to."""
-    if typed.strip():
-        return read_money(house, typed, "refund")
-    nets = {line.id: line.net for line in read_whole(house, ticket).bill.lines}
-    if not lines:
-        raise Refused("refund", "Refund what? Tick lines, or type an amount.", "refund")
-    return sum(nets.get(str(line), 0) for line in lines)
 
 
 @router.post("/tickets/{ticket}/void-on")

@@ -76,7 +76,7 @@ def change(
         following=None if following is None else seen.payer(following),
         following_due=0 if following is None else seen.payer_bill(following).account.due,
         onward=after_payment(seen),
-        place=seen.head.spot or f"ticket {seen.head.number}",
+        place=seen.head.spot if seen.at_table else f"ticket {seen.head.number}",
         ends_here=ends_by_itself(house, seen),
         deposit=any(line.report_group == "deposit" for line in seen.standing),
         notice=Notice("wrong", "The drawer did not open. Open it with its key.") if drawer == "shut" else None,

@@ -205,7 +205,7 @@ def done(
         "ticket/done.html",
         whole=seen,
         place=place_of(house, seen),
-        name=seen.head.spot or place_of(house, seen),
+        name=seen.head.spot if seen.at_table else place_of(house, seen),
         names={payer.id: sentence(payer_name(seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
         liking=liking_of(house, seen.head.person),
