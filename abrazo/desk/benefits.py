@@ -19,15 +19,15 @@ from abrazo.core.ledger import is_sale
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
 from abrazo.core.money import round_half_up
 from abrazo.core.ticket import adjustment_parts
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.people import known
 from abrazo.desk.whole import Whole
-from abrazo.store import adjusting, benefits, bookings, jobs, journal
+from abrazo.store import adjusting, benefits, bookings, jobs
 from abrazo.store import ticket as kept_tickets
 from abrazo.store.adjusting import Given
 from abrazo.store.benefits import KeptBenefit, Membership
 from abrazo.store.catalogue import Item
-from abrazo.store.db import atomic
 from abrazo.store.ticket import KeptLine
 
 if TYPE_CHECKING:
@@ -189,10 +189,10 @@ def kinds(house: House) -> list[tuple[str, str]]:
 
 def give_membership(house: House, actor: Actor, person: int, kind: str, until: str, key: str) -> None:
     """Write down that somebody is a member from today to a day."""
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "membership", key, f"person {person}") as act:
+        if act.done is not None:
             return
-        who, names, today = known(house, person), dict(benefits.list_kinds(connection)), house.clock.now().date()
+        who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.clock.now().date()
         if kind not in names:
             raise Refused("kind", "Which membership?", "until")
         try:
@@ -201,19 +201,14 @@ def give_membership(house: House, actor: Actor, person: int, kind: str, until: s
             raise Refused("until", f"Until when? A date such as {today.year + 1}-04-30.", "until") from None
         if last < today:
             raise Refused("until", "That day is over: a membership ends today or later.", "until")
-        benefits.add_membership(connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
-        _record(house, actor, f"{who.name} is a member, {names[kind]}, until {last.isoformat()}")
-        journal.add_act(connection, key, "membership", house.stamp(), str(person))
+        benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
+        act.record("membership", f"{who.name} is a member, {names[kind]}, until {last.isoformat()}")
+        act.answer = str(person)
 
 
 def end_membership(house: House, actor: Actor, person: int, membership: int) -> None:
     """Somebody's membership ends now; what it gave stays given."""
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "set-up") as act:
         who = known(house, person)
-        benefits.end_membership(connection, membership, person, house.stamp())
-        _record(house, actor, f"A membership of {who.name} ends")
-
-
-def _record(house: House, actor: Actor, what: str) -> None:
-    day, till, who = house.day().id, actor.till.id, actor.staff.id
-    journal.add(house.connection, journal.Entry(0, house.stamp(), day, till, who, None, None, "membership", what))
+        benefits.end_membership(act.connection, membership, person, act.at)
+        act.record("membership", f"A membership of {who.name} ends")

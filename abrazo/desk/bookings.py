@@ -8,17 +8,17 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.guests import join
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.people import find_people, keep_person, known, read_person
 from abrazo.desk.ticket import Door, open_at, opening_at, put_on
 from abrazo.formats.calendar_ics import Event
-from abrazo.store import bookings, catalogue, journal
+from abrazo.store import bookings, catalogue
 from abrazo.store import ticket as kept
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
-from abrazo.store.db import atomic
 from abrazo.store.ticket import KeptLine
 
 LONGEST = 80
@@ -93,53 +93,47 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
     """Somebody is here, did not come, or is expected after all."""
     if state not in ("booked", "here", "absent", "cancelled"):
         raise NotFound(f"no such state {state!r}")
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "booking") as act:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
             raise Refused("taken", f"The booking of {booking.name} is on a ticket; take it off there first.")
-        bookings.set_state(connection, booking_id, state)
+        bookings.set_state(act.connection, booking_id, state)
         words = {"booked": "is expected", "here": "is here", "absent": "did not come", "cancelled": "cancelled"}
-        _record(house, actor, "booking", f"{booking.name} {words[state]}, {booking.starts_at[11:16]}")
+        act.record("booking", f"{booking.name} {words[state]}, {booking.starts_at[11:16]}")
 
 
 def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
     """Put a price on a booking that has none yet, or another one."""
     if price < 0:
         raise Refused("price", "A price is 0 or more.", f"price-{booking_id}")
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "booking") as act:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
             raise Refused("taken", f"The booking of {booking.name} is on a ticket; change its line there.")
-        bookings.set_price(connection, booking_id, price)
-        _record(house, actor, "booking", f"{booking.name} priced at {house.settings.currency.text(price)}")
-
-
-def _record(house: House, actor: Actor, kind: str, what: str, ticket: int | None = None) -> None:
-    day, till, who = house.day().id, actor.till.id, actor.staff.id
-    journal.add(house.connection, journal.Entry(0, house.stamp(), day, till, who, ticket, None, kind, what))
+        bookings.set_price(act.connection, booking_id, price)
+        act.record("booking", f"{booking.name} priced at {house.settings.currency.text(price)}")
 
 
 def book(
     house: House, actor: Actor, person_id: int, service_id: str, staff: str, date: str, time: str, key: str
 ) -> int:
     """Book a service for somebody; gives the booking. Refused in the past, or when the staff member is taken."""
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
+    with acting(house, actor, "booked", key, f"person {person_id}") as act:
+        if act.done is not None:
+            return int(act.done)
         person, service = known(house, person_id), service_of(house, service_id)
         if staff not in house.staff():
             raise Refused("staff", "With whom?", "staff")
         starts = read_moment(house, date, time)
         ends = starts + timedelta(minutes=service.minutes or 0)
         start, end = starts.isoformat(timespec="seconds"), ends.isoformat(timespec="seconds")
-        if bookings.overlapping(connection, staff, start, end):
+        if bookings.overlapping(act.connection, staff, start, end):
             name = house.staff()[staff].name
             raise Refused("taken", f"{name} is booked already at {time}. Another time, or somebody else.", "time")
         facts = (str(uuid.uuid4()), person.id, person.name, service.id, staff, start, end, service.price, "", "booked")
-        made = bookings.add(connection, Booking(0, *facts, ticket=None), house.stamp())
-        _record(house, actor, "booked", f"Booked {service.name} for {person.name}, {start[:10]} {start[11:16]}")
-        journal.add_act(connection, key, "booked", house.stamp(), str(made))
+        made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
+        act.record("booked", f"Booked {service.name} for {person.name}, {start[:10]} {start[11:16]}")
+        act.answer = str(made)
     return made
 
 
@@ -167,18 +161,17 @@ def read_walk_in(house: House, walk_in_id: int) -> WalkIn:
 
 def queue_up(house: House, actor: Actor, name: str, phone: str, wants: str, key: str) -> int:
     """Somebody without a booking waits; known by phone or name when there is just one such person."""
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
+    with acting(house, actor, "walk-in", key) as act:
+        if act.done is not None:
+            return int(act.done)
         person, _ = read_person(house, {"name": name, "phone": phone})
         plain = " ".join(wants.split())
         if len(plain) > LONGEST:
             raise Refused("wants", f"At most {LONGEST} characters; this has {len(plain)}.", "wants")
         known_as = _known_as(house, person.name, person.phone)
-        made = bookings.add_walk_in(connection, person.name, person.phone, known_as, plain, house.stamp())
-        _record(house, actor, "walk-in", f"{person.name} waits")
-        journal.add_act(connection, key, "walk-in", house.stamp(), str(made))
+        made = bookings.add_walk_in(act.connection, person.name, person.phone, known_as, plain, act.at)
+        act.record("walk-in", f"{person.name} waits")
+        act.answer = str(made)
     return made
 
 
@@ -218,10 +211,10 @@ def serve(
 
 def walk_away(house: House, actor: Actor, walk_in_id: int) -> None:
     """Somebody in the queue left without being served."""
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "walk-in") as act:
         found = read_walk_in(house, walk_in_id)
-        bookings.end_walk_in(connection, walk_in_id, "left", None)
-        _record(house, actor, "walk-in", f"{found.name} left without waiting")
+        bookings.end_walk_in(act.connection, walk_in_id, "left", None)
+        act.record("walk-in", f"{found.name} left without waiting")
 
 
 # ---- calendars
@@ -232,10 +225,9 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
 
     Refused with every bad entry by line and reason. A booking that is on a ticket already is left as it is.
     """
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return tuple(map(int, done.split()))  # type: ignore[return-value]
+    with acting(house, actor, "calendar", key) as act:
+        if act.done is not None:
+            return tuple(map(int, act.done.split()))  # type: ignore[return-value]
         faults, read = list[str](), list[Booking]()
         for event in events:
             try:
@@ -246,17 +238,17 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
             raise Refused("import", "Nothing was imported.", "file", faults=tuple(faults))
         new = changed = 0
         for booking in read:
-            before = bookings.by_uid(connection, booking.uid)
+            before = bookings.by_uid(act.connection, booking.uid)
             if before is None:
-                bookings.add(connection, booking, house.stamp())
+                bookings.add(act.connection, booking, act.at)
                 new += 1
             elif before.ticket is None:
                 state = booking.state if booking.state == "cancelled" else before.state
                 after = replace(booking, id=before.id, addons=before.addons, state=state)
-                bookings.change(connection, after)
+                bookings.change(act.connection, after)
                 changed += after != before
-        _record(house, actor, "calendar", f"Read a calendar: {new} new bookings, {changed} changed")
-        journal.add_act(connection, key, "calendar", house.stamp(), f"{new} {changed}")
+        act.record("calendar", f"Read a calendar: {new} new bookings, {changed} changed")
+        act.answer = f"{new} {changed}"
     return new, changed
 
 

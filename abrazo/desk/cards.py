@@ -15,11 +15,12 @@ from abrazo.core.codes import is_card_number
 from abrazo.core.errors import Refused
 from abrazo.core.hire import last_valid_day
 from abrazo.desk import tenders
+from abrazo.desk.act import acting, done_before
 from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.tender_list import offered
 from abrazo.devices.base import DeviceFault, Incomplete, KnownCard
-from abrazo.store import cards, journal, people
+from abrazo.store import cards, people
 from abrazo.store.cards import Card
 from abrazo.store.db import atomic
 from abrazo.store.people import Person
@@ -41,7 +42,7 @@ def charge_keyed(
     house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, keyed: Keyed, sum_: tenders.Sum, key: str
 ) -> str:
     """Charge a keyed card through the payment service; gives our reference. Refused beside the field that is wrong."""
-    done = journal.read_act(house.connection, key)
+    done = done_before(house, key, "card", f"ticket {ticket_id}")
     if done is not None:
         return done
     offered(house, "keyed card", "keyed")
@@ -78,7 +79,7 @@ def charge_stored(
 
 def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) -> int:
     """Let the payment service keep a card of somebody's without charging it; gives the card's id."""
-    done = journal.read_act(house.connection, key)
+    done = done_before(house, key, "stored card", f"person {person_id}")
     if done is not None:
         return int(done)
     if people.read(house.connection, person_id) is None:
@@ -86,14 +87,14 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
     _check(house, keyed)
     _limit(house, actor)
     known = _token(house, keyed)
-    with atomic(house.connection) as connection:
-        at = house.stamp()
-        facts = (known.token, known.brand, known.last_four, known.expiry, at, actor.staff.id)
-        card = cards.add(connection, Card(0, person_id, *facts))
+    with acting(house, actor, "stored card", key, f"person {person_id}") as act:
+        if act.done is not None:  # pressed twice at once
+            return int(act.done)
+        facts = (known.token, known.brand, known.last_four, known.expiry, act.at, actor.staff.id)
+        card = cards.add(act.connection, Card(0, person_id, *facts))
         what = f"{known.brand} card ending {known.last_four} of person {person_id} stored"
-        who = (actor.till.id, actor.staff.id)
-        journal.add(connection, journal.Entry(0, at, house.day().id, *who, None, None, "card", what))
-        journal.add_act(connection, key, "card", at, str(card))
+        act.record("card", what)
+        act.answer = str(card)
     return card
 
 
@@ -109,15 +110,14 @@ def stored_for(house: House, person_id: int | None) -> list[tuple[Card, Person]]
 
 def forget(house: House, actor: Actor, person_id: int, card_id: int) -> None:
     """A stored card is not offered any more."""
-    with atomic(house.connection) as connection:
-        card = cards.read(connection, card_id)
+    with acting(house, actor, "set-up") as act:
+        card = cards.read(act.connection, card_id)
         if card is None or card.person != person_id:
             raise NotFound(f"no card {card_id} of person {person_id}")
         if card.ended_at is None:
-            cards.end(connection, card_id, house.stamp())
+            cards.end(act.connection, card_id, act.at)
             what = f"Stored {card.brand} card ending {card.last_four} of person {person_id} forgotten"
-            who, at = (actor.till.id, actor.staff.id), house.stamp()
-            journal.add(connection, journal.Entry(0, at, house.day().id, *who, None, None, "card", what))
+            act.record("card", what)
 
 
 def _check(house: House, keyed: Keyed) -> None:

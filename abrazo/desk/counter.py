@@ -13,13 +13,13 @@ from collections.abc import Mapping
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk import tenders, ticket
+from abrazo.desk.act import acting, done_before
 from abrazo.desk.house import Actor, House
 from abrazo.desk.rights import lent
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import Whole, read_whole
-from abrazo.store import journal, setting, staff
+from abrazo.store import setting, staff
 from abrazo.store import ticket as kept
-from abrazo.store.db import atomic
 from abrazo.store.staff import Staff
 
 
@@ -36,7 +36,7 @@ def is_paid(whole: Whole) -> bool:
 
 def ready(house: House, actor: Actor, key: str) -> int:
     """The sale in work; a sale that is paid is closed first, and a new one begins. Gives the ticket."""
-    done = journal.read_act(house.connection, f"{key}-sale")
+    done = done_before(house, f"{key}-sale", "opened")
     sale = sale_of(house, actor) if done is None else None
     if sale is not None and is_paid(sale):
         ticket.free_table(house, actor, sale.head.id, None, f"{key}-close")
@@ -85,10 +85,10 @@ def _is_locked(house: House, actor: Actor) -> bool:
 def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
     """Lock this till to counter mode, or let it go; letting go is a supervisor's right."""
     by = None if hold else lent(actor, lender, "Leaving counter mode")
-    with atomic(house.connection) as connection:
-        setting.put(connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
+    with acting(house, actor, "set-up") as act:
+        setting.put(act.connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
         words = f"Till {actor.till.name} {'locked to' if hold else 'let out of'} counter mode"
-        _record(house, actor, words + (f", by the right of {house.staff()[by].name}" if by else ""))
+        act.record("counter mode", words + (f", by the right of {house.staff()[by].name}" if by else ""))
 
 
 def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
@@ -98,14 +98,9 @@ def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
     person = house.staff().get(who)
     if person is None or person.role == "supervisor":
         raise Refused("who", "Whom? A supervisor is not held to it.", "who")
-    with atomic(house.connection) as connection:
-        staff.set_counter_only(connection, who, hold=hold)
-        _record(house, actor, f"{person.name} {'held to' if hold else 'let out of'} counter mode")
-
-
-def _record(house: House, actor: Actor, words: str) -> None:
-    who = (actor.till.id, actor.staff.id, None, None)
-    journal.add(house.connection, journal.Entry(0, house.stamp(), house.day().id, *who, "counter mode", words))
+    with acting(house, actor, "set-up") as act:
+        staff.set_counter_only(act.connection, who, hold=hold)
+        act.record("counter mode", f"{person.name} {'held to' if hold else 'let out of'} counter mode")
 
 
 def held_people(house: House) -> Mapping[str, bool]:

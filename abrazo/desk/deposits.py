@@ -12,11 +12,11 @@ from abrazo.core.deposits import applied_deposits
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings, taken_postings
 from abrazo.desk import drawer
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.rights import lent, read_reason
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import jobs, journal, tenders, till
-from abrazo.store.db import atomic
 from abrazo.store.jobs import Job, KeptDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.tenders import KeptPayment
@@ -75,15 +75,14 @@ def _keep(edit: Edit, payer: int, line: int, route: str, amount: int) -> None:
 
 def give_back(house: House, actor: Actor, job_id: int, key: str) -> int:
     """Give what is left of a job's deposits back from the drawer; the minor units given."""
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
-        job = jobs.read(connection, job_id)
+    with acting(house, actor, "given back", key, f"job {job_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        job = jobs.read(act.connection, job_id)
         if job is None:
             raise NotFound(f"no job {job_id}")
         rest = give_back_now(house, actor, job)
-        journal.add_act(connection, key, "given back", house.stamp(), str(rest))
+        act.answer = str(rest)
     return rest
 
 
@@ -93,27 +92,26 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
     A supervisor's right. Refused while the job is on an open ticket: there the deposit goes onto the bill.
     """
     why, by = read_reason(reason), lent(actor, lender, "Keeping a deposit")
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
-        job = jobs.read(connection, job_id)
+    with acting(house, actor, "deposit kept", key, f"job {job_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        job = jobs.read(act.connection, job_id)
         if job is None:
             raise NotFound(f"no job {job_id}")
-        held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
-        rest, at, day = sum(deposit.amount for deposit in held), house.stamp(), house.day().id
+        held = [deposit for deposit in jobs.held(act.connection, job.id) if deposit.amount]
+        rest, at, day = sum(deposit.amount for deposit in held), act.at, act.day
         if not rest:
             raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.", "keep")
         if job.settled_on is not None and read_whole(house, job.settled_on).head.state == "open":
             raise Refused("open", f"{job.name} is on an open ticket: its deposit goes onto that bill.", "keep")
         who = (actor.till.id, actor.staff.id)
         for deposit in held:
-            jobs.keep_deposit(connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
+            jobs.keep_deposit(act.connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
         text = house.settings.currency.text(rest)
         what = f"{text} of the deposit on {job.name} kept: {why}"
         entry = journal.Entry(0, at, day, *who, job.settled_on, None, "deposit kept", what)
-        journal.add(connection, entry, kept_deposit_postings(rest))
-        journal.add_act(connection, key, "deposit kept", at, str(rest))
+        journal.add(act.connection, entry, kept_deposit_postings(rest))
+        act.answer = str(rest)
         return rest
 
 

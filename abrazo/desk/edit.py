@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
+from abrazo.desk.act import done_before
 from abrazo.desk.benefits import fit_benefits
 from abrazo.desk.deposits import fit_deposits
 from abrazo.desk.house import Actor, House, Stale
@@ -68,13 +69,13 @@ def editing(
         whole = read_whole(house, ticket_id)
         edit = Edit(house, actor, whole)
         if key is not None:
-            edit.done = journal.read_act(house.connection, key)
+            edit.done = done_before(house, key, kind, f"ticket {ticket_id}")
             if edit.done is not None:
                 yield edit
                 return
         if version is not None and whole.head.version != version:
             changes = journal.since(house.connection, ticket_id, version)
-            if any(entry.kind not in BY_THEMSELVES for entry in changes):
+            if version > whole.head.version or any(entry.kind not in BY_THEMSELVES for entry in changes):
                 raise Stale(changes)
         if whole.head.state != "open":
             raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
@@ -82,35 +83,35 @@ def editing(
         yield edit
         check_and_settle(edit)
         if key is not None:
-            journal.add_act(house.connection, key, kind, edit.at, edit.answer)
+            journal.add_act(house.connection, key, kind, f"ticket {ticket_id}", edit.at, edit.answer)
 
 
 @contextmanager
-def correcting(house: House, actor: Actor, ticket_id: int, key: str, kind: str) -> Iterator[Edit]:
+def correcting(house: House, actor: Actor, ticket_id: int, key: str, kind: str, about: str = "") -> Iterator[Edit]:
     """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
     with atomic(house.connection):
-        edit = Edit(house, actor, read_whole(house, ticket_id))
-        edit.done = journal.read_act(house.connection, key)
+        edit, about = Edit(house, actor, read_whole(house, ticket_id)), about or f"ticket {ticket_id}"
+        edit.done = done_before(house, key, kind, about)
         if edit.done is None:
             if edit.whole.head.state != "closed":
                 raise Refused("not_closed", f"Ticket {edit.whole.head.number} is not closed: change it as it is.")
             kept.touch(house.connection, ticket_id)
         yield edit
         if edit.done is None:
-            journal.add_act(house.connection, key, kind, edit.at, edit.answer)
+            journal.add_act(house.connection, key, kind, about, edit.at, edit.answer)
 
 
 @contextmanager
 def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[Edit]:
     """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
     with atomic(house.connection):
-        done = journal.read_act(house.connection, key)
+        done = done_before(house, key, kind)
         edit = Edit(house, actor, read_whole(house, int(done) if done else make()))
         edit.done, edit.answer = done, str(edit.id)
         yield edit
         if done is None:
             check_and_settle(edit)
-            journal.add_act(house.connection, key, kind, edit.at, edit.answer)
+            journal.add_act(house.connection, key, kind, "", edit.at, edit.answer)
 
 
 @contextmanager

@@ -11,10 +11,10 @@ import re
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
+from abrazo.desk.act import Act, acting
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.tender_list import set_up_right
-from abrazo.store import journal, room
-from abrazo.store.db import atomic
+from abrazo.store import room
 from abrazo.store.room import Spot
 
 WIDTH, HEIGHT = 820, 664  # of the plan, in its units
@@ -51,7 +51,7 @@ def areas(house: House) -> list[str]:
 def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
     """Move, size, name or seat a table anew."""
     set_up_right(actor)
-    with atomic(house.connection):
+    with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
         now = replace(
             spot,
@@ -63,36 +63,35 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
             seats=_figure(typed.seats, spot.seats, 1, MOST_SEATS, "seats", grid=1),
             shape=typed.shape if typed.shape in SHAPES else spot.shape,
         )
-        _keep(house, actor, _fitted(now), f"Table {spot.name} changed on the floor plan")
+        _keep(act, _fitted(now), f"Table {spot.name} changed on the floor plan")
 
 
 def turn(house: House, actor: Actor, spot_id: str) -> None:
     """Turn a table by a quarter about its middle."""
     set_up_right(actor)
-    with atomic(house.connection):
+    with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
         x, y = spot.x + (spot.width - spot.height) // 2, spot.y + (spot.height - spot.width) // 2
         turned = _fitted(replace(spot, x=x, y=y, width=spot.height, height=spot.width))
-        _keep(house, actor, turned, f"Table {spot.name} turned")
+        _keep(act, turned, f"Table {spot.name} turned")
 
 
 def add(house: House, actor: Actor, area: str, key: str) -> str:
     """A new table in an area, where there is room; gives its id."""
     set_up_right(actor)
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return done
+    with acting(house, actor, "floor", key) as act:
+        if act.done is not None:
+            return act.done
         here = [spot for spot in spots(house) if spot.area == area]
         if not here:
             raise NotFound(f"no area {area}")
         letter = re.sub(r"[^A-Z]", "", here[0].name.upper())[:1] or "T"
-        taken = {spot.name for spot in spots(house)} | room.all_names(connection)
+        taken = {spot.name for spot in spots(house)} | room.all_names(act.connection)
         name = next(f"{letter}{n}" for n in range(1, 1000) if f"{letter}{n}" not in taken)
         spot = _free_place(house, Spot(name, name, area, "square", here[0].x, here[0].y, *NEW, 4))
-        room.add(connection, spot)
-        _record(house, actor, f"Table {name} added to the floor plan")
-        journal.add_act(connection, key, "floor", house.stamp(), name)
+        room.add(act.connection, spot)
+        act.record("set-up", f"Table {name} added to the floor plan")
+        act.answer = name
         return name
 
 
@@ -108,12 +107,12 @@ def _free_place(house: House, spot: Spot) -> Spot:
 def remove(house: House, actor: Actor, spot_id: str) -> None:
     """Take a table off the plan; its past tickets keep its name."""
     set_up_right(actor)
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
-        if spot_id in room.seated(connection):
+        if spot_id in room.seated(act.connection):
             raise Refused("busy", f"Somebody sits at {spot.name}. Free it or move them first.", "remove")
-        room.end(connection, spot_id, house.stamp())
-        _record(house, actor, f"Table {spot.name} taken off the floor plan")
+        room.end(act.connection, spot_id, act.at)
+        act.record("set-up", f"Table {spot.name} taken off the floor plan")
 
 
 def _read(house: House, spot_id: str) -> Spot:
@@ -156,14 +155,9 @@ def _in_the_way(house: House, spot: Spot) -> Spot | None:
     return None
 
 
-def _keep(house: House, actor: Actor, spot: Spot, words: str) -> None:
-    other = _in_the_way(house, spot)
+def _keep(act: Act, spot: Spot, words: str) -> None:
+    other = _in_the_way(act.house, spot)
     if other is not None:
         raise Refused("over", f"{other.name} stands there. Leave a gap between the two.", "x")
-    room.change(house.connection, spot)
-    _record(house, actor, words)
-
-
-def _record(house: House, actor: Actor, words: str) -> None:
-    who = (actor.till.id, actor.staff.id, None, None)
-    journal.add(house.connection, journal.Entry(0, house.stamp(), house.day().id, *who, "set-up", words))
+    room.change(act.connection, spot)
+    act.record("set-up", words)

@@ -11,9 +11,9 @@ from fractions import Fraction
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.store import catalogue, goods, journal
-from abrazo.store.db import atomic
+from abrazo.store import catalogue, goods
 
 REASONS = ("recount", "delivery", "breakage", "loss", "first stock")
 LOW = 2  # what is left of something before it shows as low
@@ -30,10 +30,10 @@ def here(house: House, item: str) -> Fraction | None:
 
 def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: str, key: str) -> None:
     """Write down how many of an item are there now."""
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "goods counted", key, f"item {item_id}") as act:
+        if act.done is not None:
             return
-        item = catalogue.read_item(connection, item_id)
+        item = catalogue.read_item(act.connection, item_id)
         if item is None:
             raise NotFound(f"no item {item_id}")
         if reason not in REASONS:
@@ -42,9 +42,8 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
         value, decimals = read_decimal(plain, "counted") if plain else (Fraction(-1), 0)
         if not 0 <= value < 100_000 or decimals > (3 if item.unit else 0):
             raise Refused("counted", f"How many {item.unit or 'pieces'} of {item.name} are there?", "counted")
-        at = house.stamp()
-        goods.add_count(connection, item_id, at, plain, reason, actor.staff.id, actor.till.id)
+        at = act.at
+        goods.add_count(act.connection, item_id, at, plain, reason, actor.staff.id, actor.till.id)
         what = f"Counted {plain} {item.unit or '×'} {item.name}: {reason}"
-        day, till, who = house.day().id, actor.till.id, actor.staff.id
-        journal.add(connection, journal.Entry(0, at, day, till, who, None, None, "goods counted", what))
-        journal.add_act(connection, key, "goods counted", at, item_id)
+        act.record("goods counted", what)
+        act.answer = item_id

@@ -10,10 +10,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House
 from abrazo.desk.tender_list import set_up_right
 from abrazo.store import journal, setting
-from abrazo.store.db import atomic
 
 MOST_MINUTES = 120
 
@@ -46,7 +46,7 @@ def decide(house: House, actor: Actor, what: str, value: str) -> None:
         said = f"Receipts {'show' if value == 'yes' else 'leave out'} removed lines"
     else:
         raise Refused("what", "There is nothing of this name to decide.")
-    with atomic(house.connection) as connection:
-        setting.put(connection, what, value)
+    with acting(house, actor, "set-up") as act:
+        setting.put(act.connection, what, value)
         who = (actor.till.id, actor.staff.id, None, None)
-        journal.add(connection, journal.Entry(0, house.stamp(), house.day().id, *who, "set-up", said))
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", said))

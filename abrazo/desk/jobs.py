@@ -12,6 +12,7 @@ from abrazo.core.jobs import hand_over, task_price
 from abrazo.core.ledger import DEPOSIT
 from abrazo.core.money import bounded
 from abrazo.core.tax import with_added_tax
+from abrazo.desk.act import acting, done_before
 from abrazo.desk.bookings import read_moment
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.guests import join
@@ -21,7 +22,6 @@ from abrazo.desk.ticket import UNLISTED, Door, open_at, opening_at, put_on, read
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import catalogue, jobs, journal, outbox
 from abrazo.store import ticket as kept
-from abrazo.store.db import atomic
 from abrazo.store.jobs import Job, Task
 from abrazo.store.people import Person
 from abrazo.store.ticket import KeptLine
@@ -99,13 +99,13 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
             label = f"Deposit on {made.name}, {thing}"
             facts = (UNLISTED, label, dropped.deposit, "1", None, DEPOSIT, actor.staff.id, "", edit.at, None, None)
             put_on(edit, KeptLine(0, *facts, job=job_id))
-        journal.add_act(house.connection, key, "dropped off", edit.at, f"{job_id} {edit.id}")
+        journal.add_act(house.connection, key, "dropped off", "", edit.at, f"{job_id} {edit.id}")
         return job_id, edit.id
 
 
 def _dropped(house: House, key: str) -> tuple[int, int] | None:
     """Job and ticket of a drop-off that was carried out before."""
-    done = journal.read_act(house.connection, key)
+    done = done_before(house, key, "dropped off")
     if done is None:
         return None
     job_id, ticket = done.split()
@@ -161,17 +161,16 @@ def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
     """A job waits, is in work, or is ready; who is told that it is ready gets a message."""
     if state not in ("waiting", "in work", "ready"):
         raise NotFound(f"no such state {state!r}")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "job", key, f"job {job_id}") as act:
+        if act.done is not None:
             return
-        job, at = read_job(house, job_id), house.stamp()
-        jobs.set_state(connection, job_id, state, at if state == "ready" else None)
-        _record(house, actor, "job", f"{job.name} is {state}")
+        job, at = read_job(house, job_id), act.at
+        jobs.set_state(act.connection, job_id, state, at if state == "ready" else None)
+        act.record("job", f"{job.name} is {state}")
         person = known(house, job.person)
         to = person.phone or person.email
         if state == "ready" and job.state != "ready" and to:
             _tell_ready(house, job, person, to, at)
-        journal.add_act(connection, key, "job", at, "")
 
 
 def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> None:
@@ -180,11 +179,6 @@ def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> Non
     body = f"{person.first_name}, your {job.thing} ({job.name}) is ready at {house.settings.name}."
     body += f" To pay: {text(rest)} {house.settings.currency.code}." if rest else " It is paid."
     outbox.add(house.connection, at, outbox.MESSAGE, f"{job.name} is ready", body, f"ready {job.id}", recipient=to)
-
-
-def _record(house: House, actor: Actor, kind: str, what: str, ticket: int | None = None) -> None:
-    day, till, who = house.day().id, actor.till.id, actor.staff.id
-    journal.add(house.connection, journal.Entry(0, house.stamp(), day, till, who, ticket, None, kind, what))
 
 
 def deposit_left(house: House, job: Job) -> int:
@@ -274,25 +268,24 @@ def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] 
     note = " ".join(note.split())
     if len(note) > LONGEST_NOTE:
         raise Refused("note", f"At most {LONGEST_NOTE} characters; this has {len(note)}.", "note")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "handed over", key, f"job {job_id}") as act:
+        if act.done is not None:
             return
-        job, at = read_job(house, job_id), house.stamp()
+        job, at = read_job(house, job_id), act.at
         here = {task.id: task.pieces - job.handed(task.id) for task in job.tasks}
         rest = owed(house, job) if job.settled_on is not None else estimate_of(house, job.tasks)
         leaving = hand_over(here, here if pieces is None else pieces, rest)
-        jobs.add_handovers(connection, job_id, leaving, note, at, actor.staff.id)
+        jobs.add_handovers(act.connection, job_id, leaving, note, at, actor.staff.id)
         words = "all of it" if sum(leaving.values()) == sum(here.values()) else f"{sum(leaving.values())} pieces"
-        _record(house, actor, "handed over", f"Handed over {job.name}, {words}", job.settled_on)
-        journal.add_act(connection, key, "handed over", at, "")
+        act.record("handed over", f"Handed over {job.name}, {words}", job.settled_on)
 
 
 def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
     """What left in one hand-over is here again after all."""
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "hand-over undone") as act:
         job = read_job(house, job_id)
         undone = [one for one in job.handovers if one.batch == batch and one.undone_at is None]
         if not undone:
             raise Refused("undone", "That hand-over was undone already.")
-        jobs.undo_handovers(connection, job_id, batch, house.stamp(), actor.staff.id)
-        _record(house, actor, "hand-over undone", f"{job.name}: the hand-over of {undone[0].at[11:16]} undone")
+        jobs.undo_handovers(act.connection, job_id, batch, act.at, actor.staff.id)
+        act.record("hand-over undone", f"{job.name}: the hand-over of {undone[0].at[11:16]} undone")

@@ -8,12 +8,12 @@ Rules here
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House
 from abrazo.desk.tender_list import set_up_right
 from abrazo.desk.whole import read_whole
 from abrazo.store import journal, setting
 from abrazo.store import ticket as kept
-from abrazo.store.db import atomic
 
 MOST, LONGEST = 8, 30
 
@@ -35,15 +35,15 @@ def sell_on(house: House, actor: Actor, name: str) -> None:
     """New counter sales of this till go on a nameless account; a sale without payments goes there too."""
     if name not in nameless_accounts(house):
         raise Refused("nameless", "There is no nameless account of this name.", "nameless")
-    with atomic(house.connection) as connection:
-        setting.put(connection, f"nameless {actor.till.id}", name)
-        sale = kept.counter_sale(connection, actor.staff.id, actor.till.id)
+    with acting(house, actor, "set-up") as act:
+        setting.put(act.connection, f"nameless {actor.till.id}", name)
+        sale = kept.counter_sale(act.connection, actor.staff.id, actor.till.id)
         if sale is not None and not read_whole(house, sale).taken:
-            kept.set_nameless(connection, sale, name)
-            kept.touch(connection, sale)
+            kept.set_nameless(act.connection, sale, name)
+            kept.touch(act.connection, sale)
         who = (actor.till.id, actor.staff.id, sale, None)
         words = f"Counter sales of till {actor.till.name} go on {name}"
-        journal.add(connection, journal.Entry(0, house.stamp(), house.day().id, *who, "nameless", words))
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "nameless", words))
 
 
 def name_accounts(house: House, actor: Actor, names: str) -> None:
@@ -53,8 +53,8 @@ def name_accounts(house: House, actor: Actor, names: str) -> None:
     if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
         what = f"At most {MOST} different names of at most {LONGEST} characters, parted by semicolons."
         raise Refused("nameless", what, "nameless")
-    with atomic(house.connection) as connection:
-        setting.put(connection, "nameless", "; ".join(wanted))
+    with acting(house, actor, "set-up") as act:
+        setting.put(act.connection, "nameless", "; ".join(wanted))
         who = (actor.till.id, actor.staff.id, None, None)
         words = f"Nameless accounts: {', '.join(wanted) or 'none'}"
-        journal.add(connection, journal.Entry(0, house.stamp(), house.day().id, *who, "set-up", words))
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))

@@ -9,11 +9,11 @@ from datetime import date
 
 from abrazo.core.errors import Refused
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.formats.people_file import Entry
 from abrazo.formats.phone import national, read_phone
-from abrazo.store import journal, people
-from abrazo.store.db import atomic
+from abrazo.store import people
 from abrazo.store.people import Person
 
 LONGEST_NAME, LONGEST_NOTES = 60, 400
@@ -72,31 +72,25 @@ def keep_person(house: House, person: Person, household: str) -> int:
 
 def add_person(house: House, actor: Actor, typed: Mapping[str, str], key: str) -> int:
     """Add a person from typed facts; gives the id."""
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
+    with acting(house, actor, "person", key) as act:
+        if act.done is not None:
+            return int(act.done)
         person, household = read_person(house, typed)
         made = keep_person(house, person, household)
-        _record(house, actor, "person added", f"Added {person.name} to people")
-        journal.add_act(connection, key, "person", house.stamp(), str(made))
+        act.record("person added", f"Added {person.name} to people")
+        act.answer = str(made)
     return made
 
 
 def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str, str]) -> None:
     """Write a person's facts anew."""
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "person changed") as act:
         before = known(house, person_id)
         person, household = read_person(house, typed)
-        home = people.household_called(connection, household) if household else None
+        home = people.household_called(act.connection, household) if household else None
         after = replace(person, id=before.id, household=home, since=before.since)
-        people.change(connection, after, words_of(after))
-        _record(house, actor, "person changed", f"Changed the facts of {before.name}")
-
-
-def _record(house: House, actor: Actor, kind: str, what: str) -> None:
-    day, till, who = house.day().id, actor.till.id, actor.staff.id
-    journal.add(house.connection, journal.Entry(0, house.stamp(), day, till, who, None, None, kind, what))
+        people.change(act.connection, after, words_of(after))
+        act.record("person changed", f"Changed the facts of {before.name}")
 
 
 def known(house: House, person_id: int) -> Person:
@@ -129,10 +123,9 @@ class Imported:
 
 def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str) -> Imported:
     """Add the people of a file, all or none. Refused with every bad entry by line and reason."""
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            added, before = done.split()
+    with acting(house, actor, "people", key) as act:
+        if act.done is not None:
+            added, before = act.done.split()
             return Imported(int(added), int(before))
         faults, read = list[str](), list[tuple[Person, str]]()
         for entry in entries:
@@ -146,8 +139,8 @@ def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str
         for person, home in new:
             keep_person(house, person, home)
         result = Imported(len(new), len(read) - len(new))
-        _record(house, actor, "people imported", f"Imported {result.added} people, {result.known} were known")
-        journal.add_act(connection, key, "people", house.stamp(), f"{result.added} {result.known}")
+        act.record("people imported", f"Imported {result.added} people, {result.known} were known")
+        act.answer = f"{result.added} {result.known}"
     return result
 
 

@@ -12,13 +12,13 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.naming import guest_name, place_of
 from abrazo.desk.whole import KeptLine, Whole
 from abrazo.formats.prep_text import slip_words
 from abrazo.store import journal, outbox, prep, setting
-from abrazo.store.db import atomic
 from abrazo.store.prep import Slip, SlipLine
 
 PLACES = ("kitchen", "bar")
@@ -89,11 +89,11 @@ def set_sending(house: House, actor: Actor, how: str) -> None:
         raise Refused("right", "A supervisor changes this.", "sending")
     if how not in ("at once", "told"):
         raise Refused("sending", "At once, or when told?", "sending")
-    with atomic(house.connection) as connection:
-        setting.put(connection, "send_lines", how)
+    with acting(house, actor, "set-up") as act:
+        setting.put(act.connection, "send_lines", how)
         who = (actor.till.id, actor.staff.id, None, None)
         words = f"Lines go to their places {'at once' if how == 'at once' else 'when told'}"
-        journal.add(connection, journal.Entry(0, house.stamp(), house.day().id, *who, "set-up", words))
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))
 
 
 def stop(edit: Edit, line: KeptLine, fewer: Fraction) -> None:
@@ -129,21 +129,21 @@ def _words(whole: Whole, line: KeptLine) -> str:
 
 def done(house: House, actor: Actor, slip_id: int) -> Slip:
     """A place has done what a slip says; a second time changes nothing."""
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "set-up") as act:
         slip = _read(house, slip_id)
         if slip.done_at is None:
-            prep.set_done(connection, slip_id, house.stamp(), actor.staff.id)
-            _record(house, actor, slip, "done")
+            prep.set_done(act.connection, slip_id, act.at, actor.staff.id)
+            act.record("slip done", _about(slip, "done"), slip.ticket)
         return slip
 
 
 def recall(house: House, actor: Actor, slip_id: int) -> Slip:
     """A slip that was done by mistake stands in its place of the queue again."""
-    with atomic(house.connection) as connection:
+    with acting(house, actor, "set-up") as act:
         slip = _read(house, slip_id)
         if slip.done_at is not None:
-            prep.set_done(connection, slip_id, None, None)
-            _record(house, actor, slip, "recalled")
+            prep.set_done(act.connection, slip_id, None, None)
+            act.record("slip recalled", _about(slip, "recalled"), slip.ticket)
         return slip
 
 
@@ -154,8 +154,5 @@ def _read(house: House, slip_id: int) -> Slip:
     return slip
 
 
-def _record(house: House, actor: Actor, slip: Slip, what: str) -> None:
-    words = f"{slip.place.capitalize()} slip of {slip.at[11:16]} {what}"
-    entry = journal.Entry(0, house.stamp(), house.day().id, actor.till.id, actor.staff.id, slip.ticket, None,
-                          f"slip {what}", words)  # fmt: skip
-    journal.add(house.connection, entry)
+def _about(slip: Slip, what: str) -> str:
+    return f"{slip.place.capitalize()} slip of {slip.at[11:16]} {what}"

@@ -10,11 +10,12 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
 from abrazo.desk import drawer, tenders
+from abrazo.desk.act import done_before
 from abrazo.desk.edit import Edit, correcting
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.rights import lent, read_reason
 from abrazo.desk.whole import Whole, read_whole
-from abrazo.store import corrections, jobs, journal, stored
+from abrazo.store import corrections, jobs, stored
 from abrazo.store.corrections import Refund
 from abrazo.store.db import Connection
 from abrazo.store.jobs import HeldDeposit
@@ -166,7 +167,7 @@ def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, KeptPayment
 def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
     """Ask for what is left of a job's deposit to go back to its card; gives our reference."""
     found, job = charged_deposit(house, job_id), jobs.read(house.connection, job_id)
-    done = journal.read_act(house.connection, key)
+    done = done_before(house, key, "given back", f"job {job_id}")
     if done is not None:
         return done
     if found is None or job is None:
@@ -174,7 +175,7 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
     if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
         raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
     deposit, charge = found
-    with correcting(house, actor, deposit.ticket, key, "given back") as edit:
+    with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:
         if edit.done is not None:
             return edit.done
         facts = (deposit.amount, "[]", f"Rest of the deposit on {job.name}", charge.route, edit.day)

@@ -6,6 +6,7 @@ import re
 from contextlib import suppress
 
 from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.jobs import job_paper
 from abrazo.desk.look.receipt import about, receipt_of
@@ -18,7 +19,7 @@ from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.phone import read_phone, shown
 from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
-from abrazo.store import journal, outbox, people, tenders
+from abrazo.store import outbox, people, tenders
 from abrazo.store.db import atomic
 
 MAIL = "e-mail"
@@ -40,20 +41,17 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
 
     A gift receipt has no prices and is no copy.
     """
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is None:
+    with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
             whole = read_whole(house, ticket_id)
             receipt = receipt_of(house, whole, payer_id)
             kind = "Gift receipt" if gift else "Receipt"
             title = f"{kind} {receipt.ticket}, {receipt.payer}" + ("" if gift else f", copy {receipt.copy}")
-            at = house.stamp()
+            at = act.at
             about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
             body = gift_text(receipt) if gift else receipt_text(receipt)
-            outbox.add(connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
-            till, staff = actor.till.id, actor.staff.id
-            entry = journal.Entry(0, at, house.day().id, till, staff, ticket_id, None, "printed", title)
-            journal.add(connection, entry)
-            journal.add_act(connection, key, "printed", at, "")
+            outbox.add(act.connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
+            act.record("printed", title, ticket_id)
     if send_waiting(house):
         raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
 
@@ -66,18 +64,17 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
 
     False when they wait for paper.
     """
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is None:
-            whole, at = read_whole(house, ticket_id), house.stamp()
+    with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole, at = read_whole(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             for copy_for in COPIES:
                 title = f"Bill {receipt.ticket}, {receipt.payer}, copy for the {copy_for}"
                 body = slip_text(receipt, copy_for)
                 known = f"slip {copy_for} {about(whole, payer_id)}"
-                outbox.add(connection, at, outbox.PRINTER, title, body, known, receipt.code)
-            who, what = (actor.till.id, actor.staff.id), f"Bill to be signed, {receipt.payer}"
-            journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "printed", what))
-            journal.add_act(connection, key, "printed", at, "")
+                outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
+            what = f"Bill to be signed, {receipt.payer}"
+            act.record("printed", what, ticket_id)
     return not send_waiting(house)
 
 
@@ -86,17 +83,15 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
     to = to.strip()
     if not re.fullmatch(r"[^@\s<>]+@[^@\s<>]+\.[^@\s.<>]+", to) or len(to) > LONGEST_ADDRESS:
         raise Refused("email", f"“{to}” is no e-mail address." if to else "To which e-mail address?", "email")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is None:
-            whole, at = read_whole(house, ticket_id), house.stamp()
+    with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole, at = read_whole(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
-            outbox.add(connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
-            who = (actor.till.id, actor.staff.id)
+            outbox.add(act.connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
             what = f"{title} sent to {to}"
-            journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "sent", what))
-            journal.add_act(connection, key, "sent", at, "")
+            act.record("sent", what, ticket_id)
     send_waiting(house)
 
 
@@ -105,16 +100,15 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
     if not to.strip():
         raise Refused("phone", "To which phone number?", "phone")
     number = read_phone(to, house.settings.region, "phone")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is None:
-            whole, at = read_whole(house, ticket_id), house.stamp()
+    with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole, at = read_whole(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
             body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
-            outbox.add(connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
-            who, what = (actor.till.id, actor.staff.id), f"{title} sent to {shown(number, house.settings.region)}"
-            journal.add(connection, journal.Entry(0, at, house.day().id, *who, ticket_id, None, "sent", what))
-            journal.add_act(connection, key, "sent", at, "")
+            outbox.add(act.connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
+            what = f"{title} sent to {shown(number, house.settings.region)}"
+            act.record("sent", what, ticket_id)
     send_waiting(house)
 
 
@@ -154,29 +148,25 @@ def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
                 print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")
 
 
-def print_report(house: House, day: int, key: str) -> None:
+def print_report(house: House, actor: Actor, day: int, key: str) -> None:
     """Print a day's report."""
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is None:
+    with acting(house, actor, "printed", key, f"day {day}") as act:
+        if act.done is None:
             body = day_report_text(day_report(house, day))
-            at = house.stamp()
-            outbox.add(connection, at, outbox.PRINTER, f"Day report {day}", body, f"report {day}")
-            journal.add_act(connection, key, "printed", at, "")
+            outbox.add(act.connection, act.at, outbox.PRINTER, f"Day report {day}", body, f"report {day}")
     if send_waiting(house):
         raise Refused("paper", "The report waits: the printer is out of paper. It prints when paper is in.")
 
 
 def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> bool:
     """Print a job's tag or the customer's receipt of it; False when it waits for paper."""
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is None:
-            paper, at = job_paper(house, job_id), house.stamp()
+    with acting(house, actor, "printed", key, f"job {job_id}") as act:
+        if act.done is None:
+            paper, at = job_paper(house, job_id), act.at
             body = tag_text(paper) if what == "tag" else claim_text(paper)
             title = f"{what.capitalize()} of {paper.number}"
-            outbox.add(connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
-            till, staff, day = actor.till.id, actor.staff.id, house.day().id
-            journal.add(connection, journal.Entry(0, at, day, till, staff, None, None, "printed", title))
-            journal.add_act(connection, key, "printed", at, "")
+            outbox.add(act.connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
+            act.record("printed", title)
     return not send_waiting(house)
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import slug
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House, NotFound
-from abrazo.store import journal, tender_list
-from abrazo.store.db import atomic
+from abrazo.store import tender_list
 from abrazo.store.tender_list import Tender
 
 LONGEST = 30
@@ -42,9 +42,9 @@ def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
     found = _find(house, tender)
     if found.kind == "cash" and not is_on:
         raise Refused("cash", "Cash stays on: change and deposits come out of the drawer.")
-    with atomic(house.connection) as connection:
-        tender_list.put(connection, tender, is_on, found.position)
-        _record(house, actor, f"{found.name} is {'offered' if is_on else 'no longer offered'} as a way to pay")
+    with acting(house, actor, "set-up") as act:
+        tender_list.put(act.connection, tender, is_on, found.position)
+        act.record("set-up", f"{found.name} is {'offered' if is_on else 'no longer offered'} as a way to pay")
 
 
 def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
@@ -55,10 +55,10 @@ def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
     if not 0 <= place < len(everything):
         return
     other = everything[place]
-    with atomic(house.connection) as connection:
-        tender_list.put(connection, found.id, found.is_on, other.position)
-        tender_list.put(connection, other.id, other.is_on, found.position)
-        _record(house, actor, f"{found.name} stands {'before' if earlier else 'after'} {other.name} now")
+    with acting(house, actor, "set-up") as act:
+        tender_list.put(act.connection, found.id, found.is_on, other.position)
+        tender_list.put(act.connection, other.id, other.is_on, found.position)
+        act.record("set-up", f"{found.name} stands {'before' if earlier else 'after'} {other.name} now")
 
 
 def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None:
@@ -69,16 +69,17 @@ def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None
         raise Refused("name", f"What is it called? At most {LONGEST} characters.", "name")
     if not reference or len(reference) > LONGEST:
         raise Refused("reference", "Which number or word is asked for, so that it can be matched?", "reference")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "tender", key) as act:
+        if act.done is not None:
             return
         everything = all_tenders(house)
         if any(name.casefold() in (one.name.casefold(), one.id) or slug(name) == slug(one.id) for one in everything):
             raise Refused("name", f"There is a way to pay called {name} already.", "name")
         last = max(one.position for one in everything)
-        tender_list.add(connection, Tender(slug(name).replace("-", " "), name, "recorded", reference, True, last + 10))
-        _record(house, actor, f"{name} added as a recorded way to pay")
-        journal.add_act(connection, key, "tender", house.stamp(), "")
+        tender_list.add(
+            act.connection, Tender(slug(name).replace("-", " "), name, "recorded", reference, True, last + 10)
+        )
+        act.record("set-up", f"{name} added as a recorded way to pay")
 
 
 def _find(house: House, tender: str) -> Tender:
@@ -86,8 +87,3 @@ def _find(house: House, tender: str) -> Tender:
     if found is None:
         raise NotFound(f"no tender {tender!r}")
     return found
-
-
-def _record(house: House, actor: Actor, what: str) -> None:
-    who = (actor.till.id, actor.staff.id)
-    journal.add(house.connection, journal.Entry(0, house.stamp(), house.day().id, *who, None, None, "set-up", what))

@@ -11,6 +11,7 @@ from fractions import Fraction
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT, close_postings
 from abrazo.desk import prep
+from abrazo.desk.act import acting
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.nameless import nameless_of
@@ -23,7 +24,7 @@ from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import ChoiceGroup, GroupChoice
 from abrazo.store.charges import KeptCharge
-from abrazo.store.db import Conflict, atomic
+from abrazo.store.db import Conflict
 from abrazo.store.ticket import KeptLine
 
 MOST_GUESTS = 20
@@ -43,22 +44,21 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
     """Seat guests at an empty table; gives the new ticket's id. Parties of the house's size bear a service charge."""
     if not 1 <= guests <= MOST_GUESTS:
         raise Refused("guests", f"A table takes 1 to {MOST_GUESTS} guests.", "guests")
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
-        spot = room.read_spot(connection, spot_id)
+    with acting(house, actor, "seated", key, f"spot {spot_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        spot = room.read_spot(act.connection, spot_id)
         if spot is None:
             raise NotFound(f"no table {spot_id}")
-        day, at = house.day().id, house.stamp()
+        day, at = act.day, act.at
         try:
-            ticket = kept.add(connection, spot_id, actor.staff.id, actor.till.id, day, at)
+            ticket = kept.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
         except Conflict:
             raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
         _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
         if guests >= house.settings.service_from:
-            charges_kept.add_charge(connection, ticket, service_charge(house))
-        journal.add_act(connection, key, "seated", at, str(ticket))
+            charges_kept.add_charge(act.connection, ticket, service_charge(house))
+        act.answer = str(ticket)
     return ticket
 
 
@@ -107,12 +107,11 @@ def opening_at(house: House, actor: Actor, door: Door, what: str, key: str, kind
 
 def open_ticket(house: House, actor: Actor, door: Door, what: str, key: str) -> int:
     """A new ticket without a table, as one act; gives its id."""
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
+    with acting(house, actor, "opened", key) as act:
+        if act.done is not None:
+            return int(act.done)
         ticket = open_at(house, actor, door, what)
-        journal.add_act(connection, key, "opened", house.stamp(), str(ticket))
+        act.answer = str(ticket)
     return ticket
 
 

@@ -10,24 +10,19 @@ from collections.abc import Mapping
 from datetime import datetime
 
 from abrazo.core.errors import Refused
-from abrazo.core.ledger import Posting, over_short_postings, petty_postings
+from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.till import expected_cash
 from abrazo.desk import drawer
+from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.till import drawer_of
-from abrazo.store import journal, tenders, till
+from abrazo.store import tenders, till
 from abrazo.store import ticket as kept
-from abrazo.store.db import atomic
 from abrazo.store.staff import Staff
 from abrazo.store.till import Count, Petty
 
 LONGEST = 80
 MOST_PIECES = 9999
-
-
-def _record(house: House, actor: Actor, day: int, kind: str, what: str, postings: tuple[Posting, ...] = ()) -> None:
-    entry = journal.Entry(0, house.stamp(), day, actor.till.id, actor.staff.id, None, None, kind, what)
-    journal.add(house.connection, entry, postings)
 
 
 def move_cash(house: House, actor: Actor, direction: str, amount: int, category: str, note: str, key: str) -> None:
@@ -41,17 +36,16 @@ def move_cash(house: House, actor: Actor, direction: str, amount: int, category:
         raise Refused("category", "What for? A word such as ice or stamps.", "category")
     if len(category) > LONGEST or len(note) > LONGEST:
         raise Refused("note", f"At most {LONGEST} characters each.", "note")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "petty", key) as act:
+        if act.done is not None:
             return
-        day, at = house.day().id, house.stamp()
+        day, at = act.day, act.at
         petty = Petty(actor.till.id, actor.staff.id, at, direction, category, note, amount)
         drawer.moved(house, actor.till.id, *((0, amount) if direction == "out" else (amount, 0)))
-        till.add_petty(connection, day, petty)
+        till.add_petty(act.connection, day, petty)
         signed = amount if direction == "out" else -amount
         words = f"Paid {direction} {house.settings.currency.text(amount)} for {category}"
-        _record(house, actor, day, f"paid {direction}", words, petty_postings(actor.till.id, category, signed))
-        journal.add_act(connection, key, "petty", at, "")
+        act.record(f"paid {direction}", words, postings=petty_postings(actor.till.id, category, signed))
 
 
 def pieces_total(pieces: Mapping[int, int]) -> int:
@@ -66,16 +60,15 @@ def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: i
     counted = pieces_total(pieces) if total is None else total
     if counted < 0:
         raise Refused("total", "A drawer holds 0 or more.", "total")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "counted", key) as act:
+        if act.done is not None:
             return
-        day, at = house.day(), house.stamp()
+        day, at = house.day(), act.at
         expected = expected_cash(drawer_of(house, day.id, actor.till.id, day.floats.get(actor.till.id, 0)))
         shown = drawer.as_kept(pieces)
-        till.add_count(connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
+        till.add_count(act.connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
         text = house.settings.currency.text
-        _record(house, actor, day.id, "counted", f"Counted {text(counted)} in the drawer, {text(expected)} expected")
-        journal.add_act(connection, key, "counted", at, "")
+        act.record("counted", f"Counted {text(counted)} in the drawer, {text(expected)} expected")
 
 
 def in_the_way(house: House) -> list[str]:
@@ -105,23 +98,22 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
 
     `lender` is the supervisor who lends the right to somebody else.
     """
-    with atomic(house.connection) as connection:
-        done = journal.read_act(connection, key)
-        if done is not None:
-            return int(done)
+    with acting(house, actor, "day closed", key) as act:
+        if act.done is not None:
+            return int(act.done)
         right = _right(actor, lender, "A supervisor closes the day, or lends the right with a PIN.")
         problems = in_the_way(house)
         if problems:
             raise Refused("in_the_way", " ".join(problems))
-        day, at = house.day(), house.stamp()
+        day, at = house.day(), act.at
         text = house.settings.currency.text
-        for count in till.counts_of(connection, day.id).values():
+        for count in till.counts_of(act.connection, day.id).values():
             if count.over:
                 words = f"Till {count.till} {'over' if count.over > 0 else 'short'} by {text(abs(count.over))}"
-                _record(house, actor, day.id, "over or short", words, over_short_postings(count.till, count.over))
-        _record(house, actor, day.id, "day closed", f"Closed the day {day.business_date}{right}")
-        till.close_day(connection, day.id, at, actor.staff.id)
-        journal.add_act(connection, key, "day closed", at, str(day.id))
+                act.record("over or short", words, postings=over_short_postings(count.till, count.over))
+        act.record("day closed", f"Closed the day {day.business_date}{right}")
+        till.close_day(act.connection, day.id, at, actor.staff.id)
+        act.answer = str(day.id)
     return day.id
 
 
@@ -149,17 +141,16 @@ def count_float(house: House, actor: Actor, amount: int, key: str, pieces: Mappi
     """A till joins the open day with its float; `pieces` when it was counted by denomination."""
     if amount < 0:
         raise Refused("float", "A float is 0 or more.", "total")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "float", key) as act:
+        if act.done is not None:
             return
         day = house.day()
         if actor.till.id in day.floats:
             raise Refused("float", f"Till {actor.till.name} has its float already.", "total")
-        till.add_float(connection, day.id, actor.till.id, amount)
+        till.add_float(act.connection, day.id, actor.till.id, amount)
         drawer.holds(house, actor.till.id, pieces or {})
         words = f"Till {actor.till.name} joined the day with {house.settings.currency.text(amount)}"
-        _record(house, actor, day.id, "float", words)
-        journal.add_act(connection, key, "float", house.stamp(), "")
+        act.record("float", words)
 
 
 def open_day(
@@ -171,15 +162,15 @@ def open_day(
     """
     if any(amount < 0 for amount in floats.values()):
         raise Refused("float", "A float is 0 or more.", "total")
-    with atomic(house.connection) as connection:
-        if journal.read_act(connection, key) is not None:
+    with acting(house, actor, "day opened", key) as act:
+        if act.done is not None:
             return
-        if till.open_day(connection) is not None:
+        if till.open_day(act.connection) is not None:
             raise Refused("open", "A day is open already.")
-        at = house.stamp()
+        at = act.at
         date = datetime.fromisoformat(at).date().isoformat()
-        day = till.add_day(connection, date, at, actor.staff.id, dict(floats))
+        day = till.add_day(act.connection, date, at, actor.staff.id, dict(floats))
         drawer.holds(house, actor.till.id, pieces or {})
         said = ", ".join(f"{one} {house.settings.currency.text(amount)}" for one, amount in floats.items())
-        _record(house, actor, day, "day opened", f"Opened the day with {said}")
-        journal.add_act(connection, key, "day opened", at, str(day))
+        act.record("day opened", f"Opened the day with {said}")
+        act.answer = str(day)

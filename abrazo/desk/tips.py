@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
+from abrazo.desk.act import acting
 from abrazo.desk.edit import editing
 from abrazo.desk.house import Actor, House
 from abrazo.desk.tender_list import set_up_right
 from abrazo.store import journal, setting
 from abrazo.store import ticket as kept
-from abrazo.store.db import atomic
 
 OFFERED = ("5", "10", "15")
 
@@ -24,11 +24,11 @@ def share_tips(house: House, actor: Actor, to: str) -> None:
     set_up_right(actor)
     if to not in ("staff", "pool"):
         raise Refused("tips_to", "To those who served, or to a pool?", "tips_to")
-    with atomic(house.connection) as connection:
-        setting.put(connection, "tips_to", to)
+    with acting(house, actor, "set-up") as act:
+        setting.put(act.connection, "tips_to", to)
         said = f"Tips of new tickets go to {'a pool' if to == 'pool' else 'those who served'}"
         who = (actor.till.id, actor.staff.id, None, None)
-        journal.add(connection, journal.Entry(0, house.stamp(), house.day().id, *who, "set-up", said))
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", said))
 
 
 def set_tip(

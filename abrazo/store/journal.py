@@ -47,8 +47,8 @@ POSTED = """
 SELECT j.id, d.business_date, j.staff, j.what, p.account, p.amount FROM posting p
 JOIN journal j ON j.id = p.journal JOIN day d ON d.id = j.day ORDER BY j.id, p.account
 """
-READ_ACT = "SELECT answer FROM act WHERE key = ?"
-ADD_ACT = "INSERT INTO act (key, kind, at, answer) VALUES (?, ?, ?, ?)"
+READ_ACT = "SELECT kind, about, answer FROM act WHERE key = ?"
+ADD_ACT = "INSERT INTO act (key, kind, about, at, answer) VALUES (?, ?, ?, ?, ?)"
 
 
 def add(
@@ -117,13 +117,23 @@ def unbalanced(connection: Connection) -> list[int]:
     return [row["journal"] for row in connection.execute(UNBALANCED)]
 
 
-def read_act(connection: Connection, key: str) -> str | None:
+@dataclass(frozen=True, slots=True)
+class DoneAct:
+    """A request that was carried out: what kind of act, about what, and its answer."""
+
+    kind: str
+    about: str
+    answer: str
+
+
+def read_act(connection: Connection, key: str) -> DoneAct | None:
+    """What a request's key was used for; None when it was not."""
     row = connection.execute(READ_ACT, (key,)).fetchone()
-    return row["answer"] if row else None
+    return DoneAct(row["kind"], row["about"], row["answer"]) if row else None
 
 
-def add_act(connection: Connection, key: str, kind: str, at: str, answer: str) -> None:
-    connection.execute(ADD_ACT, (key, kind, at, answer))
+def add_act(connection: Connection, key: str, kind: str, about: str, at: str, answer: str) -> None:
+    connection.execute(ADD_ACT, (key, kind, about, at, answer))
 
 
 def posted(connection: Connection) -> list[tuple[str, str, str, tuple[Posting, ...]]]:

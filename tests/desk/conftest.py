@@ -11,13 +11,13 @@ from pathlib import Path
 
 import pytest
 
-from abrazo.demo.house import PLAN
 from abrazo.desk import following
 from abrazo.desk.house import Actor, Devices, House
 from abrazo.desk.set_up import open_day, open_house, set_up
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.devices.base import Told
 from abrazo.store import journal
+from tests.houses import HOUSES, MARRAM, Of
 
 MACHINE = "card machine 1"
 
@@ -36,11 +36,11 @@ class StandingClock:
 
 
 class Desk:
-    """A house with somebody at the till."""
+    """A house with somebody at the till. `tamsin` and `jory` are its clerk and another one."""
 
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
-        self.clock = StandingClock()
+    def __init__(self, folder: Path, of: Of = MARRAM) -> None:
+        self.folder, self.of = folder, of
+        self.clock = StandingClock(of.opened)
         self.keys = (f"key-{number}" for number in count())
         self.open()
 
@@ -49,8 +49,12 @@ class Desk:
         database = self.folder / "house.db"
         self.house: House = open_house(database, Devices.beside(database), clock=self.clock)
         self.tell()
-        self.tamsin = Actor(self.house.staff()["tamsin"], self.house.tills()["galley"])
-        self.jory = Actor(self.house.staff()["jory"], self.house.tills()["galley"])
+        self.tamsin, self.jory = self.actor(self.of.clerk), self.actor(self.of.other)
+        self.boss = self.actor(self.of.boss)
+
+    def actor(self, who: str, till: str = "") -> Actor:
+        """Somebody at a till, if not said otherwise the first."""
+        return Actor(self.house.staff()[who], self.house.tills()[till or self.of.till])
 
     def die(self) -> None:
         """The process ends without tidying up, and starts again: what was open is asked for."""
@@ -93,14 +97,33 @@ class Desk:
         return sum(amount for account, amount in balances.items() if account.startswith(start))
 
 
-@pytest.fixture(scope="session")
-def founded(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    folder = tmp_path_factory.mktemp("founded")
-    set_up(folder / "house.db", PLAN)
-    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"), clock=StandingClock())
-    open_day(house, "2026-06-13", "odile", {"galley": 15000, "landing": 12000})
+def found(folder: Path, of: Of) -> Path:
+    """A house that is set up and has its day open, in a folder."""
+    set_up(folder / "house.db", of.plan)
+    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"), clock=StandingClock(of.opened))
+    open_day(house, of.opened.date().isoformat(), of.boss, {of.till: 15000, of.second_till: 12000})
     house.connection.close()
     return folder
+
+
+@pytest.fixture(scope="session")
+def founded(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return found(tmp_path_factory.mktemp("founded"), MARRAM)
+
+
+@pytest.fixture(scope="session")
+def founded_both(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    return {name: found(tmp_path_factory.mktemp(name), of) for name, of in HOUSES.items()}
+
+
+@pytest.fixture(params=list(HOUSES))
+def both(request: pytest.FixtureRequest, founded_both: dict[str, Path], tmp_path: Path) -> Iterator[Desk]:
+    """One house after the other: tax contained, and added in two parts."""
+    folder = tmp_path / "house"
+    shutil.copytree(founded_both[request.param], folder)
+    desk = Desk(folder, HOUSES[request.param])
+    yield desk
+    desk.house.connection.close()
 
 
 @pytest.fixture

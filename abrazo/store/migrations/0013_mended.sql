@@ -10,8 +10,8 @@ CREATE TABLE refund_part (
 ) STRICT;
 -- A paper or message is claimed by one sender before it goes out.
 ALTER TABLE outbox ADD COLUMN claimed_at TEXT;
--- A request is bound to its ticket.
-ALTER TABLE act ADD COLUMN ticket INTEGER;
+-- A request is bound to what it is about, for example `ticket 12`.
+ALTER TABLE act ADD COLUMN about TEXT NOT NULL DEFAULT '';
 -- The pieces that left in one hand-over share the id of its first row.
 ALTER TABLE handover ADD COLUMN batch INTEGER REFERENCES handover;
 UPDATE handover SET batch = (SELECT min(h.id) FROM handover h WHERE h.job = handover.job AND h.at = handover.at);

@@ -145,7 +145,7 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
 
 @router.post("/report")
 def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
-    send.print_report(house, day, act_key(form))
+    send.print_report(house, actor, day, act_key(form))
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
 
 

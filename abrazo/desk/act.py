@@ -1,0 +1,72 @@
+"""The pipeline of every act: one transaction, applied once for one request, and an entry in the journal.
+
+Rules here
+- a request's key is bound to the kind of act and to what it is about: the same key for something else is refused
+- the same request again gives the first answer and does nothing
+- acts on a ticket go on from here: desk/edit.py
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import Posting
+from abrazo.desk.house import Actor, House
+from abrazo.store import journal
+from abrazo.store.db import Connection, atomic
+
+EXPIRED = "This page has expired. Reload it; nothing was saved."
+
+
+class Act:
+    """An act under way. `done` holds the answer when this request was carried out before, `answer` the one to keep."""
+
+    def __init__(self, house: House, actor: Actor) -> None:
+        self.house = house
+        self.actor = actor
+        self.at = house.stamp()
+        self.done: str | None = None
+        self.answer = ""
+
+    @property
+    def connection(self) -> Connection:
+        """The connection of its transaction."""
+        return self.house.connection
+
+    @property
+    def day(self) -> int:
+        """The open day's id. Refused when none is open."""
+        return self.house.day().id
+
+    def record(self, kind: str, what: str, ticket: int | None = None, postings: Iterable[Posting] = ()) -> None:
+        """Put into the journal what was done, in words."""
+        who, till = self.actor.staff.id, self.actor.till.id
+        entry = journal.Entry(0, self.at, self.day, till, who, ticket, None, kind, what)
+        journal.add(self.connection, entry, postings)
+
+
+def done_before(house: House, key: str, kind: str, about: str = "") -> str | None:
+    """The answer of a request that was carried out before. Refused when its key belongs to another act."""
+    found = journal.read_act(house.connection, key)
+    if found is None:
+        return None
+    if (found.kind, found.about) != (kind, about):
+        raise Refused("expired", EXPIRED)
+    return found.answer
+
+
+@contextmanager
+def acting(house: House, actor: Actor, kind: str, key: str | None = None, about: str = "") -> Iterator[Act]:
+    """One act that is not about a ticket. Without a key it may be repeated, since it says what shall be.
+
+    Raises Refused when the key belongs to another act.
+    """
+    with atomic(house.connection):
+        act = Act(house, actor)
+        if key is not None:
+            act.done = done_before(house, key, kind, about)
+        yield act
+        if key is not None and act.done is None:
+            journal.add_act(house.connection, key, kind, about, act.at, act.answer)
