@@ -14,6 +14,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk import tenders, ticket
 from abrazo.desk.act import acting, done_before
+from abrazo.desk.counter_lock import may_touch, with_tabs
 from abrazo.desk.house import Actor, House
 from abrazo.desk.rights import lent
 from abrazo.desk.ticket import Picked
@@ -53,10 +54,22 @@ def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
 
 def take_note(house: House, actor: Actor, ticket_id: int, version: int, handed: int, key: str) -> int:
     """A likely note was handed over for all that is due; gives the payment."""
-    whole = read_whole(house, ticket_id)
+    whole = _sale_in_work(house, actor, ticket_id)
     due = cash_due(whole.bill.due, whole.ticket.cash_rounding)
     payer = whole.payers[0].id
     return tenders.take_cash(house, actor, ticket_id, version, payer, due, handed, key)
+
+
+def take_off(house: House, actor: Actor, ticket_id: int, version: int, line_id: int) -> None:
+    """Strike a line of the sale in work through."""
+    ticket.remove_line(house, actor, _sale_in_work(house, actor, ticket_id).head.id, version, line_id)
+
+
+def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> Whole:
+    sale = sale_of(house, actor)
+    if sale is None or sale.head.id != ticket_id:
+        raise Refused("other_sale", "That is not the sale in work any more. Look at it, and press again.", "handed")
+    return sale
 
 
 def close_paid(house: House, actor: Actor, key: str) -> None:
@@ -67,19 +80,6 @@ def close_paid(house: House, actor: Actor, key: str) -> None:
 
 
 # ---- who is held to it
-
-
-def held_to_counter(house: House, actor: Actor) -> str:
-    """Why somebody may not leave counter mode here; empty when they may."""
-    if _is_locked(house, actor):
-        return f"Till {actor.till.name} is locked to counter mode."
-    if actor.staff.id in staff.counter_only(house.connection):
-        return f"{actor.staff.name} works in counter mode."
-    return ""
-
-
-def _is_locked(house: House, actor: Actor) -> bool:
-    return setting.read_all(house.connection).get(f"counter_only:{actor.till.id}") == "yes"
 
 
 def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
@@ -117,15 +117,10 @@ def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool
     """Whether somebody held to counter mode may see a page: the mode itself, their counter sales in full, tabs."""
     if path.startswith(OPEN_PATHS):
         return True
+    if path.startswith("/tabs") and with_tabs(house, actor):
+        return True
     head = kept.read(house.connection, ticket_id) if ticket_id else None
-    if with_tabs(house, actor):
-        return path.startswith("/tabs") or (head is not None and head.source in ("counter", "tab"))
-    return head is not None and head.source == "counter" and head.till == actor.till.id
-
-
-def with_tabs(house: House, actor: Actor) -> bool:
-    """Whether somebody held to counter mode also has the tabs: a person has, at a till that is locked nobody has."""
-    return actor.staff.id in staff.counter_only(house.connection) and not _is_locked(house, actor)
+    return head is not None and may_touch(house, actor, head)
 
 
 def open_tabs(house: House) -> list[Whole]:

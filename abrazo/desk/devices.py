@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.desk.house import House, NotFound
-from abrazo.desk.send import MAIL
+from abrazo.desk.send import MAIL, doubtful
 from abrazo.devices.base import StandIn, Told
 from abrazo.devices.card import OUTCOMES, SERVICE
 from abrazo.devices.drawer import Opened
@@ -47,6 +47,7 @@ class DeviceDesk:
     post_down: bool
     messages: list[Sheet]
     codes: list[tuple[str, str]]
+    doubtful: list[Sheet]
 
 
 def device_desk(house: House) -> DeviceDesk:
@@ -69,6 +70,7 @@ def device_desk(house: House) -> DeviceDesk:
         devices.post.line_down,
         [sheet for sheet in sheets if sheet.device in (outbox.MESSAGE, MAIL)][:8],
         _codes(house),
+        doubtful(house),
     )
 
 

@@ -17,6 +17,7 @@ from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
 from abrazo.desk.act import done_before
 from abrazo.desk.benefits import fit_benefits
+from abrazo.desk.counter_lock import check_touch
 from abrazo.desk.deposits import fit_deposits
 from abrazo.desk.house import Actor, House, Stale
 from abrazo.desk.whole import Whole, kept_cells, read_whole
@@ -77,6 +78,7 @@ def editing(
             changes = journal.since(house.connection, ticket_id, version)
             if version > whole.head.version or any(entry.kind not in BY_THEMSELVES for entry in changes):
                 raise Stale(changes)
+        check_touch(house, actor, whole.head)
         if whole.head.state != "open":
             raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
         kept.touch(house.connection, ticket_id)
@@ -125,6 +127,7 @@ def editing_both(
         other = Edit(house, actor, read_whole(house, other_id))
         other.done = edit.done
         if edit.done is None:
+            check_touch(house, actor, other.whole.head)
             if other.whole.head.state != "open":
                 raise Refused("closed", f"Ticket {other.whole.head.number} is closed meanwhile.", "to")
             kept.touch(house.connection, other_id)

@@ -10,8 +10,9 @@ from datetime import datetime
 
 from abrazo.core.errors import Refused
 from abrazo.desk import refunds, reopening, tabs, tenders
+from abrazo.desk.act import acting
 from abrazo.desk.edit import Edit, correcting, editing
-from abrazo.desk.house import Actor, House
+from abrazo.desk.house import Actor, House, NotFound
 from abrazo.devices.base import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
 from abrazo.store import cards, holds, journal
 from abrazo.store import tenders as kept
@@ -106,7 +107,7 @@ def _silent_for(house: House, ask: CardAsk) -> float:
 
 def _actor(house: House, ask: CardAsk) -> Actor:
     """Who asked: the answer is recorded in their name, at their till."""
-    return Actor(house.staff()[ask.staff], house.tills()[ask.till])
+    return Actor(house.staff()[ask.staff], house.tills()[ask.till], by_itself=True)
 
 
 def _note(house: House, ask: CardAsk, state: str, step: str, said: str = "", what: str = "") -> None:
@@ -198,18 +199,31 @@ def _route(house: House, ask: CardAsk) -> str:
     return ask.machine if ask.card is None else f"{ask.machine}, {_tender(house, ask)}"
 
 
-def stop_card(house: House, ask: CardAsk) -> None:
+def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> CardAsk:
     """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
+    ask = _asked_on(house, actor, ticket_id, reference, "stop asked")
     try:
         house.devices.taker(ask.machine).stop(ask.reference)
     except DeviceFault:
-        return
+        return ask
     tenders.wake.set()
+    return ask
 
 
-def ask_again(house: House, reference: str) -> CardAsk:
-    """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
+def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: str) -> CardAsk:
+    """A charge of this ticket; who asked about it is recorded while it is open."""
     ask = tenders.read_ask(house, reference)
+    if ask.ticket != ticket_id:
+        raise NotFound(f"no charge {reference} on ticket {ticket_id}")
+    if ask.open:
+        with acting(house, actor, kind) as act:
+            act.record(kind, f"{ask.machine}, reference {reference}: {kind}", ticket_id)
+    return ask
+
+
+def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> CardAsk:
+    """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
+    ask = _asked_on(house, actor, ticket_id, reference, "asked again")
     if not ask.open:
         return ask
     try:

@@ -34,7 +34,7 @@ def _free(house: House, ticket: int, until: str) -> bool:
     last = whole.taken[-1]
     if whole.bill.due or whole.open_asks or max(payment.at for payment in whole.taken) > until:
         return False
-    actor = Actor(house.staff()[last.staff], house.tills()[last.till])
+    actor = Actor(house.staff()[last.staff], house.tills()[last.till], by_itself=True)
     key = f"by-itself-{ticket}-{head.version}"
     try:
         free_table(house, actor, ticket, head.version, key)

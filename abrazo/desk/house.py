@@ -182,10 +182,11 @@ class House:
 
 @dataclass(frozen=True, slots=True)
 class Actor:
-    """Who acts, at which till."""
+    """Who acts, at which till. `by_itself`: in their name, for what a machine answered or a table that frees itself."""
 
     staff: Staff
     till: Till
+    by_itself: bool = False
 
 
 def read_settings(connection: db.Connection) -> Settings:

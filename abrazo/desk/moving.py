@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
+from abrazo.desk.counter_lock import check_free
 from abrazo.desk.deposits import fit_deposits
 from abrazo.desk.edit import Edit, check_and_settle, editing, editing_both
 from abrazo.desk.guests import next_letter, payer_for
@@ -22,6 +23,7 @@ from abrazo.store.ticket import KeptGuest
 
 def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: str, key: str) -> int:
     """All of a ticket goes to a table: a free one becomes its own, a busy one takes it in. Gives the ticket."""
+    check_free(house, actor)
     spot = room.read_spot(house.connection, spot_id)
     if spot is None:
         raise NotFound(f"no table {spot_id}")
@@ -119,6 +121,7 @@ def split_off(
     house: House, actor: Actor, ticket_id: int, version: int, parting: Parting, spot_id: str, key: str
 ) -> int:
     """A party parts: some guests, or some lines, go to a free table and have a ticket of their own there. Gives it."""
+    check_free(house, actor)
     with editing(house, actor, ticket_id, version, key=key, kind="split off") as edit:
         if edit.done is not None:
             return int(edit.done)

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import re
 from contextlib import suppress
+from datetime import timedelta
 
 from abrazo.core.errors import Refused
 from abrazo.desk.act import acting
-from abrazo.desk.house import Actor, House
+from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.look.jobs import job_paper
 from abrazo.desk.look.receipt import about, receipt_of
 from abrazo.desk.look.report import day_report
 from abrazo.desk.whole import read_whole
-from abrazo.devices.base import DeviceFault, Drawer, Post, Printer
+from abrazo.devices.base import DeviceFault, Drawer, Post, Printer, Unreachable
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.job_text import claim_text, tag_text
@@ -21,6 +22,7 @@ from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
 from abrazo.store import outbox, people, tenders
 from abrazo.store.db import atomic
+from abrazo.store.outbox import Sheet
 
 MAIL = "e-mail"
 LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
@@ -180,22 +182,58 @@ def open_drawer(house: House, actor: Actor, why: str) -> bool:
     return True
 
 
+DOUBT_AFTER = timedelta(seconds=30)  # after which a sheet that was claimed and not sent may have gone out
+
+
 def send_waiting(house: House) -> int:
-    """Send what waits to the printer and to people; gives how many sheets still wait for the printer."""
+    """Send what waits to the printer and to people; gives how many sheets still wait for the printer.
+
+    Each is claimed by one sender before it goes out. One whose sender died, or heard nothing, may have gone out: it is
+    shown (`doubtful`) and never sent again by itself.
+    """
+    for sheet in outbox.waiting(house.connection):
+        with atomic(house.connection) as connection:
+            mine = outbox.claim(connection, sheet.id, house.stamp())
+        if mine:
+            _send(house, sheet)
+    return sum(sheet.device == outbox.PRINTER for sheet in outbox.waiting(house.connection))
+
+
+def _send(house: House, sheet: Sheet) -> None:
     printer: Printer = house.devices.printer
     post: Post = house.devices.post
-    for sheet in outbox.waiting(house.connection):
-        try:
-            if sheet.device == outbox.PRINTER:
-                printer.put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
-            elif sheet.device == MAIL:
-                post.mail(sheet.id, sheet.body)
-            else:
-                post.send(sheet.recipient, sheet.title, sheet.body)
-        except DeviceFault as fault:
-            with atomic(house.connection) as connection:
-                outbox.mark_fault(connection, sheet.id, str(fault))
+    try:
+        if sheet.device == outbox.PRINTER:
+            printer.put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
+        elif sheet.device == MAIL:
+            post.mail(sheet.id, sheet.body)
         else:
-            with atomic(house.connection) as connection:
-                outbox.mark_sent(connection, sheet.id, house.stamp())
-    return sum(sheet.device == outbox.PRINTER for sheet in outbox.waiting(house.connection))
+            post.send(sheet.recipient, sheet.title, sheet.body)
+    except Unreachable as fault:
+        with atomic(house.connection) as connection:
+            outbox.release(connection, sheet.id, str(fault))
+    except DeviceFault as fault:
+        with atomic(house.connection) as connection:
+            outbox.mark_fault(connection, sheet.id, str(fault))
+    else:
+        with atomic(house.connection) as connection:
+            outbox.mark_sent(connection, sheet.id, house.stamp())
+
+
+def doubtful(house: House) -> list[Sheet]:
+    """Papers and messages that may have gone out: somebody has to look."""
+    return outbox.doubtful(house.connection, (house.clock.now() - DOUBT_AFTER).isoformat(timespec="seconds"))
+
+
+def settle_doubt(house: House, actor: Actor, sheet_id: int, *, again: bool) -> None:
+    """Somebody looked: a sheet that may have gone out goes out again, or did go out."""
+    sheet = next((one for one in doubtful(house) if one.id == sheet_id), None)
+    if sheet is None:
+        raise NotFound(f"no doubtful sheet {sheet_id}")
+    with acting(house, actor, "outbox") as act:
+        if again:
+            outbox.release(act.connection, sheet_id, None)
+        else:
+            outbox.mark_sent(act.connection, sheet_id, act.at)
+        act.record("outbox", f"{sheet.title}: {'sent again' if again else 'it did go out'}")
+    send_waiting(house)

@@ -11,7 +11,8 @@ from abrazo.store.db import Connection
 class Sheet:
     """A piece of paper for a printer, or a message to somebody; `about` names what it shows, `copy` counts from 1.
 
-    `barcode` is printed as bars under the text; `recipient` is a message's address.
+    `barcode` is printed as bars under the text; `recipient` is a message's address. A sender claims it before it goes
+    out; one that was claimed and not sent may have gone out.
     """
 
     id: int
@@ -25,20 +26,26 @@ class Sheet:
     fault: str | None
     barcode: str = ""
     recipient: str = ""
+    claimed_at: str | None = None
 
 
 PRINTER = "receipt printer"
 MESSAGE = "message"  # the device that carries text messages
-COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient FROM outbox "
+COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient, claimed_at FROM outbox "
 ADD = """
 INSERT INTO outbox (at, device, title, body, copy, about, barcode, recipient)
 VALUES (?, ?, ?, ?, (SELECT count(*) + 1 FROM outbox WHERE about = ?), ?, ?, ?)
 """
 COPIES = "SELECT count(*) FROM outbox WHERE about = ?"
-WAITING = COLUMNS + "WHERE sent_at IS NULL ORDER BY id"
+WAITING = COLUMNS + "WHERE sent_at IS NULL AND claimed_at IS NULL ORDER BY id"
+DOUBTFUL = COLUMNS + "WHERE sent_at IS NULL AND claimed_at < ? ORDER BY id"
+CLAIM = """
+UPDATE outbox SET claimed_at = ? WHERE id = ? AND sent_at IS NULL AND claimed_at IS NULL RETURNING id
+"""
+RELEASE = "UPDATE outbox SET claimed_at = NULL, fault = ? WHERE id = ? AND sent_at IS NULL"
 LATEST = COLUMNS + "ORDER BY id DESC LIMIT ?"
 MARK_SENT = "UPDATE outbox SET sent_at = ?, fault = NULL WHERE id = ?"
-MARK_FAULT = "UPDATE outbox SET fault = ? WHERE id = ?"
+MARK_FAULT = "UPDATE outbox SET fault = ? WHERE id = ? AND sent_at IS NULL"
 
 
 def add(
@@ -62,11 +69,27 @@ def copies(connection: Connection, about: str) -> int:
 
 
 def waiting(connection: Connection) -> list[Sheet]:
+    """What nobody has claimed yet, oldest first."""
     return [Sheet(*row) for row in connection.execute(WAITING)]
 
 
 def latest(connection: Connection, most: int) -> list[Sheet]:
     return [Sheet(*row) for row in connection.execute(LATEST, (most,))]
+
+
+def doubtful(connection: Connection, before: str) -> list[Sheet]:
+    """What was claimed before a moment and is not known to have gone out, oldest first."""
+    return [Sheet(*row) for row in connection.execute(DOUBTFUL, (before,))]
+
+
+def claim(connection: Connection, sheet: int, at: str) -> bool:
+    """Take a sheet to send it; False when somebody else has it."""
+    return connection.execute(CLAIM, (at, sheet)).fetchone() is not None
+
+
+def release(connection: Connection, sheet: int, fault: str | None) -> None:
+    """Let a sheet that did not go out wait for its next sender."""
+    connection.execute(RELEASE, (fault, sheet))
 
 
 def mark_sent(connection: Connection, sheet: int, at: str) -> None:

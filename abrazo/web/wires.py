@@ -9,7 +9,8 @@ from fastapi import Depends
 from starlette.datastructures import FormData
 from starlette.requests import Request
 
-from abrazo.desk.counter import held_to_counter, may_go
+from abrazo.desk.counter import may_go
+from abrazo.desk.counter_lock import held_to_counter
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.pulse import latest_change
 from abrazo.web.forms import read_form

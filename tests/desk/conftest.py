@@ -90,7 +90,7 @@ class Desk:
         """The machines can be reached again, and everything whose outcome is open is asked for."""
         self.tell()
         for ask in self.whole(ticket).open_asks:
-            following.ask_again(self.house, ask.reference)
+            following.ask_again(self.house, self.boss, ask.ticket, ask.reference)
 
     def balance(self, start: str) -> int:
         balances = journal.balances(self.house.connection)

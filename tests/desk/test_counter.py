@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import counter, tenders, ticket
+from abrazo.desk import counter, counter_lock, tenders, ticket
 from abrazo.desk.house import Actor
 from abrazo.desk.ticket import Picked
 from tests.desk.conftest import Desk
@@ -62,7 +62,7 @@ def test_leaving_closes_what_is_paid(desk: Desk) -> None:
 
 def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> None:
     counter.hold_till(desk.house, desk.jory, True, None)
-    assert "locked" in counter.held_to_counter(desk.house, desk.tamsin)
+    assert "locked" in counter_lock.held_to_counter(desk.house, desk.tamsin)
     assert not counter.may_go(desk.house, desk.jory, "/past", None)
     assert counter.may_go(desk.house, desk.jory, "/display", None)  # the guests' own screen stays
     assert not counter.may_go(desk.house, desk.jory, "/tickets/1", 1)
@@ -71,14 +71,14 @@ def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> 
     with pytest.raises(Refused, match="supervisor"):
         counter.hold_till(desk.house, desk.jory, False, None)
     counter.hold_till(desk.house, desk.jory, False, desk.house.staff()["odile"])
-    assert counter.held_to_counter(desk.house, desk.tamsin) == ""
+    assert counter_lock.held_to_counter(desk.house, desk.tamsin) == ""
 
 
 def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
     with pytest.raises(Refused):
         counter.hold_person(desk.house, desk.tamsin, "jory", True)
     counter.hold_person(desk.house, odile(desk), "jory", True)
-    assert counter.held_to_counter(desk.house, desk.jory) and not counter.held_to_counter(desk.house, desk.tamsin)
+    assert counter_lock.held_to_counter(desk.house, desk.jory) and not counter_lock.held_to_counter(desk.house, desk.tamsin)
     with pytest.raises(Refused, match="not held"):
         counter.hold_person(desk.house, odile(desk), "odile", True)
     held, table = tab(desk, "Ro", 0), ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())

@@ -95,7 +95,7 @@ def test_whatever_the_machine_says(desk: Desk, what: str, outcome: str) -> None:
     )
     if ask.open:
         desk.tell("approve")
-        following.ask_again(desk.house, reference)
+        following.ask_again(desk.house, desk.jory, number, reference)
     agree(desk)
     done = outcome == "silent, charged"
     assert desk.whole(number).bill.paid == (1240 if what == "capture" and done else 0)

@@ -120,10 +120,10 @@ def test_nothing_more_is_taken_while_an_outcome_is_open(desk: Desk) -> None:
         ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
     desk.tell(down=True)
     with pytest.raises(Refused, match="still does not answer"):
-        following.ask_again(desk.house, reference)
+        following.ask_again(desk.house, desk.tamsin, number, reference)
     desk.tell()
-    following.ask_again(desk.house, reference)
-    following.ask_again(desk.house, reference)
+    following.ask_again(desk.house, desk.tamsin, number, reference)
+    following.ask_again(desk.house, desk.tamsin, number, reference)
     assert (desk.whole(number).bill.paid, desk.charged()) == (980, 980)
 
 
@@ -197,7 +197,7 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
     desk.tell()
     desk.follow()
     for open_ask in desk.whole(number).open_asks:
-        following.ask_again(desk.house, open_ask.reference)
+        following.ask_again(desk.house, desk.tamsin, number, open_ask.reference)
     assert desk.charged() == desk.balance("assets:card")
     assert desk.balance("") == 0
     desk.house.connection.close()
@@ -236,7 +236,7 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
         "cash": lambda: cash(cash_due(account.due, 5)),
         "part": lambda: cash(max(5, account.due // 3)),
         "card": card,
-        "ask": lambda: [following.ask_again(house, a.reference) for a in whole.open_asks],
+        "ask": lambda: [following.ask_again(house, who, number, a.reference) for a in whole.open_asks],
         "back": lambda: tenders.take_back(
             house, who, number, version, chance.choice(whole.payments).id if whole.payments else 0, desk.key()
         ),

@@ -61,7 +61,7 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
             reference = tenders.ask_card(desk.house, who, number, version, payer, MACHINE, account.due, desk.key())
             desk.follow()
             desk.tell()
-            following.ask_again(desk.house, reference)
+            following.ask_again(desk.house, who, number, reference)
     hold = held_for(desk.house, number)
     if hold:
         tabs.let_go(desk.house, who, number, hold.id, desk.key())

@@ -25,7 +25,7 @@ def free_the_room(running: Running) -> None:
         machine.tell(Told(pace=0))
     for number in kept.list_open(house.connection):
         for asked in read_whole(house, number).open_asks:
-            following.ask_again(house, asked.reference)
+            following.ask_again(house, story.tamsin, number, asked.reference)
         for payer in read_whole(house, number).payers:
             if read_whole(house, number).payer_bill(payer.id).account.due:
                 story.cash(number, payer.id)

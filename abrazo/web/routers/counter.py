@@ -9,13 +9,14 @@ from abrazo.core.errors import Refused
 from abrazo.core.tenders import likely_cash
 from abrazo.desk import counter as desk
 from abrazo.desk import nameless, send
+from abrazo.desk.counter_lock import held_to_counter, with_tabs
 from abrazo.desk.drawer import as_read
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.catalogue import pick_page
 from abrazo.desk.look.tenders import read_money
 from abrazo.desk.look.till import denominations
 from abrazo.desk.naming import place_of
-from abrazo.desk.ticket import Picked, remove_line
+from abrazo.desk.ticket import Picked
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.lending import lender_of, supervisors
@@ -52,12 +53,12 @@ def _page(
         notes=[(note, note - cash) for note in likely_cash(cash, denominations(house), 10**digits)],
         change=sale.taken[-1] if sale is not None and paid else None,
         pieces=as_read(sale.taken[-1].pieces) if sale is not None and paid else {},
-        held=desk.held_to_counter(house, actor),
+        held=held_to_counter(house, actor),
         people={} if actor.staff.role != "supervisor" else desk.held_people(house),
         names=house.staff(),
         lenders=supervisors(house),
         tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
-        if desk.with_tabs(house, actor)
+        if with_tabs(house, actor)
         else None,
         accounts=nameless.nameless_accounts(house),
         account=nameless.nameless_of(house, actor.till.id),
@@ -84,9 +85,13 @@ def choose(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 
 @router.post("/remove")
-def remove(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
-    remove_line(house, actor, whole(form, "ticket"), whole(form, "version"), whole(form, "line"))
-    return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
+def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    category = text(form, "category")
+    try:
+        desk.take_off(house, actor, whole(form, "ticket"), whole(form, "version"), whole(form, "line"))
+    except Refused as refusal:
+        return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "item"))
+    return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
 @router.post("/pay")

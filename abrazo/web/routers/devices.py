@@ -10,9 +10,10 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from abrazo.desk import devices as desk
+from abrazo.desk import send
 from abrazo.formats.barcode import code128
 from abrazo.web import urls
-from abrazo.web.forms import text
+from abrazo.web.forms import text, whole
 from abrazo.web.pages import page
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
@@ -51,6 +52,13 @@ def scanner(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 @router.post("/drawer")
 def drawer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     desk.push_shut(house, text(form, "till"))
+    return RedirectResponse(urls.device_desk(), 303)
+
+
+@router.post("/outbox")
+def outbox(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """What may have gone out: again, or it did."""
+    send.settle_doubt(house, actor, whole(form, "sheet"), again=text(form, "again") == "yes")
     return RedirectResponse(urls.device_desk(), 303)
 
 

@@ -148,15 +148,14 @@ def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Re
 
 @router.post("/card/stop")
 def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    ask = desk.read_ask(house, text(form, "reference"))
-    following.stop_card(house, ask)
+    ask = following.stop_card(house, actor, ticket, text(form, "reference"))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
 @router.post("/card/ask")
 def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Ask the machine how a charge ended."""
-    ask = following.ask_again(house, text(form, "reference"))
+    ask = following.ask_again(house, actor, ticket, text(form, "reference"))
     return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
 
 
