@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from abrazo.demo.doors import play_doors
 from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import COUNTED, PLAN
-from abrazo.demo.story import DAY, Order, Story, StoryClock
+from abrazo.demo.story import DAY, ZONE, Order, Story, StoryClock
 from abrazo.desk import drawer, goods, sharing, ticket
 from abrazo.desk.house import Devices, House
 from abrazo.desk.set_up import close_house, move_house, open_day, open_house, set_up, shift_clock
@@ -131,6 +131,6 @@ def _make(database: Path, devices: Devices) -> None:
         people = add_people(house)
         load_history(house, people)
         play(house, clock, people)
-        shift_clock(house, (START - datetime.now()).total_seconds())
+        shift_clock(house, (START.replace(tzinfo=ZONE) - datetime.now(UTC)).total_seconds())
     finally:
         close_house(house)

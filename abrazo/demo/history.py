@@ -11,10 +11,11 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from abrazo.core.ledger import close_postings, money_account, taken_postings
+from abrazo.core.moments import stamp_at
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
 from abrazo.demo.people import everybody
-from abrazo.demo.story import DAY
+from abrazo.demo.story import DAY, ZONE
 from abrazo.desk.house import House
 from abrazo.desk.people import keep_person, read_person
 from abrazo.desk.whole import read_whole
@@ -74,7 +75,7 @@ class Past:
     def day(self, date: datetime, back: int) -> None:
         """One business day with its tickets, counted and closed."""
         opened = date.replace(hour=8, minute=30)
-        day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", opened.isoformat(), "odile", FLOATS)
+        day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", stamp_at(opened, ZONE), "odile", FLOATS)
         cash = dict.fromkeys(FLOATS, 0)
         for _ in range(self.many[DAYS - back]):
             at = self.chance.choice(["galley", "galley", "galley", "landing"])
@@ -82,7 +83,7 @@ class Past:
             cash[at] += self.ticket(day, at, when, None)
         if back == OWES[1]:
             self.ticket(day, "landing", date.replace(hour=16), OWES[0])
-        closed = date.replace(hour=21, minute=10).isoformat()
+        closed = stamp_at(date.replace(hour=21, minute=10), ZONE)
         for at, taken in cash.items():
             expected = FLOATS[at] + taken
             over = self.chance.choice([0, 0, 0, 0, -20, 5, 100])
@@ -91,7 +92,7 @@ class Past:
 
     def ticket(self, day: int, at: str, when: datetime, owes: str | None) -> int:
         """One closed ticket; gives the cash it brought in."""
-        connection, chance, moment = self.house.connection, self.chance, when.isoformat(timespec="seconds")
+        connection, chance, moment = self.house.connection, self.chance, stamp_at(when, ZONE)
         name = owes or (chance.choice(self.names) if at == "landing" else None)
         staff = chance.choice(SERVERS[at])
         self.number += 1
@@ -118,7 +119,7 @@ class Past:
 
     def close(self, day: int, at: str, staff: str, number: int, payer: int, when: datetime, owes: str | None) -> int:
         """Paid by card, in cash or not at all, and closed."""
-        connection, moment = self.house.connection, when.isoformat(timespec="seconds")
+        connection, moment = self.house.connection, stamp_at(when, ZONE)
         due = read_whole(self.house, number).bill.due
         tip = self.chance.choice([0, 0, 100, 200]) if at == "galley" else 0
         by_card = self.chance.random() < 0.65
@@ -136,7 +137,7 @@ class Past:
         tenders.add_payment(connection, payment)
         self.wrote(day, at, staff, number, moment, "payment", taken_postings(money_account(tender, place), given))
         if machine and reference:
-            self.charged[machine].append((reference, given, when.timestamp()))
+            self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
         whole = read_whole(self.house, number)
         groups = {str(line.id): line.report_group for line in whole.standing}
         self.wrote(day, at, staff, number, moment, "closed", close_postings(whole.ticket, whole.bill, groups))

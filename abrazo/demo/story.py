@@ -5,16 +5,18 @@ from __future__ import annotations
 import random
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from abrazo.core.tenders import cash_due
-from abrazo.demo.house import PLAN
+from abrazo.demo.house import PLAN, SETTINGS
 from abrazo.desk import following, prep, sharing, tenders, ticket, tips
 from abrazo.desk.house import Actor, House
 from abrazo.desk.ticket import Picked
 from abrazo.desk.whole import read_whole
 from abrazo.store import prep as prep_kept
 
-DAY = datetime(2026, 6, 13)
+ZONE = ZoneInfo(SETTINGS["zone"])
+DAY = datetime(2026, 6, 13)  # wall time of the house
 Order = tuple[str, str, str]  # item, choices separated by spaces, guests' letters
 
 
@@ -25,7 +27,7 @@ class StoryClock:
     time: datetime = field(default_factory=lambda: DAY)
 
     def now(self) -> datetime:
-        return self.time
+        return self.time.replace(tzinfo=ZONE)
 
     def at(self, hour_minute: str) -> None:
         """Set it to a time of the day."""
@@ -76,7 +78,7 @@ class Story:
 
     def serve(self, minutes: int = 20) -> None:
         """The places have done what was sent longer ago than so many minutes."""
-        before = (self.clock.now() - timedelta(minutes=minutes)).isoformat(timespec="seconds")
+        before = self.house.stamp(timedelta(minutes=minutes))
         for place in ("kitchen", "bar"):
             for slip in prep_kept.waiting(self.house.connection, place, 500):
                 if slip.at < before:

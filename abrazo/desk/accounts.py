@@ -11,11 +11,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 from abrazo.core.accounts import still_owed
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_postings
+from abrazo.core.moments import plus
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.people import known
@@ -71,7 +72,7 @@ def open_invoices(house: House, person: Person) -> list[Invoice]:
     now = house.stamp()
     found = []
     for one in made:
-        due = (datetime.fromisoformat(one.at) + DUE_AFTER).isoformat(timespec="seconds")
+        due = plus(one.at, DUE_AFTER)
         if left[str(one.payment)]:
             facts = (one.payment, one.number, one.person, one.at, one.amount, left[str(one.payment)], due)
             found.append(Invoice(*facts, late=due < now, pending=one.payment in paying))
@@ -80,7 +81,7 @@ def open_invoices(house: House, person: Person) -> list[Invoice]:
 
 def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     """Everybody with invoices that are due, and not just being paid."""
-    before = (house.clock.now() - DUE_AFTER).isoformat(timespec="seconds")
+    before = house.stamp(DUE_AFTER)
     found = []
     for id in accounts.owing_since(house.connection, before):
         person = known(house, id)
@@ -163,14 +164,16 @@ def _put_invoices(edit: Edit, person: Person, payments: Sequence[int]) -> None:
             raise NotFound(f"no open invoice {payment} of {person.name}")
         if invoice.pending:
             raise Refused(
-                "pending", f"The invoice of {_date(invoice.at)} is on another open ticket already.", "account"
+                "pending",
+                f"The invoice of {_date(edit.house, invoice.at)} is on another open ticket already.",
+                "account",
             )
-        label = f"Invoice of {_date(invoice.at)}, ticket {invoice.number}"
+        label = f"Invoice of {_date(edit.house, invoice.at)}, ticket {invoice.number}"
         put_on(edit, _line(edit, person, label, invoice.left, payment))
 
 
-def _date(iso: str) -> str:
-    day = datetime.fromisoformat(iso)
+def _date(house: House, stamp: str) -> str:
+    day = house.wall(stamp)
     return f"{day.day} {day:%B %Y}"
 
 

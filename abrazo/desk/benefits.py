@@ -10,13 +10,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import is_sale
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
+from abrazo.core.moments import read_day
 from abrazo.core.money import round_half_up
 from abrazo.core.ticket import adjustment_parts
 from abrazo.desk.act import acting
@@ -38,13 +39,13 @@ YEAR = timedelta(days=365)
 
 def memberships(house: House, person: int) -> list[Membership]:
     """Somebody's memberships that hold today."""
-    today = house.clock.now().date().isoformat()
+    today = house.now().date().isoformat()
     return [one for one in benefits.of_person(house.connection, person) if one.since <= today <= one.until]
 
 
 def _held(house: House, person: int, ticket: int) -> list[tuple[KeptBenefit, int | None]]:
     """What somebody's memberships give, each with how often it is left; None without a limit."""
-    since = (house.clock.now() - YEAR).isoformat()
+    since = house.stamp(YEAR)
     found = []
     for membership in memberships(house, person):
         for one in benefits.gives(house.connection, membership.kind):
@@ -192,13 +193,10 @@ def give_membership(house: House, actor: Actor, person: int, kind: str, until: s
     with acting(house, actor, "membership", key, f"person {person}") as act:
         if act.done is not None:
             return
-        who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.clock.now().date()
+        who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.now().date()
         if kind not in names:
             raise Refused("kind", "Which membership?", "until")
-        try:
-            last = date.fromisoformat(until.strip())
-        except ValueError:
-            raise Refused("until", f"Until when? A date such as {today.year + 1}-04-30.", "until") from None
+        last = read_day(until, "until", f"{today.year + 1}-04-30")
         if last < today:
             raise Refused("until", "That day is over: a membership ends today or later.", "until")
         benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)

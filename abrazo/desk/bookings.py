@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.moments import read_wall, wall_text
 from abrazo.desk.act import acting
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.guests import join
@@ -99,7 +100,7 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
             raise Refused("taken", f"The booking of {booking.name} is on a ticket; take it off there first.")
         bookings.set_state(act.connection, booking_id, state)
         words = {"booked": "is expected", "here": "is here", "absent": "did not come", "cancelled": "cancelled"}
-        act.record("booking", f"{booking.name} {words[state]}, {booking.starts_at[11:16]}")
+        act.record("booking", f"{booking.name} {words[state]}, {house.hour(booking.starts_at)}")
 
 
 def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
@@ -126,24 +127,21 @@ def book(
             raise Refused("staff", "With whom?", "staff")
         starts = read_moment(house, date, time)
         ends = starts + timedelta(minutes=service.minutes or 0)
-        start, end = starts.isoformat(timespec="seconds"), ends.isoformat(timespec="seconds")
+        start, end = wall_text(starts), wall_text(ends)
         if bookings.overlapping(act.connection, staff, start, end):
             name = house.staff()[staff].name
             raise Refused("taken", f"{name} is booked already at {time}. Another time, or somebody else.", "time")
         facts = (str(uuid.uuid4()), person.id, person.name, service.id, staff, start, end, service.price, "", "booked")
         made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
-        act.record("booked", f"Booked {service.name} for {person.name}, {start[:10]} {start[11:16]}")
+        act.record("booked", f"Booked {service.name} for {person.name}, {start[:10]} {house.hour(start)}")
         act.answer = str(made)
     return made
 
 
 def read_moment(house: House, date: str, time: str, where: str = "time") -> datetime:
     """A date and time that is still to come. Refused with what is wrong about it."""
-    try:
-        moment = datetime.fromisoformat(f"{date.strip()}T{time.strip()}")
-    except ValueError:
-        raise Refused("time", f"“{date} {time}” is no date and time.", where) from None
-    if moment <= house.clock.now():
+    moment = read_wall(date, time, where)
+    if moment <= house.now():
         raise Refused("past", f"{moment:%H:%M} on {moment.day} {moment:%B} is in the past.", where)
     return moment
 
@@ -270,6 +268,6 @@ def _from_event(house: House, event: Event) -> Booking:
     price = house.settings.currency.read(event.price, "price") if event.price else None
     person = _known_as(house, event.name, None)
     state = "cancelled" if event.cancelled else "booked"
-    start, end = event.starts.isoformat(timespec="seconds"), ends.isoformat(timespec="seconds")
+    start, end = wall_text(event.starts), wall_text(ends)
     facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, state)
     return Booking(0, *facts, ticket=None)

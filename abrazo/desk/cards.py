@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import timedelta
 from math import ceil
 
 from abrazo.core.codes import is_card_number
@@ -130,7 +130,7 @@ def _check(house: House, keyed: Keyed) -> None:
     expiry = re.fullmatch(r"(0[1-9]|1[0-2]) ?/ ?([0-9]{2})", keyed.expiry.strip())
     if not expiry:
         raise Refused("expiry", "Expiry as on the card: month and year, MM/YY.", "expiry")
-    if last_valid_day(2000 + int(expiry[2]), int(expiry[1])) < house.clock.now().date():
+    if last_valid_day(2000 + int(expiry[2]), int(expiry[1])) < house.now().date():
         raise Refused("expiry", "This card has expired. Ask for another one.", "expiry")
     if not re.fullmatch(r"[0-9]{3,4}", keyed.code.strip()):
         raise Refused("code", "The security code is missing: three or four digits on the card.", "code")
@@ -138,13 +138,12 @@ def _check(house: House, keyed: Keyed) -> None:
 
 def _limit(house: House, actor: Actor) -> None:
     """Count the try; refused when there were too many at this till."""
-    now = house.clock.now()
     with atomic(house.connection) as connection:
-        tried = cards.tries_since(connection, actor.till.id, (now - WITHIN).isoformat(timespec="seconds"))
+        tried = cards.tries_since(connection, actor.till.id, house.stamp(WITHIN))
         if len(tried) < MOST_TRIES:
             cards.add_try(connection, house.stamp(), actor.till.id, actor.staff.id)
             return
-    wait = ceil((datetime.fromisoformat(tried[0]) + WITHIN - now).total_seconds())
+    wait = ceil(WITHIN.total_seconds() - house.since(tried[0]))
     what = f"{MOST_TRIES} cards were keyed here in five minutes. Wait {max(wait, 1)} seconds, or use the card machine."
     raise Refused("too_many", what, "number")
 

@@ -6,7 +6,6 @@
 from __future__ import annotations
 
 from contextlib import AbstractContextManager
-from datetime import datetime
 
 from abrazo.core.errors import Refused
 from abrazo.desk import refunds, reopening, tabs, tenders
@@ -102,7 +101,7 @@ def _of(house: House, ask: CardAsk) -> str:
 
 
 def _silent_for(house: House, ask: CardAsk) -> float:
-    return (house.clock.now() - datetime.fromisoformat(ask.asked_at)).total_seconds()
+    return house.since(ask.asked_at)
 
 
 def _actor(house: House, ask: CardAsk) -> Actor:

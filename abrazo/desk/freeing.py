@@ -21,7 +21,7 @@ def free_paid(house: House) -> list[int]:
     after = habits(house).free_after
     if after is None:
         return []
-    until = (house.clock.now() - timedelta(minutes=after)).isoformat(timespec="seconds")
+    until = house.stamp(timedelta(minutes=after))
     return [ticket for ticket in kept.paid_until(house.connection, until) if _free(house, ticket, until)]
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Protocol
+from zoneinfo import ZoneInfo
 
 from abrazo.core.errors import Refused
+from abrazo.core.moments import clock_of, seconds_between, stamp_of, wall_of
 from abrazo.core.money import Currency
 from abrazo.devices.base import CardMachine, PaymentService, StandIn
 from abrazo.devices.card import SERVICE
@@ -40,7 +42,7 @@ class Clock(Protocol):
     """Tells the house's own time."""
 
     def now(self) -> datetime:
-        """The time now, without zone."""
+        """The moment now, with its zone."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +52,7 @@ class ShiftedClock:
     seconds: float = 0
 
     def now(self) -> datetime:
-        return datetime.now() + timedelta(seconds=self.seconds)
+        return datetime.now(UTC) + timedelta(seconds=self.seconds)
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,9 +162,30 @@ class House:
     devices: Devices
     settings: Settings
 
-    def stamp(self) -> str:
-        """The time now as it is kept."""
-        return self.clock.now().isoformat(timespec="seconds")
+    @property
+    def zone(self) -> ZoneInfo:
+        """The house's zone."""
+        return ZoneInfo(self.settings.zone)
+
+    def now(self) -> datetime:
+        """The wall time now, without zone."""
+        return self.clock.now().astimezone(self.zone).replace(tzinfo=None)
+
+    def stamp(self, ago: timedelta = timedelta(0)) -> str:
+        """The moment now, or some time ago, as it is kept: UTC."""
+        return stamp_of(self.clock.now() - ago)
+
+    def wall(self, text: str) -> datetime:
+        """A stamp as wall time of the house; a wall time as it is."""
+        return wall_of(text, self.zone)
+
+    def hour(self, text: str) -> str:
+        """Hours and minutes of a stamp or wall time: 14:20."""
+        return clock_of(text, self.zone)
+
+    def since(self, stamp: str) -> float:
+        """Seconds from a stamp until now."""
+        return seconds_between(stamp, self.stamp())
 
     def staff(self) -> dict[str, Staff]:
         """Everybody who works here, by id."""

@@ -10,6 +10,7 @@ from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Refused
 from abrazo.core.jobs import hand_over, task_price
 from abrazo.core.ledger import DEPOSIT
+from abrazo.core.moments import wall_text
 from abrazo.core.money import bounded
 from abrazo.core.tax import with_added_tax
 from abrazo.desk.act import acting, done_before
@@ -132,7 +133,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
         raise Refused("above_estimate", f"{over} Take it all the same?", "deposit", sure=True)
     if dropped.staff and dropped.staff not in house.staff():
         raise NotFound(f"no staff {dropped.staff}")
-    moment, at = due.isoformat(timespec="seconds"), house.stamp()
+    moment, at = wall_text(due), house.stamp()
     facts = (dropped.person, thing, dropped.note, moment, " ".join(dropped.place.split()), dropped.staff or None)
     return Job(0, 0, *facts, "waiting", at, actor.staff.id, None, None, None, tasks)
 
@@ -288,4 +289,4 @@ def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
         if not undone:
             raise Refused("undone", "That hand-over was undone already.")
         jobs.undo_handovers(act.connection, job_id, batch, act.at, actor.staff.id)
-        act.record("hand-over undone", f"{job.name}: the hand-over of {undone[0].at[11:16]} undone")
+        act.record("hand-over undone", f"{job.name}: the hand-over of {house.hour(undone[0].at)} undone")

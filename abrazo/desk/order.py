@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.moments import wall_text
 from abrazo.desk.house import Actor, House
 from abrazo.desk.ticket import MOST_GUESTS, Door, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
@@ -92,14 +93,14 @@ def _guests(typed: str) -> tuple[str, ...]:
 
 def _promised(house: House, typed: str) -> str:
     """A time of today, or of tomorrow when it has passed."""
-    now = house.clock.now()
+    now = house.now()
     if not typed.strip():
-        return (now + PROMISED_IN).isoformat(timespec="seconds")
+        return wall_text(now + PROMISED_IN)
     found = re.fullmatch(r"([01]?[0-9]|2[0-3])[:.]?([0-5][0-9])", typed.strip())
     if not found:
         raise Refused("promised", f"“{typed.strip()}” is no time of day. For example 18:30.", "promised")
     at = datetime.combine(now.date(), datetime.min.time()).replace(hour=int(found[1]), minute=int(found[2]))
-    return (at if at >= now - timedelta(minutes=1) else at + timedelta(days=1)).isoformat(timespec="seconds")
+    return wall_text(at if at >= now - timedelta(minutes=1) else at + timedelta(days=1))
 
 
 def order_of(house: House, ticket: int) -> PhoneOrder | None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from abrazo.core.errors import Refused
+from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.desk.act import acting
 from abrazo.desk.house import Actor, House, NotFound
@@ -38,11 +39,11 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
         name=name,
         phone=read_phone(phone, house.settings.region) if phone else None,
         email=email or None,
-        birthday=_birthday(typed.get("birthday", "").strip(), house.clock.now().date()),
+        birthday=_birthday(typed.get("birthday", "").strip(), house.now().date()),
         company=typed.get("company", "") == "yes",
         account=typed.get("account", "") == "yes",
         notes=notes,
-        since=house.stamp()[:10],
+        since=house.now().date().isoformat(),
     )
     return person, " ".join(typed.get("household", "").split())
 
@@ -50,10 +51,7 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
 def _birthday(text: str, today: date) -> str | None:
     if not text:
         return None
-    try:
-        day = date.fromisoformat(text)
-    except ValueError:
-        raise Refused("birthday", f"“{text}” is no date. Year, month and day: 1987-04-30.", "birthday") from None
+    day = read_day(text, "birthday", "1987-04-30")
     if day > today:
         raise Refused("birthday", "A birthday lies in the past.", "birthday")
     return day.isoformat()

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
-from abrazo.desk.act import acting
+from abrazo.desk.act import Act, acting
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.naming import guest_name, place_of
@@ -112,7 +112,9 @@ def _slip(edit: Edit, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
     spot = place_of(edit.house, edit.whole)
     title = f"{place.capitalize()} {'stop ' if kind == 'stop' else ''}slip, {spot}"
-    body = slip_words(place, kind, spot, who.name, edit.at[11:16], [(one.quantity, one.words) for one in lines])
+    body = slip_words(
+        place, kind, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines]
+    )
     outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
     edit.wrote("sent to prepare" if kind == "make" else "stopped", f"{place.capitalize()}: {said}")
@@ -133,7 +135,7 @@ def done(house: House, actor: Actor, slip_id: int) -> Slip:
         slip = _read(house, slip_id)
         if slip.done_at is None:
             prep.set_done(act.connection, slip_id, act.at, actor.staff.id)
-            act.record("slip done", _about(slip, "done"), slip.ticket)
+            act.record("slip done", _about(act, slip, "done"), slip.ticket)
         return slip
 
 
@@ -143,7 +145,7 @@ def recall(house: House, actor: Actor, slip_id: int) -> Slip:
         slip = _read(house, slip_id)
         if slip.done_at is not None:
             prep.set_done(act.connection, slip_id, None, None)
-            act.record("slip recalled", _about(slip, "recalled"), slip.ticket)
+            act.record("slip recalled", _about(act, slip, "recalled"), slip.ticket)
         return slip
 
 
@@ -154,5 +156,5 @@ def _read(house: House, slip_id: int) -> Slip:
     return slip
 
 
-def _about(slip: Slip, what: str) -> str:
-    return f"{slip.place.capitalize()} slip of {slip.at[11:16]} {what}"
+def _about(act: Act, slip: Slip, what: str) -> str:
+    return f"{slip.place.capitalize()} slip of {act.house.hour(slip.at)} {what}"

@@ -40,7 +40,7 @@ def all_lists(house: House) -> list[PriceList]:
 def prices_now(house: House, chosen: str = "") -> Prices:
     """The prices that hold now; `chosen` is the list that a ticket was given by hand."""
     lists = all_lists(house)
-    now = house.clock.now()
+    now = house.now()
     hours = [Hours(one.id, frozenset(map(int, one.days)), _minute(one.begins), _minute(one.ends)) for one in lists]
     held = chosen or list_now(hours, now.weekday(), now.hour * 60 + now.minute)
     found = next((one for one in lists if one.id == held), None)

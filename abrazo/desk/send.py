@@ -222,7 +222,7 @@ def _send(house: House, sheet: Sheet) -> None:
 
 def doubtful(house: House) -> list[Sheet]:
     """Papers and messages that may have gone out: somebody has to look."""
-    return outbox.doubtful(house.connection, (house.clock.now() - DOUBT_AFTER).isoformat(timespec="seconds"))
+    return outbox.doubtful(house.connection, house.stamp(DOUBT_AFTER))
 
 
 def settle_doubt(house: House, actor: Actor, sheet_id: int, *, again: bool) -> None:

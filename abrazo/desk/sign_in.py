@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 from math import ceil
 
 from argon2 import PasswordHasher
@@ -31,7 +31,7 @@ def sign_in(house: House, who: str, till: str, pin: str) -> Actor:
     if who not in people or till not in tills:
         raise NotFound(f"no such person or till: {who}, {till}")
     with atomic(house.connection):
-        refusal = _check(house, who, pin, house.clock.now())
+        refusal = _check(house, who, pin)
     if refusal:
         raise refusal
     return Actor(people[who], tills[till])
@@ -43,25 +43,25 @@ def lend(house: House, who: str, pin: str) -> Staff:
     if supervisor is None or supervisor.role != "supervisor":
         raise Refused("right", "Only a supervisor can lend this right.", "pin")
     with atomic(house.connection):
-        refusal = _check(house, who, pin, house.clock.now())
+        refusal = _check(house, who, pin)
     if refusal:
         raise refusal.at("pin")
     return supervisor
 
 
-def _check(house: House, who: str, pin: str, now: datetime) -> Refused | None:
+def _check(house: House, who: str, pin: str) -> Refused | None:
     """Count the try and say why not. Returned, not raised, so that the count is confirmed."""
     lock = staff.read_lock(house.connection, who)
     assert lock is not None
-    if lock.locked_until and datetime.fromisoformat(lock.locked_until) > now:
-        wait = ceil((datetime.fromisoformat(lock.locked_until) - now).total_seconds())
+    wait = ceil(-house.since(lock.locked_until)) if lock.locked_until else 0
+    if wait > 0:
         return Refused("locked", f"Five wrong PINs: locked for another {wait} seconds. Somebody else can sign in.")
     try:
         _hasher.verify(lock.pin_hash, pin)
     except VerifyMismatchError:
         fails = lock.fails + 1
         if fails >= MOST_FAILS:
-            staff.set_lock(house.connection, who, 0, (now + LOCKED_FOR).isoformat())
+            staff.set_lock(house.connection, who, 0, house.stamp(-LOCKED_FOR))
             return Refused("locked", "Five wrong PINs: locked for 60 seconds. Somebody else can sign in.")
         staff.set_lock(house.connection, who, fails, None)
         left = MOST_FAILS - fails

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import hold_postings
+from abrazo.core.moments import plus
 from abrazo.desk import tenders
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
@@ -84,7 +85,7 @@ def _standing(edit: Edit, hold_id: int) -> Hold:
 
 def held(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
     """The machine holds the sum: record the card it is held on, and the memorandum."""
-    lapses = (datetime.fromisoformat(edit.at) + HOLD_LASTS).isoformat(timespec="seconds")
+    lapses = plus(edit.at, HOLD_LASTS)
     card = (answer.brand, answer.last_four, answer.expiry, answer.token)
     held = Hold(0, edit.id, ask.machine, ask.reference, ask.amount, *card, edit.at, lapses, "held")
     holds.add(edit.house.connection, held)

@@ -7,7 +7,6 @@ ticket is open and no card machine owes an answer.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import over_short_postings, petty_postings
@@ -168,7 +167,7 @@ def open_day(
         if till.open_day(act.connection) is not None:
             raise Refused("open", "A day is open already.")
         at = act.at
-        date = datetime.fromisoformat(at).date().isoformat()
+        date = house.now().date().isoformat()
         day = till.add_day(act.connection, date, at, actor.staff.id, dict(floats))
         drawer.holds(house, actor.till.id, pieces or {})
         said = ", ".join(f"{one} {house.settings.currency.text(amount)}" for one, amount in floats.items())

@@ -80,7 +80,7 @@ def _stale(request: Request, error: Exception) -> Response:
     assert isinstance(error, Stale)
     with _anew(request) as house:
         people = house.staff()
-    said = tuple(f"{people[entry.staff].name}, {entry.at[11:16]}: {entry.what}" for entry in error.changes)
+    said = tuple(f"{people[entry.staff].name}, {house.hour(entry.at)}: {entry.what}" for entry in error.changes)
     what = "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
     return _again(request, Notice("changed", what, details=said), 409)
 

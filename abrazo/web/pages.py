@@ -6,18 +6,21 @@ import functools
 import secrets
 import uuid
 from collections.abc import Callable
+from contextvars import ContextVar
 from datetime import datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
 from http import HTTPStatus
 from importlib import resources
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from jinja2 import Environment, PackageLoader, StrictUndefined, select_autoescape
 from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import round_half_up
 from abrazo.desk.house import Actor, House
 from abrazo.desk.look.find import is_open
@@ -60,9 +63,22 @@ def _index(letter: str) -> int:
     return index - 1
 
 
-def clock(kept: str) -> str:
-    """A kept time as hours and minutes."""
-    return datetime.fromisoformat(kept).strftime("%H:%M")
+_zone: ContextVar[ZoneInfo] = ContextVar("zone")  # the house's, while a page is drawn
+
+
+def clock(text: str) -> str:
+    """A stamp or wall time as hours and minutes of the house."""
+    return clock_of(text, _zone.get())
+
+
+def day(text: str) -> str:
+    """The ISO date, in the house, of a stamp or wall time; a date as it is."""
+    return wall_of(text, _zone.get()).date().isoformat()
+
+
+def long_date(text: str) -> str:
+    """The date of a stamp, wall time or date in words: Sat 13 June 2026."""
+    return house_date(day(text))
 
 
 def elapsed(minutes: int) -> str:
@@ -121,7 +137,8 @@ def _environment() -> Environment:
         "percent": percent,
         "clock": clock,
         "elapsed": elapsed,
-        "house_date": house_date,
+        "house_date": long_date,
+        "day": day,
         "short_date": short_date,
     }
     environment.filters["sentence"] = sentence
@@ -155,7 +172,8 @@ def page(
 ) -> HTMLResponse:
     """A page from a template."""
     currency = house.settings.currency
-    now = house.clock.now()
+    now = house.now()
+    _zone.set(house.zone)
     html = TEMPLATES.get_template(template).render(
         actor=actor,
         settings=house.settings,

@@ -255,7 +255,7 @@ def _removed(house: House, whole: Whole) -> list[LineRow]:
             seats=(),
             parts=(),
             top=0,
-            removed=f"Removed {line.removed_at[11:16]} by {people[line.removed_by or line.staff].name}",
+            removed=f"Removed {house.hour(line.removed_at)} by {people[line.removed_by or line.staff].name}",
         )
         for line in whole.lines
         if line.removed_at

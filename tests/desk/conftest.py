@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from itertools import count
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 import pytest
 
@@ -26,10 +27,11 @@ MACHINE = "card machine 1"
 class StandingClock:
     """A clock that moves when told."""
 
-    time: datetime = datetime(2026, 6, 13, 14, 20)
+    time: datetime = datetime(2026, 6, 13, 14, 20)  # wall time of the house
+    zone: ZoneInfo = field(default_factory=lambda: ZoneInfo("Europe/Dublin"))
 
     def now(self) -> datetime:
-        return self.time
+        return self.time.replace(tzinfo=self.zone)
 
     def on(self, seconds: int) -> None:
         self.time += timedelta(seconds=seconds)
@@ -40,7 +42,7 @@ class Desk:
 
     def __init__(self, folder: Path, of: Of = MARRAM) -> None:
         self.folder, self.of = folder, of
-        self.clock = StandingClock(of.opened)
+        self.clock = StandingClock(of.opened, ZoneInfo(of.plan.settings["zone"]))
         self.keys = (f"key-{number}" for number in count())
         self.open()
 
@@ -100,7 +102,11 @@ class Desk:
 def found(folder: Path, of: Of) -> Path:
     """A house that is set up and has its day open, in a folder."""
     set_up(folder / "house.db", of.plan)
-    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"), clock=StandingClock(of.opened))
+    house = open_house(
+        folder / "house.db",
+        Devices.beside(folder / "house.db"),
+        clock=StandingClock(of.opened, ZoneInfo(of.plan.settings["zone"])),
+    )
     open_day(house, of.opened.date().isoformat(), of.boss, {of.till: 15000, of.second_till: 12000})
     house.connection.close()
     return folder

@@ -78,7 +78,9 @@ def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
     with pytest.raises(Refused):
         counter.hold_person(desk.house, desk.tamsin, "jory", True)
     counter.hold_person(desk.house, odile(desk), "jory", True)
-    assert counter_lock.held_to_counter(desk.house, desk.jory) and not counter_lock.held_to_counter(desk.house, desk.tamsin)
+    assert counter_lock.held_to_counter(desk.house, desk.jory) and not counter_lock.held_to_counter(
+        desk.house, desk.tamsin
+    )
     with pytest.raises(Refused, match="not held"):
         counter.hold_person(desk.house, odile(desk), "odile", True)
     held, table = tab(desk, "Ro", 0), ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())

@@ -19,7 +19,7 @@ from tests.stories.house import Running
 def free_the_room(running: Running) -> None:
     """Settle every open ticket of the demo, as its people would by the evening."""
     house = running.look()
-    story = Story(house, StoryClock(house.clock.now()))
+    story = Story(house, StoryClock(house.now()))
     story.acts = 10_000
     for machine in house.devices.machines.values():
         machine.tell(Told(pace=0))

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
+from abrazo.core.errors import Refused
+from abrazo.core.moments import read_day, wall_text
 from abrazo.desk.benefits import saved
 from abrazo.desk.bookings import read_booking
 from abrazo.desk.house import House
@@ -69,7 +71,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)]
         price = sum(each for _, each in had) - saved(house, booking.person, had)
-    now, ends = house.clock.now(), datetime.fromisoformat(booking.ends_at)
+    now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
     state, owed = _state(house, booking, now), price or 0
     if state in ("paid", "did not come"):
         owed = 0
@@ -83,9 +85,9 @@ def _state(house: House, booking: Booking, now: datetime) -> str:
         return "paid" if head and head.state == "closed" else "on ticket"
     if booking.state == "absent":
         return "did not come"
-    if booking.ends_at <= now.isoformat():
+    if booking.ends_at <= wall_text(now):
         return "ended"
-    if booking.starts_at <= now.isoformat():
+    if booking.starts_at <= wall_text(now):
         return "now"
     return booking.state
 
@@ -98,10 +100,10 @@ def visits_on(house: House, day: date) -> list[Visit]:
 
 def bookings_day(house: House, day: str = "") -> BookingsDay:
     """The Bookings lens of a date; today when none is given or it is no date."""
-    today = house.clock.now().date()
+    today = house.now().date()
     try:
-        chosen = date.fromisoformat(day) if day else today
-    except ValueError:
+        chosen = read_day(day, "day") if day else today
+    except Refused:
         chosen = today
     visits, people = visits_on(house, chosen), house.staff()
     taking = {item.staff for item in (visit.booking for visit in visits)} | _instructors(house)
@@ -117,7 +119,7 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         columns=columns,
         first_hour=min([EARLIEST, *starts]),
         last_hour=min(24, max([LATEST, *ends])),
-        now=house.clock.now() if chosen == today else None,
+        now=house.now() if chosen == today else None,
         queue=bookings.waiting(house.connection),
         number=len(visits),
         owed=sum(visit.owed for visit in visits),
@@ -171,7 +173,7 @@ def likely_next(house: House, whole: Whole) -> list[NextVisit]:
     if not found and whole.head.source == "walk-in" and whole.head.person is not None:
         services = {item.id for item in catalogue.list_services(house.connection)}
         line = next((ln for ln in whole.standing if ln.item in services), None)
-        starts = house.clock.now() + timedelta(days=7)
+        starts = house.now() + timedelta(days=7)
         if line:
             found.append(_free(house, NextVisit(whole.head.person, whole.head.name or "", line.item, line.staff,
                                                 f"{starts:%Y-%m-%d}", f"{starts:%H}:00")))  # fmt: skip
@@ -186,7 +188,7 @@ def _free(house: House, wanted: NextVisit) -> NextVisit:
     for half_hours in range(12):
         start = starts + timedelta(minutes=30 * half_hours)
         end = start + timedelta(minutes=minutes)
-        span = (start.isoformat(timespec="seconds"), end.isoformat(timespec="seconds"))
+        span = (wall_text(start), wall_text(end))
         if not bookings.overlapping(house.connection, wanted.staff, *span):
             return NextVisit(wanted.person, wanted.name, wanted.service, wanted.staff, wanted.date, f"{start:%H:%M}")
     return wanted

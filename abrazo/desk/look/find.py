@@ -119,7 +119,7 @@ def _by_name(house: House, found: Found, words: str) -> None:
         names = [guest.name for guest in whole.guests]
         if fits(whole.head.name, *names):
             found.tickets.append(_open(house, whole))
-    found.visits = [v for v in visits_on(house, house.clock.now().date()) if fits(v.booking.name)][:MOST]
+    found.visits = [v for v in visits_on(house, house.now().date()) if fits(v.booking.name)][:MOST]
     on_rack = [card_of(house, job) for job in jobs.on_rack(house.connection, house.stamp())]
     found.jobs = [card for card in on_rack if fits(card.person.name, card.job.thing)][:MOST]
 

@@ -61,7 +61,7 @@ def due_words(moment: datetime, today: date) -> str:
 
 def card_of(house: House, job: Job) -> JobCard:
     """A job as it stands now."""
-    now, due = house.clock.now(), datetime.fromisoformat(job.due_at)
+    now, due = house.now(), datetime.fromisoformat(job.due_at)
     open_day = till.open_day(house.connection)
     today = date.fromisoformat(open_day.business_date) if open_day else now.date()
     state = job_state(job)
@@ -69,8 +69,8 @@ def card_of(house: House, job: Job) -> JobCard:
     if state == "handed over":
         where = "handed over"
     elif state == "ready":
-        since = datetime.fromisoformat(job.ready_at or job.dropped_at)
-        where = "uncollected" if now - since > UNCOLLECTED_AFTER else "ready"
+        waits = timedelta(seconds=house.since(job.ready_at or job.dropped_at))
+        where = "uncollected" if waits > UNCOLLECTED_AFTER else "ready"
     rest = owed(house, job)
     estimated = estimate_of(house, job.tasks)
     return JobCard(
@@ -89,7 +89,7 @@ def card_of(house: House, job: Job) -> JobCard:
 
 def rack(house: House) -> Rack:
     """The Jobs lens."""
-    since = (house.clock.now() - SHOWN_AFTER).isoformat(timespec="seconds")
+    since = house.stamp(SHOWN_AFTER)
     cards = [card_of(house, job) for job in jobs.on_rack(house.connection, since)]
     words = [("late", "Late"), ("today", "Due today"), ("later", "Later"), ("ready", "Ready")]
     words += [("uncollected", "Ready, never collected"), ("handed over", "Handed over today")]

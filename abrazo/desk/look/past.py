@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import datetime, time, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.moments import read_day, stamp_at
 from abrazo.core.refunds import refundable
 from abrazo.desk.house import House
 from abrazo.desk.look.tenders import read_money
@@ -85,24 +86,23 @@ def _wanted(house: House, typed: Mapping[str, str]) -> tuple[Wanted, str]:
 
 def _span(house: House, typed: Mapping[str, str]) -> tuple[str, str, str]:
     """From when to when, and in words."""
-    span, now = typed.get("span") or "today", house.clock.now()
+    span, now = typed.get("span") or "today", house.now()
     clock = [_clock(typed.get(name, ""), name) for name in ("since", "until")]
     if typed.get("date"):
-        try:
-            date = datetime.fromisoformat(typed["date"]).date().isoformat()
-        except ValueError:
-            raise Refused("date", "A date as 2026-06-12.", "date") from None
-        words = date
+        day = read_day(typed["date"], "date")
+        words = day.isoformat()
     elif SPANS.get(span, 0) < 0:
         return "", "", "Every day"
     elif span == "7 days":
-        return (now - timedelta(days=6)).date().isoformat(), "", "The last 7 days"
+        first = datetime.combine(now.date() - timedelta(days=6), time())
+        return stamp_at(first, house.zone), "", "The last 7 days"
     else:
-        date = (now - timedelta(days=SPANS.get(span, 0))).date().isoformat()
+        day = (now - timedelta(days=SPANS.get(span, 0))).date()
         words = "Today" if not SPANS.get(span, 0) else "Yesterday"
     begin, end = clock[0] or "00:00", clock[1] or "23:59"
     said = f" from {begin} to {end}" if any(clock) else ""
-    return f"{date}T{begin}", f"{date}T{end}:59", f"{words}{said}"
+    since, until = (datetime.combine(day, time.fromisoformat(at)) for at in (begin, f"{end}:59"))
+    return stamp_at(since, house.zone), stamp_at(until, house.zone), f"{words}{said}"
 
 
 def _clock(text: str, where: str) -> str:

@@ -87,7 +87,7 @@ def last_visit(house: House, person_id: int) -> str:
     ids = kept.of_person(house.connection, person_id, 1)
     head = kept.read(house.connection, ids[0]) if ids else None
     before = bookings.before(house.connection, person_id, house.stamp(), 1)
-    return max([head.opened_at[:10] if head else "", before[0].starts_at[:10] if before else ""])
+    return max([_day(house, head.opened_at) if head else "", before[0].starts_at[:10] if before else ""])
 
 
 def person_hit(house: House, person: Person) -> PersonHit:
@@ -110,7 +110,7 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     who = known(house, person)
     members = people.household_of(house.connection, who.household) if who.household else [who]
     ids = {member.id for member in members}
-    today = house.clock.now().date()
+    today = house.now().date()
     visits = [v for v in visits_on(house, today) if v.booking.person in ids and v.booking.id != without]
     open_visits = [v for v in visits if v.booking.ticket is None and v.state in ("ended", "now", "here")]
     cards = [card_of(house, job) for member in members for job in jobs.of_person(house.connection, member.id)]
@@ -149,11 +149,11 @@ def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
 
 def last_before(house: House, person_id: int) -> str:
     """The date of somebody's last ticket before today's, or empty."""
-    today = house.stamp()[:10]
+    today = house.now().date().isoformat()
     for id in kept.of_person(house.connection, person_id):
         head = kept.read(house.connection, id)
-        if head and head.opened_at[:10] < today:
-            return head.opened_at[:10]
+        if head and _day(house, head.opened_at) < today:
+            return _day(house, head.opened_at)
     return ""
 
 
@@ -179,3 +179,7 @@ def liking_of(house: House, person_id: int | None) -> Liking:
     """How the person of a ticket likes receipts."""
     person = people.read(house.connection, person_id) if person_id else None
     return Liking(person, people.receipt_by(house.connection, person.id) if person else "")
+
+
+def _day(house: House, stamp: str) -> str:
+    return house.wall(stamp).date().isoformat()

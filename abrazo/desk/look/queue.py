@@ -53,11 +53,13 @@ class Waiting:
 def queue(house: House, till: Till, tickets: list[Whole], on_rack: Rack) -> list[Waiting]:
     """All that waits, most urgent first."""
     found = [card for whole in tickets if (card := _ticket(house, till, whole))]
-    today = house.clock.now().date()
+    today = house.now().date()
     found += [_visit(house, till, visit) for visit in visits_on(house, today) if visit.waits]
     cards = [card for _, _, column in on_rack.columns for card in column]
     found += [
-        _job(till, card) for card in cards if card.where in ("ready", "uncollected") and not _begun(card, tickets)
+        _job(house, till, card)
+        for card in cards
+        if card.where in ("ready", "uncollected") and not _begun(card, tickets)
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
     found += [_walk_in(house, till, one) for one in bookings.waiting(house.connection)]
@@ -91,7 +93,7 @@ def _ticket(house: House, till: Till, whole: Whole) -> Waiting | None:
     if state == "open" and head.source == "tab":
         reasons["open"] = _tab_reason(house, whole)
     elif state == "open" and head.source == "phone":
-        promised = f"Promised for {head.promised_at[11:16]}" if head.promised_at else "Ordered by phone"
+        promised = f"Promised for {house.hour(head.promised_at)}" if head.promised_at else "Ordered by phone"
         reasons["open"] = (6, promised, "pay")
     elif state == "open" and head.source == "counter":
         reasons["open"] = (4, f"Counter sale, {minutes} min open", "pay")
@@ -147,10 +149,10 @@ def _visit(house: House, till: Till, visit: Visit) -> Waiting:
     )
 
 
-def _job(till: Till, card: JobCard) -> Waiting:
+def _job(house: House, till: Till, card: JobCard) -> Waiting:
     ready = card.job.ready_at or card.job.dropped_at
     never = card.where == "uncollected"
-    reason = f"Ready since {ready[8:10]}.{ready[5:7]}. {ready[11:16]}" + (", never collected" if never else "")
+    reason = f"Ready since {house.wall(ready):%d.%m. %H:%M}" + (", never collected" if never else "")
     return Waiting(
         name=card.person.name,
         kind="job",
@@ -165,12 +167,12 @@ def _job(till: Till, card: JobCard) -> Waiting:
 
 def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> Waiting:
     first = late[0]
-    since = f"Due since {first.due[8:10]}.{first.due[5:7]}."
+    since = f"Due since {house.wall(first.due):%d.%m.}"
     more = f", and {len(late) - 1} more" if len(late) > 1 else ""
     return Waiting(
         name=person.name,
         kind="invoice",
-        beside=f"invoice of {first.at[8:10]}.{first.at[5:7]}., ticket {first.number}{more}",
+        beside=f"invoice of {house.wall(first.at):%d.%m.}, ticket {first.number}{more}",
         amount=sum(one.left for one in late),
         reason=since,
         act="invoice",

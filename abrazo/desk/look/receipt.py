@@ -35,7 +35,7 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         payer=payer_name(whole, payer_id),
         currency=house.settings.currency.code,
         business_date=house_date(till.business_date(house.connection, taken[-1].day if taken else whole.head.day)),
-        at=datetime.fromisoformat(at).strftime("%H:%M"),
+        at=house.hour(at),
         server=house.staff()[whole.head.staff].name,
         till=house.tills()[whole.head.till].name,
         rows=(*_rows(whole, payer_id), *_removed(house, whole)),
@@ -78,7 +78,7 @@ def _next_visits(house: House, whole: Whole) -> list[tuple[str, ...]]:
     lines: list[str] = []
     for person in people:
         for one in bookings.of_person(house.connection, person, house.stamp(), 3):
-            when = f"{house_date(one.starts_at)} {one.starts_at[11:16]}"
+            when = f"{house_date(one.starts_at)} {house.hour(one.starts_at)}"
             lines += row(one.name if len(people) > 1 else "Your next visit", when)
             lines += wrap(f"  {names[one.service]} with {staff[one.staff].name}", WIDTH)
     return [tuple(lines)] if lines else []
@@ -111,7 +111,7 @@ def _removed(house: House, whole: Whole) -> list[tuple[str, str]]:
     if not habits(house).show_removed:
         return []
     gone = [line for line in whole.lines if line.removed_at]
-    return [(f"Removed {(line.removed_at or '')[11:16]}: {line.quantity} x {line.label}", "") for line in gone]
+    return [(f"Removed {house.hour(line.removed_at or '')}: {line.quantity} x {line.label}", "") for line in gone]
 
 
 def _less(whole: Whole, line: int) -> str:

@@ -37,14 +37,14 @@ def day_report(house: House, day_id: int) -> DayReport:
         raise NotFound(f"no day {day_id}")
     people = house.staff()
     tickets = [read_whole(house, ticket) for ticket in kept.closed_on(house.connection, day_id)]
-    heading = [f"Opened {day.opened_at[11:16]} by {people[day.opened_by].name}"]
+    heading = [f"Opened {house.hour(day.opened_at)} by {people[day.opened_by].name}"]
     if day.closed_at and day.closed_by:
-        heading.append(f"Closed {day.closed_at[11:16]} by {people[day.closed_by].name}")
+        heading.append(f"Closed {house.hour(day.closed_at)} by {people[day.closed_by].name}")
     else:
         heading.append("Still open: the day so far")
     if tickets:
         closed = sorted(whole.head.closed_at or "" for whole in tickets)
-        heading.append(f"First sale {closed[0][11:16]}, last sale {closed[-1][11:16]}")
+        heading.append(f"First sale {house.hour(closed[0])}, last sale {house.hour(closed[-1])}")
     sections = [
         ("Sold", _sold(house, tickets)),
         ("Deposits and accounts", _stored(house, tickets)),

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
 from abrazo.desk.house import House
 from abrazo.desk.whole import Whole
 
@@ -12,7 +10,7 @@ EATING_AFTER = 10 * 60  # seconds since the last line was added; common practice
 
 def minutes_since(house: House, then: str) -> int:
     """Whole minutes from a kept time until now."""
-    return max(0, int((house.clock.now() - datetime.fromisoformat(then)).total_seconds() // 60))
+    return max(0, int(house.since(then) // 60))
 
 
 def state_of(house: House, whole: Whole) -> str:
@@ -34,5 +32,5 @@ def state_of(house: House, whole: Whole) -> str:
         return "open"
     if not whole.standing:
         return "just seated"
-    quiet = (house.clock.now() - datetime.fromisoformat(whole.standing[-1].added_at)).total_seconds()
+    quiet = house.since(whole.standing[-1].added_at)
     return "eating" if quiet > EATING_AFTER else "ordering"

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 
 from abrazo.core.deposits import over_hold
+from abrazo.core.moments import seconds_between
 from abrazo.desk.house import House
 from abrazo.desk.look.state import minutes_since
 from abrazo.desk.naming import place_of
@@ -108,12 +108,12 @@ def _other(house: House, whole: Whole) -> AlsoOpen:
     head, many = whole.head, len(whole.standing)
     items = f"{many} {'line' if many == 1 else 'lines'}"
     if head.held_at:
-        words = f"on hold since {head.held_at[11:16]}, {items}"
+        words = f"on hold since {house.hour(head.held_at)}, {items}"
     elif head.source == "phone":
-        promised = f", promised {head.promised_at[11:16]}" if head.promised_at else ""
+        promised = f", promised {house.hour(head.promised_at)}" if head.promised_at else ""
         words = f"phone order, {len(whole.guests)} guests{promised}, paid when handed over"
     else:
-        words = f"{head.source}, opened {head.opened_at[11:16]}, {items}"
+        words = f"{head.source}, opened {house.hour(head.opened_at)}, {items}"
     return AlsoOpen(head.id, place_of(house, whole), words, whole.bill.due, bool(head.held_at))
 
 
@@ -145,4 +145,4 @@ def _words(line: KeptLine) -> str:
 
 
 def _seconds(first: str, second: str) -> float:
-    return (datetime.fromisoformat(second) - datetime.fromisoformat(first)).total_seconds()
+    return seconds_between(first, second)

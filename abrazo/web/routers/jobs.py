@@ -56,7 +56,7 @@ def _drop_off(
 ) -> Response:
     q = typed.get("q", "").strip()
     hits = [person_hit(house, hit) for hit in find_people(house, q, 6)] if q and not person else []
-    today = house.clock.now().date()
+    today = house.now().date()
     days = [today + timedelta(days=n) for n in range(7)]
     return page(
         request,
