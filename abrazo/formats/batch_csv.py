@@ -14,7 +14,13 @@ NEEDED = ("reference", "kind", "amount", "tip")
 
 def read_batch(text: str) -> list[Moved]:
     """The movements of a batch file; refused with the line that is not understood."""
-    rows = csv.DictReader(io.StringIO(text))
+    try:
+        return _read_rows(csv.DictReader(io.StringIO(text)))
+    except csv.Error:
+        raise Refused("batch", "The batch file has a field that is too long to be one.", "file") from None
+
+
+def _read_rows(rows: csv.DictReader[str]) -> list[Moved]:
     missing = [name for name in NEEDED if name not in (rows.fieldnames or ())]
     if missing:
         raise Refused("batch", f"The batch file has no column {', '.join(missing)}.", "file")

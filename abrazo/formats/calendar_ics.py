@@ -18,6 +18,8 @@ from icalendar import Calendar
 from icalendar import Event as VEvent
 
 from abrazo.core.errors import Refused
+from abrazo.core.moments import EARLIEST, LATEST
+from abrazo.formats.plain_text import plain
 
 MOST = 5000  # events in one file
 
@@ -45,7 +47,7 @@ def read_calendar(data: bytes, zone: str) -> list[Event]:
     try:
         text = data.decode("utf-8-sig")
         calendars = [part for part in Calendar.from_ical(text, multiple=True) if part.name == "VCALENDAR"]
-    except (ValueError, IndexError, UnicodeDecodeError) as error:
+    except (ValueError, IndexError, UnicodeDecodeError, OverflowError) as error:
         raise Refused("calendar", f"This is no iCalendar file: {str(error)[:120]}.", "file") from None
     lines = [n for n, line in enumerate(text.splitlines(), 1) if line.strip().upper() == "BEGIN:VEVENT"]
     found = [event for calendar in calendars for event in calendar.walk("VEVENT")]
@@ -63,7 +65,9 @@ def _event(line: int, event: Any, zone: ZoneInfo) -> Event:
     elif "DTEND" in event and ends is None:
         fault = "its end is no time of day (DTEND)"
     elif ends is None and "DURATION" in event and starts is not None:
-        ends = starts + event.decoded("DURATION")
+        ends, fault = _after(event, starts)
+    if starts is not None and not EARLIEST <= starts.year <= LATEST:
+        fault = f"its year is not from {EARLIEST} to {LATEST} (DTSTART)"
     if "UID" not in event:
         fault = fault or "it has no UID"
     if "RRULE" in event:
@@ -71,14 +75,14 @@ def _event(line: int, event: Any, zone: ZoneInfo) -> Event:
     return Event(
         line=line,
         uid=str(event.get("UID", "")),
-        summary=str(event.get("SUMMARY", "")),
+        summary=plain(str(event.get("SUMMARY", ""))),
         service=_first(event, "CATEGORIES"),
         staff=_first(event, "RESOURCES"),
         name=_person(event),
         starts=starts or datetime.min,
         ends=ends,
         price=str(event.get("X-PRICE", "")),
-        note=str(event.get("DESCRIPTION", "")),
+        note=plain(str(event.get("DESCRIPTION", ""))),
         cancelled=str(event.get("STATUS", "")).upper() == "CANCELLED",
         fault=fault,
     )
@@ -91,7 +95,19 @@ def _moment(event: Any, name: str, zone: ZoneInfo) -> datetime | None:
         return None
     if not isinstance(value, datetime):
         return None
-    return value.astimezone(zone).replace(tzinfo=None) if value.tzinfo else value
+    try:
+        return value.astimezone(zone).replace(tzinfo=None) if value.tzinfo else value
+    except OverflowError:  # year 1 or 9999, moved by a zone
+        return None
+
+
+def _after(event: Any, starts: datetime) -> tuple[datetime | None, str]:
+    """When an event with a duration ends, or why that is no time."""
+    try:
+        ends = starts + event.decoded("DURATION")
+    except (ValueError, TypeError, OverflowError, AttributeError):
+        return None, "its duration is not understood (DURATION)"
+    return (ends, "") if ends.year <= LATEST else (None, "it lasts too long (DURATION)")
 
 
 def _first(event: Any, name: str) -> str:
@@ -100,7 +116,7 @@ def _first(event: Any, name: str) -> str:
         value = value.cats[0] if value.cats else ""
     if isinstance(value, list):
         value = value[0] if value else ""
-    return str(value).strip()
+    return plain(str(value)).strip()
 
 
 def _person(event: Any) -> str:

@@ -6,7 +6,9 @@ A character that the printer's page does not have prints as a question mark.
 from __future__ import annotations
 
 WINDOWS_1252 = b"\x1bt\x10"  # ESC t 16: the code page that has the euro sign
-PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'"})
+# What data may say is letters and line breaks: no command of the printer (below 0x20) comes from it.
+PLAIN: dict[int, int | str | None] = dict.fromkeys([*(code for code in range(0x20) if code != 0x0A), 0x7F])
+PLAIN |= {ord(sign): plain for sign, plain in (("−", "-"), ("∗", "*"), ("–", "-"), ("’", "'"))}
 
 
 def paper_bytes(text: str, barcode: str = "") -> bytes:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import vobject
 
 from abrazo.core.errors import Refused
+from abrazo.formats.plain_text import plain
 
 COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes")
 MOST = 20_000
@@ -29,6 +30,7 @@ def read_people(data: bytes, name: str) -> list[Entry]:
     except UnicodeDecodeError:
         raise Refused("file", "The file is not UTF-8 text. Save it as UTF-8.", "file") from None
     entries = _cards(text) if text.lstrip().upper().startswith("BEGIN:VCARD") else _rows(text, name)
+    entries = [Entry(one.line, {key: plain(value) for key, value in one.facts.items()}) for one in entries]
     if not entries:
         raise Refused("file", "There is nobody in this file.", "file")
     if len(entries) > MOST:
@@ -66,6 +68,14 @@ def _facts(card: object) -> dict[str, str]:
 
 def _rows(text: str, name: str) -> list[Entry]:
     reader = csv.DictReader(io.StringIO(text, newline=""))
+    try:
+        return _read_rows(reader, name)
+    except csv.Error:
+        what = f"Line {reader.line_num + 1} has a field that is too long. Is a quotation mark missing there?"
+        raise Refused("file", what, "file") from None
+
+
+def _read_rows(reader: csv.DictReader[str], name: str) -> list[Entry]:
     heads = [head.strip().lower() for head in reader.fieldnames or []]
     if "name" not in heads:
         what = f"“{name}” is neither a vCard file nor CSV with a column called name."

@@ -16,6 +16,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from fastapi import FastAPI
+from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
@@ -37,6 +38,7 @@ def add_handlers(app: FastAPI) -> None:
     app.add_exception_handler(Stale, _stale)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(HTTPException, _not_found)
+    app.add_exception_handler(RequestValidationError, _not_found)
     app.add_exception_handler(NotOurs, _not_ours)
     app.add_exception_handler(NeedsSignIn, _needs_sign_in)
     app.add_exception_handler(OnlyCounter, _only_counter)
@@ -102,7 +104,7 @@ def _not_found(request: Request, error: Exception) -> Response:
     ticket = re.match(r"/tickets/([0-9]{1,18})/", request.url.path)
     if status == 405 and ticket:  # a reload of a form's address
         return RedirectResponse(urls.ticket(int(ticket[1])), 303)
-    return _lost(request, status, "There is nothing here.")
+    return _lost(request, status, getattr(error, "detail", "") if status == 400 else "There is nothing here.")
 
 
 def _not_ours(request: Request, error: Exception) -> Response:

@@ -12,6 +12,8 @@ from starlette.requests import Request
 
 from abrazo.core.codes import holds_card_number
 from abrazo.core.errors import Refused
+from abrazo.desk.act import EXPIRED
+from abrazo.web.door import read_fields
 
 
 class NotOurs(Exception):
@@ -23,9 +25,9 @@ MAY_HOLD_NUMBERS = ("number", "code", "strokes", "csrf", "key")  # a keyed card,
 
 async def read_form(request: Request) -> FormData:
     """The form of a request; refused when it does not carry the session's token, or holds a card's number elsewhere."""
-    form = await request.form()
+    form = await read_fields(request)
     token = request.session.get("csrf", "")
-    if not token or not hmac.compare_digest(token, str(form.get("csrf", ""))):
+    if not token or not hmac.compare_digest(token.encode(), str(form.get("csrf", "")).encode()):
         raise NotOurs
     for name, value in form.multi_items():
         if isinstance(value, str) and name not in MAY_HOLD_NUMBERS and holds_card_number(value):
@@ -49,19 +51,20 @@ def whole(form: Mapping[str, Any], name: str, default: int | None = None) -> int
         return int(value)
     if default is not None:
         return default
-    raise Refused("form", f"The page sent no {name}. Load it again.", name)
+    raise Refused("form", EXPIRED, name)
 
 
 def wholes(form: FormData, name: str) -> list[int]:
     """All hidden whole numbers of this name."""
-    return [int(one) for one in form.getlist(name) if isinstance(one, str) and one.isascii() and one.isdigit()]
+    given = [one for one in form.getlist(name) if isinstance(one, str) and one.isascii() and one.isdigit()]
+    return [int(one) for one in given if len(one) < 18]
 
 
 def act_key(form: Mapping[str, Any]) -> str:
     """The key of the request, made when its page was; without one nothing is done, since it could be done twice."""
     key = text(form, "key")
     if len(key) < 16:
-        raise Refused("form", "The page sent no key. Load it again; nothing was done.")
+        raise Refused("form", EXPIRED)
     return key
 
 

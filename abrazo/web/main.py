@@ -19,6 +19,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from abrazo.desk import following, freeing, send
 from abrazo.desk.house import Devices
 from abrazo.desk.set_up import Houses, close_house, open_house, tidy_up
+from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
 from abrazo.web.pulse import Pulse
 from abrazo.web.routers import (
@@ -141,6 +142,7 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
     app.state.pins = pins if pins and settings.demo else {}
     app.add_middleware(SessionMiddleware, secret_key=settings.secret, same_site="strict", max_age=SHIFT)
     app.add_middleware(Headers)
+    app.add_middleware(Door)
     add_handlers(app)
     for router in (
         sign_in,

@@ -86,3 +86,21 @@ def test_what_is_no_booking_says_why(lines: tuple[str, ...], fault: str) -> None
 def test_what_is_no_calendar_is_refused(data: bytes) -> None:
     with pytest.raises(Refused):
         read_calendar(data, "Europe/Dublin")
+
+
+FRAME = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:1\r\n{}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+
+
+@pytest.mark.parametrize(
+    ("lines", "said"),
+    [
+        ("DTSTART:20260620T100000\r\nDURATION:PT99999999999H", "DURATION"),
+        ("DTSTART:20260620T100000\r\nDURATION:P9999999D", "DURATION"),
+        ("DTSTART:00010101T000000", "DTSTART"),
+        ("DTSTART;TZID=Asia/Tokyo:00010101T000000", "DTSTART"),
+        ("DTSTART:99991231T235959Z", "DTSTART"),
+    ],
+)
+def test_times_that_no_visit_has_are_named(lines: str, said: str) -> None:
+    (found,) = read_calendar(FRAME.format(lines).encode(), "America/Chicago")
+    assert said in found.fault

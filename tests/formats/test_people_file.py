@@ -53,3 +53,13 @@ def test_rows_with_any_order_of_columns() -> None:
 def test_what_is_neither_is_refused(data: bytes, says: str) -> None:
     with pytest.raises(Refused, match=says):
         read_people(data, "people.txt")
+
+
+def test_a_quotation_mark_that_is_never_closed_is_named() -> None:
+    data = b'name,phone\nAda,020\n"' + b"x" * 200_000 + b",1\n"
+    with pytest.raises(Refused, match="quotation mark"):
+        read_people(data, "people.csv")
+
+
+def test_control_characters_are_left_out() -> None:
+    assert read_people(b"name,phone\nA\x00d\x1ba,020\n", "people.csv")[0].facts["name"] == "Ada"
