@@ -5,12 +5,13 @@ Rules here
 - the order of the reckoning: lines, discounts, charges, tax, sharing, tips, paying
 - a payer who has settled keeps their cells; the rest is shared among the others
 - so does a payer who gives a stated amount: their part of every row, the rest for the others
+- a payer may take the charges evenly or in proportion; of those who chose, the last takes the rest
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from abrazo.core.errors import Refused, pointer
@@ -104,6 +105,9 @@ class _Shared:
     nets: tuple[int, ...] = ()
     grosses: tuple[int, ...] = ()
     table: tuple[TableRow, ...] = ()
+
+
+NOTHING_CHOSEN: Mapping[int, int] = {}
 
 
 def reckon(ticket: Ticket) -> Bill:
@@ -241,6 +245,23 @@ def _charge_weights(
     return tuple(int(bool(payer.guests) or alone) for payer in payers)
 
 
+def _chosen_fees(
+    ticket: Ticket, charge: Charge, payers: Sequence[Payer], amount: int, sums: Sequence[Fraction], open_: Sequence[int]
+) -> dict[int, int]:
+    """What payers who chose how they take the charges have of one, by column; `open_` are those who have not settled.
+
+    When all of them chose, the last takes the rest instead.
+    """
+    chosen = [j for j in open_ if payers[j].id in ticket.fees]
+    if open_ and len(chosen) == len(open_):
+        chosen = chosen[:-1]
+    found = {}
+    for j in chosen:
+        weights = _charge_weights(ticket, replace(charge, share=ticket.fees[payers[j].id]), payers, sums)
+        found[j] = apportion(amount, weights)[j]
+    return found
+
+
 def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[int, ...]]:
     """What a row leaves to those who have not settled, and what the settled keep of it."""
     fixed = tuple(cell or 0 for cell in kept)
@@ -275,9 +296,9 @@ def _by_table(
     rows: list[Row] = []
     fixed: list[tuple[int, ...]] = []
 
-    def add(kind: str, ref: str, row: Row) -> None:
-        kept = [None if s is None else s.cells.get((kind, ref), 0) for s in settled]
-        rest, keeps = _without_settled(row, kept) if any(s is not None for s in settled) else (row, (0,) * columns)
+    def add(kind: str, ref: str, row: Row, chosen: Mapping[int, int] = NOTHING_CHOSEN) -> None:
+        kept = [chosen.get(j) if s is None else s.cells.get((kind, ref), 0) for j, s in enumerate(settled)]
+        rest, keeps = _without_settled(row, kept) if any(k is not None for k in kept) else (row, (0,) * columns)
         refs.append((kind, ref))
         rows.append(rest)
         fixed.append(keeps)
@@ -285,12 +306,24 @@ def _by_table(
     for line, row_weights in zip(lines, weights, strict=True):
         add("line", line.id, Row(line.net, row_weights))
     line_sums = exact_columns(rows, columns)
+    whole_lines = [Row(line.net, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
+    all_sums = exact_columns(whole_lines, columns) if ticket.fees else line_sums
+    open_ = [j for j, s in enumerate(settled) if s is None]
+    fees: list[Row] = []  # what payers chose to take of the charges, for their base in each tax
     for index, (charge, amount) in enumerate(zip(ticket.charges, charges, strict=True)):
         row_weights = _charge_weights(ticket, charge, payers, line_sums)
         if amount and not any(row_weights):
             raise Refused("no_guest", "No payer stands for a guest who could bear it.", pointer("charges", index))
-        add("charge", charge.id, Row(amount, row_weights))
-    bases = _tax_bases(ticket, rows, columns)
+        chosen = _chosen_fees(ticket, charge, payers, amount, all_sums, open_) if ticket.fees else {}
+        if chosen and ticket.split == "shares":
+            others = [j for j in open_ if j not in chosen]
+            if sum(chosen.values()) + sum(s.cells.get(("charge", charge.id), 0) for s in settled if s) > amount:
+                raise Refused("fees", "What is left of the fees for the others would be less than 0.", "/charges")
+            if not any(row_weights[j] for j in others):
+                row_weights = tuple(int(j in others) for j in range(columns))
+        add("charge", charge.id, Row(amount, row_weights), chosen)
+        fees.append(Row(sum(chosen.values()), tuple(chosen.get(j, 0) for j in range(columns))))
+    bases = _tax_bases(ticket, rows, columns, fees)
     if ticket.tax_mode == "exclusive":
         for tax in taxes:
             everyone = (1,) * columns if ticket.split == "equal" else whole_weights(bases[tax.id])
@@ -364,9 +397,10 @@ def _tip_bases(
     return tuple(map(round_half_up, nets)), tuple(map(round_half_up, grosses))
 
 
-def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int) -> dict[str, list[Fraction]]:
-    """Every payer's exact base in every tax; `rows` stand as lines, then charges."""
-    owners = [line.tax for line in ticket.lines] + [charge.tax for charge in ticket.charges]
+def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int, fees: Sequence[Row]) -> dict[str, list[Fraction]]:
+    """Every payer's exact base in every tax; `rows` stand as lines, then charges, `fees` as charges once more."""
+    owners = [line.tax for line in ticket.lines] + [charge.tax for charge in ticket.charges] * 2
+    rows = [*rows, *fees]
     return {
         tax.id: exact_columns([row for owner, row in zip(owners, rows, strict=True) if owner == tax.id], columns)
         for tax in ticket.taxes

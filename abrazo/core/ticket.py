@@ -92,7 +92,8 @@ class Ticket:
     """Everything that the reckoning of one ticket needs.
 
     `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool. `stated`: payers without guests
-    who give an amount, in minor units, while the others share the rest by shares or in equal parts.
+    who give an amount, in minor units, while the others share the rest by shares or in equal parts. `fees`: payers who
+    take the charges evenly or in proportion, whatever the charges say; the last one takes the rest.
     """
 
     currency: Currency
@@ -111,6 +112,7 @@ class Ticket:
     settled: Mapping[str, Settled] = field(default_factory=dict)
     tips_to: str = "staff"
     stated: Mapping[str, int] = field(default_factory=dict)
+    fees: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,7 @@ from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.rights import lent, read_reason
 from abrazo.desk.whole import Whole, read_whole
 from abrazo.store import jobs, journal, tenders, till
+from abrazo.store import ticket as kept
 from abrazo.store.jobs import Job, KeptDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.tenders import KeptPayment
@@ -27,30 +28,72 @@ if TYPE_CHECKING:
 
 
 def fit_deposits(edit: Edit) -> None:
-    """Apply what the ticket's jobs hold, at most what is due on the bill; called after every change."""
+    """Apply what the ticket's jobs hold, at most what is due on the bill; called after every change.
+
+    A deposit pays the payer who stands for whose thing it is, else the first.
+    """
     connection = edit.house.connection
     settled = jobs.settled_on(connection, edit.id)
-    mine = [p for p in tenders.list_payments(connection, edit.id) if p.deposit and not p.taken_back_at]
+    mine = _applied(edit)
     if not settled and not mine:
         return
-    routes = {held.line: f"deposit on {job.name}" for job in settled for held in jobs.held(connection, job.id)}
-    amounts = {held.line: held.amount for job in settled for held in jobs.held(connection, job.id)}
+    held = [(job, deposit) for job in settled for deposit in jobs.held(connection, job.id)]
+    routes = {deposit.line: f"deposit on {job.name}" for job, deposit in held}
+    amounts = {deposit.line: deposit.amount for _, deposit in held}
+    whose = {deposit.line: job for job, deposit in held}
     for payment in mine:
         if payment.deposit in amounts:
             amounts[payment.deposit] += payment.amount  # what is applied here already can be applied anew
     whole = read_whole(edit.house, edit.id, deposits=False)
-    payer = next((p for p in whole.payers if mine and p.id == mine[0].payer), whole.payers[0])
-    lines = sorted(amounts)
-    wanted = dict(zip(lines, applied_deposits(_open_bill(whole, payer.id), [amounts[n] for n in lines]), strict=True))
-    for line in sorted({*lines, *(payment.deposit for payment in mine if payment.deposit)}):
+    by_payer: dict[int, list[int]] = {}
+    for line in sorted(amounts):
+        by_payer.setdefault(_payer_of(whole, whose[line], mine, line), []).append(line)
+    wanted: dict[int, tuple[int, int]] = {}
+    for payer, lines in by_payer.items():
+        cuts = applied_deposits(_open_bill(whole, payer), [amounts[n] for n in lines])
+        wanted |= {line: (payer, cut) for line, cut in zip(lines, cuts, strict=True)}
+    for line in sorted({*amounts, *(payment.deposit for payment in mine if payment.deposit)}):
         standing = [payment for payment in mine if payment.deposit == line]
-        if sum(payment.amount for payment in standing) == wanted.get(line, 0):
+        payer, amount = wanted.get(line, (0, 0))
+        theirs = all(payment.payer == payer for payment in standing)
+        if theirs and sum(payment.amount for payment in standing) == amount:
             continue
         for payment in standing:
-            _apply(edit, payment.route, -payment.amount)
-            tenders.take_back(connection, payment.id, edit.at, edit.actor.staff.id, edit.day, edit.actor.till.id)
-        if wanted.get(line):
-            _keep(edit, payer.id, line, routes[line], wanted[line])
+            _lift(edit, payment)
+        if amount:
+            _keep(edit, payer, line, routes[line], amount)
+
+
+def _applied(edit: Edit) -> list[KeptPayment]:
+    payments = tenders.list_payments(edit.house.connection, edit.id)
+    return [payment for payment in payments if payment.deposit and not payment.taken_back_at]
+
+
+def _payer_of(whole: Whole, job: Job, mine: list[KeptPayment], line: int) -> int:
+    """Who a deposit pays for: whoever stands for the guest that the job's lines are for, as before, or the first."""
+    guests = {guest for one in whole.standing if one.job == job.id for guest, weight in one.shares if weight}
+    payers = [guest.payer for guest in whole.guests if guest.id in guests and guest.payer is not None]
+    before = [payment.payer for payment in mine if payment.deposit == line]
+    known = {payer.id for payer in whole.payers}
+    return next((payer for payer in [*payers, *before] if payer in known), whole.payers[0].id)
+
+
+def lift_deposits(edit: Edit) -> None:
+    """Take the ticket's deposits off, before it is shared anew; when the change ends they are applied anew."""
+    mine = _applied(edit)
+    for payment in mine:
+        _lift(edit, payment)
+    for payer in edit.whole.payers:
+        if payer.settled_at and any(payment.payer == payer.id for payment in mine):
+            kept.unsettle_payer(edit.house.connection, payer.id)
+    if mine:
+        edit.reread()
+
+
+def _lift(edit: Edit, payment: KeptPayment) -> None:
+    _apply(edit, payment.route, -payment.amount)
+    who, till_id = edit.actor.staff.id, edit.actor.till.id
+    tenders.take_back(edit.house.connection, payment.id, edit.at, who, edit.day, till_id)
 
 
 def _open_bill(whole: Whole, payer: int) -> int:

@@ -148,6 +148,10 @@ def check_and_settle(edit: Edit) -> None:
         if refusal.code == "stated":
             what = "Somebody gives a stated amount that would be more than the rest. Change it under Share first."
             raise Refused("stated", what) from None
+        if refusal.code == "fees":
+            raise Refused("fees", "That would leave less than nothing of the fees for the others.", "fees") from None
+        if refusal.code == "one_payer":
+            raise Refused("no_payer", "Somebody with a share in a line would have no payer. Share by seat.") from None
         raise
     connection, changed = edit.house.connection, False
     for payer in whole.payers:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.desk.deposits import lift_deposits
 from abrazo.desk.edit import Edit, editing
 from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.ticket import described, letter
@@ -18,13 +19,15 @@ WHOLE_TABLE = "∗"
 def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Each guest pays for their own; what belongs to the whole table is shared by all."""
     with editing(house, actor, ticket_id, version) as edit:
+        lift_deposits(edit)
         if _parts_are_settled(edit):
             what = "Some equal parts are paid, and a part is no seat. Change the number of parts for the rest, or undo."
             raise Refused("settled", what)
         kept.set_split(house.connection, ticket_id, "shares")
-        whole = edit.reread()
         for guest in _unsettled_guests(edit):
-            own = next((p for p in whole.payers if p.letter == guest.letter and not p.settled_at), None)
+            own = next(
+                (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
+            )
             payer = own.id if own else kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
             kept.set_guest_payer(house.connection, guest.id, payer)
         tidy(edit)
@@ -36,6 +39,7 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
     if not 2 <= parts <= MOST_PARTS:
         raise Refused("parts", f"Equal parts: from 2 to {MOST_PARTS}.", "parts")
     with editing(house, actor, ticket_id, version) as edit:
+        lift_deposits(edit)
         whole = edit.whole
         stated = [p for p in whole.payers if p.stated]
         busy = [p for p in whole.payers if not p.settled_at and p not in stated and _has_paid(edit, p)]
@@ -57,6 +61,7 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
 def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """One payer again for all that is not settled."""
     with editing(house, actor, ticket_id, version) as edit:
+        lift_deposits(edit)
         busy = [p for p in edit.whole.payers if not p.settled_at and _has_paid(edit, p)]
         if len(busy) > 1:
             names = " and ".join(p.letter for p in busy)
@@ -81,6 +86,7 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
 def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amount: int, payer_id: int = 0) -> None:
     """Somebody gives a stated amount, whoever had what; the others share the rest as they do. 0 takes a payer's out."""
     with editing(house, actor, ticket_id, version) as edit:
+        lift_deposits(edit)
         text = house.settings.currency.text
         if payer_id:
             payer = edit.whole.payer(payer_id)
@@ -113,8 +119,12 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
 def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, guest_letter: str) -> None:
     """A payer takes over a guest; when they stand for the guest already, the guest pays for themselves again."""
     with editing(house, actor, ticket_id, version) as edit:
+        lift_deposits(edit)
         payer = edit.whole.payer(payer_id)
         guest = _guest(edit, guest_letter)
+        _needs_seats(edit)
+        if payer.stated:
+            raise Refused("stated", f"{payer.letter} gives a stated amount, whoever had what.")
         if payer.settled_at or _settled(edit, guest):
             raise Refused("settled", "Somebody of the two has settled already; take that payment back first.")
         if guest.payer == payer_id:
@@ -130,6 +140,7 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
     with editing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         edit.whole.payer(payer_id)
+        _needs_seats(edit)
         mine = [guest.id for guest in edit.whole.guests_of(payer_id)]
         if not mine:
             raise Refused("no_guest", "Lines are picked for seats. Share out by seat first.")
@@ -163,12 +174,31 @@ def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charg
         edit.wrote("shared", f"{charge.label} {'evenly' if share == 'even' else 'in proportion'}")
 
 
+def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, share: str) -> None:
+    """How one payer takes the charges: evenly, in proportion, or with '' as the others. The last takes the rest."""
+    if share not in ("even", "proportional", ""):
+        raise NotFound(f"no way {share!r} of taking the charges")
+    with editing(house, actor, ticket_id, version) as edit:
+        payer = edit.whole.payer(payer_id)
+        if payer.settled_at:
+            raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
+        _needs_seats(edit)
+        kept.set_fees(house.connection, payer_id, share or None)
+        words = {"even": "evenly", "proportional": "in proportion", "": "as the others"}[share]
+        edit.wrote("shared", f"{payer.letter} takes the fees {words}")
+
+
 # ---- who takes part
 
 
 def _has_paid(edit: Edit, payer: KeptPayer) -> bool:
     busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
     return payer.id in busy
+
+
+def _needs_seats(edit: Edit) -> None:
+    if edit.whole.head.split == "equal":
+        raise Refused("equal", "It is shared in equal parts; who had what does not count. Share by seat first.")
 
 
 def _guest(edit: Edit, guest_letter: str) -> KeptGuest:

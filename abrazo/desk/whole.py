@@ -144,6 +144,7 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         ),
         settled=settled,
         stated={str(p.id): p.stated for p in payers if p.stated},
+        fees={str(p.id): p.fees for p in payers if p.fees},
     )
     return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
 

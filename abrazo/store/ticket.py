@@ -50,7 +50,10 @@ class KeptGuest:
 
 @dataclass(frozen=True, slots=True)
 class KeptPayer:
-    """A payer; at most one of the tip's two figures is set. `stated`: what they give, in minor units."""
+    """A payer; at most one of the tip's two figures is set. `stated`: what they give, in minor units.
+
+    `fees`: how they take the charges, even or proportional; None: as the charges say.
+    """
 
     id: int
     letter: str
@@ -59,6 +62,7 @@ class KeptPayer:
     tip_amount: int | None
     settled_at: str | None
     stated: int | None = None
+    fees: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,10 +166,11 @@ SET_GUEST_PAYER = "UPDATE guest SET payer = ? WHERE id = ?"
 NAME_GUEST = "UPDATE guest SET name = ? WHERE id = ?"
 
 PAYERS = """
-SELECT id, letter, position, tip_percent, tip_amount, settled_at, stated FROM payer
+SELECT id, letter, position, tip_percent, tip_amount, settled_at, stated, fees FROM payer
 WHERE ticket = ? AND gone_at IS NULL ORDER BY position
 """
 ADD_PAYER = "INSERT INTO payer (ticket, letter, position, stated) VALUES (?, ?, ?, ?)"
+SET_FEES = "UPDATE payer SET fees = ? WHERE id = ?"
 SET_STATED = "UPDATE payer SET stated = ? WHERE id = ?"
 SET_PAYER = "UPDATE payer SET letter = ?, position = ? WHERE id = ?"
 END_PAYER = "UPDATE payer SET gone_at = ? WHERE id = ?"
@@ -379,6 +384,11 @@ def add_payer(connection: Connection, ticket: int, letter: str, position: int, s
     row = connection.execute(ADD_PAYER, (ticket, letter, position, stated)).lastrowid
     assert row is not None
     return row
+
+
+def set_fees(connection: Connection, payer: int, share: str | None) -> None:
+    """How a payer takes the charges: even, proportional, or as the charges say."""
+    connection.execute(SET_FEES, (share, payer))
 
 
 def set_stated(connection: Connection, payer: int, stated: int | None) -> None:

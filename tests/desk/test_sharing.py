@@ -6,9 +6,12 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import sharing, tenders, ticket
-from abrazo.desk.ticket import Picked
+from abrazo.desk import jobs, sharing, tenders, ticket
+from abrazo.desk.look.tenders import figures
+from abrazo.desk.ticket import Door, Picked
+from abrazo.store import journal
 from tests.desk.conftest import Desk
+from tests.desk.doors import dropped, person, wren
 from tests.desk.test_ticket import add
 
 
@@ -157,3 +160,96 @@ def test_a_stated_amount_is_never_more_than_the_bill(desk: Desk) -> None:
     with pytest.raises(Refused, match="stated amount that would be more"):
         ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
     assert totals(desk, number) == {"∗": 220, "Z": 2000}
+
+
+def test_by_seat_after_equal_parts_and_shared_lines(desk: Desk) -> None:
+    """It was refused with the id of a guest: for a moment nobody paid for them."""
+    number = ticket.seat(desk.house, desk.tamsin, "D4", 3, desk.key())
+    add(desk, number, "apple-juice", "C")
+    add(desk, number, "kelp-butter-bread")
+    sharing.equal_parts(desk.house, desk.tamsin, number, desk.version(number), 3)
+    for act in (
+        lambda v: sharing.pay_for(desk.house, desk.tamsin, number, v, desk.whole(number).payers[0].id, "C"),
+        lambda v: sharing.pick_line(
+            desk.house,
+            desk.tamsin,
+            number,
+            v,
+            desk.whole(number).standing[0].id,
+            desk.whole(number).payers[0].id,
+            "only",
+        ),
+    ):
+        with pytest.raises(Refused, match="Share by seat first"):
+            act(desk.version(number))
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    assert [(p.letter, desk.whole(number).payer_bill(p.id).account.total) for p in desk.whole(number).payers] == [
+        ("A", 140),
+        ("B", 140),
+        ("C", 500),
+    ]
+
+
+def test_who_gives_a_stated_amount_pays_for_nobody_else(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "D4", 2, desk.key())
+    add(desk, number, "lemon-posset")
+    sharing.state_amount(desk.house, desk.tamsin, number, desk.version(number), 200)
+    giver = next(p for p in desk.whole(number).payers if p.stated)
+    with pytest.raises(Refused, match="gives a stated amount"):
+        sharing.pay_for(desk.house, desk.tamsin, number, desk.version(number), giver.id, "B")
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    assert sum(p.account.total for p in desk.whole(number).bill.payers) == 620
+
+
+def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:
+    """A takes them evenly and pays all of it; the others' bills still add up, and everybody can settle."""
+    number = ticket.seat(desk.house, desk.tamsin, "D5", 8, desk.key())
+    for letter in "ABC":
+        add(desk, number, "dressed-crab", letter, choices=("bread-1",))
+    add(desk, number, "lemon-posset", "D")
+    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+    for place, share in ((0, "even"), (1, "proportional"), (3, "even")):
+        payer = desk.whole(number).payers[place].id
+        figure = next(one for one in figures(desk.whole(number), payer) if one.fees == share)
+        sharing.choose_fees(desk.house, desk.tamsin, number, desk.version(number), payer, share)
+        due = desk.whole(number).payer_bill(payer).account.due
+        assert due == figure.amount
+        taken = cash_due(due, 5)
+        tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, taken, taken, desk.key())
+        assert desk.whole(number).payer(payer).settled_at
+        with pytest.raises(Refused, match="paid already"):
+            sharing.choose_fees(desk.house, desk.tamsin, number, desk.version(number), payer, "")
+    for payer_row in desk.whole(number).payers:
+        due = cash_due(desk.whole(number).payer_bill(payer_row.id).account.due, 5)
+        if due:
+            taking = (number, desk.version(number), payer_row.id, due, due, desk.key())
+            tenders.take_cash(desk.house, desk.tamsin, *taking)
+    assert desk.whole(number).bill.due == 0
+    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    assert desk.balance("") == 0
+
+
+def test_a_ticket_with_a_jobs_deposit_is_shared(desk: Desk) -> None:
+    """The deposit goes with whoever stands for the thing's person, however often it is shared anew."""
+    who = person(desk, "Petra Moe")
+    job, _ = dropped(desk, who, 2000)
+    number = ticket.open_ticket(
+        desk.house, wren(desk), Door("counter", None, "Ro", ("Ro",)), "Counter sale", desk.key()
+    )
+    add(desk, number, "lemon-posset")
+    jobs.add_to_ticket(desk.house, wren(desk), number, desk.version(number), job, desk.key())
+    total = desk.whole(number).bill.total
+    for share in (
+        lambda v: sharing.by_seat(desk.house, wren(desk), number, v),
+        lambda v: sharing.equal_parts(desk.house, wren(desk), number, v, 3),
+        lambda v: sharing.undo(desk.house, wren(desk), number, v),
+        lambda v: sharing.by_seat(desk.house, wren(desk), number, v),
+    ):
+        share(desk.version(number))
+        whole = desk.whole(number)
+        assert whole.bill.due == total - sum(p.amount for p in whole.taken)
+        assert sum(p.amount for p in whole.taken) <= 2000
+    whole = desk.whole(number)
+    owner = next(g for g in whole.guests if g.name == "Petra Moe")
+    assert [(p.tender, p.payer, p.amount) for p in whole.taken] == [("deposit", owner.payer, 2000)]
+    assert journal.unbalanced(desk.house.connection) == []

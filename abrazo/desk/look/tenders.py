@@ -68,7 +68,7 @@ class PayPad:
     cash: int
     tips: list[TipOffer]
     other_tip: bool
-    figures: list[tuple[str, int]]
+    figures: list[Figure]
     ways: list[Way]
     way: Way | None
     value: Value | None
@@ -189,22 +189,38 @@ def _value(house: House, way: Way | None, code: str, fault: Refused | None) -> t
         return None, fault or refusal
 
 
-def figures(whole: Whole, payer_id: int) -> list[tuple[str, int]]:
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """An amount that stands in the field at a touch; with `fees` the payer takes the charges that way from now on."""
+
+    words: str
+    amount: int
+    fees: str = ""
+
+
+def figures(whole: Whole, payer_id: int) -> list[Figure]:
     """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
     items = sum(row.amount for row in bill.rows if row.kind == "line")
-    found: list[tuple[str, int]] = []
     if whole.payer(payer_id).stated:
         return []
     if whole.shared and whole.charges and whole.head.split == "shares" and not bill.account.paid:
-        letter = whole.payer(payer_id).letter
-        fees = {way: sum(dict(_charge_parts(whole, c.id, way)).get(letter, 0) for c in whole.charges)
-                for way in ("even", "proportional")}  # fmt: skip
-        found = [("items alone", items), ("with fees evenly", items + fees["even"]),
-                 ("with fees in proportion", items + fees["proportional"])]  # fmt: skip
-    elif not whole.shared and 1 < len(whole.guests) <= MOST_PARTS and not whole.taken:
-        found = _parts(whole)
-    return [(words, amount) for words, amount in found if 0 < amount <= due]
+        both = [("with fees evenly", "even"), ("with fees in proportion", "proportional")]
+        ways = [(words, _due_with(whole, payer_id, share), share) for words, share in both]
+        alone = [Figure("items alone", items)] if 0 < items <= due else []
+        return alone + [Figure(words, sum_, share) for words, sum_, share in ways if sum_]
+    if not whole.shared and 1 < len(whole.guests) <= MOST_PARTS and not whole.taken:
+        return [Figure(words, amount) for words, amount in _parts(whole) if 0 < amount <= due]
+    return []
+
+
+def _due_with(whole: Whole, payer_id: int, share: str) -> int:
+    """What a payer would owe who takes the charges so; 0 when this way is not open any more."""
+    try:
+        bill = reckon(replace(whole.ticket, fees={**whole.ticket.fees, str(payer_id): share}))
+    except Refused:
+        return 0
+    return next(one.account.due for one in bill.payers if one.id == str(payer_id))
 
 
 def _parts(whole: Whole) -> list[tuple[str, int]]:

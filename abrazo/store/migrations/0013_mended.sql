@@ -3,6 +3,8 @@ CREATE TABLE tax_part (
   tax TEXT NOT NULL REFERENCES tax, position INTEGER NOT NULL, label TEXT NOT NULL, rate TEXT NOT NULL,
   PRIMARY KEY (tax, position)
 ) STRICT;
+-- A payer may take the charges evenly or in proportion, whatever the charges say.
+ALTER TABLE payer ADD COLUMN fees TEXT CHECK (fees IN ('even', 'proportional'));
 -- What of each line and charge a refund gave back, in minor units without added tax.
 CREATE TABLE refund_part (
   refund INTEGER NOT NULL REFERENCES refund, kind TEXT NOT NULL CHECK (kind IN ('line', 'charge')), ref INTEGER NOT NULL,

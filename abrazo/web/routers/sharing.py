@@ -64,6 +64,14 @@ def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Res
     return _back(ticket, payer=view.payer)
 
 
+@router.post("/fees")
+def fees(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """One payer takes the charges evenly or in proportion; then back to paying."""
+    payer = whole(form, "payer")
+    desk.choose_fees(house, actor, ticket, whole(form, "version"), payer, text(form, "fees"))
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+
+
 @router.post("/charge")
 def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     desk.share_charge(house, actor, ticket, whole(form, "version"), whole(form, "charge"), text(form, "how"))
