@@ -272,6 +272,11 @@ def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[i
     return Row(rest, weights), fixed
 
 
+def _kept_at_0(settled: Settled | None, kind: str, ref: str) -> bool:
+    """Whether a settled payer keeps a line that came to nothing, such as a comped one: it stays on their bill."""
+    return settled is not None and kind == "line" and (kind, ref) in settled.cells
+
+
 def _all_kept(settled: Sequence[Settled | None], refs: Sequence[tuple[str, str]]) -> None:
     """Refuse when something that a settled payer paid for has left the ticket."""
     for kept in settled:
@@ -335,7 +340,7 @@ def _by_table(
         tuple(
             PayerRow(ref, kind, cells[j] + keeps[j])
             for (kind, ref), row, cells, keeps in zip(refs, rows, table.cells, fixed, strict=True)
-            if keeps[j] or (row.weights[j] and (kind == "line" or row.amount))
+            if keeps[j] or (row.weights[j] and (kind == "line" or row.amount)) or _kept_at_0(settled[j], kind, ref)
         )
         for j in range(columns)
     )

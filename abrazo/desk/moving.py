@@ -14,7 +14,7 @@ from abrazo.desk.house import Actor, House, NotFound
 from abrazo.desk.naming import place_of
 from abrazo.desk.sharing import WHOLE_TABLE
 from abrazo.desk.ticket import described, end_empty
-from abrazo.desk.whole import KeptLine, read_whole
+from abrazo.desk.whole import KeptLine, Whole, read_whole
 from abrazo.store import bookings, holds, jobs, room
 from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as kept
@@ -103,7 +103,10 @@ def _lines_go(edit: Edit, other: Edit, line_ids: Sequence[int]) -> None:
 def move_guests(
     house: House, actor: Actor, ticket_id: int, version: int, letters: Sequence[str], into: int, key: str
 ) -> None:
-    """Guests go to another ticket with the lines that are theirs alone; of shared ones the others keep theirs."""
+    """Guests go to another ticket with the lines that are theirs alone; of shared ones the others have their part too.
+
+    What they had a part of stands in the journal, and is said by `stays_behind`.
+    """
     with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
         if edit.done is None:
             _guests_go(edit, other, letters)
@@ -176,11 +179,24 @@ def _guests_go(edit: Edit, other: Edit, letters: Sequence[str]) -> None:
         if line not in own and any(guest in ids for guest, _ in line.shares):
             left = tuple((guest, weight) for guest, weight in line.shares if guest not in ids and weight)
             kept.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
+    staying = stays_behind(edit.whole, letters)
     _move_lines(edit, other, own, ids, going)
     _move_guests(edit, other, going)
     _end_payer_without_guests(edit)
     names = " and ".join(guest.name or guest.letter for guest in going)
-    edit.wrote("moved", f"{names} went to {place_of(edit.house, other.whole)}")
+    said = f"; their part of {', '.join(staying)} stays with the others" if staying else ""
+    edit.wrote("moved", f"{names} went to {place_of(edit.house, other.whole)}{said}")
+
+
+def stays_behind(whole: Whole, letters: Sequence[str]) -> list[str]:
+    """Lines that guests share with others who stay: the others have their part too when they go."""
+    going = {guest.id for guest in whole.guests if guest.letter in letters}
+    found = []
+    for line in whole.standing:
+        having = {guest for guest, weight in line.shares if weight} or {guest.id for guest in whole.guests}
+        if having & going and not having <= going:
+            found.append(line.label)
+    return found
 
 
 def _may_go(edit: Edit) -> None:

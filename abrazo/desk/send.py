@@ -21,6 +21,7 @@ from abrazo.formats.phone import read_phone, shown
 from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
 from abrazo.store import outbox, people, tenders
+from abrazo.store import ticket as ticket_store
 from abrazo.store.db import atomic
 from abrazo.store.outbox import Sheet
 
@@ -53,6 +54,8 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
             body = gift_text(receipt) if gift else receipt_text(receipt)
             outbox.add(act.connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
+            if receipt.due:
+                ticket_store.set_billed(act.connection, ticket_id, at)
             act.record("printed", title, ticket_id)
     if send_waiting(house):
         raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
@@ -75,6 +78,7 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
                 body = slip_text(receipt, copy_for)
                 known = f"slip {copy_for} {about(whole, payer_id)}"
                 outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
+            ticket_store.set_billed(act.connection, ticket_id, at)
             what = f"Bill to be signed, {receipt.payer}"
             act.record("printed", what, ticket_id)
     return not send_waiting(house)

@@ -14,6 +14,7 @@ from abrazo.desk import prep
 from abrazo.desk.act import acting
 from abrazo.desk.edit import Edit, editing, opening
 from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.nameless import nameless_of
 from abrazo.desk.prices import prices_now
 from abrazo.desk.reopening import ended
@@ -265,21 +266,25 @@ def read_measure(text: str, unit: str) -> str:
     return plain
 
 
-def remove_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int) -> None:
+def remove_line(
+    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, removal: Removal = NOT_ASKED
+) -> None:
     """Strike a line through; it stays in the journal and on the ticket's list, with who and when.
 
     A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
+    Refused without right and reason when it was sent or billed.
     """
     with editing(house, actor, ticket_id, version) as edit:
-        take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house))
+        take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house), removal)
 
 
-def take_off_lines(edit: Edit, lines: Sequence[KeptLine]) -> None:
+def take_off_lines(edit: Edit, lines: Sequence[KeptLine], removal: Removal = NOT_ASKED) -> None:
     """Strike lines through, tell their places, and let their bookings and jobs go."""
     connection = edit.house.connection
+    why = check_removal(edit, [(line, Fraction(0)) for line in lines], removal)
     for line in lines:
         kept.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
-        edit.wrote("line removed", f"Removed {described(line)}")
+        edit.wrote("line removed", f"Removed {described(line)}{why}")
         prep.stop(edit, line, Fraction(line.quantity))
         if line.job is not None and line.report_group != DEPOSIT:
             jobs.set_settled_on(connection, line.job, None)
@@ -326,14 +331,24 @@ def swap_line(
         edit.wrote("line changed", f"Changed {described(line)} with {was} to {described(line_now)} with {now}")
 
 
-def set_quantity(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, quantity: str) -> None:
-    """Change how many of a line."""
+def set_quantity(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    line_id: int,
+    quantity: str,
+    removal: Removal = NOT_ASKED,
+) -> None:
+    """Change how many of a line. Fewer of what was sent or billed: only by right, with a reason."""
     with editing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         number = read_quantity(quantity, line.unit)
+        fewer = Fraction(number) < Fraction(line.quantity)
+        why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else ""
         kept.set_quantity(house.connection, line_id, number)
         prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
-        edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}")
+        edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}{why}")
 
 
 def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, guests: tuple[str, ...]) -> None:
@@ -444,7 +459,8 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             kept.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
             ended(edit)
         else:
-            edit.wrote("left", f"Left without ordering; {freed}")
+            said = "All lines were removed" if whole.lines else "Left without ordering"
+            edit.wrote("left", f"{said}; {freed}")
             end_empty(house, ticket_id, edit.at)
 
 

@@ -10,7 +10,7 @@ from abrazo.core.ledger import is_sale
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.tenders import Payment
-from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket
+from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
 from abrazo.core.tips import Tip
 from abrazo.desk.house import House, NotFound
 from abrazo.store import adjusting, catalogue, tenders
@@ -64,6 +64,16 @@ class Whole:
         return next(one for one in self.ticket.lines if one.id == str(line))
 
     @property
+    def tips(self) -> int:
+        """All tips, in minor units."""
+        return sum(payer.account.tip for payer in self.bill.payers)
+
+    @property
+    def rounding(self) -> int:
+        """What cash rounding came to, in minor units; positive: the house got more."""
+        return sum(payer.account.rounding for payer in self.bill.payers)
+
+    @property
     def standing(self) -> list[KeptLine]:
         """Lines that were not removed."""
         return [line for line in self.lines if line.removed_at is None]
@@ -85,6 +95,15 @@ class Whole:
     def guests_of(self, payer: int) -> list[KeptGuest]:
         """The guests a payer stands for."""
         return [guest for guest in self.guests if guest.payer == payer]
+
+    def taken_off(self, line: int) -> list[Given]:
+        """What was given on a line, and the ticket discounts that took something off it; charges are not among them."""
+        here = [one for one in self.given if one.line == line]
+        on_ticket = [one for one, discount in _discounts(self.given, self.lines)]
+        index = next(i for i, one in enumerate(self.ticket.lines) if one.id == str(line))
+        owns = [bill.own for bill in self.bill.lines]
+        parts = discount_parts(self.ticket.lines, owns, self.ticket.discounts)
+        return here + [one for one, cuts in zip(on_ticket, parts, strict=True) if cuts[index]]
 
     @property
     def at_table(self) -> bool:
@@ -122,7 +141,7 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         staff=head.staff,
         tips_to=head.tips_to,
         lines=tuple(_line(line, given) for line in lines if line.removed_at is None),
-        discounts=tuple(_discounts(given, lines)),
+        discounts=tuple(discount for _, discount in _discounts(given, lines)),
         charges=tuple(
             Charge(
                 str(c.id),
@@ -173,7 +192,7 @@ def _percent(given: Given) -> Fraction | None:
     return None if given.percent is None else Fraction(given.percent)
 
 
-def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[Discount]:
+def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[tuple[Given, Discount]]:
     """Discounts on the whole ticket; one from which lines were taken off lists those that it still reaches."""
     for one in given:
         if one.line is not None:
@@ -181,7 +200,7 @@ def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[Discount]:
         reached = [str(line.id) for line in lines if line.removed_at is None and line.id not in one.off]
         if reached or not one.off:
             stack = "all" if one.kind == "comp" else "one"
-            yield Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
+            yield one, Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
 
 
 def _tip(payer: KeptPayer) -> Tip:

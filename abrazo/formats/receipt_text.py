@@ -13,6 +13,7 @@ class Receipt:
     """What a receipt says. Every amount is text already; rows are (words, amount).
 
     `blocks` are lines below, such as jobs left here and next visits; `code` is printed as bars under it.
+    `things` are the lines without amounts, for a gift; `cashier` took the money where that was not who served.
     """
 
     house: str
@@ -36,6 +37,8 @@ class Receipt:
     copy: int = 1
     blocks: tuple[tuple[str, ...], ...] = ()
     code: str = ""
+    things: tuple[str, ...] = ()
+    cashier: str = ""
 
 
 def row(words: str, amount: str) -> list[str]:
@@ -99,7 +102,7 @@ def gift_text(receipt: Receipt) -> str:
         *row("Gift receipt", f"ticket {r.ticket}"),
         *wrap(r.business_date, WIDTH),
         rule,
-        *(line for words, _ in r.rows for line in wrap(words, WIDTH)),
+        *(line for words in r.things for line in wrap(words, WIDTH)),
         rule,
         *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
     ]
@@ -116,7 +119,7 @@ def receipt_text(receipt: Receipt) -> str:
         "",
         *row(r.place if r.payer in (r.place, "customer") else f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
         *row(f"{r.business_date} {r.at}", copy),
-        *wrap(f"Served by {r.server}, till {r.till}", WIDTH),
+        *_by(r),
         rule,
         *rows(r.rows),
         rule,
@@ -132,6 +135,16 @@ def receipt_text(receipt: Receipt) -> str:
         *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
     ]
     return "\n".join(line.rstrip() for line in lines)
+
+
+def _by(receipt: Receipt) -> list[str]:
+    """Who served, and at which till; who took the money, where that was somebody else."""
+    if not receipt.cashier:
+        return wrap(f"Served by {receipt.server}, till {receipt.till}", WIDTH)
+    return [
+        *wrap(f"Served by {receipt.server}", WIDTH),
+        *wrap(f"Paid to {receipt.cashier}, till {receipt.till}", WIDTH),
+    ]
 
 
 def short_text(receipt: Receipt) -> str:

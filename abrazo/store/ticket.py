@@ -38,6 +38,7 @@ class KeptTicket:
     tips_to: str = "staff"
     price_list: str = ""
     nameless: str = ""
+    billed_at: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +95,7 @@ class KeptLine:
 HEAD = """
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
        name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
-       price_list, nameless FROM ticket WHERE id = ?
+       price_list, nameless, billed_at FROM ticket WHERE id = ?
 """
 COUNTER_SALE = """
 SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
@@ -158,6 +159,7 @@ UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, 
 DROP_CHOICES = "DELETE FROM line_choice WHERE line = ?"
 SET_PRICE_LIST = "UPDATE ticket SET price_list = ? WHERE id = ?"
 SET_STAFF = "UPDATE ticket SET staff = ? WHERE id = ?"
+SET_BILLED = "UPDATE ticket SET billed_at = ? WHERE id = ?"
 SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
 
 GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY length(letter), letter"
@@ -299,6 +301,11 @@ def set_state(connection: Connection, ticket: int, state: str, closed_at: str | 
 
 def set_bill_asked(connection: Connection, ticket: int, at: str | None) -> None:
     connection.execute(SET_BILL_ASKED, (at, ticket))
+
+
+def set_billed(connection: Connection, ticket: int, at: str) -> None:
+    """A bill was printed for somebody who still owes."""
+    connection.execute(SET_BILLED, (at, ticket))
 
 
 def set_spot(connection: Connection, ticket: int, spot: str | None, source: str) -> None:

@@ -161,6 +161,11 @@ def _seen(request: Request, status: int) -> str:
     return str(getattr(request.state, "seen", 0)) if again else ""
 
 
+def tell(request: Request, words: str) -> None:
+    """Say on the next page what was done."""
+    request.session["message"] = words
+
+
 def _in_work(request: Request, house: House) -> tuple[int, str] | None:
     """The ticket that was worked on last, while it is open: one touch away from every page."""
     number, name = request.session.get("work") or (0, "")
@@ -182,6 +187,7 @@ def page(
         csrf=csrf_of(request),
         seen=_seen(request, status),
         turned=bool(request.session.get("turned")),
+        message=request.session.pop("message", "") if status == HTTPStatus.OK else "",
         work=_in_work(request, house) if actor and template != "ticket/page.html" else None,
         now=now,
         now_words=f"{now:%a} {now.day} {now:%B}, {now:%H:%M}",

@@ -78,7 +78,7 @@ def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
             taken = sum(cents(amount) for words, amount in receipt.paid if words != "Change") - change
             assert taken == cents(receipt.total) + cents(receipt.tip) + cents(receipt.rounding)
             assert receipt.due is None
-            assert re.search(r"Served by .*, till (Galley|Landing)", receipt_text(receipt))
+            assert re.search(r"(Served by|Paid to) .*, till (Galley|Landing)", receipt_text(receipt))
         shown = sum(cents(amount) for receipt in receipts for _, amount in receipt.taxes)
         assert shown == whole.bill.tax_total
         assert sum(cents(receipt.total) for receipt in receipts) == whole.bill.total

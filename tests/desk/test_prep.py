@@ -18,6 +18,11 @@ from tests.desk.test_adjusting import party
 from tests.desk.test_corrections import odile
 
 
+def spilt(desk: Desk) -> Removal:
+    """Why what was sent goes, with a supervisor's right."""
+    return Removal("spilt", desk.boss.staff)
+
+
 def told(desk: Desk, number: int) -> dict[int, Fraction]:
     return {line: left for line, left in kept.told(desk.house.connection, number).items() if left}
 
@@ -56,8 +61,8 @@ def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
     line = desk.whole(number).standing[0]
     ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "3")
     go(desk, number)
-    ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "2")
-    ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+    ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "2", spilt(desk))
+    ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
     stops = [card.slip for card in queue_of(desk.house, "kitchen").cards if card.slip.kind == "stop"]
     assert [[one.quantity for one in slip.lines] for slip in stops] == [["1"], ["2"]]
     unsent = party_removed(desk)
@@ -111,8 +116,10 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
             line = chance.choice(lines)
             left = chance.randint(1, 4) if act == "fewer" else 0
             if left:
-                ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, str(left))
+                ticket.set_quantity(
+                    desk.house, desk.tamsin, number, desk.version(number), line.id, str(left), spilt(desk)
+                )
             else:
-                ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+                ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
             sent[line.id] = min(sent[line.id], left)
         assert told(desk, number) == {line: many for line, many in sent.items() if many}

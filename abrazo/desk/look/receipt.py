@@ -9,7 +9,7 @@ from abrazo.desk.habits import habits
 from abrazo.desk.house import House
 from abrazo.desk.look.jobs import job_paper
 from abrazo.desk.naming import payer_name, place_of
-from abrazo.desk.whole import Whole
+from abrazo.desk.whole import KeptLine, Whole
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
 from abrazo.store import bookings, catalogue, jobs, outbox, till
@@ -17,8 +17,9 @@ from abrazo.store.tenders import KeptPayment
 
 
 def about(whole: Whole, payer: int) -> str:
-    """What sheets of paper about this receipt are known by."""
-    return f"receipt {whole.head.number} {payer}"
+    """What sheets of paper about a payer are known by: an unpaid bill is no receipt, and no copy of one."""
+    kind = "bill" if whole.payer_bill(payer).account.due else "receipt"
+    return f"{kind} {whole.head.number} {payer}"
 
 
 def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
@@ -27,6 +28,7 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
     account = bill.account
     taken = [payment for payment in whole.taken if payment.payer == payer_id]
     at = taken[-1].at if taken else house.stamp()
+    at_till = house.tills()[taken[-1].till if taken else whole.head.till].name
     return Receipt(
         house=house.settings.name,
         address=house.settings.address,
@@ -37,7 +39,8 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         business_date=house_date(till.business_date(house.connection, taken[-1].day if taken else whole.head.day)),
         at=house.hour(at),
         server=house.staff()[whole.head.staff].name,
-        till=house.tills()[whole.head.till].name,
+        till=at_till,
+        cashier=_cashier(house, whole, taken),
         rows=(*_rows(whole, payer_id), *_removed(house, whole)),
         total=text(account.total),
         tip=text(account.tip) if account.tip else None,
@@ -48,6 +51,7 @@ def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
         message=house.settings.message,
         copy=outbox.copies(house.connection, about(whole, payer.id)) + 1,
         blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
+        things=_things(whole, payer_id),
         code=jobs_code(house, whole) or f"T{whole.head.number}",
     )
 
@@ -93,13 +97,9 @@ def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
     for cell in whole.payer_bill(payer_id).rows:
         if cell.kind == "line":
             line = lines[cell.ref]
-            count = (
-                f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} x "
-            )
-            choices = ", ".join(label for label, _ in line.choices)
             part = "" if cell.amount == nets[cell.ref] else f", part of {text(nets[cell.ref])}"
-            words = f"{count}{line.label}{' (' + choices + ')' if choices else ''}{part}{_less(whole, line.id)}"
-            found.append((words, text(cell.amount)))
+            less = "".join(f", {one.reason}" for one in whole.taken_off(line.id))
+            found.append((f"{_thing(line)}{part}{less}", text(cell.amount)))
         else:
             label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
             found.append((label, text(cell.amount)))
@@ -114,10 +114,23 @@ def _removed(house: House, whole: Whole) -> list[tuple[str, str]]:
     return [(f"Removed {house.hour(line.removed_at or '')}: {line.quantity} x {line.label}", "") for line in gone]
 
 
-def _less(whole: Whole, line: int) -> str:
-    """What was taken off a line or put on it, and the ticket discounts that reach it, in words."""
-    here = [one for one in whole.given if one.line in (None, line) and line not in one.off]
-    return "".join(f", {one.reason}" for one in here)
+def _thing(line: KeptLine) -> str:
+    """How many of what, with its choices."""
+    count = f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} x "
+    choices = ", ".join(label for label, _ in line.choices)
+    return f"{count}{line.label}" + (f" ({choices})" if choices else "")
+
+
+def _things(whole: Whole, payer_id: int) -> tuple[str, ...]:
+    """What a payer's bill is for, without prices and reasons: what a gift receipt says."""
+    refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == "line"]
+    lines = {str(line.id): line for line in whole.standing}
+    return tuple(_thing(lines[ref]) for ref in refs)
+
+
+def _cashier(house: House, whole: Whole, taken: list[KeptPayment]) -> str:
+    """Who took the last payment, when that was not who served."""
+    return house.staff()[taken[-1].staff].name if taken and taken[-1].staff != whole.head.staff else ""
 
 
 def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, str]]:

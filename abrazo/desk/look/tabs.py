@@ -76,6 +76,11 @@ def held_for(house: House, ticket: int) -> Hold | None:
     return next((hold for hold in holds.of_ticket(house.connection, ticket) if hold.state == "held"), None)
 
 
+def held_of(house: House, whole: Whole, payer_id: int) -> Hold | None:
+    """The card held for a ticket, for the payer whose it is: the first one. Others pay with their own."""
+    return held_for(house, whole.head.id) if whole.payers[0].id == payer_id else None
+
+
 def tab_card(house: House, whole: Whole) -> TabCard:
     """One tab."""
     hold = held_for(house, whole.head.id)

@@ -14,7 +14,7 @@ from abrazo.core.tenders import cash_due, likely_cash
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk import stored
 from abrazo.desk.house import Actor, House
-from abrazo.desk.look.tabs import held_for
+from abrazo.desk.look.tabs import held_of
 from abrazo.desk.look.ways import Way, chosen_way, ways_of
 from abrazo.desk.people import known
 from abrazo.desk.stored import Value
@@ -132,8 +132,8 @@ def pay_pad(house: House, actor: Actor, whole: Whole, payer_id: int, typed: Type
     takes_cash = any(tender.kind == "cash" for tender in tenders_on(house))
     notes = likely_cash(cash, catalogue.list_denominations(house.connection), 10**house.settings.currency.digits)
     asks = [ask for ask in whole.asks if ask.payer == payer_id]
-    offers, held = _tips(whole, payer_id), held_for(house, whole.head.id)
-    ways = ways_of(house, actor, whole, account.due)
+    offers, held = _tips(whole, payer_id), held_of(house, whole, payer_id)
+    ways = ways_of(house, actor, whole, account.due, held)
     way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine, _on_phone(whole, payer_id))
     value, fault = _value(house, way, typed.reference, found.fault)
     above = max(0, wanted - account.due)

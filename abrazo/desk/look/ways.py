@@ -8,11 +8,11 @@ from abrazo.core.ledger import ON_ACCOUNT
 from abrazo.desk import stored
 from abrazo.desk.cards import stored_for
 from abrazo.desk.house import Actor, House
-from abrazo.desk.look.tabs import held_for
 from abrazo.desk.people import known
 from abrazo.desk.tender_list import tenders_on
 from abrazo.desk.whole import Whole
 from abrazo.store import tenders
+from abrazo.store.holds import Hold
 from abrazo.store.tender_list import Tender
 
 HELD = "held"  # the way of paying that takes from the held card
@@ -38,9 +38,9 @@ class Way:
     owner: str = ""
 
 
-def ways_of(house: House, actor: Actor, whole: Whole, due: int) -> list[Way]:
-    """Every way in the house's order; a held card first. Cash is not among them: it is chosen by what is handed."""
-    held, found = held_for(house, whole.head.id), list[Way]()
+def ways_of(house: House, actor: Actor, whole: Whole, due: int, held: Hold | None) -> list[Way]:
+    """Every way in the house's order; the payer's held card first. Cash is chosen by what is handed."""
+    found: list[Way] = []
     if held is not None:
         found.append(Way(HELD, HELD, f"{held.brand} ••{held.last_four}", "held", "held"))
     for tender in tenders_on(house):

@@ -5,6 +5,8 @@ CREATE TABLE tax_part (
 ) STRICT;
 -- A payer may take the charges evenly or in proportion, whatever the charges say.
 ALTER TABLE payer ADD COLUMN fees TEXT CHECK (fees IN ('even', 'proportional'));
+-- When a bill was last printed for somebody who still owes.
+ALTER TABLE ticket ADD COLUMN billed_at TEXT;
 -- What of each line and charge a refund gave back, in minor units without added tax.
 CREATE TABLE refund_part (
   refund INTEGER NOT NULL REFERENCES refund, kind TEXT NOT NULL CHECK (kind IN ('line', 'charge')), ref INTEGER NOT NULL,

@@ -16,7 +16,7 @@ from abrazo.desk.naming import guest_name, place_of
 from abrazo.desk.whole import read_whole
 from abrazo.web import urls
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
-from abrazo.web.pages import page
+from abrazo.web.pages import page, tell
 from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -64,11 +64,18 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
             raise Refused("to", "Where to? Choose a table or a ticket.", "to")
         if lines and guests:
             raise Refused("lines", "Guests or lines, one of them: guests take theirs along.", "lines")
+        staying = desk.stays_behind(read_whole(house, ticket), guests)
         onto = _act(house, actor, ticket, version, Parting(guests, tuple(lines)), (kind, to), key)
     except Refused as refusal:
         notice = Notice("wrong", refusal.what, refusal.where or "to")
         return _page(request, house, actor, ticket, notice, Parting(guests, tuple(lines)))
+    if staying:
+        tell(request, f"Their part of {', '.join(staying)} stays with the others at {_place(house, ticket)}.")
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
+
+
+def _place(house: House, ticket: int) -> str:
+    return place_of(house, read_whole(house, ticket))
 
 
 def _act(house: House, actor: Actor, ticket: int, version: int, what: Parting, to: tuple[str, str], key: str) -> int:

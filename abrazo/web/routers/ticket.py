@@ -117,13 +117,6 @@ def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
     return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=(), served="")
 
 
-@router.post("/clear")
-def clear(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    """Everything off the ticket."""
-    lines.clear(house, actor, ticket, whole(form, "version"))
-    return _back(ticket, View.of(form), line=None)
-
-
 @router.post("/guests")
 def change_guests(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """One more guest, or one who leaves."""
@@ -133,20 +126,6 @@ def change_guests(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) ->
     else:
         guests.add_guest(house, actor, ticket, version)
     return _back(ticket, View.of(form), naming="", seats=())
-
-
-@router.post("/remove")
-def remove(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    view = View.of(form)
-    desk.remove_line(house, actor, ticket, whole(form, "version"), whole(form, "line"))
-    return _back(ticket, view, line=None)
-
-
-@router.post("/quantity")
-def quantity(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    view = View.of(form)
-    desk.set_quantity(house, actor, ticket, whole(form, "version"), whole(form, "line"), text(form, "number"))
-    return _back(ticket, view)
 
 
 @router.post("/give")
@@ -208,6 +187,8 @@ def done(
         name=seen.head.spot if seen.at_table else place_of(house, seen),
         names={payer.id: sentence(payer_name(seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
+        tips=seen.tips,
+        rounding=seen.rounding,
         liking=liking_of(house, seen.head.person),
         jobs=cards,
         deposit_cards={card.job.id: charged_deposit(house, card.job.id) for card in cards if card.deposit},

@@ -1,0 +1,103 @@
+"""Taking lines off a ticket, lowering them, clearing it; what was sent or billed only with a reason and a right."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.datastructures import FormData
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk import lines
+from abrazo.desk import ticket as desk
+from abrazo.desk.house import Actor, House
+from abrazo.desk.made_lines import Removal, made_lines
+from abrazo.desk.naming import place_of
+from abrazo.desk.whole import read_whole
+from abrazo.web import urls
+from abrazo.web.forms import Notice, View, text, whole
+from abrazo.web.lending import lender_of, supervisors
+from abrazo.web.pages import page
+from abrazo.web.wires import OpenHouse, Sent, SignedIn
+
+router = APIRouter(prefix="/tickets/{ticket}")
+
+
+@router.post("/clear")
+def clear(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Everything off the ticket."""
+    try:
+        lines.clear(house, actor, ticket, whole(form, "version"), _removal(house, actor, form))
+    except Refused as refusal:
+        return _take_off_again(request, house, actor, ticket, form, refusal)
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state(line=None)), 303)
+
+
+@router.get("/take-off")
+def take_off(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: int = 0) -> Response:
+    """A line that was sent or billed, or with none all of them: with a reason and a supervisor's right."""
+    return _take_off_page(request, house, actor, ticket, line)
+
+
+def _removal(house: House, actor: Actor, form: FormData) -> Removal:
+    return Removal(text(form, "reason"), lender_of(house, actor, form))
+
+
+def _take_off_page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    ticket: int,
+    line: int,
+    notice: Notice | None = None,
+    typed: tuple[str, str] = ("", ""),
+) -> Response:
+    seen = read_whole(house, ticket)
+    if seen.head.state != "open":
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    made = made_lines(house, seen)
+    return page(
+        request,
+        house,
+        actor,
+        "ticket/take_off.html",
+        422 if notice else 200,
+        whole=seen,
+        line=seen.line(line) if line else None,
+        made=[(one, made[one.id]) for one in seen.standing if one.id in made and line in (0, one.id)],
+        place=place_of(house, seen),
+        lenders=supervisors(house),
+        notice=notice,
+        typed=typed,
+    )
+
+
+def _take_off_again(
+    request: Request, house: House, actor: Actor, ticket: int, form: FormData, refusal: Refused
+) -> Response:
+    """What was made needs a reason and a right: asked for on a page of its own. Other refusals go their way."""
+    if refusal.code not in ("made", "right", "reason", "wrong_pin", "locked"):
+        raise refusal
+    asked = "reason" in form
+    notice = Notice("wrong", refusal.what, refusal.where or "reason") if asked else None
+    typed = (text(form, "reason"), text(form, "number"))
+    return _take_off_page(request, house, actor, ticket, whole(form, "line", 0), notice, typed)
+
+
+@router.post("/remove")
+def remove(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    version, line = whole(form, "version"), whole(form, "line")
+    try:
+        desk.remove_line(house, actor, ticket, version, line, _removal(house, actor, form))
+    except Refused as refusal:
+        return _take_off_again(request, house, actor, ticket, form, refusal)
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state(line=None)), 303)
+
+
+@router.post("/quantity")
+def quantity(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    version, line, number = whole(form, "version"), whole(form, "line"), text(form, "number")
+    try:
+        desk.set_quantity(house, actor, ticket, version, line, number, _removal(house, actor, form))
+    except Refused as refusal:
+        return _take_off_again(request, house, actor, ticket, form, refusal)
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)

@@ -1,0 +1,76 @@
+"""What papers say: copies, gifts, reasons where they belong, comped lines, and at whose till the money was taken."""
+
+from __future__ import annotations
+
+from abrazo.desk import adjusting, sharing, tenders, ticket
+from abrazo.desk.adjusting import Wanted
+from abrazo.desk.look.receipt import receipt_of
+from abrazo.desk.look.tenders import Typed, pay_pad
+from abrazo.desk.moving import move_guests, stays_behind
+from abrazo.desk.send import print_bills, print_receipt
+from abrazo.formats.receipt_text import gift_text, receipt_text
+from abrazo.store import journal
+from tests.desk.conftest import MACHINE, Desk
+from tests.desk.doors import tab, wren
+from tests.desk.test_tenders import one_payer
+from tests.desk.test_ticket import add
+
+
+def test_an_unpaid_bill_is_no_copy_of_the_receipt(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    for _ in range(2):
+        print_bills(desk.house, desk.tamsin, number, desk.key())
+    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 980, desk.key())
+    for _ in range(2):
+        print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
+    sheets = desk.house.devices.printer.shown().split("- - -")
+    told = [("copy 2" in sheet, "Still to pay" in sheet) for sheet in sheets if "ticket 2101" in sheet]
+    assert told == [(False, True), (True, True), (False, False), (True, False)]
+
+
+def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    line = desk.whole(number).standing[0]
+    given = Wanted("comp", reason="waited an hour")
+    adjusting.give(desk.house, desk.boss, number, desk.version(number), line.id, given, desk.key())
+    given = Wanted("discount", percent="10", reason="for the club")
+    adjusting.give(desk.house, desk.boss, number, desk.version(number), None, given, desk.key())
+    before = receipt_of(desk.house, desk.whole(number), payer)
+    due = desk.whole(number).bill.due
+    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, due, due, desk.key())
+    after = receipt_of(desk.house, desk.whole(number), payer)
+    for receipt in (before, after):
+        rows = dict(receipt.rows)
+        assert rows["Apple juice, waited an hour"] == "0.00"
+        assert "Lemon posset, for the club" in rows
+    gift = gift_text(after)
+    assert "Lemon posset" in gift
+    assert not any(word in gift for word in ("waited", "club", "0.00", "Service"))
+
+
+def test_cash_taken_by_somebody_else_says_by_whom_and_where(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    tenders.take_cash(desk.house, wren(desk), number, desk.version(number), payer, 980, 980, desk.key())
+    text = receipt_text(receipt_of(desk.house, desk.whole(number), payer))
+    assert "Served by Tamsin Rook\nPaid to Wren Achterberg, till Landing" in text
+
+
+def test_a_guest_who_moves_leaves_a_part_of_what_is_shared_and_it_is_said(desk: Desk) -> None:
+    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    add(desk, number, "bottle-of-cider")
+    add(desk, number, "lemon-posset", "A")
+    there = ticket.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
+    assert stays_behind(desk.whole(number), ["A"]) == ["Bottle of cider"]
+    move_guests(desk.house, desk.tamsin, number, desk.version(number), ["A"], there, desk.key())
+    said = journal.of_ticket(desk.house.connection, number)[-1].what
+    assert said == "A went to Table G3; their part of Bottle of cider stays with the others"
+
+
+def test_a_held_card_is_offered_to_whose_it_is(desk: Desk) -> None:
+    number = tab(desk)
+    desk.follow()
+    add(desk, number, "lemon-posset")
+    sharing.equal_parts(desk.house, desk.jory, number, desk.version(number), 2)
+    pads = [pay_pad(desk.house, desk.jory, desk.whole(number), p.id, Typed()) for p in desk.whole(number).payers]
+    assert [pad.held is not None for pad in pads] == [True, False]
+    assert [pad.way.id if pad.way else "" for pad in pads] == ["held", MACHINE]
