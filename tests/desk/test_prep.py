@@ -11,6 +11,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk import prep, send, ticket
 from abrazo.desk.look.prep import queue_of
+from abrazo.desk.made_lines import Removal
 from abrazo.desk.ticket import Picked
 from abrazo.store import prep as kept
 from tests.desk.conftest import Desk

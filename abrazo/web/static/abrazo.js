@@ -235,6 +235,7 @@ document.addEventListener("keydown", (event) => {
     if (burst.field) burst.field.value = burst.before; // the code was not meant for the field
     scanned(burst.keys);
     burst.keys = "";
+    pending.length = 0; // none of its keys was meant for the page
   } else if (event.key.length === 1) {
     if (!quick) {
       const field = event.target.matches("input, textarea") ? event.target : null;
@@ -307,7 +308,33 @@ document.addEventListener("change", async (event) => {
   if (answer.ok && place) place.textContent = await answer.text();
 });
 
-// ---- keys
+// ---- keys; a letter or digit acts only when it is known not to be the beginning of a scan
+
+const pending = []; // keys that wait to be told from a scan
+let sorting = 0;
+
+function actSoon(key) {
+  pending.push(key);
+  clearTimeout(sorting);
+  sorting = setTimeout(() => {
+    const keys = pending.splice(0);
+    if (keys.length < 5) keys.forEach(act); // more at once was a scanner
+  }, FAST + 20);
+}
+
+function act(key) {
+  const find = (selector) => document.querySelector(selector);
+  const start = find(`[data-start="${CSS.escape(key.toLowerCase())}"]`);
+  const pad = find("[data-pad]");
+  if (start) {
+    wanted = start.dataset.then || "";
+    start.click();
+  } else if (pad) {
+    pad.closest("form").querySelector(`[data-key="${CSS.escape(key)}"]`)?.click();
+  } else {
+    find(`[data-seat="${CSS.escape(key)}"]`)?.click();
+  }
+}
 
 document.addEventListener("keydown", (event) => {
   const typing = event.target.matches("input, textarea, select");
@@ -320,21 +347,13 @@ document.addEventListener("keydown", (event) => {
     if (back) { event.preventDefault(); back.click(); }
     return;
   }
-  if (typing) return;
-  const pad = find("[data-pad]");
+  if (typing || find("dialog[open]")) return;
+  const digit = /^\d$/.test(event.key);
   if (event.key === "/") { event.preventDefault(); find("[data-finder]")?.focus(); }
   else if (event.key === "." && find("#item-q")) { event.preventDefault(); find("#item-q").focus(); }
-  else if (find(`[data-start="${CSS.escape(event.key.toLowerCase())}"]`)) {
-    const start = find(`[data-start="${CSS.escape(event.key.toLowerCase())}"]`);
+  else if (event.key === "?") { find("#keys")?.showModal(); }
+  else if (find(`[data-start="${CSS.escape(event.key.toLowerCase())}"]`) || (digit && find("[data-pad], [data-seat]"))) {
     event.preventDefault();
-    wanted = start.dataset.then || "";
-    start.click();
-  } else if (event.key === "?") { find("#keys")?.showModal(); }
-  else if (/^\d$/.test(event.key) && !pad && find(`[data-seat="${event.key}"]`)) {
-    event.preventDefault();
-    setTimeout(() => { if (!burst.keys || burst.keys.length < 2) find(`[data-seat="${event.key}"]`)?.click(); }, FAST + 20);
-  } else if (/^\d$/.test(event.key) && pad) {
-    event.preventDefault();
-    pad.closest("form").querySelector(`[data-key="${event.key}"]`)?.click();
+    actSoon(event.key);
   }
 });
