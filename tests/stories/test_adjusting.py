@@ -52,6 +52,29 @@ def test_discounts_a_comp_and_charges_with_their_reasons(clerk: MakeClerk, runni
     server.check()
 
 
+def test_what_the_kitchen_was_told_goes_only_by_right(clerk: MakeClerk, running: Running) -> None:
+    """Asked for on a page of its own; what was typed stays, and the ticket keeps who allowed it and why."""
+    server = clerk()
+    server.sign_in()
+    ticket = running.ticket("D4")
+    server.page.goto(f"{running.url}/tickets/{ticket}?view=lines")
+    server.page.locator("summary", has_text="Fish soup").click()
+    server.expected = {422}
+    server.touch("button", "Remove fish soup")
+    server.page.get_by_role("heading", name="Take Fish soup off").wait_for()
+    server.type("Why", "dropped on the deck")
+    server.touch("button", "Take Fish soup off")
+    server.sees("supervisor's right")
+    assert server.page.get_by_label("Why", exact=True).input_value() == "dropped on the deck"
+    server.expected = set()
+    server.page.get_by_label("lends the right: PIN").first.fill("4071")
+    server.touch("button", "Take Fish soup off")
+    server.page.get_by_role("list", name="Removed lines").get_by_text("Fish soup").wait_for()
+    server.page.goto(f"{running.url}/tickets/{ticket}/history")
+    server.sees("Removed 1 × Fish soup (rye, no cream): dropped on the deck, allowed by Odile Marsh")
+    server.check()
+
+
 def chips(running: Running, ticket: int) -> int:
     house = running.look()
     sql = "SELECT id FROM line WHERE ticket = ? AND item = 'seaweed-salt-chips'"

@@ -129,6 +129,12 @@ def test_a_scan_into_the_wrong_field(clerk: MakeClerk, running: Running) -> None
     scan(desk.page, "S1036")
     desk.page.get_by_role("heading", name="S-1036").wait_for()
     assert one(running, "SELECT count(*) FROM job") == 14
+    tabs = one(running, "SELECT count(*) FROM ticket WHERE source = 'tab'")
+    number = one(running, "SELECT number FROM ticket WHERE spot = 'D1' AND state = 'open'")
+    desk.page.goto(running.url)
+    scan(desk.page, f"T{number}")  # on Today T opens a tab, and its Enter would hold money on a card
+    desk.page.get_by_role("heading", name="Table D1").wait_for()
+    assert one(running, "SELECT count(*) FROM ticket WHERE source = 'tab'") == tabs
     desk.faults.clear()
 
 
