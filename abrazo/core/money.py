@@ -12,6 +12,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from abrazo.core.errors import Refused
 
@@ -40,17 +41,26 @@ def read_decimal(text: object, where: str = "") -> tuple[Fraction, int]:
         raise Refused("decimal", 'Write this as a decimal in quotes, for example "12.50".', where)
     if len(text) > LONGEST:
         raise Refused("decimal", f"This figure has more than {LONGEST} characters.", where)
-    if not _DECIMAL.fullmatch(text):
+    found = _decimal(text)
+    if found is None:
         raise Refused("decimal", 'Only digits, one point and a leading minus may stand here, as in "12.50".', where)
-    return Fraction(text), len(text.partition(".")[2])
+    return found
+
+
+@lru_cache(maxsize=4096)  # the same prices and rates are read again and again
+def _decimal(text: str) -> tuple[Fraction, int] | None:
+    return (Fraction(text), len(text.partition(".")[2])) if _DECIMAL.fullmatch(text) else None
 
 
 def round_half_up(value: Fraction | int) -> int:
     """The nearest whole number; a tie goes away from zero."""
-    value = Fraction(value)
-    twice = abs(value.numerator) * 2 + value.denominator
-    size = twice // (2 * value.denominator)
-    return -size if value < 0 else size
+    return value.numerator if value.denominator == 1 else rounded(value.numerator, value.denominator)
+
+
+def rounded(top: int, bottom: int) -> int:
+    """The nearest whole number to `top / bottom`, `bottom` above 0; a tie goes away from zero."""
+    size = (2 * abs(top) + bottom) // (2 * bottom)
+    return -size if top < 0 else size
 
 
 def bounded(amount: int, where: str = "") -> int:
@@ -79,10 +89,15 @@ class Currency:
         value, decimals = read_decimal(text, where)
         if decimals > self.digits:
             raise Refused("decimals", f"{self.code} has {self.digits} decimals; this has {decimals}.", where)
-        return bounded(int(value * 10**self.digits), where)
+        return bounded(value.numerator * 10**self.digits // value.denominator, where)
 
     def text(self, amount: int) -> str:
         """The decimal string of an amount, with all of the currency's decimals."""
-        sign = "-" if amount < 0 else ""
-        whole, part = divmod(abs(amount), 10**self.digits)
-        return f"{sign}{whole}.{part:0{self.digits}d}" if self.digits else f"{sign}{whole}"
+        return _written(amount, self.digits)
+
+
+@lru_cache(maxsize=16384)  # a bill writes the same amounts many times
+def _written(amount: int, digits: int) -> str:
+    sign = "-" if amount < 0 else ""
+    whole, part = divmod(abs(amount), 10**digits)
+    return f"{sign}{whole}.{part:0{digits}d}" if digits else f"{sign}{whole}"

@@ -21,11 +21,11 @@ from abrazo.core.sharing import (
     Payer,
     Row,
     apportion,
-    exact_columns,
+    column_weights,
     line_weights,
     round_table,
+    rounded_columns,
     stated_cells,
-    whole_weights,
 )
 from abrazo.core.tax import TaxBill, tax_bill
 from abrazo.core.tenders import Account, cash_due, settle_all
@@ -235,18 +235,18 @@ def _weights(ticket: Ticket, guests: Sequence[Guest], payers: Sequence[Payer]) -
 
 
 def _charge_weights(
-    ticket: Ticket, charge: Charge, payers: Sequence[Payer], line_sums: Sequence[Fraction]
+    ticket: Ticket, charge: Charge, payers: Sequence[Payer], line_sums: tuple[int, ...]
 ) -> tuple[int, ...]:
     if ticket.split == "equal":
         return (1,) * len(payers)
     if charge.share == "proportional" and any(line_sums):
-        return whole_weights(line_sums)
+        return line_sums
     alone = len(payers) == 1
     return tuple(int(bool(payer.guests) or alone) for payer in payers)
 
 
 def _chosen_fees(
-    ticket: Ticket, charge: Charge, payers: Sequence[Payer], amount: int, sums: Sequence[Fraction], open_: Sequence[int]
+    ticket: Ticket, charge: Charge, payers: Sequence[Payer], amount: int, sums: tuple[int, ...], open_: Sequence[int]
 ) -> dict[int, int]:
     """What payers who chose how they take the charges have of one, by column; `open_` are those who have not settled.
 
@@ -272,9 +272,22 @@ def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[i
     return Row(rest, weights), fixed
 
 
-def _kept_at_0(settled: Settled | None, kind: str, ref: str) -> bool:
+def _kept_at_0(settled: Settled, kind: str, ref: str) -> bool:
     """Whether a settled payer keeps a line that came to nothing, such as a comped one: it stays on their bill."""
-    return settled is not None and kind == "line" and (kind, ref) in settled.cells
+    return kind == "line" and (kind, ref) in settled.cells
+
+
+def _rows_of(
+    cells_of: Sequence[tuple[tuple[str, str], Row, tuple[int, ...], tuple[int, ...]]], j: int, settled: Settled | None
+) -> list[PayerRow]:
+    """A payer's rows: what they have a weight in or keep, lines also at 0."""
+    return [
+        PayerRow(ref, kind, cells[j] + keeps[j])
+        for (kind, ref), row, cells, keeps in cells_of
+        if keeps[j]
+        or (row.weights[j] and (kind == "line" or row.amount))
+        or (settled is not None and _kept_at_0(settled, kind, ref))
+    ]
 
 
 def _all_kept(settled: Sequence[Settled | None], refs: Sequence[tuple[str, str]]) -> None:
@@ -301,18 +314,26 @@ def _by_table(
     rows: list[Row] = []
     fixed: list[tuple[int, ...]] = []
 
+    nothing = (0,) * columns
+    anybody = any(s is not None for s in settled)
+
     def add(kind: str, ref: str, row: Row, chosen: Mapping[int, int] = NOTHING_CHOSEN) -> None:
+        if not anybody and not chosen:
+            refs.append((kind, ref))
+            rows.append(row)
+            fixed.append(nothing)
+            return
         kept = [chosen.get(j) if s is None else s.cells.get((kind, ref), 0) for j, s in enumerate(settled)]
-        rest, keeps = _without_settled(row, kept) if any(k is not None for k in kept) else (row, (0,) * columns)
+        rest, keeps = _without_settled(row, kept) if any(k is not None for k in kept) else (row, nothing)
         refs.append((kind, ref))
         rows.append(rest)
         fixed.append(keeps)
 
     for line, row_weights in zip(lines, weights, strict=True):
         add("line", line.id, Row(line.net, row_weights))
-    line_sums = exact_columns(rows, columns)
+    line_sums = column_weights(rows, columns) if ticket.charges else ()
     whole_lines = [Row(line.net, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
-    all_sums = exact_columns(whole_lines, columns) if ticket.fees else line_sums
+    all_sums = column_weights(whole_lines, columns) if ticket.fees else line_sums
     open_ = [j for j, s in enumerate(settled) if s is None]
     fees: list[Row] = []  # what payers chose to take of the charges, for their base in each tax
     for index, (charge, amount) in enumerate(zip(ticket.charges, charges, strict=True)):
@@ -331,23 +352,19 @@ def _by_table(
     bases = _tax_bases(ticket, rows, columns, fees)
     if ticket.tax_mode == "exclusive":
         for tax in taxes:
-            everyone = (1,) * columns if ticket.split == "equal" else whole_weights(bases[tax.id])
+            everyone = (1,) * columns if ticket.split == "equal" else bases[tax.id]
             add("tax", tax.id, Row(tax.tax, everyone))
     _all_kept(settled, refs)
     table = round_table(rows, columns)
-    totals = tuple(total + sum(keeps[j] for keeps in fixed) for j, total in enumerate(table.totals))
-    shown = tuple(
-        tuple(
-            PayerRow(ref, kind, cells[j] + keeps[j])
-            for (kind, ref), row, cells, keeps in zip(refs, rows, table.cells, fixed, strict=True)
-            if keeps[j] or (row.weights[j] and (kind == "line" or row.amount)) or _kept_at_0(settled[j], kind, ref)
-        )
-        for j in range(columns)
+    totals = tuple(
+        total + sum(keeps[j] for keeps in fixed) if anybody or ticket.fees else total
+        for j, total in enumerate(table.totals)
     )
+    cells_of = list(zip(refs, rows, table.cells, fixed, strict=True))
+    shown = tuple([tuple(_rows_of(cells_of, j, settled[j])) for j in range(columns)])
     memo = _memo(ticket, taxes, bases, settled, columns)
     nets, grosses = _tip_bases(lines, weights, [stated.get(payer.id) for payer in payers])
-    entries = zip(refs, rows, table.cells, fixed, strict=True)
-    shared = tuple(TableRow(ref, kind, row, cells, keeps) for (kind, ref), row, cells, keeps in entries)
+    shared = tuple([TableRow(ref, kind, row, cells, keeps) for (kind, ref), row, cells, keeps in cells_of])
     return _Shared(totals, shown, memo, nets, grosses, shared)
 
 
@@ -388,8 +405,9 @@ def _tip_bases(
     if not any(stated):
         net_rows = [Row(line.net, of_line) for line, of_line in zip(lines, weights, strict=True)]
         gross_rows = [Row(line.gross, of_line) for line, of_line in zip(lines, weights, strict=True)]
-        exact = (exact_columns(net_rows, columns), exact_columns(gross_rows, columns))
-        return tuple(map(round_half_up, exact[0])), tuple(map(round_half_up, exact[1]))
+        nets_alone = rounded_columns(net_rows, columns)
+        alike = all(line.net == line.gross for line in lines)
+        return nets_alone, nets_alone if alike else rounded_columns(gross_rows, columns)
     nets, grosses = [Fraction(0)] * columns, [Fraction(0)] * columns
     for line, of_line in zip(lines, weights, strict=True):
         given = [s.cells.get(("line", line.id), 0) if s else 0 for s in stated]
@@ -402,12 +420,12 @@ def _tip_bases(
     return tuple(map(round_half_up, nets)), tuple(map(round_half_up, grosses))
 
 
-def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int, fees: Sequence[Row]) -> dict[str, list[Fraction]]:
-    """Every payer's exact base in every tax; `rows` stand as lines, then charges, `fees` as charges once more."""
+def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int, fees: Sequence[Row]) -> dict[str, tuple[int, ...]]:
+    """Every payer's base in every tax, as whole weights; `rows` are lines, then charges, `fees` charges once more."""
     owners = [line.tax for line in ticket.lines] + [charge.tax for charge in ticket.charges] * 2
     rows = [*rows, *fees]
     return {
-        tax.id: exact_columns([row for owner, row in zip(owners, rows, strict=True) if owner == tax.id], columns)
+        tax.id: column_weights([row for owner, row in zip(owners, rows, strict=True) if owner == tax.id], columns)
         for tax in ticket.taxes
     }
 
@@ -415,7 +433,7 @@ def _tax_bases(ticket: Ticket, rows: Sequence[Row], columns: int, fees: Sequence
 def _memo(
     ticket: Ticket,
     taxes: Sequence[TaxBill],
-    bases: dict[str, list[Fraction]],
+    bases: dict[str, tuple[int, ...]],
     settled: Sequence[Settled | None],
     columns: int,
 ) -> tuple[tuple[tuple[str, int], ...], ...]:

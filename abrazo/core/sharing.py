@@ -15,6 +15,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from math import lcm
+from operator import mul
 
 from abrazo.core.errors import Refused
 
@@ -54,9 +55,8 @@ class Table:
 
 def whole_weights(weights: Sequence[Fraction | int]) -> tuple[int, ...]:
     """The same weights in whole numbers."""
-    exact = [Fraction(weight) for weight in weights]
-    scale = lcm(*(weight.denominator for weight in exact)) if exact else 1
-    return tuple(int(weight * scale) for weight in exact)
+    scale = lcm(*(weight.denominator for weight in weights))
+    return tuple(weight.numerator * (scale // weight.denominator) for weight in weights)
 
 
 def apportion(total: int, weights: Sequence[Fraction | int]) -> tuple[int, ...]:
@@ -95,16 +95,40 @@ def stated_cells(amounts: Sequence[int], rows: Sequence[int]) -> list[tuple[int,
     return found
 
 
-def exact_columns(rows: Sequence[Row], columns: int) -> list[Fraction]:
-    """The exact sum of every column. Gathered by denominator first, so that few fractions are added."""
-    by_base: dict[int, list[int]] = {}
+def _column_sums(rows: Sequence[Row], columns: int) -> tuple[list[int], int]:
+    """The exact sum of every column as whole numbers over one common denominator."""
+    if columns == 1:
+        return [sum(row.amount for row in rows if row.weights[0])], 1
+    by_base: dict[int, tuple[list[int], list[tuple[int, ...]]]] = {}  # small numbers are added before large ones
     for row in rows:
         base = sum(row.weights)
         if base:
-            sums = by_base.setdefault(base, [0] * columns)
-            for column, weight in enumerate(row.weights):
-                sums[column] += row.amount * weight
-    return [sum((Fraction(sums[j], base) for base, sums in by_base.items()), Fraction(0)) for j in range(columns)]
+            amounts, weights = by_base.setdefault(base, ([], []))
+            amounts.append(row.amount)
+            weights.append(row.weights)
+    scale = lcm(*by_base)
+    sums = [0] * columns
+    for base, (amounts, weights) in by_base.items():
+        times, by_column = scale // base, zip(*weights, strict=True)
+        sums = [has + times * sum(map(mul, amounts, column)) for has, column in zip(sums, by_column, strict=True)]
+    return sums, scale
+
+
+def exact_columns(rows: Sequence[Row], columns: int) -> list[Fraction]:
+    """The exact sum of every column, in minor units."""
+    sums, scale = _column_sums(rows, columns)
+    return [Fraction(value, scale) for value in sums]
+
+
+def column_weights(rows: Sequence[Row], columns: int) -> tuple[int, ...]:
+    """Whole numbers that stand to one another as the exact sums of the columns do."""
+    return tuple(_column_sums(rows, columns)[0])
+
+
+def rounded_columns(rows: Sequence[Row], columns: int) -> tuple[int, ...]:
+    """The exact sum of every column, rounded half-up once, in minor units."""
+    sums, scale = _column_sums(rows, columns)
+    return tuple((2 * value + scale) // (2 * scale) for value in sums)
 
 
 def round_table(rows: Sequence[Row], columns: int) -> Table:
@@ -119,59 +143,81 @@ def round_table(rows: Sequence[Row], columns: int) -> Table:
     size of their fraction is optimal. Each step is one augmenting path over the cells that are not exact.
     """
     table = _Raising(rows, columns)
-    exact = exact_columns(rows, columns)
-    floors = [value.numerator // value.denominator for value in exact]
-    table.fill([floor - sum(row[j] for row in table.cells) for j, floor in enumerate(floors)])
+    sums, scale = _column_sums(rows, columns)
+    floors, fractions = [value // scale for value in sums], [value % scale for value in sums]
+    reached = map(sum, zip(*table.cells, strict=True)) if rows else [0] * columns
+    table.fill([floor - has for floor, has in zip(floors, reached, strict=True)])
     spare = sum(row.amount for row in rows) - sum(floors)
-    fractions = [value - floor for value, floor in zip(exact, floors, strict=True)]
     for column in sorted((j for j in range(columns) if fractions[j]), key=lambda j: (-fractions[j], j)):
         if spare and table.raise_one(column):
             floors[column] += 1
             spare -= 1
     if spare:
         raise AssertionError("a table of consistent rows always has a controlled rounding")
-    return Table(tuple(tuple(row) for row in table.cells), tuple(floors))
+    return Table(tuple(map(tuple, table.cells)), tuple(floors))
 
 
 class _Raising:
     """Cells at their floor, some of them raised by one; moves raised units along augmenting paths."""
 
     def __init__(self, rows: Sequence[Row], columns: int) -> None:
+        self.columns = columns
         self.cells: list[list[int]] = []
         self.left: list[int] = []  # units that a row has still to give
         self.open: list[list[int]] = []  # columns in which a row's cell is not exact
-        self.rows_of: list[list[int]] = [[] for _ in range(columns)]
-        self.raised: list[set[int]] = [set() for _ in rows]
-        for index, row in enumerate(rows):
-            base = sum(row.weights) or 1
-            floors = [row.amount * weight // base for weight in row.weights]
-            inexact = [j for j, weight in enumerate(row.weights) if row.amount * weight % base]
+        self.first: list[list[int]] = [[] for _ in rows]  # columns raised by `fill`, in its order
+        self._raised: dict[int, set[int]] = {}
+        self._rows_of: list[list[int]] = []
+        everywhere = list(range(columns))
+        for row in rows:
+            amount, weights = row.amount, row.weights
+            base = sum(weights) or 1
+            floor_of = {weight: amount * weight // base for weight in set(weights)}  # few weights, many columns
+            floors = list(map(floor_of.__getitem__, weights))
             self.cells.append(floors)
-            self.left.append(row.amount - sum(floors))
-            self.open.append(inexact)
-            for column in inexact:
-                self.rows_of[column].append(index)
+            self.left.append(amount - sum(floors))
+            exact = {weight for weight in floor_of if not amount * weight % base}
+            self.open.append([j for j, weight in enumerate(weights) if weight not in exact] if exact else everywhere)
 
     def fill(self, wanted: list[int]) -> None:
         """Raise `wanted[column]` cells in every column; the neediest columns first, then by augmenting paths."""
+        # One number a column sorts by what it wants, most first, then by its place; 0 or less wants nothing.
+        size = self.columns + 1
+        codes = [want * size - column for column, want in enumerate(wanted)]
         for row, columns in enumerate(self.open):
-            neediest = sorted((j for j in columns if wanted[j]), key=lambda j: (-wanted[j], j))
-            for column in neediest[: self.left[row]]:
-                self._raise(row, column)
-                self.left[row] -= 1
-                wanted[column] -= 1
-        for column, number in enumerate(wanted):
-            for _ in range(number):
+            left = self.left[row]
+            if not left:
+                continue
+            here = codes if len(columns) == self.columns else [codes[j] for j in columns]
+            cells, mine = self.cells[row], self.first[row]
+            for code in sorted(here, reverse=True)[:left]:
+                if code <= 0:
+                    break
+                column = -code % size
+                cells[column] += 1
+                codes[column] = code - size
+                mine.append(column)
+            self.left[row] = left - len(mine)
+        for column, code in enumerate(codes):
+            for _ in range((code + column) // size):
                 if not self.raise_one(column):
                     raise AssertionError("every column can reach the floor of its exact sum")
 
     def raise_one(self, column: int) -> bool:
         """Give a column one more unit, moving others' units between rows where needed; False when it cannot be."""
+        for row, left in enumerate(self.left):  # most often a row of its own has one to give
+            if left and column in self.open[row] and column not in self.raised(row):
+                self.left[row] -= 1
+                self._raise(row, column)
+                return True
+        return self._raise_along_a_path(column)
+
+    def _raise_along_a_path(self, column: int) -> bool:
         came_by: dict[int, tuple[int, int]] = {}  # column -> (row whose unit would leave it, column that gets it)
         queue, seen_rows, seen_columns = [column], set[int](), {column}
         for current in queue:
-            for row in self.rows_of[current]:
-                if row in seen_rows or current in self.raised[row]:
+            for row in self._rows_with(current):
+                if row in seen_rows or current in self.raised(row):
                     continue
                 if self.left[row]:
                     self.left[row] -= 1
@@ -179,11 +225,27 @@ class _Raising:
                     self._walk_back(current, column, came_by)
                     return True
                 seen_rows.add(row)
-                for other in self.raised[row] - seen_columns:
+                for other in self.raised(row) - seen_columns:
                     seen_columns.add(other)
                     came_by[other] = (row, current)
                     queue.append(other)
         return False
+
+    def raised(self, row: int) -> set[int]:
+        """The columns in which a row's cell is raised."""
+        found = self._raised.get(row)
+        if found is None:
+            found = self._raised[row] = set(self.first[row])
+        return found
+
+    def _rows_with(self, column: int) -> list[int]:
+        """Rows whose cell in a column is not exact; gathered when the first path is looked for."""
+        if not self._rows_of:
+            self._rows_of = [[] for _ in range(self.columns)]
+            for row, columns in enumerate(self.open):
+                for one in columns:
+                    self._rows_of[one].append(row)
+        return self._rows_of[column]
 
     def _walk_back(self, current: int, goal: int, came_by: dict[int, tuple[int, int]]) -> None:
         while current != goal:
@@ -193,11 +255,11 @@ class _Raising:
             current = previous
 
     def _raise(self, row: int, column: int) -> None:
-        self.raised[row].add(column)
+        self.raised(row).add(column)
         self.cells[row][column] += 1
 
     def _lower(self, row: int, column: int) -> None:
-        self.raised[row].discard(column)
+        self.raised(row).discard(column)
         self.cells[row][column] -= 1
 
 

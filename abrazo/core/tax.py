@@ -12,7 +12,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from abrazo.core.money import round_half_up
+from abrazo.core.money import rounded
 from abrazo.core.sharing import apportion
 
 
@@ -46,8 +46,8 @@ class TaxBill:
 
 def tax_amount(base: int, rate: Fraction, mode: str) -> int:
     """Tax on a base in minor units; `mode` is exclusive (added) or inclusive (contained). Source: EN 16931 BR-CO-17."""
-    exact = base * rate
-    return round_half_up(exact if mode == "exclusive" else exact / (1 + rate))
+    top, bottom = rate.numerator, rate.denominator
+    return rounded(base * top, bottom if mode == "exclusive" else bottom + top)
 
 
 def with_added_tax(amounts: Iterable[tuple[str | None, int]], taxes: Sequence[Tax], mode: str) -> int:

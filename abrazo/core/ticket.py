@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 from abrazo.core.errors import Refused, pointer
-from abrazo.core.money import Currency, bounded, round_half_up
+from abrazo.core.money import Currency, bounded, round_half_up, rounded
 from abrazo.core.sharing import Guest, Payer, apportion
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
@@ -127,8 +127,11 @@ class LineBill:
 
 def line_gross(line: Line) -> int:
     """Gross of a line in minor units; refused below 0."""
-    each = line.unit_price + sum(choice.price * choice.quantity for choice in line.choices)
-    gross = bounded(round_half_up(each * line.quantity))
+    each = line.unit_price
+    for choice in line.choices:
+        each += choice.price * choice.quantity
+    many = line.quantity
+    gross = bounded(each * many.numerator if many.denominator == 1 else round_half_up(each * many))
     if gross < 0:
         raise Refused("negative_line", "The choices take this line below 0.")
     return gross
@@ -139,12 +142,14 @@ def part_of(left: int, percent: Fraction | None, amount: int | None) -> int:
     if percent is None:
         assert amount is not None
         return amount
-    return round_half_up(left * percent / 100)
+    return rounded(left * percent.numerator, 100 * percent.denominator)
 
 
 def adjustment_parts(gross: int, adjustments: Sequence[Adjustment]) -> list[int]:
     """What each of a line's own adjustments adds (or, negative, takes away), in their order."""
     left, parts = gross, list[int]()
+    if not adjustments:
+        return parts
     for adjustment in adjustments:
         part = part_of(left, adjustment.percent, adjustment.amount)
         parts.append(part if adjustment.kind == "surcharge" else -min(part, left))
@@ -182,6 +187,8 @@ def discount_parts(lines: Sequence[Line], owns: Sequence[int], discounts: Sequen
 
 def discounted(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[int]:
     """Nets of the lines after the ticket's discounts, in their order."""
+    if not discounts:
+        return list(owns)
     taken = discount_parts(lines, owns, discounts)
     return [own - sum(parts[index] for parts in taken) for index, own in enumerate(owns)]
 

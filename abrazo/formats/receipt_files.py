@@ -19,7 +19,7 @@ PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'", "€": "E
 def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
     """The receipt as a page that stands by itself; as a gift receipt without prices."""
     r = receipt
-    rows = [(words, "" if gift else amount) for words, amount in r.rows]
+    rows = [(words, "") for words in r.things] if gift else list(r.rows)
     if not gift:
         rows += [("Bill, " + r.currency, r.total), *([("Tip", r.tip)] if r.tip else []), *r.paid, *r.taxes]
         rows += [("Still to pay", r.due)] if r.due else []

@@ -46,13 +46,18 @@ class Strict(BaseModel):
     @model_validator(mode="before")
     @classmethod
     def _leave_out(cls, data: Any) -> Any:
-        if not isinstance(data, dict):
+        if not isinstance(data, dict) or all(data.values()):
             return data
-        return {key: value for key, value in data.items() if key not in cls.model_fields or not cls._empty(key, value)}
+        names = cls.model_fields
+        return {key: value for key, value in data.items() if key not in names or not cls._empty(key, value)}
 
     @classmethod
     def _empty(cls, key: str, value: object) -> bool:
         return value is None or (isinstance(value, (list, dict)) and not value)
+
+
+# An empty list, made anew each time: a default that is copied costs as much as checking a line.
+NONE_GIVEN: Any = Field(default_factory=list, json_schema_extra={"default": []})
 
 
 class PartIn(Strict):
@@ -64,7 +69,7 @@ class TaxIn(Strict):
     id: Id
     rate: Decimal
     label: str | None = None
-    parts: list[PartIn] = []
+    parts: list[PartIn] = NONE_GIVEN
 
 
 class GuestIn(Strict):
@@ -96,9 +101,11 @@ class LineIn(Strict):
     quantity: Decimal = "1"
     tax: str | None = None
     staff: str | None = None
-    choices: list[ChoiceIn] = []
-    adjustments: list[AdjustmentIn] = []
-    shares: Annotated[dict[str, Annotated[Whole, Field(ge=0)]], BeforeValidator(_without_nulls)] = {}
+    choices: list[ChoiceIn] = NONE_GIVEN
+    adjustments: list[AdjustmentIn] = NONE_GIVEN
+    shares: Annotated[dict[str, Annotated[Whole, Field(ge=0)]], BeforeValidator(_without_nulls)] = Field(
+        default_factory=dict, json_schema_extra={"default": {}}
+    )
     discountable: bool = True
 
 
@@ -106,7 +113,7 @@ class DiscountIn(Strict):
     percent: Decimal | None = None
     amount: Decimal | None = None
     reason: str | None = None
-    lines: list[str] = []
+    lines: list[str] = NONE_GIVEN
     stack: Literal["one", "all"] = "one"
 
 
@@ -122,7 +129,7 @@ class ChargeIn(Strict):
 
 class PayerIn(Strict):
     id: Id
-    guests: list[str] = []
+    guests: list[str] = NONE_GIVEN
     amount: Decimal | None = None
 
 
@@ -147,16 +154,16 @@ class TicketIn(Strict):
     tax_mode: Literal["inclusive", "exclusive"]
     lines: list[LineIn]
     cash_rounding: Annotated[Whole, Field(ge=1)] = 1
-    taxes: list[TaxIn] = []
-    guests: list[GuestIn] = []
+    taxes: list[TaxIn] = NONE_GIVEN
+    guests: list[GuestIn] = NONE_GIVEN
     staff: str | None = None
-    discounts: list[DiscountIn] = []
-    charges: list[ChargeIn] = []
+    discounts: list[DiscountIn] = NONE_GIVEN
+    charges: list[ChargeIn] = NONE_GIVEN
     split: Literal["shares", "equal", "amounts"] = "shares"
     tips_to: Literal["staff", "pool"] = "staff"
-    payers: list[PayerIn] = []
-    tips: list[TipIn] = []
-    payments: list[PaymentIn] = []
+    payers: list[PayerIn] = NONE_GIVEN
+    tips: list[TipIn] = NONE_GIVEN
+    payments: list[PaymentIn] = NONE_GIVEN
 
     @classmethod
     def _empty(cls, key: str, value: object) -> bool:
@@ -172,14 +179,21 @@ class _Twice(dict[str, Any]):
     key = ""
 
 
-def _pairs(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) == len(pairs):
-        return found
-    keys = [key for key, _ in pairs]
-    twice = _Twice(found)
-    twice.key = next(key for key in keys if keys.count(key) > 1)
-    return twice
+class _Pairs:
+    """Makes objects of a text, and remembers whether one of them has a key twice."""
+
+    def __init__(self) -> None:
+        self.twice = False
+
+    def __call__(self, pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+        found = dict(pairs)
+        if len(found) == len(pairs):
+            return found
+        self.twice = True
+        keys = [key for key, _ in pairs]
+        twice = _Twice(found)
+        twice.key = next(key for key in keys if keys.count(key) > 1)
+        return twice
 
 
 def _refuse_twice(value: object, *path: str | int) -> None:
@@ -200,8 +214,10 @@ def _constant(name: str) -> float:
 def parse_json(text: bytes) -> object:
     """The JSON value of UTF-8 bytes; refused when it is not JSON, nests too deep or uses a key twice."""
     try:
-        value = json.loads(text.decode("utf-8"), object_pairs_hook=_pairs, parse_constant=_constant)
-        _refuse_twice(value)
+        pairs = _Pairs()
+        value = json.loads(text.decode("utf-8"), object_pairs_hook=pairs, parse_constant=_constant)
+        if pairs.twice:
+            _refuse_twice(value)
     except UnicodeDecodeError:
         raise Refused("json", "This is not UTF-8 text.") from None
     except json.JSONDecodeError as error:
@@ -250,7 +266,10 @@ class _Reader:
         self.model = model
 
     def money(self, text: str, *where: str | int, negative: bool = False) -> int:
-        amount = self.currency.read(text, pointer(*where))
+        try:
+            amount = self.currency.read(text)
+        except Refused as refusal:
+            raise refusal.at(pointer(*where)) from None
         if amount < 0 and not negative:
             raise Refused("negative", "Only a choice's price may be negative.", pointer(*where))
         return amount
@@ -260,7 +279,7 @@ class _Reader:
 
     @staticmethod
     def between(text: str, top: int, *where: str | int) -> Fraction:
-        value, _ = read_decimal(text, pointer(*where))
+        value, _ = read_decimal(text)  # checked with the model
         if not 0 <= value <= top:
             raise Refused("range", f"This must be from 0 to {top}.", pointer(*where))
         return value
@@ -274,7 +293,7 @@ class _Reader:
         return {"amount": self.maybe(item.amount, *where, "amount")}
 
     def quantity(self, text: str, *where: str | int) -> Fraction:
-        value, decimals = read_decimal(text, pointer(*where))
+        value, decimals = read_decimal(text)  # checked with the model
         if decimals > 3:
             raise Refused("decimals", "A quantity has at most three decimals.", pointer(*where))
         if value <= 0:
@@ -290,13 +309,21 @@ class _Reader:
 
     def line(self, item: LineIn, i: int) -> Line:
         at = ("lines", i)
-        choices = tuple(
-            Choice(self.money(c.price, *at, "choices", j, "price", negative=True), c.quantity, c.label)
-            for j, c in enumerate(item.choices)
+        choices = (
+            ()
+            if not item.choices
+            else tuple(
+                Choice(self.money(c.price, *at, "choices", j, "price", negative=True), c.quantity, c.label)
+                for j, c in enumerate(item.choices)
+            )
         )
-        adjustments = tuple(
-            Adjustment(kind=a.kind, reason=a.reason, **self.one_of(a, *at, "adjustments", j))
-            for j, a in enumerate(item.adjustments)
+        adjustments = (
+            ()
+            if not item.adjustments
+            else tuple(
+                Adjustment(kind=a.kind, reason=a.reason, **self.one_of(a, *at, "adjustments", j))
+                for j, a in enumerate(item.adjustments)
+            )
         )
         return Line(
             id=item.id,

@@ -12,6 +12,7 @@ from abrazo.formats.receipt_text import WIDTH, Receipt, receipt_text
 
 GOLDEN = Path(__file__).parent.parent / "golden" / "receipt.txt"
 ONE = Receipt(
+    things=("2 x Estuary pale ale (pint)",),
     house="Marram Boathouse", address="The Galley, Saltpan Slip 3, Marram", ticket=2117, place="Table D4",
     payer="seat A and seat B", currency="EUR", business_date="Sat 13 June 2026", at="16:26", server="Tamsin Rook",
     till="Galley",
