@@ -26,7 +26,7 @@ def wren(
 
 def in_balance(running: Running, machine_only: int = SILENT) -> None:
     ours, theirs = books(running)
-    assert theirs - ours == machine_only
+    assert theirs - ours == machine_only, (theirs, ours)
 
 
 def killed_in_between(desk: Clerk, running: Running) -> None:
