@@ -21,13 +21,16 @@ from abrazo.core.sharing import Row, exact_columns, round_table
 from abrazo.demo.day import make_demo
 from abrazo.demo.people import FIRST, LAST
 from abrazo.demo.story import StoryClock
-from abrazo.desk import people, tenders, ticket
-from abrazo.desk.house import Actor, Devices
-from abrazo.desk.set_up import open_house
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, Devices
+from abrazo.desk.payments import tenders
+from abrazo.desk.people import people
+from abrazo.desk.setup.founding import open_house
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.ticket_json import answer, read_ticket
 from abrazo.web.main import create_app
+from abrazo.worker.worker import Worker
 from bench.evening import evening
 
 
@@ -113,7 +116,7 @@ def pages(folder: Path) -> None:
     database = folder / "house.db"
     make_demo(database)
     devices = Devices.beside(database)
-    with TestClient(create_app(database, devices)) as client:
+    with TestClient(create_app(database, devices, worker=Worker)) as client:
         form = client.get("/sign-in?who=tamsin").text
         raw = sqlite3.connect(database)
         (d4,) = raw.execute("SELECT id FROM ticket WHERE spot = 'D4' AND state = 'open'").fetchone()
@@ -141,9 +144,9 @@ def payments(folder: Path, database: Path, devices: Devices) -> None:
     """Settling a payment against raw durable commits of SQLite."""
     house = open_house(database, devices, clock=StoryClock())
     actor = Actor(house.staff()["tamsin"], house.tills()["galley"])
-    number = ticket.seat(house, actor, "G2", 1, "bench-seat")
+    number = starting.seat(house, actor, "G2", 1, "bench-seat")
     for index in range(30):
-        ticket.add_line(house, actor, number, None, Picked("apple-juice"), f"bench-line-{index}")
+        ticket_lines.add_line(house, actor, number, None, Picked("apple-juice"), f"bench-line-{index}")
     payer, keys = read_whole(house, number).payers[0].id, iter(range(10**6))
 
     def pay() -> None:

@@ -19,14 +19,14 @@ from statistics import median, quantiles
 
 import httpx2
 
-from abrazo.desk import ticket
-from abrazo.desk.house import Actor, Devices, House
-from abrazo.desk.look.catalogue import pick_page
-from abrazo.desk.look.find import find
-from abrazo.desk.look.past import past_page
-from abrazo.desk.look.today import today
-from abrazo.desk.set_up import open_house
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import Actor, Devices, House
+from abrazo.desk.overview.finder import find
+from abrazo.desk.overview.today import today
+from abrazo.desk.payments.views.past import past_page
+from abrazo.desk.setup.founding import open_house
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.catalogue import pick_page
 from abrazo.store import journal
 
 OPEN, STATIONS, SALES = 60, 20, 5
@@ -81,9 +81,9 @@ def sixty_open(house: House) -> None:
     actor, keys = Actor(house.staff()["jory"], house.tills()["galley"]), count()
     (there,) = house.connection.execute("SELECT count(*) FROM ticket WHERE state = 'open'").fetchone()
     for _ in range(OPEN - there):
-        number = ticket.open_counter(house, actor, f"bench-open-{next(keys)}")
+        number = starting.open_counter(house, actor, f"bench-open-{next(keys)}")
         for item in ("apple-juice", "lemon-posset", "still-water-bottle"):
-            ticket.add_line(house, actor, number, None, Picked(item), f"bench-open-{next(keys)}")
+            ticket_lines.add_line(house, actor, number, None, Picked(item), f"bench-open-{next(keys)}")
 
 
 def past(folder: Path, tell: Tell, seconds: Seconds) -> None:

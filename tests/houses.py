@@ -9,8 +9,8 @@ from fractions import Fraction
 
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.demo.house import PLAN as MARRAM_PLAN
-from abrazo.desk.set_up import Plan
-from abrazo.store.adjusting import Preset
+from abrazo.desk.setup.founding import Plan
+from abrazo.store.adjustments import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
 from abrazo.store.staff import Staff
 from abrazo.store.till import Till

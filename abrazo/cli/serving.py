@@ -13,12 +13,13 @@ import uvicorn
 from abrazo.cli.stand_ins import started
 from abrazo.demo.day import make_demo
 from abrazo.demo.house import PINS
-from abrazo.desk.house import Devices
-from abrazo.desk.look.journal import day_journal
-from abrazo.desk.set_up import NotAHouse, close_house, house_files, move_house, open_house
+from abrazo.desk.context import Devices
+from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, move_house, open_house
+from abrazo.desk.till.views.journal import day_journal
 from abrazo.store.lock import InUse, exclusive
 from abrazo.store.migrate import FileState, examine
 from abrazo.web.main import create_app
+from abrazo.worker.worker import Worker
 
 BAD = 2  # exit code: bad input, nothing was changed
 AFRESH = "Begin afresh with: abrazo demo --fresh --db {db} (its files are moved to a folder beside it)."
@@ -104,6 +105,6 @@ def _in_use(other: InUse) -> int:
 def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]) -> None:
     logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
     print(f"Abrazo is at http://{host}:{port}", flush=True)
-    app = create_app(db, Devices.over(address, db), pins)
+    app = create_app(db, Devices.over(address, db), pins, Worker)
     uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2,
                 timeout_keep_alive=75)  # fmt: skip

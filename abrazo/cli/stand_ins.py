@@ -16,8 +16,8 @@ from pathlib import Path
 
 import uvicorn
 
-from abrazo.desk.house import MACHINES
-from abrazo.devices.served import stand_ins_app, stand_ins_beside
+from abrazo.desk.context import MACHINES
+from abrazo.devices.simulator.served import stand_ins_app, stand_ins_beside
 from abrazo.store.lock import InUse, exclusive
 
 PATIENCE = 10.0  # seconds that the stand-ins of a process that was just killed may take to notice it

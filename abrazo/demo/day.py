@@ -10,12 +10,14 @@ from abrazo.demo.doors import play_doors
 from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import COUNTED, PLAN
 from abrazo.demo.story import DAY, ZONE, Order, Story, StoryClock
-from abrazo.desk import drawer, goods, sharing, ticket
-from abrazo.desk.house import Devices, House
-from abrazo.desk.set_up import close_house, move_house, open_day, open_house, set_up, shift_clock
-from abrazo.desk.till import pieces_total
-from abrazo.desk.whole import read_whole
-from abrazo.devices.base import Told
+from abrazo.desk.context import Devices, House
+from abrazo.desk.setup.founding import close_house, move_house, open_day, open_house, set_up, shift_clock
+from abrazo.desk.stock import stock
+from abrazo.desk.tickets import holding, sharing
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.till import drawer
+from abrazo.desk.till.business_day import pieces_total
+from abrazo.devices.ports import Told
 
 START = DAY.replace(hour=14, minute=20)
 FLOATS = {  # pieces by denomination in minor units
@@ -81,7 +83,7 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
         machine.tell(Told(pace=0))
     story = Story(house, clock)
     for item, number in COUNTED.items():
-        goods.count_goods(house, story.wren, item, str(number), "recount", f"counted-{item}")
+        stock.count_goods(house, story.wren, item, str(number), "recount", f"counted-{item}")
     for lunch in LUNCHES:
         story.lunch(*lunch)
     tables = {spot: story.seat(spot, guests, at, orders) for spot, guests, at, orders in BUSY}
@@ -95,7 +97,7 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
 def _bills(story: Story, tables: dict[str, int]) -> None:
     for spot, at in (("D3", "14:17"), ("D4", "14:12"), ("G3", "14:15")):
         story.clock.at(at)
-        ticket.ask_bill(story.house, story.tamsin, tables[spot], story.version(tables[spot]), True)
+        holding.ask_bill(story.house, story.tamsin, tables[spot], story.version(tables[spot]), True)
 
 
 def _payments(story: Story, tables: dict[str, int]) -> None:

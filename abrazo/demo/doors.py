@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from abrazo.demo.story import DAY, Story
-from abrazo.desk import benefits, bookings, cards, gift_cards, jobs, prep, tabs, ticket
-from abrazo.desk.cards import Keyed
-from abrazo.desk.jobs import DropOff
-from abrazo.desk.order import take_order
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.doors.phone_orders import take_order
+from abrazo.desk.payments import cards, closing, gift_cards
+from abrazo.desk.payments.cards import Keyed
+from abrazo.desk.tickets import benefits, holding, prep, starting, ticket_lines
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.calendar_ics import Event
-from abrazo.store import stored
-from abrazo.store.stored import Stored
+from abrazo.store import stored_value
+from abrazo.store.stored_value import Stored
 
 # service, with whom, for whom, begins, price, note
 BOOKINGS = (
@@ -96,7 +98,7 @@ def _bookings(story: Story, ids: dict[str, int]) -> None:
         story.clock.at(at)
         made = bookings.check_out(house, wren, [number], story.key())
         if number == 4:
-            ticket.add_line(house, wren, made, None, Picked("photos"), story.key())
+            ticket_lines.add_line(house, wren, made, None, Picked("photos"), story.key())
         if number == 2:  # noted as taken on another machine, which never charged it: found when the day is matched
             story.record(made, "card elsewhere", "slip 0417")
         else:
@@ -125,7 +127,7 @@ def _jobs(story: Story, ids: dict[str, int]) -> None:
         if deposit:
             story.pay(visit, by="card" if number % 2 else "cash")
         else:
-            ticket.free_table(house, wren, visit, None, story.key())
+            closing.free_table(house, wren, visit, None, story.key())
         if state != "waiting":
             story.clock.at("12:10")
             jobs.mark(house, story.bastian, job, "in work", story.key())
@@ -150,7 +152,7 @@ def _tabs(story: Story) -> None:
             story.let_machines_answer()
         for when, item, choices in rounds:
             story.clock.at(when)
-            ticket.add_line(house, jory, tab, None, Picked(item, "1", tuple(choices.split())), story.key())
+            ticket_lines.add_line(house, jory, tab, None, Picked(item, "1", tuple(choices.split())), story.key())
         prep.send(house, jory, tab, None, (), story.key())
 
 
@@ -158,17 +160,17 @@ def _others(story: Story) -> None:
     """A counter sale on hold, and an order by phone for five."""
     house = story.house
     story.clock.at("14:11")
-    held = ticket.open_counter(house, story.jory, story.key())
+    held = starting.open_counter(house, story.jory, story.key())
     for item in ("filter-coffee", "ginger-parkin"):
-        ticket.add_line(house, story.jory, held, None, Picked(item), story.key())
-    ticket.put_aside(house, story.jory, held, read_whole(house, held).head.version, "Green anorak")
+        ticket_lines.add_line(house, story.jory, held, None, Picked(item), story.key())
+    holding.put_aside(house, story.jory, held, read_whole(house, held).head.version, "Green anorak")
     story.clock.at("13:35")
     names = tuple(name for name, _, _ in GROUP)
     promised = DAY.replace(hour=14, minute=45).isoformat()
     order = take_order(house, story.tamsin, "Saltpan Rowers", names, promised, 400, story.key())
     for index, (_, item, choices) in enumerate(GROUP):
-        picked = Picked(item, "1", tuple(choices.split()), (ticket.letter(index),))
-        ticket.add_line(house, story.tamsin, order, None, picked, story.key())
+        picked = Picked(item, "1", tuple(choices.split()), (starting.letter(index),))
+        ticket_lines.add_line(house, story.tamsin, order, None, picked, story.key())
     story.clock.at("14:08")
     prep.send(house, story.tamsin, order, None, (), story.key())
 
@@ -180,8 +182,8 @@ def _stored(story: Story, ids: dict[str, int]) -> None:
     for whose, number, expiry in CARDS:
         cards.store(house, wren, ids[whose], Keyed(number, expiry, "907"), story.key())
     story.clock.at("13:20")
-    made = stored.add(house.connection, Stored(0, "gift card", GIFT_CARD, None, house.stamp(), wren.staff.id))
+    made = stored_value.add(house.connection, Stored(0, "gift card", GIFT_CARD, None, house.stamp(), wren.staff.id))
     assert made
-    sale = ticket.open_counter(house, wren, story.key())
+    sale = starting.open_counter(house, wren, story.key())
     gift_cards.sell(house, wren, sale, story.version(sale), "gift card", 4000, GIFT_CARD, story.key())
     story.pay(sale, by="cash")

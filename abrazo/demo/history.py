@@ -16,9 +16,9 @@ from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
 from abrazo.demo.people import everybody
 from abrazo.demo.story import DAY, ZONE
-from abrazo.desk.house import House
-from abrazo.desk.people import keep_person, read_person
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import House
+from abrazo.desk.people.people import keep_person, read_person
+from abrazo.desk.tickets.snapshot import read_whole
 from abrazo.store import journal, tenders, till
 from abrazo.store import ticket as kept
 from abrazo.store.catalogue import Item

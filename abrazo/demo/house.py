@@ -7,14 +7,14 @@ from fractions import Fraction
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.tax import Tax
-from abrazo.desk.set_up import Plan
-from abrazo.store.adjusting import Preset
+from abrazo.desk.setup.founding import Plan
+from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import KeptBenefit
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
-from abrazo.store.goods import Family, Variant
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
+from abrazo.store.stock import Family, Variant
 from abrazo.store.till import Till
 
 SETTINGS = {

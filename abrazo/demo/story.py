@@ -9,10 +9,11 @@ from zoneinfo import ZoneInfo
 
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN, SETTINGS
-from abrazo.desk import following, prep, sharing, tenders, ticket, tips
-from abrazo.desk.house import Actor, House
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments import card_poller, closing, tenders, tips
+from abrazo.desk.tickets import prep, sharing, starting, ticket_lines
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import prep as prep_kept
 
 ZONE = ZoneInfo(SETTINGS["zone"])
@@ -66,12 +67,12 @@ class Story:
         """Seat a party and put its orders on the ticket."""
         self.clock.at(at)
         actor = self.jory if spot.startswith("B") else self.tamsin
-        number = ticket.seat(self.house, actor, spot, guests, self.key())
+        number = starting.seat(self.house, actor, spot, guests, self.key())
         for item, choices, letters in orders:
             self.clock.on()
             picked = Picked(item, "1", tuple(choices.split()), tuple(letters.split()))
             who = self.jory if item.endswith(("ale", "cider", "spritz", "glass")) else actor
-            ticket.add_line(self.house, who, number, None, picked, self.key())
+            ticket_lines.add_line(self.house, who, number, None, picked, self.key())
         if orders:
             prep.send(self.house, actor, number, None, (), self.key())
         return number
@@ -90,7 +91,7 @@ class Story:
         orders = []
         for index in range(guests):
             for item in self.random.sample(plain, 2):
-                orders.append((item.id, "", ticket.letter(index)))
+                orders.append((item.id, "", starting.letter(index)))
         number = self.seat(spot, guests, at, tuple(orders))
         self.clock.on(35 * 60)
         if how == "seat":
@@ -105,7 +106,7 @@ class Story:
                 percent = self.random.choice(["", "10", "10", "15"])
                 tips.set_tip(self.house, self.tamsin, number, self.version(number), payer.id, percent=percent)
                 self.card(number, payer.id)
-        ticket.free_table(self.house, self.tamsin, number, None, self.key())
+        closing.free_table(self.house, self.tamsin, number, None, self.key())
 
     def cash(self, number: int, payer: int, handed: int | None = None) -> int:
         """A payer pays in cash, with the next note of ten."""
@@ -126,7 +127,7 @@ class Story:
 
     def let_machines_answer(self) -> None:
         """Time goes on until no card machine is at work."""
-        while following.follow(self.house):
+        while card_poller.follow(self.house):
             self.clock.on(5)
 
     def record(self, number: int, tender: str, reference: str) -> None:
@@ -135,7 +136,7 @@ class Story:
         payer, due = whole.payers[0].id, whole.bill.due
         self.clock.on()
         tenders.record(self.house, self.wren, number, whole.head.version, payer, due, tender, reference, self.key())
-        ticket.free_table(self.house, self.wren, number, None, self.key())
+        closing.free_table(self.house, self.wren, number, None, self.key())
 
     def pay(self, number: int, by: str) -> None:
         """Somebody at the desk pays all of a ticket, and it is closed."""
@@ -150,4 +151,4 @@ class Story:
             version = whole.head.version
             tenders.ask_card(self.house, self.wren, number, version, payer, "card machine 2", due, self.key())
             self.let_machines_answer()
-        ticket.free_table(self.house, self.wren, number, None, self.key())
+        closing.free_table(self.house, self.wren, number, None, self.key())

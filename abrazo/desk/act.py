@@ -13,7 +13,7 @@ from contextlib import contextmanager
 
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import Posting
-from abrazo.desk.house import Actor, House
+from abrazo.desk.context import Actor, House
 from abrazo.store import journal
 from abrazo.store.db import Connection, atomic
 

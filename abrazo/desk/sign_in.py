@@ -9,7 +9,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import VerifyMismatchError
 
 from abrazo.core.errors import Refused
-from abrazo.desk.house import Actor, House, NotFound
+from abrazo.desk.context import Actor, House, NotFound
 from abrazo.store import staff
 from abrazo.store.db import atomic
 from abrazo.store.staff import Staff

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from abrazo.desk.look.bookings import BookingsDay, Visit
+from abrazo.desk.doors.views.bookings import BookingsDay, Visit
 
 WIDTH, HEIGHT = 612, 560
 LEFT, TOP = 52, 34

@@ -22,12 +22,12 @@ from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk.house import House, NotFound, Stale
+from abrazo.desk.context import House, NotFound, Stale
 from abrazo.web import urls
+from abrazo.web.dependencies import NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms import Notice, NotOurs, View
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
-from abrazo.web.wires import NeedsSignIn, OnlyCounter, actor_of
 
 log = logging.getLogger("abrazo.web")
 

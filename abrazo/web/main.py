@@ -1,14 +1,12 @@
-"""The application: routers, sessions, headers, and the thread that follows the card machines."""
+"""The application: routers, sessions and headers."""
 
 from __future__ import annotations
 
-import logging
-import threading
-import time
-from collections.abc import AsyncIterator, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import asynccontextmanager
 from importlib import resources
 from pathlib import Path
+from typing import Protocol
 
 import anyio.to_thread
 from fastapi import FastAPI
@@ -16,47 +14,44 @@ from starlette.middleware.sessions import SessionMiddleware
 from starlette.staticfiles import StaticFiles
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from abrazo.desk import following, freeing, send
-from abrazo.desk.house import Devices
-from abrazo.desk.set_up import Houses, close_house, open_house, tidy_up
+from abrazo.desk.context import Devices
+from abrazo.desk.setup.founding import Houses, close_house, open_house
+from abrazo.web.change_feed import Pulse
 from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
-from abrazo.web.pulse import Pulse
 from abrazo.web.routers import (
-    adjusting,
+    adjustments,
     bookings,
     counter,
+    customer,
     devices,
     display,
     floor,
-    goods,
+    house_rules,
     jobs,
     moving,
-    orders,
-    own,
+    own_tips,
     past,
     people,
+    phone_orders,
     prep,
     receipts,
     room,
     set_up,
     sharing,
     sign_in,
-    signing,
+    signatures,
+    stock,
     tabs,
     taking_off,
+    tenders,
     ticket,
     till,
     tips,
-    whose,
 )
-from abrazo.web.routers import habits as habits_router
-from abrazo.web.routers import tenders as tenders_router
 
 THREADS = 6  # that answer requests: enough for a slow device, few enough not to take the interpreter from one another
-TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
-log = logging.getLogger("abrazo.web")
 
 HEADERS = {
     b"content-security-policy": b"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; "
@@ -84,43 +79,26 @@ class Headers:
         await self.app(scope, receive, with_headers if scope["type"] == "http" else send)
 
 
-class Follower:
-    """One thread that takes open charges on, so that they go on whoever looks at them."""
-
-    def __init__(self, database: Path, devices: Devices) -> None:
-        self.house = open_house(database, devices)
-        self._ended = threading.Event()
-        self._thread = threading.Thread(target=self._run, name="follower", daemon=True)
+class Background(Protocol):
+    """Work that goes on whoever looks, while the application answers."""
 
     def start(self) -> None:
-        """First ask for what an earlier process left open, then follow."""
-        following.follow(self.house, after_start=True)
-        send.send_waiting(self.house)
-        self._thread.start()
+        """Begin."""
 
     def stop(self) -> None:
-        self._ended.set()
-        self._thread.join(5)
-        close_house(self.house)
-
-    def _run(self) -> None:
-        tidied = time.monotonic()
-        while not self._ended.is_set():
-            try:
-                if time.monotonic() - tidied > TIDY_EVERY:
-                    tidied = time.monotonic()
-                    tidy_up(self.house)
-                    freeing.free_paid(self.house)
-                busy = following.follow(self.house)
-                send.send_waiting(self.house)
-            except Exception:  # one charge that can't be taken on must not stop the others
-                log.exception("a card machine could not be followed")
-                busy = False
-            following.wait_for_work(0.1 if busy else 1.0)
+        """End what is under way."""
 
 
-def create_app(database: Path, house_devices: Devices | None = None, pins: Mapping[str, str] | None = None) -> FastAPI:
-    """The application on a database that holds a house. `pins` are shown on the sign-in page: the demo's only."""
+def create_app(
+    database: Path,
+    house_devices: Devices | None = None,
+    pins: Mapping[str, str] | None = None,
+    worker: Callable[[Path, Devices], Background] | None = None,
+) -> FastAPI:
+    """The application on a database that holds a house. `pins` are shown on the sign-in page: the demo's only.
+
+    `worker` makes what goes on beside the pages in this process; None when another process does that.
+    """
     house_devices = house_devices or Devices.beside(database)
     first = open_house(database, house_devices)
     settings = first.settings
@@ -129,10 +107,12 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         anyio.to_thread.current_default_thread_limiter().total_tokens = THREADS
-        follower = Follower(database, house_devices)
-        follower.start()
+        background = worker(database, house_devices) if worker else None
+        if background:
+            background.start()
         yield
-        follower.stop()
+        if background:
+            background.stop()
         app.state.pulse.close()
         app.state.houses.close()
 
@@ -156,18 +136,18 @@ def create_app(database: Path, house_devices: Devices | None = None, pins: Mappi
         ticket,
         taking_off,
         sharing,
-        whose,
+        customer,
         tips,
-        tenders_router,
-        signing,
-        adjusting,
-        own,
-        orders,
+        tenders,
+        signatures,
+        adjustments,
+        own_tips,
+        phone_orders,
         prep,
         counter,
         floor,
-        goods,
-        habits_router,
+        stock,
+        house_rules,
         receipts,
         till,
         past,

@@ -22,10 +22,10 @@ from starlette.responses import HTMLResponse
 
 from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import round_half_up
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look.find import is_open
-from abrazo.desk.look.receipt import house_date
-from abrazo.desk.ticket import letter
+from abrazo.desk.context import Actor, House
+from abrazo.desk.output.views.receipt import house_date
+from abrazo.desk.overview.finder import is_open
+from abrazo.desk.tickets.starting import letter
 from abrazo.formats.money_words import money_words
 from abrazo.web import urls
 

@@ -5,26 +5,28 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
-from abrazo.desk.accounts import open_invoices
-from abrazo.desk.benefits import applying
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look import catalogue, tenders
-from abrazo.desk.look.bookings import services
-from abrazo.desk.look.find import kinds
-from abrazo.desk.look.jobs import jobs_on
-from abrazo.desk.look.people import facts_with, here_too, household_open
-from abrazo.desk.look.state import minutes_since, state_of
-from abrazo.desk.look.tabs import held_for, rounds
-from abrazo.desk.naming import place_of
-from abrazo.desk.order import order_of
-from abrazo.desk.people import known
-from abrazo.desk.prep import unsent
-from abrazo.desk.prices import changed_since
-from abrazo.desk.whole import Whole, read_whole
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.phone_orders import order_of
+from abrazo.desk.doors.views.bookings import services
+from abrazo.desk.doors.views.jobs import jobs_on
+from abrazo.desk.doors.views.tabs import rounds
+from abrazo.desk.overview.finder import kinds
+from abrazo.desk.overview.person import facts_with, here_too, household_open
+from abrazo.desk.payments.accounts import open_invoices
+from abrazo.desk.payments.holds import held_for
+from abrazo.desk.payments.views import pay_pad
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets.benefits import applying
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.prep import unsent
+from abrazo.desk.tickets.price_lists import changed_since
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.views import catalogue
+from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View
 from abrazo.web.pages import page
-from abrazo.web.strip import strip_of
+from abrazo.web.ticket_layout import strip_of
 
 SHOWN: dict[str, tuple[str, ...]] = {"pick": ("pick", "lines"), "lines": ("pick", "lines"), "share": ("lines", "share")}
 SHOWN["pay"] = ("lines", "share", "pay")
@@ -56,8 +58,8 @@ def ticket_page(
     strip = strip_of(house, whole, payer if view.view == "share" else None)
     pad = None
     if view.view == "pay" and payer is not None:
-        typed = tenders.Typed(view.amount, view.handed, view.way, view.reference, view.extra)
-        pad = tenders.pay_pad(house, actor, whole, payer, typed)
+        typed = pay_pad.Typed(view.amount, view.handed, view.way, view.reference, view.extra)
+        pad = pay_pad.pay_pad(house, actor, whole, payer, typed)
         if pad.fault is not None and notice is None:
             notice = Notice("wrong", pad.fault.what, pad.fault.where)
     source, pick = whole.head.source, None
@@ -90,7 +92,7 @@ def ticket_page(
         total=bill.total + sum(p.account.tip for p in bill.payers),
         tips=sum(p.account.tip for p in bill.payers),
         next_payer=next_payer(whole),
-        charge_ways=tenders.charge_ways(whole),
+        charge_ways=pay_pad.charge_ways(whole),
         removed_names=house.staff(),
         asks=[ask for ask in whole.asks if ask.open],
         hold=held_for(house, ticket_id),

@@ -5,10 +5,10 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import Response
 
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look.bookings import read_visit, services
-from abrazo.desk.look.people import household_open
-from abrazo.desk.look.today import today
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.views.bookings import read_visit, services
+from abrazo.desk.overview.person import household_open
+from abrazo.desk.overview.today import today
 from abrazo.web.day_plan import day_plan
 from abrazo.web.forms import Notice
 from abrazo.web.pages import page

@@ -12,11 +12,11 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from abrazo.desk import following
-from abrazo.desk.house import Actor, Devices, House
-from abrazo.desk.set_up import open_day, open_house, set_up
-from abrazo.desk.whole import Whole, read_whole
-from abrazo.devices.base import Told
+from abrazo.desk.context import Actor, Devices, House
+from abrazo.desk.payments import card_poller
+from abrazo.desk.setup.founding import open_day, open_house, set_up
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.devices.ports import Told
 from abrazo.store import journal
 from tests.houses import HOUSES, MARRAM, Of
 
@@ -62,7 +62,7 @@ class Desk:
         """The process ends without tidying up, and starts again: what was open is asked for."""
         self.house.connection.close()
         self.open()
-        following.follow(self.house, after_start=True)
+        card_poller.follow(self.house, after_start=True)
 
     def tell(self, outcome: str = "approve", tip: int = 0, down: bool = False) -> None:
         for machine in (*self.house.devices.machines.values(), self.house.devices.service):
@@ -80,7 +80,7 @@ class Desk:
     def follow(self) -> None:
         """Let the machines answer, or fall silent for long."""
         for _ in range(4):
-            following.follow(self.house)
+            card_poller.follow(self.house)
             self.clock.on(5)
 
     def charged(self) -> int:
@@ -92,7 +92,7 @@ class Desk:
         """The machines can be reached again, and everything whose outcome is open is asked for."""
         self.tell()
         for ask in self.whole(ticket).open_asks:
-            following.ask_again(self.house, self.boss, ask.ticket, ask.reference)
+            card_poller.ask_again(self.house, self.boss, ask.ticket, ask.reference)
 
     def balance(self, start: str) -> int:
         balances = journal.balances(self.house.connection)

@@ -6,9 +6,11 @@ from datetime import timedelta
 from itertools import count
 
 from abrazo.core.tenders import cash_due
-from abrazo.desk import bookings, jobs, people, tabs, tenders, ticket
-from abrazo.desk.house import Actor
-from abrazo.desk.jobs import DropOff
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.payments import closing, tenders
+from abrazo.desk.people import people
 from abrazo.formats.calendar_ics import Event
 from tests.desk.conftest import MACHINE, Desk
 
@@ -51,7 +53,7 @@ def pay(desk: Desk, number: int, close: bool = True) -> None:
     if due:
         tenders.take_cash(desk.house, wren(desk), number, whole.head.version, payer, due, due, desk.key())
     if close:
-        ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+        closing.free_table(desk.house, wren(desk), number, None, desk.key())
 
 
 def tab(desk: Desk, name: str = "Ro", held: int = 3000) -> int:

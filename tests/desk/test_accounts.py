@@ -5,8 +5,11 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, jobs, people, tenders, ticket
-from abrazo.desk.people import known
+from abrazo.desk.doors import jobs
+from abrazo.desk.payments import accounts, closing, tenders
+from abrazo.desk.people import people
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets import starting
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
 
@@ -31,7 +34,7 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
         )
         == 1
     )
-    ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+    closing.free_table(desk.house, wren(desk), number, None, desk.key())
     owed = lambda: accounts.owed_by(desk.house, known(desk.house, who))  # noqa: E731
     assert (owed(), desk.balance("assets:cash")) == (4200, 0)
     for amount, left in ((1200, 3000), (5000, -2000)):
@@ -51,7 +54,7 @@ def test_who_has_no_account(desk: Desk) -> None:
     number, payer = job_ticket(desk, person(desk, "Theo"))
     with pytest.raises(Refused, match="has no account"):
         put(desk, number, payer, 4200)
-    nameless = ticket.open_counter(desk.house, wren(desk), desk.key())
+    nameless = starting.open_counter(desk.house, wren(desk), desk.key())
     with pytest.raises(Refused, match="without a person"):
         put(desk, nameless, desk.whole(nameless).payers[0].id, 100)
     with pytest.raises(Refused, match="More than 0"):
@@ -66,7 +69,7 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     for _ in range(3):
         number, payer = job_ticket(desk, who)
         put(desk, number, payer, 4200)
-        ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+        closing.free_table(desk.house, wren(desk), number, None, desk.key())
         desk.clock.on(86_400)
 
     def owed() -> list[tuple[int, bool, bool]]:
@@ -76,7 +79,7 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     assert owed() == [(4200, False, False)] * 3
     assert accounts.due_invoices(desk.house) == []
     second = accounts.open_invoices(desk.house, known(desk.house, who))[1].payment
-    visit = ticket.open_ticket(desk.house, wren(desk), ticket.Door("counter", who, "Theo"), "visit", desk.key())
+    visit = starting.open_ticket(desk.house, wren(desk), starting.Door("counter", who, "Theo"), "visit", desk.key())
     key = desk.key()
     for _ in range(2):
         accounts.add_invoices(desk.house, wren(desk), visit, desk.version(visit), [second], key)

@@ -5,11 +5,18 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import counter, following, goods, jobs, moving, send, tenders, ticket, till
-from abrazo.desk.house import NotFound, Stale
-from abrazo.desk.ticket import Door, Picked
-from abrazo.devices.base import NoAnswer
-from abrazo.store import journal, outbox
+from abrazo.desk.context import NotFound, Stale
+from abrazo.desk.doors import counter, jobs
+from abrazo.desk.output import outbox
+from abrazo.desk.payments import card_poller, closing, tenders
+from abrazo.desk.stock import stock
+from abrazo.desk.tickets import moving, starting, ticket_lines
+from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till import business_day
+from abrazo.devices.ports import NoAnswer
+from abrazo.store import journal
+from abrazo.store import outbox as outbox_store
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, person, wren
 from tests.desk.test_tenders import ask, one_payer
@@ -18,16 +25,16 @@ from tests.desk.test_tenders import ask, one_payer
 def test_a_key_for_something_else_is_refused(desk: Desk) -> None:
     """The same key for a payment elsewhere answered 'done' and kept nothing."""
     first, payer = one_payer(desk)
-    second = ticket.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
-    ticket.add_line(desk.house, desk.tamsin, second, None, Picked("lemon-posset"), desk.key())
+    second = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, second, None, Picked("lemon-posset"), desk.key())
     other = desk.whole(second).payers[0].id
     tenders.take_cash(desk.house, desk.tamsin, first, desk.version(first), payer, 980, 980, "one key")
     for act in (
         lambda: tenders.take_cash(desk.house, desk.tamsin, second, desk.version(second), other, 620, 620, "one key"),
-        lambda: ticket.free_table(desk.house, desk.tamsin, first, None, "one key"),
-        lambda: till.move_cash(desk.house, desk.tamsin, "out", 100, "ice", "", "one key"),
-        lambda: goods.count_goods(desk.house, desk.tamsin, "enamel-mug", "3", "recount", "one key"),
-        lambda: send.print_receipt(desk.house, desk.tamsin, first, payer, "one key"),
+        lambda: closing.free_table(desk.house, desk.tamsin, first, None, "one key"),
+        lambda: business_day.move_cash(desk.house, desk.tamsin, "out", 100, "ice", "", "one key"),
+        lambda: stock.count_goods(desk.house, desk.tamsin, "enamel-mug", "3", "recount", "one key"),
+        lambda: outbox.print_receipt(desk.house, desk.tamsin, first, payer, "one key"),
     ):
         with pytest.raises(Refused, match="This page has expired"):
             act()
@@ -43,16 +50,16 @@ def test_a_version_that_is_still_to_come_is_stale(desk: Desk) -> None:
 
 def test_a_charge_is_stopped_and_asked_about_on_its_own_ticket_by_somebody(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    other = ticket.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
+    other = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
     desk.tell("silent, charged")
     reference = ask(desk, number, payer)
     desk.follow()
-    for act in (following.stop_card, following.ask_again):
+    for act in (card_poller.stop_card, card_poller.ask_again):
         with pytest.raises(NotFound):
             act(desk.house, desk.tamsin, other, reference)
     desk.tell()
-    following.stop_card(desk.house, desk.jory, number, reference)
-    following.ask_again(desk.house, desk.tamsin, number, reference)
+    card_poller.stop_card(desk.house, desk.jory, number, reference)
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
     said = [(one.kind, one.staff) for one in journal.of_ticket(desk.house.connection, number)]
     assert ("stop asked", "jory") in said
     assert ("asked again", "tamsin") in said
@@ -61,8 +68,8 @@ def test_a_charge_is_stopped_and_asked_about_on_its_own_ticket_by_somebody(desk:
 def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
     """By the counter's own forms, and as the target of a move."""
     table, payer = one_payer(desk)
-    sale = ticket.open_counter(desk.house, desk.jory, desk.key())
-    ticket.add_line(desk.house, desk.jory, sale, None, Picked("cardamom-bun"), desk.key())
+    sale = starting.open_counter(desk.house, desk.jory, desk.key())
+    ticket_lines.add_line(desk.house, desk.jory, sale, None, Picked("cardamom-bun"), desk.key())
     line = desk.whole(table).standing[0].id
     counter.hold_person(desk.house, desk.boss, "jory", True)
     version = desk.version(table)
@@ -70,7 +77,7 @@ def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
         "note": lambda: counter.take_note(desk.house, desk.jory, table, version, 980, desk.key()),
         "strike": lambda: counter.take_off(desk.house, desk.jory, table, version, line),
         "cash": lambda: tenders.take_cash(desk.house, desk.jory, table, version, payer, 980, 980, desk.key()),
-        "remove": lambda: ticket.remove_line(desk.house, desk.jory, table, version, line),
+        "remove": lambda: ticket_lines.remove_line(desk.house, desk.jory, table, version, line),
         "merge": lambda: moving.merge(desk.house, desk.jory, sale, desk.version(sale), table, desk.key()),
         "take in": lambda: moving.merge(desk.house, desk.jory, table, version, sale, desk.key()),
         "to table": lambda: moving.to_table(desk.house, desk.jory, sale, desk.version(sale), "G3", desk.key()),
@@ -95,11 +102,11 @@ def test_a_paper_goes_out_once_whoever_sends_it(desk: Desk, monkeypatch: pytest.
     def slow(title: str, data: bytes) -> None:
         sent.append(title)
         if len(sent) == 1:  # the other sender comes by while this one is at the printer
-            send.send_waiting(desk.house)
+            outbox.send_waiting(desk.house)
         put(title, data)
 
     monkeypatch.setattr(printer, "put", slow)
-    send.print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
+    outbox.print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
     assert (len(sent), printer.shown().count("ticket 2101")) == (1, 1)
 
 
@@ -114,32 +121,32 @@ def test_what_may_have_gone_out_is_shown_and_never_sent_again_by_itself(
 
     with monkeypatch.context() as lost:
         lost.setattr(post, "send", silent)
-        send.text_receipt(desk.house, desk.tamsin, number, payer, "020 910 0199", desk.key())
-    assert send.doubtful(desk.house) == []  # it may still be on its way
+        outbox.text_receipt(desk.house, desk.tamsin, number, payer, "020 910 0199", desk.key())
+    assert outbox.doubtful(desk.house) == []  # it may still be on its way
     desk.clock.on(31)
     for _ in range(2):
-        send.send_waiting(desk.house)
-    (sheet,) = send.doubtful(desk.house)
+        outbox.send_waiting(desk.house)
+    (sheet,) = outbox.doubtful(desk.house)
     assert (post.delivered(), sheet.sent_at) == ([], None)
-    send.settle_doubt(desk.house, desk.tamsin, sheet.id, again=True)
-    assert (len(post.delivered()), send.doubtful(desk.house)) == (1, [])
+    outbox.settle_doubt(desk.house, desk.tamsin, sheet.id, again=True)
+    assert (len(post.delivered()), outbox.doubtful(desk.house)) == (1, [])
     with pytest.raises(NotFound):
-        send.settle_doubt(desk.house, desk.tamsin, sheet.id, again=True)
+        outbox.settle_doubt(desk.house, desk.tamsin, sheet.id, again=True)
 
 
 def test_a_sender_that_died_leaves_its_paper_in_doubt(desk: Desk) -> None:
     number, payer = one_payer(desk)
     desk.house.devices.printer.paper_out = True
     with pytest.raises(Refused):
-        send.print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
-    (sheet,) = outbox.waiting(desk.house.connection)
-    assert outbox.claim(desk.house.connection, sheet.id, desk.house.stamp())
+        outbox.print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
+    (sheet,) = outbox_store.waiting(desk.house.connection)
+    assert outbox_store.claim(desk.house.connection, sheet.id, desk.house.stamp())
     desk.die()
     desk.clock.on(31)
-    assert send.send_waiting(desk.house) == 0
-    assert [one.id for one in send.doubtful(desk.house)] == [sheet.id]
-    send.settle_doubt(desk.house, desk.tamsin, sheet.id, again=False)
-    assert (desk.house.devices.printer.shown(), send.doubtful(desk.house)) == ("", [])
+    assert outbox.send_waiting(desk.house) == 0
+    assert [one.id for one in outbox.doubtful(desk.house)] == [sheet.id]
+    outbox.settle_doubt(desk.house, desk.tamsin, sheet.id, again=False)
+    assert (desk.house.devices.printer.shown(), outbox.doubtful(desk.house)) == ("", [])
 
 
 def test_the_same_drop_off_or_hand_over_again_changes_nothing(desk: Desk) -> None:
@@ -148,4 +155,4 @@ def test_the_same_drop_off_or_hand_over_again_changes_nothing(desk: Desk) -> Non
     with pytest.raises(Refused, match="expired"):
         jobs.mark(desk.house, wren(desk), job, "ready", "once and again")
     with pytest.raises(Refused, match="expired"):
-        ticket.open_ticket(desk.house, wren(desk), Door("counter"), "Counter sale", "once and again")
+        starting.open_ticket(desk.house, wren(desk), Door("counter"), "Counter sale", "once and again")

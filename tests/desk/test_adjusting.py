@@ -7,11 +7,12 @@ import random
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import adjusting, moving, sharing, tenders, ticket
-from abrazo.desk.adjusting import Wanted
-from abrazo.desk.house import Actor
-from abrazo.desk.look.report import day_report
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import Actor
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.payments import tenders
+from abrazo.desk.tickets import adjustments, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
 from tests.desk.doors import pay
@@ -19,15 +20,15 @@ from tests.desk.test_corrections import in_balance, odile
 
 
 def party(desk: Desk, *items: str) -> int:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     for item in items or ("clam-and-leek-pot", "lemon-posset"):
-        ticket.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
     return number
 
 
 def give(desk: Desk, number: int, line: int | None, *, actor: Actor | None = None, **typed: str) -> None:
     by = actor or odile(desk)
-    adjusting.give(desk.house, by, number, desk.version(number), line, Wanted(**typed), desk.key())
+    adjustments.give(desk.house, by, number, desk.version(number), line, Wanted(**typed), desk.key())
 
 
 def test_a_preset_a_code_and_a_comp_on_lines(desk: Desk) -> None:
@@ -57,14 +58,14 @@ def test_a_ticket_discount_reaches_every_line_but_one_taken_off(desk: Desk) -> N
     total = desk.whole(number).ticket
     assert desk.whole(number).bill.total == 1580 + posset.unit_price - round((1580 + posset.unit_price) / 4)
     given_id = desk.whole(number).given[0].id
-    adjusting.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, posset.id)
+    adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, posset.id)
     assert desk.whole(number).bill.total == 1580 - 395 + posset.unit_price
-    adjusting.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, pot.id)
+    adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, pot.id)
     assert desk.whole(number).bill.total == 1580 + posset.unit_price  # it reaches nothing more
-    other = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     with pytest.raises(Refused, match="discount on all of it"):
         moving.merge(desk.house, desk.tamsin, number, desk.version(number), other, desk.key())
-    adjusting.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id)
+    adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id)
     assert desk.whole(number).given == [] and total.discounts
 
 
@@ -102,7 +103,7 @@ def test_what_is_wrong_is_named_and_nothing_is_given(desk: Desk, typed: dict[str
 def test_what_somebody_has_paid_stays_whatever_is_given_later(desk: Desk) -> None:
     number = party(desk)
     for line, guest in zip(desk.whole(number).standing, "AB", strict=True):
-        ticket.give_line(desk.house, desk.tamsin, number, desk.version(number), line.id, (guest,))
+        ticket_lines.give_line(desk.house, desk.tamsin, number, desk.version(number), line.id, (guest,))
     sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
     first, second = desk.whole(number).payers
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), first.id, 1580, 1580, desk.key())
@@ -117,10 +118,10 @@ def test_a_price_is_overtyped_only_where_it_may_be(desk: Desk) -> None:
     number = party(desk, "lemon-posset")
     line = desk.whole(number).standing[0]
     with pytest.raises(Refused, match="discount with a reason"):
-        adjusting.set_price(desk.house, desk.tamsin, number, desk.version(number), line.id, 100)
-    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("drysuit-fitting"), desk.key())
+        adjustments.set_price(desk.house, desk.tamsin, number, desk.version(number), line.id, 100)
+    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("drysuit-fitting"), desk.key())
     fitting = desk.whole(number).standing[1]
-    adjusting.set_price(desk.house, desk.tamsin, number, desk.version(number), fitting.id, 2350)
+    adjustments.set_price(desk.house, desk.tamsin, number, desk.version(number), fitting.id, 2350)
     assert desk.whole(number).bill.total == line.unit_price + 2350
 
 
@@ -143,7 +144,7 @@ def test_whatever_is_given_the_books_agree(desk: Desk, seed: int) -> None:
         give(desk, number, line, kind=kind, reason=chance.choice(["late", "spilt"]), **chance.choice(figures))
         if desk.whole(number).given and chance.random() < 0.3:
             one = chance.choice(desk.whole(number).given)
-            adjusting.take_off(desk.house, desk.tamsin, number, desk.version(number), one.id)
+            adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), one.id)
     bill = desk.whole(number).bill
     assert bill.net == sum(line.net for line in bill.lines) and all(line.net >= 0 for line in bill.lines)
     assert bill.total == bill.net + sum(amount for _, amount in bill.charges)

@@ -7,10 +7,14 @@ from datetime import timedelta
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import adjusting, benefits, bookings, jobs, people, reopening, ticket
-from abrazo.desk.benefits import applying
-from abrazo.desk.house import Actor
-from abrazo.desk.ticket import Door, Picked
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import bookings, jobs
+from abrazo.desk.payments import closing, reopening
+from abrazo.desk.people import people
+from abrazo.desk.tickets import adjustments, benefits, starting, ticket_lines
+from abrazo.desk.tickets.benefits import applying
+from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.doors import booked, dropped, pay, person, wren
@@ -35,7 +39,7 @@ def test_a_session_is_cheaper_by_itself_and_the_household_pays_in_full(desk: Des
     other = booked(desk, "Tunde Oyelaran", "First paddle", "48.00", minutes=-200)
     number = bookings.check_out(desk.house, wren(desk), [first, other], desk.key())
     assert nets(desk, number) == {"Skiff lesson": 4576, "First paddle": 4800}
-    ticket.add_line(desk.house, wren(desk), number, None, Picked("sun-hat"), desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("sun-hat"), desk.key())
     assert nets(desk, number)["Sun hat"] == 2200
     shown = applying(desk.house, desk.whole(number))
     assert [(one.name, one.whose, one.off) for one in shown] == [
@@ -55,7 +59,7 @@ def test_the_free_check_of_the_year_is_used_once_and_can_be_kept(desk: Desk) -> 
         number = jobs.settle(desk.house, wren(desk), [job], desk.key())
         if keep:
             act = (desk.house, wren(desk), number)
-            adjusting.keep_benefit(*act, desk.version(number), "tidekeeper-check", another_day=True)
+            adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-check", another_day=True)
             assert [one.kept for one in applying(desk.house, desk.whole(number))] == [True]
         total = desk.whole(number).bill.total
         pay(desk, number)
@@ -70,33 +74,33 @@ def test_the_free_check_of_the_year_is_used_once_and_can_be_kept(desk: Desk) -> 
 
 def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
     who = member(desk)
-    number = ticket.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
-    ticket.add_line(desk.house, wren(desk), number, None, Picked("pressure-test", "2"), desk.key())
+    number = starting.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("pressure-test", "2"), desk.key())
     assert nets(desk, number) == {"Pressure test": 1400}  # one of two is free
     pay(desk, number)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["landing"])
     reopening.void(desk.house, odile, number, "by mistake", desk.key())
-    again = ticket.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
-    ticket.add_line(desk.house, wren(desk), again, None, Picked("pressure-test"), desk.key())
+    again = starting.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), again, None, Picked("pressure-test"), desk.key())
     assert nets(desk, again) == {"Pressure test": 0}
 
 
 def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     who = member(desk)
-    number = ticket.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
-    ticket.add_line(desk.house, wren(desk), number, None, Picked("first-paddle"), desk.key())
+    number = starting.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("first-paddle"), desk.key())
     assert nets(desk, number) == {"First paddle": 4224}
     whole = desk.whole(number)
-    adjusting.take_off(desk.house, wren(desk), number, whole.head.version, whole.given[0].id)
+    adjustments.take_off(desk.house, wren(desk), number, whole.head.version, whole.given[0].id)
     assert nets(desk, number) == {"First paddle": 4800}  # taking it off keeps it for another day
     act = (desk.house, wren(desk), number)
-    adjusting.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=False)
+    adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=False)
     assert nets(desk, number) == {"First paddle": 4224}
     pay(desk, number, close=False)
     with pytest.raises(Refused, match="paid already"):
-        adjusting.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=True)
+        adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=True)
     benefits.end_membership(desk.house, wren(desk), who, 1)
-    ticket.free_table(*act, None, desk.key())
+    closing.free_table(*act, None, desk.key())
     assert nets(desk, number) == {"First paddle": 4224}
 
 

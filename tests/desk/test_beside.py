@@ -7,13 +7,17 @@ import xml.etree.ElementTree as ET
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import drawer, gift_cards, jobs, refunds, reopening, send, signing, tenders, ticket, tips
-from abrazo.desk import till as till_desk
-from abrazo.desk.house import Actor
-from abrazo.desk.jobs import DropOff
-from abrazo.desk.look.own_tips import own_tips
-from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.look.report import day_report
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import jobs
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.output import outbox
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.payments import closing, gift_cards, refunds, reopening, signatures, tenders, tips
+from abrazo.desk.payments.views.own_tips import own_tips
+from abrazo.desk.tickets import starting
+from abrazo.desk.till import business_day as till_desk
+from abrazo.desk.till import drawer
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal, till
@@ -46,11 +50,11 @@ def test_a_signature_is_kept_as_drawn_and_only_once(desk: Desk) -> None:
     assert made.signature == "wanted"
     for bad in ("", "1,1", "10,10 <script>", "10,10,10 5,5 6,6", "9" * 9000):
         with pytest.raises(Refused, match=r"dr[ae]w|dot"):
-            signing.on_screen(desk.house, desk.tamsin, number, made.id, bad)
-    signing.on_screen(desk.house, desk.tamsin, number, made.id, STROKES)
-    signing.on_screen(desk.house, desk.tamsin, number, made.id, "1,1 2,2 3,3")
-    signing.on_paper(desk.house, desk.tamsin, number, made.id)
-    drawn = ET.fromstring(signing.drawing_of(desk.house, made.id))
+            signatures.on_screen(desk.house, desk.tamsin, number, made.id, bad)
+    signatures.on_screen(desk.house, desk.tamsin, number, made.id, STROKES)
+    signatures.on_screen(desk.house, desk.tamsin, number, made.id, "1,1 2,2 3,3")
+    signatures.on_paper(desk.house, desk.tamsin, number, made.id)
+    drawn = ET.fromstring(signatures.drawing_of(desk.house, made.id))
     assert [path.get("d") for path in drawn] == ["M10 10 L20 30 L40 90", "M200 20 L260 80"]
     assert desk.whole(number).taken[0].signature == "screen"
     paper = receipt_text(receipt_of(desk.house, desk.whole(number), payer))
@@ -66,7 +70,7 @@ def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
         tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, amount="2.00")
         due = desk.whole(number).payers[0]
         tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), due.id, 1180, 1180, desk.key())
-        ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
 
     tipped()
     tips.share_tips(desk.house, odile(desk), "pool")
@@ -80,24 +84,24 @@ def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
 
 def test_a_receipt_by_text_message_and_the_last_one(desk: Desk) -> None:
     with pytest.raises(Refused, match="Nothing was paid"):
-        send.print_last(desk.house, desk.jory, desk.key())
+        outbox.print_last(desk.house, desk.jory, desk.key())
     number, _ = closed(desk, "card")
     payer = desk.whole(number).payers[0].id
     with pytest.raises(Refused, match="no phone number"):
-        send.text_receipt(desk.house, desk.tamsin, number, payer, "soon", desk.key())
+        outbox.text_receipt(desk.house, desk.tamsin, number, payer, "soon", desk.key())
     for _ in range(2):
-        send.text_receipt(desk.house, desk.tamsin, number, payer, "020 910 0144", "one key, pressed twice")
+        outbox.text_receipt(desk.house, desk.tamsin, number, payer, "020 910 0144", "one key, pressed twice")
     sent = desk.house.devices.post.delivered()
     assert len(sent) == 1
     assert sent[0]["to"].startswith("+353") and "9.80 EUR" in sent[0]["body"] and "VAT" in sent[0]["body"]
-    assert send.print_last(desk.house, desk.tamsin, desk.key()) == (number, payer)
+    assert outbox.print_last(desk.house, desk.tamsin, desk.key()) == (number, payer)
 
 
 def test_by_preference_a_text_message(desk: Desk) -> None:
     number, _, who = visit(desk)
-    send.prefer(desk.house, who, "text")
+    outbox.prefer(desk.house, who, "text")
     pay(desk, number)
-    send.by_preference(desk.house, wren(desk), number, desk.key())
+    outbox.by_preference(desk.house, wren(desk), number, desk.key())
     assert len(desk.house.devices.post.delivered()) == 1
 
 
@@ -106,7 +110,7 @@ def by_card(desk: Desk, number: int, actor: Actor) -> None:
     payer, due = whole.payers[0].id, whole.bill.due
     tenders.ask_card(desk.house, actor, number, whole.head.version, payer, MACHINE, due, desk.key())
     desk.follow()
-    ticket.free_table(desk.house, actor, number, None, desk.key())
+    closing.free_table(desk.house, actor, number, None, desk.key())
 
 
 @pytest.mark.parametrize("outcome", ["approve", "decline", "silent, charged"])
@@ -150,7 +154,7 @@ def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: De
     number, payer = one_payer(desk)
     tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, amount="1.20")
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 1100, 1100, desk.key())
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     paid, boss = desk.whole(number).taken[0].id, odile(desk)
     with pytest.raises(Refused, match=r"1\.20 can still go back"):
         refunds.refund(desk.house, boss, number, paid, 0, [], "wrong tip", desk.key(), None, 121)
@@ -168,7 +172,7 @@ def test_store_credit_is_sold_to_the_person_of_the_ticket(desk: Desk) -> None:
     gift_cards.sell(desk.house, wren(desk), number, desk.version(number), "store credit", 2500, "", desk.key())
     pay(desk, number)
     assert -journal.balance(desk.house.connection, "liabilities:store-credit") == 2500
-    nobody = ticket.open_counter(desk.house, wren(desk), desk.key())
+    nobody = starting.open_counter(desk.house, wren(desk), desk.key())
     with pytest.raises(Refused, match="Whose"):
         gift_cards.sell(desk.house, wren(desk), nobody, desk.version(nobody), "store credit", 2500, "", desk.key())
     assert who

@@ -8,22 +8,26 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import adjusting, jobs, people, refunds, reopening, tenders, ticket
-from abrazo.desk.adjusting import Wanted
-from abrazo.desk.jobs import DropOff
-from abrazo.desk.look.jobs import card_of, job_paper
-from abrazo.desk.look.why import why_page
-from abrazo.desk.order import OrderForm, take_order_as_said
-from abrazo.desk.ticket import Door, Picked
+from abrazo.desk.doors import jobs
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.doors.phone_orders import OrderForm, take_order_as_said
+from abrazo.desk.doors.views.jobs import card_of, job_paper
+from abrazo.desk.payments import closing, refunds, reopening, tenders
+from abrazo.desk.people import people
+from abrazo.desk.tickets import adjustments, starting, ticket_lines
+from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.why import why_page
 from abrazo.store import corrections, journal, outbox
 from tests.desk.conftest import Desk
 
 
 def sale(desk: Desk, items: list[str], person: int | None = None) -> int:
     """A counter sale of some items."""
-    number = ticket.open_ticket(desk.house, desk.tamsin, Door("counter", person), "Counter sale", desk.key())
+    number = starting.open_ticket(desk.house, desk.tamsin, Door("counter", person), "Counter sale", desk.key())
     for item in items:
-        ticket.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
     return number
 
 
@@ -34,7 +38,7 @@ def pay(desk: Desk, number: int, *, close: bool = True) -> int:
     due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
     made = tenders.take_cash(desk.house, desk.tamsin, number, whole.head.version, payer, due, due, desk.key())
     if close:
-        ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     return made
 
 
@@ -80,7 +84,7 @@ def test_what_the_machine_declined_can_be_refunded_again(both: Desk) -> None:
     payer, due = whole.payers[0].id, whole.bill.due
     tenders.ask_card(both.house, both.tamsin, number, whole.head.version, payer, "card machine 1", due, both.key())
     both.follow()
-    ticket.free_table(both.house, both.tamsin, number, None, both.key())
+    closing.free_table(both.house, both.tamsin, number, None, both.key())
     charge, line = both.whole(number).taken[0].id, both.whole(number).standing[0].id
     for told in ("decline", "approve"):
         both.tell(told)
@@ -118,7 +122,7 @@ def test_two_hand_overs_in_one_second_are_undone_one_by_one(both: Desk) -> None:
     date = both.clock.time.date().isoformat()
     drop = DropOff(who, "Oars", ((both.of.task, "3", "3"),), date, "23:30")
     job, visit = jobs.drop_off(both.house, both.tamsin, drop, None, both.key())
-    ticket.free_table(both.house, both.tamsin, visit, None, both.key())
+    closing.free_table(both.house, both.tamsin, visit, None, both.key())
     task = jobs.read_job(both.house, job).tasks[0].id
     for _ in range(2):
         jobs.hand_out(both.house, both.tamsin, job, {task: 1}, "", both.key())
@@ -135,9 +139,9 @@ def test_charges_bear_the_houses_own_tax_and_say_why(both: Desk) -> None:
     form = OrderForm("Petra", "delivery", phone="020 910 0199" if both.of.till == "galley" else "312 555 0199",
                      address="Slip 3", fee=400)  # fmt: skip
     number = take_order_as_said(both.house, both.tamsin, form, both.key())
-    ticket.add_line(both.house, both.tamsin, number, None, Picked(both.of.food), both.key())
+    ticket_lines.add_line(both.house, both.tamsin, number, None, Picked(both.of.food), both.key())
     given = Wanted("surcharge", both.of.surcharge)
-    adjusting.give(both.house, both.tamsin, number, both.version(number), None, given, both.key())
+    adjustments.give(both.house, both.tamsin, number, both.version(number), None, given, both.key())
     whole = both.whole(number)
     assert {charge.tax for charge in whole.ticket.charges} == {both.of.item_tax}
     page = why_page(both.house, number)
@@ -165,7 +169,7 @@ def test_a_card_is_charged_more_than_is_due(both: Desk, extra: str, paid_before:
     account = both.whole(number).payer_bill(payer).account
     assert (account.due, account.tip, account.credit) == ((0, 250, 0) if extra == "tip" else (0, 0, 250))
     assert both.charged() == due + 250
-    ticket.free_table(both.house, both.tamsin, number, None, both.key())
+    closing.free_table(both.house, both.tamsin, number, None, both.key())
     assert (both.balance("liabilities:tips"), both.balance("liabilities:store-credit")) == (
         (-250, 0) if extra == "tip" else (0, -250)
     )
@@ -179,7 +183,7 @@ def test_what_is_due_cannot_be_charged_and_lowered_at_once(both: Desk) -> None:
     ask = (number, whole.head.version, whole.payers[0].id, "card machine 1", whole.bill.due + 250, both.key(), "tip")
     tenders.ask_card(both.house, both.tamsin, *ask)
     with pytest.raises(Refused) as refusal:
-        ticket.remove_line(both.house, both.tamsin, number, both.version(number), whole.standing[0].id)
+        ticket_lines.remove_line(both.house, both.tamsin, number, both.version(number), whole.standing[0].id)
     assert refusal.value.code == "under_way"
     both.follow()
     in_balance(both)
@@ -191,7 +195,7 @@ def test_a_past_ticket_is_opened_again_and_closed_on_the_same_figures(both: Desk
     books = journal.balances(both.house.connection)
     reopening.reopen(both.house, both.boss, number, "wrong tender", both.key())
     both.clock.on(int(timedelta(minutes=3).total_seconds()))
-    ticket.free_table(both.house, both.boss, number, None, both.key())
+    closing.free_table(both.house, both.boss, number, None, both.key())
     assert {k: v for k, v in journal.balances(both.house.connection).items() if v} == {
         k: v for k, v in books.items() if v
     }

@@ -5,16 +5,18 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import refunds, reopening, tenders, ticket, till
-from abrazo.desk.house import Actor, NotFound
-from abrazo.desk.look.find import find
-from abrazo.desk.look.report import day_report
-from abrazo.desk.look.room import open_tickets, room_of
-from abrazo.desk.look.till import drawer_of
-from abrazo.devices.base import Told
+from abrazo.desk.context import Actor, NotFound
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.overview.finder import find
+from abrazo.desk.overview.room import open_tickets, room_of
+from abrazo.desk.payments import closing, refunds, reopening, tenders
+from abrazo.desk.tickets import starting
+from abrazo.desk.till import business_day
+from abrazo.desk.till.views.till import drawer_of
+from abrazo.devices.ports import Told
 from abrazo.formats.day_report import day_report_text
 from abrazo.store import corrections, journal
-from abrazo.store import stored as kept_stored
+from abrazo.store import stored_value as kept_stored
 from tests.desk.conftest import Desk
 from tests.desk.doors import pay, wren
 from tests.desk.test_paying import keyed, sold, spend, visit
@@ -36,7 +38,7 @@ def closed(desk: Desk, route: str = "cash") -> tuple[int, int]:
         desk.follow()
     else:
         tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "card elsewhere", "0417", desk.key())
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     return number, desk.whole(number).payments[0].id
 
 
@@ -47,10 +49,10 @@ def next_day(desk: Desk) -> None:
         day = desk.house.day()
         drawer = drawer_of(desk.house, day.id, name, day.floats[name])
         total = drawer.float_ + drawer.cash_in - drawer.change_and_refunds
-        till.count_drawer(desk.house, actor, {}, total, desk.key())
-    till.close_day(desk.house, odile(desk), desk.key())
+        business_day.count_drawer(desk.house, actor, {}, total, desk.key())
+    business_day.close_day(desk.house, odile(desk), desk.key())
     desk.clock.on(20 * 3600)
-    till.open_day(desk.house, odile(desk), {"galley": 15000, "landing": 12000}, desk.key())
+    business_day.open_day(desk.house, odile(desk), {"galley": 15000, "landing": 12000}, desk.key())
 
 
 def in_balance(desk: Desk) -> None:
@@ -84,7 +86,7 @@ def test_a_wrong_tender_is_put_right_and_both_stay(desk: Desk) -> None:
     tenders.take_back(desk.house, odile(desk), number, desk.version(number), payment, desk.key())
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
-    ticket.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), number, None, desk.key())
     whole = desk.whole(number)
     assert [(p.tender, bool(p.taken_back_at)) for p in whole.payments] == [("cash", True), ("card", False)]
     assert (desk.balance("income"), desk.balance("liabilities:tax")) == books
@@ -105,7 +107,7 @@ def test_recorded_but_never_charged_is_charged_on_a_later_day(desk: Desk) -> Non
     assert (desk.whole(number).bill.due, desk.balance("assets:recorded")) == (980, 0)
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
-    ticket.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), number, None, desk.key())
     assert (desk.charged(), desk.balance("assets:card"), desk.whole(number).head.day) == (980, 980, first)
     old, new = (day_report_text(day_report(desk.house, day)) for day in (first, desk.house.day().id))
     for line in before.splitlines():
@@ -244,7 +246,7 @@ def test_a_tip_from_the_signed_slip_is_added_to_its_charge(desk: Desk, told: str
     if tip:
         with pytest.raises(Refused, match="Take the tip back first"):
             tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), charge.id, desk.key())
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     assert desk.balance("liabilities:tips") == -tip
     in_balance(desk)
 
@@ -260,7 +262,7 @@ def test_a_tip_is_corrected_until_the_day_is_closed(desk: Desk) -> None:
     desk.follow()
     tenders.add_tip(desk.house, odile(desk), number, desk.version(number), charge.id, 100, desk.key())
     desk.follow()
-    ticket.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), number, None, desk.key())
     assert (desk.charged(), desk.balance("liabilities:tips")) == (1080, -100)
     in_balance(desk)
 
@@ -275,7 +277,7 @@ def test_somebody_without_the_right_hands_it_on(desk: Desk) -> None:
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
     assert len(corrections.waiting(desk.house.connection)) == 1  # until it is done
-    ticket.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), number, None, desk.key())
     assert corrections.waiting(desk.house.connection) == []
 
 
@@ -302,10 +304,10 @@ def test_cash_that_goes_back_at_another_till_leaves_that_drawer(desk: Desk) -> N
 def test_a_table_is_its_new_partys_while_the_old_ticket_is_open_again(desk: Desk) -> None:
     number, _ = closed(desk)
     reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
-    there = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    there = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     table = next(table for table in room_of(desk.house, open_tickets(desk.house)).tables if table.spot.id == "G2")
     assert (table.ticket, find(desk.house, "G2").goes_to) == (there, ("table", "G2"))
-    ticket.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), number, None, desk.key())
     assert desk.whole(there).head.state == "open"
 
 
@@ -316,7 +318,7 @@ def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
     tenders.take_cash(
         desk.house, wren(desk), first, desk.version(first), payer, due + 500, due + 500, desk.key(), "credit"
     )
-    ticket.free_table(desk.house, wren(desk), first, None, desk.key())
+    closing.free_table(desk.house, wren(desk), first, None, desk.key())
     second, other, _ = visit(desk, 1, who)
     spend(desk, second, other, "store credit", 500)
     with pytest.raises(Refused, match="spent already"):

@@ -5,9 +5,11 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import counter, counter_lock, tenders, ticket
-from abrazo.desk.house import Actor
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import counter
+from abrazo.desk.payments import tenders
+from abrazo.desk.tickets import counter_lock, starting
+from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
 from tests.desk.doors import tab
 from tests.desk.test_corrections import odile
@@ -83,7 +85,7 @@ def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
     )
     with pytest.raises(Refused, match="not held"):
         counter.hold_person(desk.house, odile(desk), "odile", True)
-    held, table = tab(desk, "Ro", 0), ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
+    held, table = tab(desk, "Ro", 0), starting.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
     assert [one.head.id for one in counter.open_tabs(desk.house)] == [held]
     assert counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)
     assert counter.may_go(desk.house, desk.jory, "/tabs/new", None)

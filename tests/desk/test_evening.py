@@ -18,12 +18,13 @@ from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import accounts, cards, refunds, reopening, sharing, tenders, ticket
-from abrazo.desk.house import NotFound, Stale
-from abrazo.desk.look.matching import match_day
-from abrazo.desk.tenders import Sum
-from abrazo.desk.ticket import Picked
-from abrazo.store import journal, stored
+from abrazo.desk.context import NotFound, Stale
+from abrazo.desk.payments import accounts, cards, closing, refunds, reopening, tenders
+from abrazo.desk.payments.tenders import Sum
+from abrazo.desk.tickets import sharing, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till.views.matching import match_day
+from abrazo.store import journal, stored_value
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.test_corrections import odile
 from tests.desk.test_paying import CARD, sold, spend, visit
@@ -75,10 +76,10 @@ def _in_balance(desk: Desk, who: int, code: str) -> None:
     connection = desk.house.connection
     assert desk.charged() == desk.balance("assets:card")
     assert desk.balance("") == 0
-    card, credit = stored.by_code(connection, code), stored.credit_of(connection, who)
+    card, credit = stored_value.by_code(connection, code), stored_value.credit_of(connection, who)
     assert card is not None
-    assert stored.balance(connection, card.id) == -desk.balance("liabilities:gift-cards")
-    on_credit = stored.balance(connection, credit.id) if credit else 0
+    assert stored_value.balance(connection, card.id) == -desk.balance("liabilities:gift-cards")
+    on_credit = stored_value.balance(connection, credit.id) if credit else 0
     assert on_credit == -desk.balance("liabilities:store-credit")
     matched = match_day(desk.house, desk.house.day().id)
     assert [one for route in matched.routes for one in route.mismatches if one.remedy != "correct"] == []
@@ -115,11 +116,11 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         "record": lambda: tenders.record(house, actor, number, version, payer, part, "cheque", "12", desk.key()),
         "slip": lambda: tenders.add_tip(house, actor, number, version, some, 150, desk.key()),
         "back": lambda: tenders.take_back(house, actor, number, version, some, desk.key()),
-        "close": lambda: ticket.free_table(house, actor, number, None, desk.key()),
+        "close": lambda: closing.free_table(house, actor, number, None, desk.key()),
         "stated": lambda: sharing.state_amount(house, actor, number, version, chance.randint(1, 2000)),
         "unshare": lambda: sharing.undo(house, actor, number, version),
-        "more": lambda: ticket.add_line(house, actor, number, version, Picked("lemon-posset"), desk.key()),
-        "fewer": lambda: ticket.remove_line(house, actor, number, version, whole.lines[-1].id),
+        "more": lambda: ticket_lines.add_line(house, actor, number, version, Picked("lemon-posset"), desk.key()),
+        "fewer": lambda: ticket_lines.remove_line(house, actor, number, version, whole.lines[-1].id),
         "account": lambda: accounts.put_on_account(house, actor, number, version, payer, part, desk.key()),
         "reopen": lambda: reopening.reopen(house, actor, number, "wrong", desk.key()),
         "void": lambda: reopening.void(house, actor, number, "wrong", desk.key()),

@@ -5,11 +5,13 @@ from __future__ import annotations
 import pytest
 
 from abrazo.demo.house import code_of
-from abrazo.desk import jobs, tenders, ticket
-from abrazo.desk.look.find import find, is_code
-from abrazo.desk.look.jobs import rack
-from abrazo.desk.look.queue import queue
-from abrazo.desk.look.room import open_tickets
+from abrazo.desk.doors import jobs
+from abrazo.desk.doors.views.jobs import rack
+from abrazo.desk.overview.finder import find, is_code
+from abrazo.desk.overview.queue import queue
+from abrazo.desk.overview.room import open_tickets
+from abrazo.desk.payments import tenders
+from abrazo.desk.tickets import holding, starting
 from tests.desk.conftest import Desk
 from tests.desk.doors import booked, dropped, person, tab, wren
 from tests.desk.test_ticket import add
@@ -18,7 +20,7 @@ from tests.desk.test_ticket import add
 def test_one_thing_meant_leads_there(desk: Desk) -> None:
     who = person(desk, "Elis Lindqvist-Amari")
     job, _ = dropped(desk, who, 2000)
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     past, seated = "2101", str(desk.whole(number).head.number)
     for question, kind, id in (
         ("g2", "table", "G2"),
@@ -69,10 +71,10 @@ def test_a_tills_own_work_comes_first_but_the_unknown_before_all(desk: Desk) -> 
     job, _ = dropped(desk, who, 0)
     jobs.mark(desk.house, wren(desk), job, "ready", desk.key())
     booked(desk, "Petra Moe")
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
     add(desk, number, "apple-juice")
-    ticket.ask_bill(desk.house, desk.tamsin, number, desk.version(number), True)
-    lost = ticket.seat(desk.house, desk.tamsin, "G4", 1, desk.key())
+    holding.ask_bill(desk.house, desk.tamsin, number, desk.version(number), True)
+    lost = starting.seat(desk.house, desk.tamsin, "G4", 1, desk.key())
     add(desk, lost, "apple-juice")
     desk.tell("silent, charged")
     tenders.ask_card(

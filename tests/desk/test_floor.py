@@ -7,9 +7,11 @@ import random
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import floor, ticket
-from abrazo.desk.floor import Typed
-from abrazo.desk.look.room import the_room
+from abrazo.desk.overview.room import the_room
+from abrazo.desk.payments import closing
+from abrazo.desk.setup import floor
+from abrazo.desk.setup.floor import Typed
+from abrazo.desk.tickets import starting
 from tests.desk.conftest import Desk
 from tests.desk.test_corrections import odile
 
@@ -24,7 +26,7 @@ def test_a_table_is_moved_named_and_turned(desk: Desk) -> None:
     assert spot(desk, "P9") == (574, 200, 180, 98)
     floor.turn(desk.house, odile(desk), "P2")
     assert spot(desk, "P9") == (614, 158, 98, 180)
-    number = ticket.seat(desk.house, desk.tamsin, "P2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "P2", 2, desk.key())
     assert any(table.spot.name == "P9" and table.ticket == number for table in the_room(desk.house).tables)
 
 
@@ -52,10 +54,10 @@ def test_a_table_comes_and_goes_but_not_from_under_its_guests(desk: Desk) -> Non
     boss = odile(desk)
     made = {floor.add(desk.house, boss, "Deck", "one key, pressed twice") for _ in range(2)}
     assert made == {"D7"}
-    number = ticket.seat(desk.house, desk.tamsin, "D7", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "D7", 2, desk.key())
     with pytest.raises(Refused, match="Somebody sits"):
         floor.remove(desk.house, boss, "D7")
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     floor.remove(desk.house, boss, "D7")
     assert "D7" not in {one.name for one in floor.spots(desk.house)}
     assert floor.add(desk.house, boss, "Deck", desk.key()) == "D8"  # old tickets keep the name of the old table

@@ -6,11 +6,12 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.demo.house import code_of
-from abrazo.desk import goods, ticket
-from abrazo.desk.look.catalogue import pick_page
-from abrazo.desk.look.find import find
-from abrazo.desk.look.goods import shelf_list
-from abrazo.desk.ticket import Picked
+from abrazo.desk.overview.finder import find
+from abrazo.desk.stock import stock
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.catalogue import pick_page
+from abrazo.desk.tickets.views.goods import shelf_list
 from tests.desk.conftest import Desk
 
 
@@ -40,17 +41,17 @@ def test_what_is_there_is_the_count_less_what_stands_since(desk: Desk) -> None:
     assert left() == "not counted"
     for typed, reason in (("", "recount"), ("-1", "recount"), ("1.5", "recount"), ("three", "recount"), ("3", "magic")):
         with pytest.raises(Refused):
-            goods.count_goods(desk.house, desk.tamsin, bag, typed, reason, desk.key())
+            stock.count_goods(desk.house, desk.tamsin, bag, typed, reason, desk.key())
     key = desk.key()
     for _ in range(2):
-        goods.count_goods(desk.house, desk.tamsin, bag, "3", "recount", key)
+        stock.count_goods(desk.house, desk.tamsin, bag, "3", "recount", key)
     desk.clock.on(60)
-    number = ticket.open_counter(desk.house, desk.tamsin, desk.key())
-    ticket.add_line(desk.house, desk.tamsin, number, None, Picked(bag, "2"), desk.key())
+    number = starting.open_counter(desk.house, desk.tamsin, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(bag, "2"), desk.key())
     assert left() == "1 here"
     assert [kind.item.id for kind in shelf_list(desk.house) if kind.low] == [bag]
     line = desk.whole(number).standing[0]
-    ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "4")
+    ticket_lines.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "4")
     assert left() == "none left by the count"
-    ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
     assert left() == "3 here"

@@ -11,9 +11,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
-from abrazo.desk import deposits, jobs, send, tenders, ticket
-from abrazo.desk.jobs import DropOff
-from abrazo.desk.ticket import Picked
+from abrazo.desk.doors import jobs
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.output import outbox
+from abrazo.desk.payments import deposits, tenders
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import jobs as kept
 from abrazo.store import journal
 from tests.desk.conftest import Desk
@@ -77,10 +80,10 @@ def test_ready_sends_one_message_and_waits_for_the_line(desk: Desk) -> None:
     desk.house.devices.post.line_down = True
     for _ in range(2):
         jobs.mark(desk.house, wren(desk), job, "ready", "the same")
-    send.send_waiting(desk.house)
+    outbox.send_waiting(desk.house)
     assert desk.house.devices.post.delivered() == []
     desk.house.devices.post.line_down = False
-    send.send_waiting(desk.house)
+    outbox.send_waiting(desk.house)
     (message,) = desk.house.devices.post.delivered()
     assert "To pay: 22.00 EUR" in message["body"] and message["to"].startswith("+353209100")
 
@@ -109,7 +112,7 @@ def through_any_changes(desk: Desk, chance: random.Random, steps: int) -> None:
     taken = {
         dropped(desk, who, amount)[0]: amount for amount in (chance.choice([0, 1500, 2000, 5000]) for _ in range(2))
     }
-    number = ticket.open_counter(desk.house, clerk, desk.key())
+    number = starting.open_counter(desk.house, clerk, desk.key())
     for _ in range(steps):
         whole = desk.whole(number)
         if whole.head.state != "open":
@@ -121,11 +124,13 @@ def through_any_changes(desk: Desk, chance: random.Random, steps: int) -> None:
                     desk.house, clerk, number, whole.head.version, chance.choice(list(taken)), desk.key()
                 )
             elif act == "goods":
-                ticket.add_line(
+                ticket_lines.add_line(
                     desk.house, clerk, number, None, Picked(chance.choice(["sun-hat", "kelp-soap"])), desk.key()
                 )
             elif act == "remove" and whole.standing:
-                ticket.remove_line(desk.house, clerk, number, whole.head.version, chance.choice(whole.standing).id)
+                ticket_lines.remove_line(
+                    desk.house, clerk, number, whole.head.version, chance.choice(whole.standing).id
+                )
             elif act == "part" and whole.bill.due > 500:
                 tenders.take_cash(
                     desk.house, clerk, number, whole.head.version, whole.payers[0].id, 500, 500, desk.key()

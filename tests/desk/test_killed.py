@@ -8,28 +8,15 @@ from typing import Any, cast
 
 import pytest
 
-from abrazo.desk import (
-    accounts,
-    benefits,
-    bookings,
-    deposits,
-    following,
-    jobs,
-    lines,
-    moving,
-    people,
-    sharing,
-    tabs,
-    tenders,
-    ticket,
-    till,
-    tips,
-    whose,
-)
-from abrazo.desk.house import Actor, House
-from abrazo.desk.jobs import DropOff
-from abrazo.desk.moving import Parting
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders, tips
+from abrazo.desk.people import people
+from abrazo.desk.tickets import benefits, customer, line_changes, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets.moving import Parting
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till import business_day
 from abrazo.store import holds
 from abrazo.store.db import Connection
 from tests.desk.conftest import MACHINE, Desk
@@ -71,7 +58,7 @@ def everything(connection: Connection) -> list[str]:
 
 
 def table_of_two(desk: Desk) -> int:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "B")
     return number
@@ -107,14 +94,14 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         tenders.ask_card(
             desk.house, desk.tamsin, number, version(number), first_payer(desk, number), MACHINE, 1860, "c"
         )
-        following.follow(desk.house)
+        card_poller.follow(desk.house)
 
     def sold_and_counted(number: int) -> None:
         paid(number)
-        ticket.free_table(desk.house, desk.tamsin, number, None, "f")
+        closing.free_table(desk.house, desk.tamsin, number, None, "f")
         pay(desk, other)
-        till.count_drawer(desk.house, wren(desk), {}, 12000, "l")
-        till.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
+        business_day.count_drawer(desk.house, wren(desk), {}, 12000, "l")
+        business_day.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
 
     def nothing(_: int) -> None:
         return None
@@ -133,7 +120,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         held(number)
         payer, hold = first_payer(desk, number), holds.of_ticket(desk.house.connection, number)[0].id
         tabs.charge_held(desk.house, desk.tamsin, number, version(number), payer, hold, 1860, "c")
-        following.follow(desk.house)
+        card_poller.follow(desk.house)
 
     def member(number: int) -> None:
         benefits.give_membership(desk.house, desk.tamsin, who, "tidekeeper", "2027-01-01", "m")
@@ -141,7 +128,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
 
     def owing(_: int) -> None:
         people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", "account": "yes"})
-        visit = whose.open_sale(desk.house, desk.tamsin, who, "s")
+        visit = customer.open_sale(desk.house, desk.tamsin, who, "s")
         add(desk, visit, "apple-juice")
         accounts.put_on_account(desk.house, desk.tamsin, visit, version(visit), first_payer(desk, visit), 360, "a")
 
@@ -150,19 +137,22 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
 
     def asked_to_hold(number: int) -> None:
         tabs.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
-        following.follow(desk.house)
+        card_poller.follow(desk.house)
 
-    other = ticket.open_counter(desk.house, desk.tamsin, desk.key())
+    other = starting.open_counter(desk.house, desk.tamsin, desk.key())
     add(desk, other, "apple-juice")
     dropping = DropOff(who, "Sail", (("sail-seam-patch", "1", ""),), "2026-06-13", "18:00", deposit=1000)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
     return {
-        "seat": (nothing, lambda h, who, _: ticket.seat(h, who, "D6", 3, "k")),
+        "seat": (nothing, lambda h, who, _: starting.seat(h, who, "D6", 3, "k")),
         "add": (
             nothing,
-            lambda h, who, n: ticket.add_line(h, who, n, version(n), Picked("apple-juice", guests=("A",)), "k"),
+            lambda h, who, n: ticket_lines.add_line(h, who, n, version(n), Picked("apple-juice", guests=("A",)), "k"),
         ),
-        "remove": (nothing, lambda h, who, n: ticket.remove_line(h, who, n, version(n), desk.whole(n).lines[0].id)),
+        "remove": (
+            nothing,
+            lambda h, who, n: ticket_lines.remove_line(h, who, n, version(n), desk.whole(n).lines[0].id),
+        ),
         "share": (nothing, lambda h, who, n: sharing.by_seat(h, who, n, version(n))),
         "equal": (share, lambda h, who, n: sharing.equal_parts(h, who, n, version(n), 3)),
         "undo": (share, lambda h, who, n: sharing.undo(h, who, n, version(n))),
@@ -175,7 +165,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             nothing,
             lambda h, who, n: tenders.ask_card(h, who, n, version(n), first_payer(desk, n), MACHINE, 1860, "k"),
         ),
-        "approval": (asked, lambda h, who, n: following.follow(h)),
+        "approval": (asked, lambda h, who, n: card_poller.follow(h)),
         "back in cash": (
             paid,
             lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
@@ -184,8 +174,8 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             charged,
             lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
         ),
-        "free": (paid, lambda h, who, n: ticket.free_table(h, who, n, None, "k")),
-        "paid out": (nothing, lambda h, who, _: till.move_cash(h, who, "out", 350, "ice", "", "k")),
+        "free": (paid, lambda h, who, n: closing.free_table(h, who, n, None, "k")),
+        "paid out": (nothing, lambda h, who, _: business_day.move_cash(h, who, "out", 350, "ice", "", "k")),
         "check out": (nothing, lambda h, who, _: bookings.check_out(h, who, waiting, "k")),
         "booking added": (nothing, lambda h, who, n: bookings.add_to_ticket(h, who, n, version(n), waiting[0], "k")),
         "drop off": (nothing, lambda h, who, _: jobs.drop_off(h, who, dropping, None, "k")),
@@ -194,8 +184,8 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "hand over": (settled, lambda h, who, _: jobs.hand_out(h, who, ready, None, "", "k")),
         "give back": (settled, lambda h, who, _: deposits.give_back(h, who, ready, "k")),
         "hold": (nothing, lambda h, who, n: tabs.hold_card(h, who, n, MACHINE, 3000, "k")),
-        "held": (asked_to_hold, lambda h, who, n: following.follow(h)),
-        "captured": (taking, lambda h, who, n: following.follow(h)),
+        "held": (asked_to_hold, lambda h, who, n: card_poller.follow(h)),
+        "captured": (taking, lambda h, who, n: card_poller.follow(h)),
         "merge": (held, lambda h, who, n: moving.merge(h, who, n, version(n), other, "k")),
         "guest moved": (nothing, lambda h, who, n: moving.move_guests(h, who, n, version(n), "B", other, "k")),
         "walk-in": (
@@ -206,17 +196,17 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "split off": (nothing, lambda h, who, n: moving.split_off(h, who, n, version(n), Parting(("B",)), "D6", "k")),
         "changed": (
             nothing,
-            lambda h, who, n: lines.change_line(
+            lambda h, who, n: line_changes.change_line(
                 h, who, n, version(n), desk.whole(n).lines[0].id, Picked(desk.whole(n).lines[0].item, "3", note="hot")
             ),
         ),
-        "cleared": (nothing, lambda h, who, n: lines.clear(h, who, n, version(n))),
-        "new person": (nothing, lambda h, who, n: whose.set_new_person(h, who, n, version(n), {"name": "Ro"}, "k")),
+        "cleared": (nothing, lambda h, who, n: line_changes.clear(h, who, n, version(n))),
+        "new person": (nothing, lambda h, who, n: customer.set_new_person(h, who, n, version(n), {"name": "Ro"}, "k")),
         "member": (nothing, lambda h, by, _: benefits.give_membership(h, by, who, "tidekeeper", "2027-01-01", "k")),
-        "benefit": (member, lambda h, by, n: whose.set_person(h, by, n, version(n), who)),
+        "benefit": (member, lambda h, by, n: customer.set_person(h, by, n, version(n), who)),
         "deposit kept": (nothing, lambda h, _, n: deposits.keep(h, odile, ready, "its terms", "k")),
         "invoices": (owing, lambda h, by, _: accounts.receive_invoices(h, by, who, invoices(), "k")),
-        "close": (sold_and_counted, lambda h, who, _: till.close_day(h, odile, "k")),
+        "close": (sold_and_counted, lambda h, who, _: business_day.close_day(h, odile, "k")),
     }
 
 

@@ -8,16 +8,17 @@ from pathlib import Path
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import tenders, ticket, tips
-from abrazo.desk.house import Actor, Devices
-from abrazo.desk.look.past import past_page
-from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.look.room import open_tickets
-from abrazo.desk.look.till import till_page
-from abrazo.desk.look.today import today
-from abrazo.desk.set_up import open_house
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, Devices
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.overview.room import open_tickets
+from abrazo.desk.overview.today import today
+from abrazo.desk.payments import tenders, tips
+from abrazo.desk.payments.views.past import past_page
+from abrazo.desk.setup.founding import open_house
+from abrazo.desk.tickets import ticket_lines
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till.views.till import till_page
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import ticket as kept
 from tests.desk.conftest import Desk
@@ -151,7 +152,7 @@ def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
     add(desk, number, "lemon-posset")
     looked()
     with pytest.raises(Refused):
-        ticket.add_line(desk.house, desk.tamsin, number, None, Picked("lemon-posset", "0"), desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("lemon-posset", "0"), desk.key())
     looked()
     desk.tell("silent, charged")
     ask(desk, number, payer, 500)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from abrazo.desk import tenders
-from abrazo.desk.look.matching import Matched, match_day
-from abrazo.devices.base import Unreachable
+from abrazo.desk.payments import tenders
+from abrazo.desk.till.views.matching import Matched, match_day
+from abrazo.devices.ports import Unreachable
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.test_corrections import closed
 from tests.desk.test_paying import keyed, visit

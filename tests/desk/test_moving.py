@@ -7,9 +7,11 @@ import random
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import adjusting, bookings, guests, jobs, moving, order, sharing, tenders, ticket
-from abrazo.desk.moving import Parting
-from abrazo.desk.ticket import Picked
+from abrazo.desk.doors import bookings, jobs, phone_orders
+from abrazo.desk.payments import tenders
+from abrazo.desk.tickets import adjustments, guests, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets.moving import Parting
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import bookings as kept_bookings
 from abrazo.store import ticket as kept
 from tests.desk.conftest import Desk
@@ -23,7 +25,7 @@ def open_total(desk: Desk) -> int:
 
 def test_a_table_onto_a_tab_with_a_held_card(desk: Desk) -> None:
     """Guests keep their lines; the hold and the tab's own lines stay; the table is free."""
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "B")
     onto = tab(desk)
@@ -34,7 +36,7 @@ def test_a_table_onto_a_tab_with_a_held_card(desk: Desk) -> None:
     owners = {line.label: sorted(whole_letter(whole, guest) for guest, _ in line.shares) for line in whole.standing}
     assert owners == {"Apple juice": ["A"], "Bottle of cider": ["B", "C"], "Lemon posset": ["C"]}
     assert (whole.bill.total, desk.whole(number).head.state) == (360 + 1240 + 620, "left")
-    assert ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key()) != number
+    assert starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key()) != number
     sharing.by_seat(desk.house, desk.jory, onto, desk.version(onto))
     assert [payer.account.total for payer in desk.whole(onto).bill.payers] == [360, 620, 1240]
 
@@ -44,11 +46,11 @@ def whole_letter(whole, guest):  # type: ignore[no-untyped-def]
 
 
 def test_a_guest_takes_their_own_lines_along(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
     add(desk, number, "bottle-of-cider", "A", "B")
     add(desk, number, "lemon-posset", "B")
     add(desk, number, "apple-juice", "B", "C")
-    other = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     add(desk, other, "still-water-bottle")
     moving.move_guests(desk.house, desk.tamsin, number, desk.version(number), "B", other, desk.key())
     left, there = desk.whole(number), desk.whole(other)
@@ -58,10 +60,10 @@ def test_a_guest_takes_their_own_lines_along(desk: Desk) -> None:
 
 
 def test_what_is_paid_stays(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "bottle-of-cider", "A")
     add(desk, number, "lemon-posset", "B")
-    other = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
     first = desk.whole(number).payers[0].id
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), first, 1240, 1240, desk.key())
@@ -80,7 +82,7 @@ def test_a_booking_and_a_job_move_with_their_ticket(desk: Desk) -> None:
     first = bookings.check_out(desk.house, wren(desk), [booked(desk, "Petra Moe")], desk.key())
     jobs.add_to_ticket(desk.house, wren(desk), first, desk.version(first), job, desk.key())
     assert (desk.whole(first).bill.total, desk.whole(first).bill.due) == (9000, 7000)
-    onto = order.take_order(
+    onto = phone_orders.take_order(
         desk.house, desk.tamsin, "Saltpan", ("Ansel", "Birgit"), "2026-06-13T18:00:00", 400, desk.key()
     )
     moving.merge(desk.house, wren(desk), first, desk.version(first), onto, desk.key())
@@ -95,14 +97,14 @@ def test_a_booking_and_a_job_move_with_their_ticket(desk: Desk) -> None:
 @pytest.mark.parametrize("seed", range(6))
 def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
     chance = random.Random(seed)
-    numbers = [ticket.seat(desk.house, desk.tamsin, spot, 3, desk.key()) for spot in ("G2", "G4")]
-    numbers += [tab(desk, "Ro", 0), ticket.open_counter(desk.house, desk.jory, desk.key())]
+    numbers = [starting.seat(desk.house, desk.tamsin, spot, 3, desk.key()) for spot in ("G2", "G4")]
+    numbers += [tab(desk, "Ro", 0), starting.open_counter(desk.house, desk.jory, desk.key())]
     items = ["apple-juice", "lemon-posset", "bottle-of-cider", "still-water-bottle"]
     for number in numbers:
         for _ in range(3):
             guests = [g.letter for g in desk.whole(number).guests]
             mine = tuple(chance.sample(guests, chance.randint(0, len(guests))))
-            ticket.add_line(
+            ticket_lines.add_line(
                 desk.house, desk.tamsin, number, None, Picked(chance.choice(items), "1", (), mine), desk.key()
             )
     total = open_total(desk)
@@ -131,7 +133,7 @@ def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
 
 def test_a_party_parts_to_a_free_table(desk: Desk) -> None:
     """Two of four go to another table with what is theirs; what the table shares stays with those who stay."""
-    number = ticket.seat(desk.house, desk.tamsin, "D4", 4, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "D4", 4, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "B")
     add(desk, number, "apple-juice", "B", "C")
@@ -154,7 +156,7 @@ def test_a_party_parts_to_a_free_table(desk: Desk) -> None:
 
 
 def test_a_guest_joins_a_table_and_one_was_not_there(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "D5", 7, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "D5", 7, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "B")
     guests.add_guest(desk.house, desk.tamsin, number, desk.version(number))
@@ -170,8 +172,8 @@ def test_a_guest_joins_a_table_and_one_was_not_there(desk: Desk) -> None:
     assert [payer.letter for payer in whole.payers] == list("ABCDEFGH")
     assert sum(payer.account.total for payer in whole.bill.payers) == whole.bill.total
     charge = whole.charges[0].id
-    adjusting.take_charge_off(desk.house, desk.tamsin, number, desk.version(number), charge)
+    adjustments.take_charge_off(desk.house, desk.tamsin, number, desk.version(number), charge)
     assert desk.whole(number).charges == []
-    adjusting.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())
+    adjustments.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())
     with pytest.raises(Refused, match="already"):
-        adjusting.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())
+        adjustments.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())

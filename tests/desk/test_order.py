@@ -7,8 +7,8 @@ from dataclasses import replace
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import order
-from abrazo.desk.order import OrderForm
+from abrazo.desk.doors import phone_orders
+from abrazo.desk.doors.phone_orders import OrderForm
 from tests.desk.conftest import Desk
 
 SAID = OrderForm("Ines Quill", "delivery", "Ines, Bo,  Cai ,Dunya", "020 910 0144", "3 Net Loft Row", "blue door",
@@ -16,21 +16,23 @@ SAID = OrderForm("Ines Quill", "delivery", "Ines, Bo,  Cai ,Dunya", "020 910 014
 
 
 def test_an_order_names_its_guests_and_shares_its_fee_evenly(desk: Desk) -> None:
-    number = order.take_order_as_said(desk.house, desk.tamsin, SAID, "one key, pressed twice")
-    assert order.take_order_as_said(desk.house, desk.tamsin, SAID, "one key, pressed twice") == number
-    whole, how = desk.whole(number), order.order_of(desk.house, number)
+    number = phone_orders.take_order_as_said(desk.house, desk.tamsin, SAID, "one key, pressed twice")
+    assert phone_orders.take_order_as_said(desk.house, desk.tamsin, SAID, "one key, pressed twice") == number
+    whole, how = desk.whole(number), phone_orders.order_of(desk.house, number)
     assert [guest.name for guest in whole.guests] == ["Ines", "Bo", "Cai", "Dunya"]
     assert (whole.head.source, whole.head.promised_at, whole.bill.total) == ("phone", "2026-06-13T18:30:00", 400)
     assert how is not None and (how.way, how.address, how.phone) == ("delivery", "3 Net Loft Row", "(020) 910 0144")
 
 
 def test_fetched_there_is_no_fee_and_the_time_may_be_left_out(desk: Desk) -> None:
-    number = order.take_order_as_said(desk.house, desk.tamsin, replace(SAID, way="pick-up", promised=""), desk.key())
+    number = phone_orders.take_order_as_said(
+        desk.house, desk.tamsin, replace(SAID, way="pick-up", promised=""), desk.key()
+    )
     assert (desk.whole(number).bill.total, desk.whole(number).head.promised_at) == (0, "2026-06-13T14:50:00")
 
 
 def test_a_time_that_has_passed_is_tomorrow(desk: Desk) -> None:
-    number = order.take_order_as_said(desk.house, desk.tamsin, replace(SAID, promised="1115"), desk.key())
+    number = phone_orders.take_order_as_said(desk.house, desk.tamsin, replace(SAID, promised="1115"), desk.key())
     assert desk.whole(number).head.promised_at == "2026-06-14T11:15:00"
 
 
@@ -52,5 +54,5 @@ def test_a_time_that_has_passed_is_tomorrow(desk: Desk) -> None:
 )
 def test_what_is_missing_or_wrong_is_named(desk: Desk, wrong: dict[str, str | int], where: str) -> None:
     with pytest.raises(Refused) as refused:
-        order.take_order_as_said(desk.house, desk.tamsin, replace(SAID, **wrong), desk.key())  # type: ignore[arg-type]
+        phone_orders.take_order_as_said(desk.house, desk.tamsin, replace(SAID, **wrong), desk.key())  # type: ignore[arg-type]
     assert refused.value.where == where

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from abrazo.desk import adjusting, sharing, tenders, ticket
-from abrazo.desk.adjusting import Wanted
-from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.look.tenders import Typed, pay_pad
-from abrazo.desk.moving import move_guests, stays_behind
-from abrazo.desk.send import print_bills, print_receipt
+from abrazo.desk.output.outbox import print_bills, print_receipt
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.payments import tenders
+from abrazo.desk.payments.views.pay_pad import Typed, pay_pad
+from abrazo.desk.tickets import adjustments, sharing, starting
+from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.moving import move_guests, stays_behind
 from abrazo.formats.receipt_text import gift_text, receipt_text
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
@@ -32,9 +33,9 @@ def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: D
     number, payer = one_payer(desk)
     line = desk.whole(number).standing[0]
     given = Wanted("comp", reason="waited an hour")
-    adjusting.give(desk.house, desk.boss, number, desk.version(number), line.id, given, desk.key())
+    adjustments.give(desk.house, desk.boss, number, desk.version(number), line.id, given, desk.key())
     given = Wanted("discount", percent="10", reason="for the club")
-    adjusting.give(desk.house, desk.boss, number, desk.version(number), None, given, desk.key())
+    adjustments.give(desk.house, desk.boss, number, desk.version(number), None, given, desk.key())
     before = receipt_of(desk.house, desk.whole(number), payer)
     due = desk.whole(number).bill.due
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, due, due, desk.key())
@@ -56,10 +57,10 @@ def test_cash_taken_by_somebody_else_says_by_whom_and_where(desk: Desk) -> None:
 
 
 def test_a_guest_who_moves_leaves_a_part_of_what_is_shared_and_it_is_said(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "A")
-    there = ticket.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
+    there = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
     assert stays_behind(desk.whole(number), ["A"]) == ["Bottle of cider"]
     move_guests(desk.house, desk.tamsin, number, desk.version(number), ["A"], there, desk.key())
     said = journal.of_ticket(desk.house.connection, number)[-1].what

@@ -8,14 +8,16 @@ from pathlib import Path
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, cards, gift_cards, stored, tender_list, tenders, ticket, tips
-from abrazo.desk.cards import Keyed
-from abrazo.desk.house import Actor, NotFound
-from abrazo.desk.look.stored import on_card
-from abrazo.desk.tenders import Sum
-from abrazo.devices.base import Told
+from abrazo.desk.context import Actor, NotFound
+from abrazo.desk.payments import accounts, cards, closing, gift_cards, stored_value, tenders, tips
+from abrazo.desk.payments.cards import Keyed
+from abrazo.desk.payments.tenders import Sum
+from abrazo.desk.payments.views.stored_value import on_card
+from abrazo.desk.setup import tender_types
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.devices.ports import Told
 from abrazo.store import cards as kept_cards
-from abrazo.store import stored as kept_stored
+from abrazo.store import stored_value as kept_stored
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import pay, person, wren
 from tests.desk.test_tenders import ask, one_payer
@@ -27,10 +29,12 @@ CARD = Keyed(NUMBER, "09/29", "907")
 def visit(desk: Desk, many: int = 1, who: int = 0) -> tuple[int, int, int]:
     """A counter sale of somebody's, so many things at 7.00; gives ticket, payer and person."""
     who = who or person(desk)
-    door = ticket.Door("counter", who, "Petra Moe", ("Petra Moe",))
-    number = ticket.open_ticket(desk.house, wren(desk), door, "Counter sale", desk.key())
+    door = starting.Door("counter", who, "Petra Moe", ("Petra Moe",))
+    number = starting.open_ticket(desk.house, wren(desk), door, "Counter sale", desk.key())
     for _ in range(many):
-        ticket.add_unlisted(desk.house, wren(desk), number, desk.version(number), "Cleat", 700, "shop", desk.key())
+        ticket_lines.add_unlisted(
+            desk.house, wren(desk), number, desk.version(number), "Cleat", 700, "shop", desk.key()
+        )
     return number, desk.whole(number).payers[0].id, who
 
 
@@ -46,7 +50,7 @@ def spend(desk: Desk, number: int, payer: int, kind: str, amount: int, code: str
 
 def sold(desk: Desk, kind: str = "gift card", amount: int = 2000, code: str = "") -> str:
     """A gift card or voucher, paid and closed; gives its number."""
-    number = ticket.open_counter(desk.house, wren(desk), desk.key())
+    number = starting.open_counter(desk.house, wren(desk), desk.key())
     gift_cards.sell(desk.house, wren(desk), number, desk.version(number), kind, amount, code, desk.key())
     pay(desk, number)
     return desk.whole(number).lines[0].label.split()[-2].strip(",")
@@ -64,7 +68,7 @@ def test_a_keyed_card_is_charged_once_and_only_what_may_be_kept_is(desk: Desk, t
         "7899",
     )
     assert (desk.charged(), desk.balance("assets:card:payment-service")) == (700, 700)
-    ticket.free_table(desk.house, wren(desk), number, None, desk.key())
+    closing.free_table(desk.house, wren(desk), number, None, desk.key())
     desk.house.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     everything = b"".join(file.read_bytes() for file in desk.folder.iterdir())
     assert b"7899" in everything
@@ -206,14 +210,14 @@ def test_more_than_is_due_becomes_a_tip_or_credit_as_chosen(desk: Desk) -> None:
     again, payer, who = visit(desk)
     version = desk.version(again)
     made = tenders.take_cash(desk.house, wren(desk), again, version, payer, 1000, 2000, desk.key(), "credit")
-    credit = stored.credit_of(desk.house, who)
+    credit = stored_value.credit_of(desk.house, who)
     assert credit is not None
     assert (credit.worth, desk.whole(again).bill.due, desk.balance("liabilities:store-credit")) == (300, 0, -300)
-    ticket.free_table(desk.house, wren(desk), again, None, desk.key())
+    closing.free_table(desk.house, wren(desk), again, None, desk.key())
     assert desk.balance("liabilities:open-tickets") == -1500  # the first is not closed yet
     third, payer, _ = visit(desk, who=who)
     spend(desk, third, payer, "store credit", 700)
-    assert (desk.whole(third).bill.due, stored.credit_of(desk.house, who)) == (400, None)
+    assert (desk.whole(third).bill.due, stored_value.credit_of(desk.house, who)) == (400, None)
     assert made
 
 
@@ -240,29 +244,33 @@ def test_credit_needs_somebody(desk: Desk) -> None:
 
 def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
     code = sold(desk, amount=2000)
-    assert (len(code), stored.owed_in_all(desk.house, "gift card")) == (13, 2000)
+    assert (len(code), stored_value.owed_in_all(desk.house, "gift card")) == (13, 2000)
     number, payer, _ = visit(desk, 4)
     assert len({spend(desk, number, payer, "gift card", 700, code, "the same, pressed twice") for _ in range(3)}) == 1
     spend(desk, number, payer, "gift card", 2100, code)
     with pytest.raises(Refused, match="Nothing is on"):
         spend(desk, number, payer, "gift card", 100, code)
     assert desk.whole(number).bill.due == 800
-    assert stored.owed_in_all(desk.house, "gift card") == 0
+    assert stored_value.owed_in_all(desk.house, "gift card") == 0
     assert sold(desk, amount=1000, code=code) == code
     found = on_card(desk.house, code)
     assert found is not None
     assert (found.balance, sorted(amount for _, _, amount in found.moves)) == (1000, [-1300, -700, 1000, 2000])
     last = desk.whole(number).taken[-1]
     tenders.take_back(desk.house, wren(desk), number, desk.version(number), last.id, desk.key())
-    assert stored.find_value(desk.house, "gift card", code).worth == 2300 == stored.owed_in_all(desk.house, "gift card")
+    assert (
+        stored_value.find_value(desk.house, "gift card", code).worth
+        == 2300
+        == stored_value.owed_in_all(desk.house, "gift card")
+    )
 
 
 def test_a_gift_card_not_paid_yet_is_worth_nothing(desk: Desk) -> None:
-    number = ticket.open_counter(desk.house, wren(desk), desk.key())
+    number = starting.open_counter(desk.house, wren(desk), desk.key())
     gift_cards.sell(desk.house, wren(desk), number, desk.version(number), "gift card", 2000, "", desk.key())
     code = desk.whole(number).lines[0].label.split()[2].strip(",")
     with pytest.raises(Refused, match="Nothing is on"):
-        stored.find_value(desk.house, "gift card", code)
+        stored_value.find_value(desk.house, "gift card", code)
 
 
 def test_a_voucher_counts_once_and_its_rest_lapses(desk: Desk) -> None:
@@ -284,7 +292,7 @@ def test_a_voucher_counts_once_and_its_rest_lapses(desk: Desk) -> None:
      ("gift card", 500, "2800000000000", "code")],
 )  # fmt: skip
 def test_what_cannot_be_sold_is_refused(desk: Desk, kind: str, amount: int, code: str, where: str) -> None:
-    number = ticket.open_counter(desk.house, wren(desk), desk.key())
+    number = starting.open_counter(desk.house, wren(desk), desk.key())
     with pytest.raises(Refused) as refusal:
         gift_cards.sell(desk.house, wren(desk), number, desk.version(number), kind, amount, code, desk.key())
     assert (refusal.value.where, desk.whole(number).lines) == (where, [])
@@ -311,19 +319,19 @@ def test_a_tender_that_is_off_is_not_taken(desk: Desk) -> None:
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
     number, payer = one_payer(desk)
     with pytest.raises(Refused, match="supervisor"):
-        tender_list.switch(desk.house, desk.tamsin, "cheque", False)
+        tender_types.switch(desk.house, desk.tamsin, "cheque", False)
     with pytest.raises(Refused, match="Cash stays on"):
-        tender_list.switch(desk.house, odile, "cash", False)
-    tender_list.switch(desk.house, odile, "cheque", False)
+        tender_types.switch(desk.house, odile, "cash", False)
+    tender_types.switch(desk.house, odile, "cheque", False)
     version = desk.version(number)
     with pytest.raises(Refused, match="not offered"):
         tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "cheque", "12", desk.key())
     for _ in range(2):
-        tender_list.add(desk.house, odile, "Meal ticket", "Its number", "one key")
+        tender_types.add(desk.house, odile, "Meal ticket", "Its number", "one key")
     with pytest.raises(Refused, match="already"):
-        tender_list.add(desk.house, odile, "meal  Ticket", "Its number", desk.key())
-    tender_list.move(desk.house, odile, "meal ticket", earlier=True)
-    names = [tender.id for tender in tender_list.tenders_on(desk.house)]
+        tender_types.add(desk.house, odile, "meal  Ticket", "Its number", desk.key())
+    tender_types.move(desk.house, odile, "meal ticket", earlier=True)
+    names = [tender.id for tender in tender_types.tenders_on(desk.house)]
     assert names[-2:] == ["meal ticket", "account"]
     tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "meal ticket", "m 4", desk.key())
     assert desk.balance("assets:recorded:meal-ticket") == 980
@@ -344,7 +352,7 @@ def test_no_route_is_taken_that_is_switched_off(desk: Desk) -> None:
     ((card, _),) = cards.stored_for(desk.house, who)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
     for tender in ("card", "keyed card", "stored card", "account", "gift card"):
-        tender_list.switch(desk.house, odile, tender, False)
+        tender_types.switch(desk.house, odile, tender, False)
     version = desk.version(number)
     tries: tuple[Callable[[], object], ...] = (
         lambda: ask(desk, number, payer, 600),

@@ -7,7 +7,7 @@ import sqlite3
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import people
+from abrazo.desk.people import people
 from abrazo.formats.people_file import Entry
 from abrazo.store import people as kept
 from tests.desk.conftest import Desk

@@ -9,10 +9,11 @@ from fractions import Fraction
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import prep, send, ticket
-from abrazo.desk.look.prep import queue_of
-from abrazo.desk.made_lines import Removal
-from abrazo.desk.ticket import Picked
+from abrazo.desk.output import outbox
+from abrazo.desk.tickets import prep, starting, ticket_lines
+from abrazo.desk.tickets.made_lines import Removal
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.prep import queue_of
 from abrazo.store import prep as kept
 from tests.desk.conftest import Desk
 from tests.desk.test_adjusting import party
@@ -37,7 +38,9 @@ def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
     assert {go(desk, number, key="one key, pressed twice") for _ in range(2)} == {2}
     with pytest.raises(Refused, match="sent already"):
         go(desk, number)
-    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("lemon-posset", "2", note="no cream"), desk.key())
+    ticket_lines.add_line(
+        desk.house, desk.tamsin, number, None, Picked("lemon-posset", "2", note="no cream"), desk.key()
+    )
     assert go(desk, number) == 1
     kitchen, bar = (queue_of(desk.house, place).cards for place in ("kitchen", "bar"))
     assert [[(one.quantity, one.words) for one in card.slip.lines] for card in kitchen] == [
@@ -45,7 +48,7 @@ def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
         [("2", "Lemon posset “no cream”")],
     ]
     assert [card.spot for card in bar] == ["Table G2"]
-    send.send_waiting(desk.house)
+    outbox.send_waiting(desk.house)
     paper = (desk.folder / "house-paper.txt").read_text("utf-8")
     assert "Kitchen" in paper and "Table G2" in paper and "2 x Lemon posset" in paper
 
@@ -60,10 +63,10 @@ def test_a_course_is_sent_by_itself(desk: Desk) -> None:
 def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
     number = party(desk, "clam-and-leek-pot")
     line = desk.whole(number).standing[0]
-    ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "3")
+    ticket_lines.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "3")
     go(desk, number)
-    ticket.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "2", spilt(desk))
-    ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
+    ticket_lines.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "2", spilt(desk))
+    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
     stops = [card.slip for card in queue_of(desk.house, "kitchen").cards if card.slip.kind == "stop"]
     assert [[one.quantity for one in slip.lines] for slip in stops] == [["1"], ["2"]]
     unsent = party_removed(desk)
@@ -72,9 +75,9 @@ def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
 
 def party_removed(desk: Desk) -> int:
     """A line that was never sent and is taken off again: nobody hears of it."""
-    number = ticket.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
-    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("clam-and-leek-pot"), desk.key())
-    ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).standing[0].id)
+    number = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("clam-and-leek-pot"), desk.key())
+    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).standing[0].id)
     return number
 
 
@@ -107,7 +110,7 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
         act = chance.choice(["add", "send", "course", "fewer", "remove"])
         if act == "add" or not lines:
             picked = Picked(chance.choice(["lemon-posset", "bottle-of-cider"]), str(chance.randint(1, 4)))
-            ticket.add_line(desk.house, desk.tamsin, number, None, picked, desk.key())
+            ticket_lines.add_line(desk.house, desk.tamsin, number, None, picked, desk.key())
         elif act in ("send", "course"):
             some = [chance.choice(lines).id] if act == "course" else []
             if any(one.line.id in some or not some for one in prep.unsent(desk.house, desk.whole(number))):
@@ -117,10 +120,10 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
             line = chance.choice(lines)
             left = chance.randint(1, 4) if act == "fewer" else 0
             if left:
-                ticket.set_quantity(
+                ticket_lines.set_quantity(
                     desk.house, desk.tamsin, number, desk.version(number), line.id, str(left), spilt(desk)
                 )
             else:
-                ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
+                ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
             sent[line.id] = min(sent[line.id], left)
         assert told(desk, number) == {line: many for line, many in sent.items() if many}

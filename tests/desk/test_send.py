@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import people, send
+from abrazo.desk.output import outbox
+from abrazo.desk.people import people
 from tests.desk.conftest import Desk
 from tests.desk.doors import pay, wren
 from tests.desk.test_paying import visit
@@ -17,7 +18,7 @@ def test_receipts_and_copies(desk: Desk) -> None:
     ask(desk, number, payer)
     desk.follow()
     for key in ("first", "first", "second"):
-        send.print_receipt(desk.house, desk.tamsin, number, payer, key)
+        outbox.print_receipt(desk.house, desk.tamsin, number, payer, key)
     paper = desk.house.devices.printer.shown()
     assert paper.count("ticket 2101") == 2
     assert paper.count("copy 2") == 1
@@ -28,9 +29,9 @@ def test_out_of_paper_prints_later(desk: Desk) -> None:
     number, payer = one_payer(desk)
     desk.house.devices.printer.paper_out = True
     with pytest.raises(Refused, match="out of paper"):
-        send.print_receipt(desk.house, desk.tamsin, number, payer, "k")
+        outbox.print_receipt(desk.house, desk.tamsin, number, payer, "k")
     desk.house.devices.printer.paper_out = False
-    assert send.send_waiting(desk.house) == 0
+    assert outbox.send_waiting(desk.house) == 0
     assert "Still to pay" in desk.house.devices.printer.shown()
 
 
@@ -39,15 +40,15 @@ def test_a_receipt_by_mail_goes_once_and_waits_for_the_line(desk: Desk) -> None:
     post = desk.house.devices.post
     for bad in ("", "nobody", "a@b", "a b@c.test", "x" * 250 + "@a.test"):
         with pytest.raises(Refused) as refusal:
-            send.mail_receipt(desk.house, desk.tamsin, number, payer, bad, desk.key())
+            outbox.mail_receipt(desk.house, desk.tamsin, number, payer, bad, desk.key())
         assert refusal.value.where == "email"
     post.line_down = True
     for _ in range(3):
-        send.mail_receipt(desk.house, desk.tamsin, number, payer, "petra@example.test", "one key")
+        outbox.mail_receipt(desk.house, desk.tamsin, number, payer, "petra@example.test", "one key")
     assert post.mails() == []
     post.line_down = False
-    send.send_waiting(desk.house)
-    send.send_waiting(desk.house)
+    outbox.send_waiting(desk.house)
+    outbox.send_waiting(desk.house)
     assert len(post.mails()) == 1
     assert "To: petra@example.test" in post.mails()[0]
 
@@ -58,18 +59,18 @@ def test_a_receipt_by_mail_goes_once_and_waits_for_the_line(desk: Desk) -> None:
 def test_receipts_go_the_way_that_somebody_likes(desk: Desk, way: str, papers: int, mails: int) -> None:
     number, _, who = visit(desk)
     people.change_person(desk.house, wren(desk), who, {"name": "Petra Moe", "email": "petra@example.test"})
-    send.prefer(desk.house, who, way)
+    outbox.prefer(desk.house, who, way)
     pay(desk, number)
     for _ in range(2):
-        send.by_preference(desk.house, wren(desk), number, "one key")
+        outbox.by_preference(desk.house, wren(desk), number, "one key")
     devices = desk.house.devices
     assert (devices.printer.shown().count("ticket 2101"), len(devices.post.mails())) == (papers, mails)
 
 
 def test_a_gift_receipt_is_no_copy(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    send.print_receipt(desk.house, desk.tamsin, number, payer, "gift", gift=True)
-    send.print_receipt(desk.house, desk.tamsin, number, payer, "receipt")
+    outbox.print_receipt(desk.house, desk.tamsin, number, payer, "gift", gift=True)
+    outbox.print_receipt(desk.house, desk.tamsin, number, payer, "receipt")
     paper = desk.house.devices.printer.shown()
     assert ("Gift receipt" in paper, "copy 2" in paper, paper.count("9.80")) == (True, False, 2)
 
@@ -77,10 +78,10 @@ def test_a_gift_receipt_is_no_copy(desk: Desk) -> None:
 def test_a_bill_to_be_signed_prints_for_house_and_guest(desk: Desk) -> None:
     number, payer = one_payer(desk)
     for _ in range(2):
-        assert send.print_slips(desk.house, desk.tamsin, number, payer, "one key")
+        assert outbox.print_slips(desk.house, desk.tamsin, number, payer, "one key")
     paper = desk.house.devices.printer.shown()
     for words in ("copy for the house", "copy for the guest"):
         assert paper.count(words) == 1
     assert [paper.count(word) for word in ("Signature", "Tip  ", "To pay")] == [2, 2, 2]
     desk.house.devices.printer.paper_out = True
-    assert not send.print_slips(desk.house, desk.tamsin, number, payer, "another key")
+    assert not outbox.print_slips(desk.house, desk.tamsin, number, payer, "another key")

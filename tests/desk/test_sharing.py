@@ -6,9 +6,12 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import jobs, sharing, tenders, ticket
-from abrazo.desk.look.tenders import figures
-from abrazo.desk.ticket import Door, Picked
+from abrazo.desk.doors import jobs
+from abrazo.desk.payments import closing, tenders
+from abrazo.desk.payments.views.pay_pad import figures
+from abrazo.desk.tickets import sharing, starting, ticket_lines
+from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, person, wren
@@ -16,7 +19,7 @@ from tests.desk.test_ticket import add
 
 
 def table(desk: Desk, guests: int = 3) -> int:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", guests, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", guests, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "apple-juice", "A")
     add(desk, number, "lemon-posset", "B")
@@ -78,7 +81,7 @@ def test_late_lines_land_on_those_who_have_not_paid(desk: Desk) -> None:
         add(desk, number, "apple-juice", "A")
     line = desk.whole(number).lines[0]
     with pytest.raises(Refused, match="already paid"):
-        ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+        ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
 
 
 def test_undo_and_equal_parts_leave_the_settled_alone(desk: Desk) -> None:
@@ -98,7 +101,7 @@ def test_undo_and_equal_parts_leave_the_settled_alone(desk: Desk) -> None:
 
 
 def test_who_paid_alone_owes_for_what_comes_later(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "B1", 1, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "B1", 1, desk.key())
     add(desk, number, "apple-juice")
     pay(desk, number, "A")
     add(desk, number, "lemon-posset")
@@ -107,14 +110,14 @@ def test_who_paid_alone_owes_for_what_comes_later(desk: Desk) -> None:
 
 
 def test_a_bottle_for_two_of_three_in_any_proportion(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
-    ticket.add_line(desk.house, desk.tamsin, number, None, Picked("bottle-of-cider"), desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("bottle-of-cider"), desk.key())
     line = desk.whole(number).standing[0]
     for bad in ("", "A", "A 2 B", "Z 1", "A 0", "A 100", "A 1, A 2", "two to one"):
         with pytest.raises(Refused) as refused:
-            ticket.give_parts(desk.house, desk.tamsin, number, desk.version(number), line.id, bad)
+            ticket_lines.give_parts(desk.house, desk.tamsin, number, desk.version(number), line.id, bad)
         assert refused.value.where == "parts"
-    ticket.give_parts(desk.house, desk.tamsin, number, desk.version(number), line.id, "a 2, C 1")
+    ticket_lines.give_parts(desk.house, desk.tamsin, number, desk.version(number), line.id, "a 2, C 1")
     sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
     totals = [payer.account.total for payer in desk.whole(number).bill.payers]
     assert (totals[1], sum(totals)) == (0, line.unit_price)
@@ -150,7 +153,7 @@ def test_one_gives_an_amount_and_the_others_share_the_rest_in_any_way(desk: Desk
     for letter in ("∗",):
         pay(desk, number, letter)
     assert desk.whole(number).bill.due == 0
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
 
 
 def test_a_stated_amount_is_never_more_than_the_bill(desk: Desk) -> None:
@@ -158,13 +161,13 @@ def test_a_stated_amount_is_never_more_than_the_bill(desk: Desk) -> None:
     sharing.state_amount(desk.house, desk.tamsin, number, desk.version(number), 2000)
     line = desk.whole(number).lines[0]
     with pytest.raises(Refused, match="stated amount that would be more"):
-        ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+        ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
     assert totals(desk, number) == {"∗": 220, "Z": 2000}
 
 
 def test_by_seat_after_equal_parts_and_shared_lines(desk: Desk) -> None:
     """It was refused with the id of a guest: for a moment nobody paid for them."""
-    number = ticket.seat(desk.house, desk.tamsin, "D4", 3, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "D4", 3, desk.key())
     add(desk, number, "apple-juice", "C")
     add(desk, number, "kelp-butter-bread")
     sharing.equal_parts(desk.house, desk.tamsin, number, desk.version(number), 3)
@@ -191,7 +194,7 @@ def test_by_seat_after_equal_parts_and_shared_lines(desk: Desk) -> None:
 
 
 def test_who_gives_a_stated_amount_pays_for_nobody_else(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "D4", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "D4", 2, desk.key())
     add(desk, number, "lemon-posset")
     sharing.state_amount(desk.house, desk.tamsin, number, desk.version(number), 200)
     giver = next(p for p in desk.whole(number).payers if p.stated)
@@ -203,7 +206,7 @@ def test_who_gives_a_stated_amount_pays_for_nobody_else(desk: Desk) -> None:
 
 def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:
     """A takes them evenly and pays all of it; the others' bills still add up, and everybody can settle."""
-    number = ticket.seat(desk.house, desk.tamsin, "D5", 8, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "D5", 8, desk.key())
     for letter in "ABC":
         add(desk, number, "dressed-crab", letter, choices=("bread-1",))
     add(desk, number, "lemon-posset", "D")
@@ -225,7 +228,7 @@ def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:
             taking = (number, desk.version(number), payer_row.id, due, due, desk.key())
             tenders.take_cash(desk.house, desk.tamsin, *taking)
     assert desk.whole(number).bill.due == 0
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     assert desk.balance("") == 0
 
 
@@ -233,7 +236,7 @@ def test_a_ticket_with_a_jobs_deposit_is_shared(desk: Desk) -> None:
     """The deposit goes with whoever stands for the thing's person, however often it is shared anew."""
     who = person(desk, "Petra Moe")
     job, _ = dropped(desk, who, 2000)
-    number = ticket.open_ticket(
+    number = starting.open_ticket(
         desk.house, wren(desk), Door("counter", None, "Ro", ("Ro",)), "Counter sale", desk.key()
     )
     add(desk, number, "lemon-posset")

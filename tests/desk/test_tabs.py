@@ -7,8 +7,10 @@ import re
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import following, tabs, tenders, ticket
-from abrazo.desk.look.tabs import held_for, tab_card
+from abrazo.desk.doors import tabs
+from abrazo.desk.doors.views.tabs import tab_card
+from abrazo.desk.payments import card_poller, closing, tenders
+from abrazo.desk.payments.holds import held_for
 from abrazo.store import tenders as kept
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import tab
@@ -39,7 +41,7 @@ def test_a_hold_is_nothing_paid(desk: Desk) -> None:
     add(desk, number, "bottle-of-cider")
     assert (desk.whole(number).bill.paid, machine_holds(desk)) == (0, 3000)
     with pytest.raises(Refused, match="still to pay"):
-        ticket.free_table(desk.house, desk.jory, number, None, desk.key())
+        closing.free_table(desk.house, desk.jory, number, None, desk.key())
     agree(desk)
 
 
@@ -51,7 +53,7 @@ def test_more_than_is_held_is_taken_once(desk: Desk) -> None:
     assert charge_held(desk, number, 3720, "one key for all") == charge_held(desk, number, 3720, "one key for all")
     desk.follow()
     assert (desk.whole(number).bill.due, held_for(desk.house, number), desk.charged()) == (0, None, 3720)
-    ticket.free_table(desk.house, desk.jory, number, None, desk.key())
+    closing.free_table(desk.house, desk.jory, number, None, desk.key())
     agree(desk)
 
 
@@ -61,12 +63,12 @@ def test_a_tab_paid_otherwise_must_let_go_first(desk: Desk) -> None:
     payer = desk.whole(number).payers[0].id
     tenders.take_cash(desk.house, desk.jory, number, desk.version(number), payer, 1240, 1240, desk.key())
     with pytest.raises(Refused, match="Let it go first"):
-        ticket.free_table(desk.house, desk.jory, number, None, desk.key())
+        closing.free_table(desk.house, desk.jory, number, None, desk.key())
     hold = held_for(desk.house, number)
     assert hold
     tabs.let_go(desk.house, desk.jory, number, hold.id, desk.key())
     desk.follow()
-    ticket.free_table(desk.house, desk.jory, number, None, desk.key())
+    closing.free_table(desk.house, desk.jory, number, None, desk.key())
     assert machine_holds(desk) == 0
     agree(desk)
 
@@ -86,7 +88,7 @@ def test_whatever_the_machine_says(desk: Desk, what: str, outcome: str) -> None:
         hold = held_for(desk.house, number)
         assert hold
         reference = tabs.let_go(desk.house, desk.jory, number, hold.id, desk.key())
-    following.follow(desk.house)
+    card_poller.follow(desk.house)
     desk.die()
     desk.follow()
     ask = kept.read_ask(desk.house.connection, reference)
@@ -95,7 +97,7 @@ def test_whatever_the_machine_says(desk: Desk, what: str, outcome: str) -> None:
     )
     if ask.open:
         desk.tell("approve")
-        following.ask_again(desk.house, desk.jory, number, reference)
+        card_poller.ask_again(desk.house, desk.jory, number, reference)
     agree(desk)
     done = outcome == "silent, charged"
     assert desk.whole(number).bill.paid == (1240 if what == "capture" and done else 0)

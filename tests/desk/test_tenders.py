@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
-from abrazo.desk import following, sharing, tenders, ticket, tips
-from abrazo.desk.house import NotFound, Stale
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import NotFound, Stale
+from abrazo.desk.payments import card_poller, closing, tenders, tips
+from abrazo.desk.tickets import sharing, starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.test_ticket import add
@@ -23,7 +24,7 @@ from tests.desk.test_ticket import add
 
 def one_payer(desk: Desk) -> tuple[int, int]:
     """A ticket of 9.80 and its payer."""
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
     add(desk, number, "apple-juice")
     add(desk, number, "lemon-posset")
     return number, desk.whole(number).payers[0].id
@@ -82,7 +83,7 @@ def test_several_payments_and_cash_rounding(desk: Desk) -> None:
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 530, 530, desk.key())
     account = desk.whole(number).payer_bill(payer).account
     assert (account.due, account.rounding, account.tip) == (0, 1, 49)
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     assert (desk.balance("liabilities:tips"), desk.balance("income:cash-rounding")) == (-49, -1)
     assert (desk.balance("liabilities:open-tickets"), desk.balance("")) == (0, 0)
 
@@ -117,13 +118,13 @@ def test_nothing_more_is_taken_while_an_outcome_is_open(desk: Desk) -> None:
     with pytest.raises(Refused, match="still open"):
         tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 980, desk.key())
     with pytest.raises(Refused, match="not answered yet"):
-        ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     desk.tell(down=True)
     with pytest.raises(Refused, match="still does not answer"):
-        following.ask_again(desk.house, desk.tamsin, number, reference)
+        card_poller.ask_again(desk.house, desk.tamsin, number, reference)
     desk.tell()
-    following.ask_again(desk.house, desk.tamsin, number, reference)
-    following.ask_again(desk.house, desk.tamsin, number, reference)
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
     assert (desk.whole(number).bill.paid, desk.charged()) == (980, 980)
 
 
@@ -138,7 +139,7 @@ def test_killed_before_sending_nothing_is_charged(desk: Desk) -> None:
 def test_killed_after_sending_the_charge_is_found(desk: Desk) -> None:
     number, payer = one_payer(desk)
     ask(desk, number, payer)
-    following.follow(desk.house)  # sent, not yet looked at
+    card_poller.follow(desk.house)  # sent, not yet looked at
     desk.die()
     assert (desk.charged(), desk.whole(number).bill.paid) == (980, 980)
 
@@ -181,7 +182,7 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
     shutil.rmtree(tmp_path / "house", ignore_errors=True)
     shutil.copytree(founded, tmp_path / "house")
     desk, chance = Desk(tmp_path / "house"), random.Random(seed)
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
     add(desk, number, "bottle-of-cider")
     add(desk, number, "lemon-posset", "B")
     for name in acts:
@@ -197,7 +198,7 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
     desk.tell()
     desk.follow()
     for open_ask in desk.whole(number).open_asks:
-        following.ask_again(desk.house, desk.tamsin, number, open_ask.reference)
+        card_poller.ask_again(desk.house, desk.tamsin, number, open_ask.reference)
     assert desk.charged() == desk.balance("assets:card")
     assert desk.balance("") == 0
     desk.house.connection.close()
@@ -221,11 +222,11 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
             desk.follow()
 
     def remove() -> None:
-        ticket.remove_line(house, who, number, version, chance.choice(whole.standing).id)
+        ticket_lines.remove_line(house, who, number, version, chance.choice(whole.standing).id)
 
     def line() -> None:
         guests = chance.choice([(), ("A",), ("A", "C")])
-        ticket.add_line(house, who, number, version, Picked("apple-juice", guests=guests), desk.key())
+        ticket_lines.add_line(house, who, number, version, Picked("apple-juice", guests=guests), desk.key())
 
     does: dict[str, Callable[[], object]] = {
         "line": line,
@@ -236,7 +237,7 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
         "cash": lambda: cash(cash_due(account.due, 5)),
         "part": lambda: cash(max(5, account.due // 3)),
         "card": card,
-        "ask": lambda: [following.ask_again(house, who, number, a.reference) for a in whole.open_asks],
+        "ask": lambda: [card_poller.ask_again(house, who, number, a.reference) for a in whole.open_asks],
         "back": lambda: tenders.take_back(
             house, who, number, version, chance.choice(whole.payments).id if whole.payments else 0, desk.key()
         ),

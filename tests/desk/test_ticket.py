@@ -5,28 +5,29 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import ticket
-from abrazo.desk.house import NotFound, Stale
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import NotFound, Stale
+from abrazo.desk.payments import closing
+from abrazo.desk.tickets import holding, starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 
 
 def add(desk: Desk, number: int, item: str, *guests: str, choices: tuple[str, ...] = (), quantity: str = "1") -> None:
     picked = Picked(item, quantity, choices, guests)
-    ticket.add_line(desk.house, desk.tamsin, number, desk.version(number), picked, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, number, desk.version(number), picked, desk.key())
 
 
 def test_a_table_takes_one_party(desk: Desk) -> None:
-    ticket.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
     with pytest.raises(Refused, match="seated meanwhile"):
-        ticket.seat(desk.house, desk.jory, "G2", 2, desk.key())
+        starting.seat(desk.house, desk.jory, "G2", 2, desk.key())
     with pytest.raises(NotFound):
-        ticket.seat(desk.house, desk.tamsin, "Z9", 2, desk.key())
+        starting.seat(desk.house, desk.tamsin, "Z9", 2, desk.key())
 
 
 def test_large_parties_bear_a_service_charge(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "P1", 8, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "P1", 8, desk.key())
     add(desk, number, "bottle-of-cider")
     assert desk.whole(number).bill.charges_total == 124
 
@@ -44,56 +45,56 @@ def test_large_parties_bear_a_service_charge(desk: Desk) -> None:
     ],
 )
 def test_bad_picks_name_the_field_and_change_nothing(desk: Desk, picked: Picked, where: str) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     with pytest.raises(Refused) as refusal:
-        ticket.add_line(desk.house, desk.tamsin, number, 1, picked, desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, number, 1, picked, desk.key())
     assert refusal.value.where == where
     assert (desk.version(number), desk.whole(number).lines) == (1, [])
 
 
 def test_same_key_adds_one_line(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     for _ in range(3):
-        ticket.add_line(desk.house, desk.tamsin, number, 1, Picked("apple-juice"), "the same")
+        ticket_lines.add_line(desk.house, desk.tamsin, number, 1, Picked("apple-juice"), "the same")
     assert len(desk.whole(number).standing) == 1
 
 
 def test_second_of_two_servers_is_told(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "apple-juice")
     with pytest.raises(Stale) as stale:
-        ticket.add_line(desk.house, desk.jory, number, 1, Picked("small-cider"), desk.key())
+        ticket_lines.add_line(desk.house, desk.jory, number, 1, Picked("small-cider"), desk.key())
     assert [entry.what for entry in stale.value.changes] == ["Added 1 × Apple juice for the table"]
 
 
 def test_a_removed_line_stays_with_who_and_when(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "estuary-pale-ale", "A", choices=("pint-2",), quantity="2")
     line = desk.whole(number).lines[0]
-    ticket.remove_line(desk.house, desk.jory, number, desk.version(number), line.id)
+    ticket_lines.remove_line(desk.house, desk.jory, number, desk.version(number), line.id)
     whole = desk.whole(number)
     assert (whole.standing, whole.lines[0].removed_by, whole.bill.total) == ([], "jory", 0)
     assert journal.of_ticket(desk.house.connection, number)[-1].what == "Removed 2 × Estuary pale ale (pint)"
 
 
 def test_guests_have_names_or_not(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
-    ticket.name_guest(desk.house, desk.tamsin, number, 1, "B", "  Rui  ")
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    holding.name_guest(desk.house, desk.tamsin, number, 1, "B", "  Rui  ")
     assert [guest.name for guest in desk.whole(number).guests] == [None, "Rui"]
     with pytest.raises(Refused, match="at most 40"):
-        ticket.name_guest(desk.house, desk.tamsin, number, 2, "B", "x" * 41)
-    ticket.name_guest(desk.house, desk.tamsin, number, 2, "B", "")
+        holding.name_guest(desk.house, desk.tamsin, number, 2, "B", "x" * 41)
+    holding.name_guest(desk.house, desk.tamsin, number, 2, "B", "")
     assert desk.whole(number).guests[1].name is None
 
 
 def test_a_table_with_something_to_pay_is_not_freed(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "apple-juice")
     with pytest.raises(Refused, match="is still to pay"):
-        ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     line = desk.whole(number).lines[0]
-    ticket.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     assert desk.whole(number).head.state == "left"
     with pytest.raises(Refused, match="is closed"):
         add(desk, number, "apple-juice")

@@ -5,9 +5,10 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import tenders, ticket, till
-from abrazo.desk.house import Actor
-from abrazo.desk.look.report import day_report
+from abrazo.desk.context import Actor
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.payments import closing, tenders
+from abrazo.desk.till import business_day
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
 from tests.desk.test_tenders import ask, one_payer
@@ -21,19 +22,21 @@ def sold(desk: Desk) -> None:
     """One ticket of 9.80 paid in cash, its table freed."""
     number, payer = one_payer(desk)
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 1000, desk.key())
-    ticket.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
 
 
 def test_a_day_from_sale_to_close(desk: Desk) -> None:
     sold(desk)
-    till.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "two bags", "ice")
-    till.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "two bags", "ice")
+    business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "two bags", "ice")
+    business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "two bags", "ice")
     with pytest.raises(Refused, match="Galley is not counted"):
-        till.close_day(desk.house, odile(desk), desk.key())
-    till.count_drawer(desk.house, desk.tamsin, {5000: 2, 1000: 5, 500: 1, 20: 5}, None, desk.key())  # 156.00
+        business_day.close_day(desk.house, odile(desk), desk.key())
+    business_day.count_drawer(desk.house, desk.tamsin, {5000: 2, 1000: 5, 500: 1, 20: 5}, None, desk.key())  # 156.00
     with pytest.raises(Refused, match="supervisor closes"):
-        till.close_day(desk.house, desk.tamsin, desk.key())
-    assert till.close_day(desk.house, odile(desk), "close") == till.close_day(desk.house, odile(desk), "close")
+        business_day.close_day(desk.house, desk.tamsin, desk.key())
+    assert business_day.close_day(desk.house, odile(desk), "close") == business_day.close_day(
+        desk.house, odile(desk), "close"
+    )
     paper = day_report_text(day_report(desk.house, 1))
     assert all(len(line) <= 42 for line in paper.split("\n"))
     for words in (
@@ -53,32 +56,32 @@ def test_all_that_is_in_the_way_is_said_at_once(desk: Desk) -> None:
     ask(desk, number, payer)
     desk.follow()
     with pytest.raises(Refused) as refusal:
-        till.close_day(desk.house, odile(desk), desk.key())
+        business_day.close_day(desk.house, odile(desk), desk.key())
     for words in ("Open tickets, 1: 2102", "without an answer, 1", "Galley is not counted"):
         assert words in refusal.value.what
 
 
 def test_money_after_the_count_asks_for_another(desk: Desk) -> None:
     sold(desk)
-    till.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
-    assert till.in_the_way(desk.house) == []
-    till.move_cash(desk.house, desk.tamsin, "in", 100, "change", "", desk.key())
-    assert till.in_the_way(desk.house) == ["Money moved at till Galley after its count. Count it again."]
+    business_day.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
+    assert business_day.in_the_way(desk.house) == []
+    business_day.move_cash(desk.house, desk.tamsin, "in", 100, "change", "", desk.key())
+    assert business_day.in_the_way(desk.house) == ["Money moved at till Galley after its count. Count it again."]
 
 
 def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:
     desk.clock.on(10 * 3600 + 20 * 60)  # 00:40
     sold(desk)
-    till.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
-    till.close_day(desk.house, odile(desk), desk.key())
+    business_day.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
+    business_day.close_day(desk.house, odile(desk), desk.key())
     assert "First sale 00:40" in day_report_text(day_report(desk.house, 1))
     assert desk.house.connection.execute("SELECT business_date FROM day").fetchone()[0] == "2026-06-13"
     with pytest.raises(Refused, match="No day is open"):
         sold(desk)
-    till.open_day(desk.house, desk.tamsin, {"galley": 15000}, desk.key())
+    business_day.open_day(desk.house, desk.tamsin, {"galley": 15000}, desk.key())
     assert desk.house.day().business_date == "2026-06-14"
     with pytest.raises(Refused, match="open already"):
-        till.open_day(desk.house, desk.tamsin, {"galley": 15000}, desk.key())
+        business_day.open_day(desk.house, desk.tamsin, {"galley": 15000}, desk.key())
 
 
 @pytest.mark.parametrize(
@@ -92,6 +95,6 @@ def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:
 )
 def test_bad_entries_change_nothing(desk: Desk, direction: str, amount: int, category: str, where: str) -> None:
     with pytest.raises(Refused) as refusal:
-        till.move_cash(desk.house, desk.tamsin, direction, amount, category, "", desk.key())
+        business_day.move_cash(desk.house, desk.tamsin, direction, amount, category, "", desk.key())
     assert refusal.value.where == where
     assert desk.balance("") == desk.balance("expenses") == 0

@@ -7,11 +7,12 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from abrazo.core.errors import Refused
-from abrazo.desk import tenders, ticket
-from abrazo.desk.house import Actor, House, Stale
-from abrazo.desk.set_up import open_house
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House, Stale
+from abrazo.desk.payments import tenders
+from abrazo.desk.setup.founding import open_house
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.test_tenders import MACHINE, one_payer
@@ -37,10 +38,10 @@ def at_once(desk: Desk, work: Callable[[House, Actor, int], object], times: int)
 
 
 def test_no_line_is_lost(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
 
     def add(house: House, who: Actor, station: int) -> None:
-        ticket.add_line(house, who, number, None, Picked("apple-juice"), f"line-{station}")
+        ticket_lines.add_line(house, who, number, None, Picked("apple-juice"), f"line-{station}")
 
     at_once(desk, add, 40)
     whole = desk.whole(number)
@@ -74,7 +75,7 @@ def test_one_charge_however_many_press_it(desk: Desk) -> None:
 
 
 def test_one_party_a_table(desk: Desk) -> None:
-    answers = at_once(desk, lambda house, who, _: ticket.seat(house, who, "D6", 2, desk.key()), 20)
+    answers = at_once(desk, lambda house, who, _: starting.seat(house, who, "D6", 2, desk.key()), 20)
     assert sum(isinstance(answer, int) for answer in answers) == 1
 
 
@@ -82,8 +83,8 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
     """Fifty tickets, twenty part payments each, every one sent twice at the same time."""
     tickets = []
     for number in range(50):
-        made = ticket.open_counter(desk.house, desk.tamsin, desk.key())
-        ticket.add_unlisted(
+        made = starting.open_counter(desk.house, desk.tamsin, desk.key())
+        ticket_lines.add_unlisted(
             desk.house, desk.tamsin, made, desk.version(made), f"Cleat {number}", 700, "shop", desk.key()
         )
         tickets.append((made, desk.whole(made).payers[0].id))

@@ -8,13 +8,16 @@ from decimal import Decimal
 import pytest
 
 from abrazo.core.tenders import cash_due
-from abrazo.desk import accounts, bookings, deposits, following, jobs, moving, sharing, tabs, tenders, ticket, till
-from abrazo.desk.house import Actor
-from abrazo.desk.look.journal import day_journal
-from abrazo.desk.look.report import day_report
-from abrazo.desk.look.tabs import held_for
-from abrazo.desk.look.till import till_page
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders
+from abrazo.desk.payments.holds import held_for
+from abrazo.desk.tickets import moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till import business_day
+from abrazo.desk.till.views.journal import day_journal
+from abrazo.desk.till.views.till import till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.journal import account_name
 from abrazo.store import jobs as kept_jobs
@@ -30,7 +33,7 @@ GOODS = ("apple-juice", "lemon-posset", "bottle-of-cider", "sun-hat", "tide-tabl
 def pick(desk: Desk, chance: random.Random, number: int) -> None:
     for _ in range(chance.randint(1, 4)):
         guests = tuple(g.letter for g in desk.whole(number).guests if chance.random() < 0.4)
-        ticket.add_line(
+        ticket_lines.add_line(
             desk.house, desk.tamsin, number, None, Picked(chance.choice(GOODS), "1", (), guests), desk.key()
         )
 
@@ -61,24 +64,27 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
             reference = tenders.ask_card(desk.house, who, number, version, payer, MACHINE, account.due, desk.key())
             desk.follow()
             desk.tell()
-            following.ask_again(desk.house, who, number, reference)
+            card_poller.ask_again(desk.house, who, number, reference)
     hold = held_for(desk.house, number)
     if hold:
         tabs.let_go(desk.house, who, number, hold.id, desk.key())
         desk.follow()
-    ticket.free_table(desk.house, who, number, None, desk.key())
+    closing.free_table(desk.house, who, number, None, desk.key())
 
 
 def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int]) -> None:
     """Tables, counter sales, tabs, bookings, jobs in and out, an account, ice from the drawer."""
     clerk = wren(desk)
     for spot in chance.sample(["D1", "D3", "D5", "G1", "G2", "G4"], 3):
-        number = ticket.seat(desk.house, desk.tamsin, spot, chance.randint(1, 8), desk.key())
+        number = starting.seat(desk.house, desk.tamsin, spot, chance.randint(1, 8), desk.key())
         pick(desk, chance, number)
         if len(desk.whole(number).guests) > 1 and chance.random() < 0.6:
             sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
         settle(desk, chance, number, desk.tamsin)
-    bar, sale = tab(desk, "Ro", chance.choice([0, 1000, 6000])), ticket.open_counter(desk.house, desk.jory, desk.key())
+    bar, sale = (
+        tab(desk, "Ro", chance.choice([0, 1000, 6000])),
+        starting.open_counter(desk.house, desk.jory, desk.key()),
+    )
     pick(desk, chance, bar)
     pick(desk, chance, sale)
     if chance.random() < 0.5:
@@ -105,10 +111,10 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     accounts.put_on_account(
         desk.house, clerk, number, whole.head.version, whole.payers[0].id, whole.bill.due, desk.key()
     )
-    ticket.free_table(desk.house, clerk, number, None, desk.key())
+    closing.free_table(desk.house, clerk, number, None, desk.key())
     if chance.random() < 0.5:
         settle(desk, chance, accounts.receive(desk.house, clerk, rowers, 2500, desk.key()), clerk)
-    till.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "next door", desk.key())
+    business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "next door", desk.key())
 
 
 @pytest.mark.parametrize("seed", [1, 2])
@@ -129,14 +135,14 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         over = chance.choice([0, 0, -150, 20])
         for one in desk.house.tills().values():
             actor = Actor(desk.jory.staff, one)
-            till.count_drawer(desk.house, actor, {}, till_page(desk.house, one).expected + over, desk.key())
-        day = till.close_day(desk.house, odile, desk.key())
+            business_day.count_drawer(desk.house, actor, {}, till_page(desk.house, one).expected + over, desk.key())
+        day = business_day.close_day(desk.house, odile, desk.key())
         assert ("Agrees" if not over else "Over" if over > 0 else "Short") in day_report_text(
             day_report(desk.house, day)
         )
         desk.clock.on(24 * 3600)
         floats = {one: chance.choice([10000, 15000]) for one in desk.house.tills()}
-        till.open_day(desk.house, odile, floats, desk.key())
+        business_day.open_day(desk.house, odile, floats, desk.key())
     owed = sum(d.amount for job in left for d in kept_jobs.held(desk.house.connection, job))
     assert desk.balance("liabilities:deposits") == -owed
     assert desk.balance("assets:receivables") == accounts.owed_by(

@@ -5,11 +5,14 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, deposits, jobs, nameless, people, ticket, whose
-from abrazo.desk.house import Actor
-from abrazo.desk.look.people import facts_with, here_too
-from abrazo.desk.look.report import day_report
-from abrazo.desk.naming import place_of
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import jobs
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.overview.person import facts_with, here_too
+from abrazo.desk.payments import accounts, deposits
+from abrazo.desk.people import people
+from abrazo.desk.tickets import anonymous_accounts, customer, starting
+from abrazo.desk.tickets.naming import place_of
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
@@ -23,31 +26,31 @@ def odile(desk: Desk) -> Actor:
 def test_a_person_comes_onto_a_ticket_and_stays_while_their_account_pays(desk: Desk) -> None:
     who = people.add_person(desk.house, wren(desk), {"name": "Theo Brandvold", "account": "yes"}, desk.key())
     other = person(desk, "Petra Moe")
-    number = ticket.open_counter(desk.house, desk.tamsin, desk.key())
+    number = starting.open_counter(desk.house, desk.tamsin, desk.key())
     add(desk, number, "lemon-posset")
     act = (desk.house, desk.tamsin, number)
     assert place_of(desk.house, desk.whole(number)) == "Counter sale"
-    whose.set_person(*act, desk.version(number), who)
+    customer.set_person(*act, desk.version(number), who)
     assert place_of(desk.house, desk.whole(number)) == "Theo Brandvold"
     whole = desk.whole(number)
     accounts.put_on_account(*act, whole.head.version, whole.payers[0].id, 620, desk.key())
     for somebody in (other, 0):
         with pytest.raises(Refused, match="has paid by account"):
-            whose.set_person(*act, desk.version(number), somebody)
+            customer.set_person(*act, desk.version(number), somebody)
     facts = facts_with(desk.house, who)
     assert facts is not None
     assert (facts.owes, facts.last, facts.birthday) == (620, "", False)
 
 
 def test_somebody_new_is_written_down_with_the_ticket_in_one_act(desk: Desk) -> None:
-    number = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     act, before = (desk.house, desk.tamsin, number), len(people.find_people(desk.house, "Ebele"))
     with pytest.raises(Refused) as refused:
-        whose.set_new_person(*act, desk.version(number), {"name": "Ebele", "phone": "12"}, desk.key())
+        customer.set_new_person(*act, desk.version(number), {"name": "Ebele", "phone": "12"}, desk.key())
     assert (refused.value.where, len(people.find_people(desk.house, "Ebele"))) == ("phone", before)
     key = desk.key()
     for _ in range(2):
-        whose.set_new_person(*act, desk.version(number), {"name": "Ebele", "phone": "020 910 0777"}, key)
+        customer.set_new_person(*act, desk.version(number), {"name": "Ebele", "phone": "020 910 0777"}, key)
     found = people.find_people(desk.house, "Ebele")
     assert [one.id for one in found] == [desk.whole(number).head.person]
 
@@ -55,34 +58,34 @@ def test_somebody_new_is_written_down_with_the_ticket_in_one_act(desk: Desk) -> 
 def test_the_household_that_is_here_is_told_and_nobody_else(desk: Desk) -> None:
     signe, ivo = person(desk, "Signe Amari", "Amari"), person(desk, "Ivo Amari", "Amari")
     person(desk, "Petra Moe")
-    table = ticket.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
-    whose.set_person(desk.house, desk.tamsin, table, desk.version(table), ivo)
-    visit = whose.open_sale(desk.house, wren(desk), signe, desk.key())
+    table = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    customer.set_person(desk.house, desk.tamsin, table, desk.version(table), ivo)
+    visit = customer.open_sale(desk.house, wren(desk), signe, desk.key())
     assert [one.head.id for one in here_too(desk.house, signe, visit)] == [table]
     assert here_too(desk.house, None, visit) == []
 
 
 def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
     with pytest.raises(Refused, match="supervisor"):
-        nameless.name_accounts(desk.house, desk.tamsin, "Counter")
+        anonymous_accounts.name_accounts(desk.house, desk.tamsin, "Counter")
     for bad in ("a;a", ";".join("abcdefghi"), "x" * 31):
         with pytest.raises(Refused) as refused:
-            nameless.name_accounts(desk.house, odile(desk), bad)
+            anonymous_accounts.name_accounts(desk.house, odile(desk), bad)
         assert refused.value.where == "nameless"
-    nameless.name_accounts(desk.house, odile(desk), "Counter; Hatch window")
+    anonymous_accounts.name_accounts(desk.house, odile(desk), "Counter; Hatch window")
     with pytest.raises(Refused, match="no nameless account"):
-        nameless.sell_on(desk.house, desk.tamsin, "Elsewhere")
+        anonymous_accounts.sell_on(desk.house, desk.tamsin, "Elsewhere")
     for account, item in (("", "lemon-posset"), ("Hatch window", "apple-juice")):
-        number = ticket.open_counter(desk.house, desk.tamsin, desk.key())
+        number = starting.open_counter(desk.house, desk.tamsin, desk.key())
         if account:  # chosen after the sale was begun: it goes along, as nothing is paid
-            nameless.sell_on(desk.house, desk.tamsin, account)
+            anonymous_accounts.sell_on(desk.house, desk.tamsin, account)
         add(desk, number, item)
         assert desk.whole(number).head.nameless == (account or "Counter")
         pay(desk, number)
     report = day_report_text(day_report(desk.house, desk.house.day().id))
     assert "Counter sales apart" in report
     assert "1 x Counter" in report and "1 x Hatch window" in report
-    booked = whose.open_sale(desk.house, desk.tamsin, person(desk), desk.key())
+    booked = customer.open_sale(desk.house, desk.tamsin, person(desk), desk.key())
     assert desk.whole(booked).head.nameless == ""
 
 

@@ -6,11 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from abrazo.devices.base import NoAnswer, NotKnown, Told, Unreachable
-from abrazo.devices.card import StandInMachine
-from abrazo.devices.drawer import StandInDrawers
-from abrazo.devices.post import StandInPost
-from abrazo.devices.scanner import StandInScanner
+from abrazo.devices.ports import NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.simulator.card import StandInMachine
+from abrazo.devices.simulator.drawer import StandInDrawers
+from abrazo.devices.simulator.post import StandInPost
+from abrazo.devices.simulator.scanner import StandInScanner
 
 
 class Time:

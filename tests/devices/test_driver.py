@@ -10,8 +10,8 @@ from pathlib import Path
 import pytest
 
 from abrazo.cli.stand_ins import started
-from abrazo.devices.base import Duplicate, Incomplete, NoAnswer, NotKnown, Told, Unreachable
-from abrazo.devices.driver import HttpMachine, HttpService
+from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
+from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Told, Unreachable
 
 NUMBER = "4000 0012 3456 7899"  # check digit by ISO/IEC 7812-1, annex B; no bank's
 

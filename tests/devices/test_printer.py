@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.devices.base import Unreachable
-from abrazo.devices.paper import NotUnderstood, read_paper
-from abrazo.devices.printer import StandInPrinter
+from abrazo.devices.ports import Unreachable
+from abrazo.devices.simulator.paper import NotUnderstood, read_paper
+from abrazo.devices.simulator.printer import StandInPrinter
 from abrazo.formats.escpos import paper_bytes
 
 

@@ -11,9 +11,9 @@ from beancount.core import data
 
 from abrazo.core.ledger import Posting
 from abrazo.core.money import Currency
-from abrazo.desk.house import Devices
-from abrazo.desk.look.journal import day_journal
-from abrazo.desk.set_up import open_house
+from abrazo.desk.context import Devices
+from abrazo.desk.setup.founding import open_house
+from abrazo.desk.till.views.journal import day_journal
 from abrazo.formats.journal import JournalEntry, account_name, journal_text
 from abrazo.store import journal
 from tests.stories.house import demo_template

@@ -13,8 +13,8 @@ import urllib.request
 from pathlib import Path
 
 from abrazo.demo.day import make_demo
-from abrazo.desk.house import Devices, House
-from abrazo.desk.set_up import open_house
+from abrazo.desk.context import Devices, House
+from abrazo.desk.setup.founding import open_house
 from abrazo.store import journal
 
 START = 90  # seconds that a start may take

@@ -6,10 +6,12 @@ from collections.abc import Callable
 from pathlib import Path
 
 from abrazo.demo.day import Story, StoryClock
-from abrazo.desk import following, tabs, ticket, till
-from abrazo.desk.look.till import till_page
-from abrazo.desk.whole import read_whole
-from abrazo.devices.base import Told
+from abrazo.desk.doors import tabs
+from abrazo.desk.payments import card_poller, closing
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.till import business_day
+from abrazo.desk.till.views.till import till_page
+from abrazo.devices.ports import Told
 from abrazo.store import holds
 from abrazo.store import ticket as kept
 from tests.stories.conftest import Clerk
@@ -25,15 +27,15 @@ def free_the_room(running: Running) -> None:
         machine.tell(Told(pace=0))
     for number in kept.list_open(house.connection):
         for asked in read_whole(house, number).open_asks:
-            following.ask_again(house, story.tamsin, number, asked.reference)
+            card_poller.ask_again(house, story.tamsin, number, asked.reference)
         for payer in read_whole(house, number).payers:
             if read_whole(house, number).payer_bill(payer.id).account.due:
                 story.cash(number, payer.id)
         for hold in holds.of_ticket(house.connection, number):
             tabs.let_go(house, story.tamsin, number, hold.id, story.key())
             story.let_machines_answer()
-        ticket.free_table(house, story.tamsin, number, None, story.key())
-    till.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())
+        closing.free_table(house, story.tamsin, number, None, story.key())
+    business_day.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())
     house.connection.close()
 
 

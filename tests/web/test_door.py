@@ -9,8 +9,8 @@ import pytest
 from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
 
-from abrazo.desk.house import Devices
-from abrazo.desk.set_up import open_house
+from abrazo.desk.context import Devices
+from abrazo.desk.setup.founding import open_house
 from abrazo.formats.escpos import paper_bytes
 from tests.web.test_pages import client, hidden, made
 

@@ -8,10 +8,11 @@ from itertools import pairwise
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from abrazo.desk import sharing, ticket
-from abrazo.desk.ticket import Picked
+from abrazo.desk.payments import closing
+from abrazo.desk.tickets import sharing, starting, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import room
-from abrazo.web.strip import CARD, ROW, Spine, strip_of
+from abrazo.web.ticket_layout import CARD, ROW, Spine, strip_of
 from tests.desk.conftest import Desk, desk, founded  # noqa: F401 (fixtures)
 
 ITEMS = ("bottle-of-cider", "apple-juice", "lemon-posset", "kelp-butter-bread", "dark-harbour-ale")
@@ -36,12 +37,12 @@ def test_both_sides_are_equally_high(desk: Desk, drawn: list[tuple[str, str]], w
     house, who = desk.house, desk.tamsin
     for busy in room.seated(house.connection).values():  # the table of the example before
         for line in desk.whole(busy).standing:
-            ticket.remove_line(house, who, busy, desk.version(busy), line.id)
-        ticket.free_table(house, who, busy, None, desk.key())
-    number = ticket.seat(house, who, "G2", 3, desk.key())
+            ticket_lines.remove_line(house, who, busy, desk.version(busy), line.id)
+        closing.free_table(house, who, busy, None, desk.key())
+    number = starting.seat(house, who, "G2", 3, desk.key())
     for item, letters in drawn:
         choices = ("pint-1",) if item.endswith("ale") else ()
-        ticket.add_line(house, who, number, None, Picked(item, "1", choices, tuple(letters)), desk.key())
+        ticket_lines.add_line(house, who, number, None, Picked(item, "1", choices, tuple(letters)), desk.key())
     if way == "seat":
         sharing.by_seat(house, who, number, desk.version(number))
     elif way == "equal":

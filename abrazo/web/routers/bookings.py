@@ -8,17 +8,17 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import bookings as desk
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look.bookings import all_visits, services
-from abrazo.desk.look.calendar import events_of
-from abrazo.desk.look.tenders import read_money
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import bookings as desk
+from abrazo.desk.doors.views.bookings import all_visits, services
+from abrazo.desk.doors.views.calendar import events_of
+from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.formats.calendar_ics import read_calendar, write_calendar
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload, whole
 from abrazo.web.pages import page
 from abrazo.web.today_page import today_page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
 

@@ -7,21 +7,22 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import likely_cash
-from abrazo.desk import counter as desk
-from abrazo.desk import nameless, send
-from abrazo.desk.counter_lock import held_to_counter, with_tabs
-from abrazo.desk.drawer import as_read
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look.catalogue import pick_page
-from abrazo.desk.look.tenders import read_money
-from abrazo.desk.look.till import denominations
-from abrazo.desk.naming import place_of
-from abrazo.desk.ticket import Picked
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import counter as desk
+from abrazo.desk.output import outbox
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets import anonymous_accounts
+from abrazo.desk.tickets.counter_lock import held_to_counter, with_tabs
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.catalogue import pick_page
+from abrazo.desk.till.drawer import as_read
+from abrazo.desk.till.views.till import denominations
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
-from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
+from abrazo.web.supervisor_override import lender_of, supervisors
 
 router = APIRouter(prefix="/counter-mode")
 
@@ -60,8 +61,8 @@ def _page(
         tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
         if with_tabs(house, actor)
         else None,
-        accounts=nameless.nameless_accounts(house),
-        account=nameless.nameless_of(house, actor.till.id),
+        accounts=anonymous_accounts.nameless_accounts(house),
+        account=anonymous_accounts.nameless_of(house, actor.till.id),
         notice=notice,
     )
 
@@ -103,14 +104,14 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
         desk.take_note(house, actor, whole(form, "ticket"), whole(form, "version"), handed, act_key(form))
     except Refused as refusal:
         return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "handed"))
-    send.open_drawer(house, actor, "counter sale")
+    outbox.open_drawer(house, actor, "counter sale")
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
 @router.post("/nameless")
 def sell_on(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """New counter sales of this till go on another nameless account."""
-    nameless.sell_on(house, actor, text(form, "nameless"))
+    anonymous_accounts.sell_on(house, actor, text(form, "nameless"))
     return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
 
 

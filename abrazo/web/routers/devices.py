@@ -9,13 +9,13 @@ from collections.abc import AsyncIterator
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
-from abrazo.desk import devices as desk
-from abrazo.desk import send
+from abrazo.desk.output import device_desk as desk
+from abrazo.desk.output import outbox as outbox_acts
 from abrazo.formats.barcode import code128
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import text, whole
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/devices")
 LOOK_EVERY, LOOK_FOR = 0.2, 600.0  # seconds; the browser connects again by itself
@@ -58,7 +58,7 @@ def drawer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 @router.post("/outbox")
 def outbox(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """What may have gone out: again, or it did."""
-    send.settle_doubt(house, actor, whole(form, "sheet"), again=text(form, "again") == "yes")
+    outbox_acts.settle_doubt(house, actor, whole(form, "sheet"), again=text(form, "again") == "yes")
     return RedirectResponse(urls.device_desk(), 303)
 
 

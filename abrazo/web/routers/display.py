@@ -10,12 +10,12 @@ from fastapi import APIRouter, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response, StreamingResponse
 
-from abrazo.desk.house import NotFound
-from abrazo.desk.look.display import display_of, latest_change
-from abrazo.desk.set_up import close_house, open_house
+from abrazo.desk.context import NotFound
+from abrazo.desk.overview.guest_display import display_of, latest_change
+from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, SignedIn
 
 router = APIRouter(prefix="/display")
 LOOK_EVERY, LOOK_FOR = 0.25, 600.0  # seconds; the browser connects again by itself

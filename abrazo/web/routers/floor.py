@@ -6,13 +6,13 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import floor as desk
-from abrazo.desk.floor import Typed
-from abrazo.desk.house import Actor, House
+from abrazo.desk.context import Actor, House
+from abrazo.desk.setup import floor as desk
+from abrazo.desk.setup.floor import Typed
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/set-up/floor")
 FIELDS = ("name", "x", "y", "width", "height", "seats", "shape")

@@ -10,24 +10,25 @@ from starlette.datastructures import FormData
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import deposits, refunds, send, tenders
-from abrazo.desk import jobs as desk
-from abrazo.desk import ticket as ticket_desk
-from abrazo.desk.house import Actor, House
-from abrazo.desk.jobs import DropOff
-from abrazo.desk.look.jobs import job_paper, job_sheet, tasks_offered
-from abrazo.desk.look.people import person_hit
-from abrazo.desk.look.tenders import read_money
-from abrazo.desk.people import add_person, find_people, known
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import jobs as desk
+from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.doors.views.jobs import job_paper, job_sheet, tasks_offered
+from abrazo.desk.output import outbox
+from abrazo.desk.overview.person import person_hit
+from abrazo.desk.payments import closing as ticket_desk
+from abrazo.desk.payments import deposits, refunds, tenders
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.people.people import add_person, find_people, known
+from abrazo.desk.tickets.snapshot import read_whole
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.money_words import money_words
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
-from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
+from abrazo.web.supervisor_override import lender_of, supervisors
 
 router = APIRouter(prefix="/jobs")
 on_tickets = APIRouter(prefix="/tickets")
@@ -111,7 +112,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
     except Refused as refusal:
         notice = Notice("ask" if refusal.code == "above_estimate" else "wrong", refusal.what, refusal.where)
         return _drop_off(request, house, actor, person, ticket, typed, notice, chosen)
-    send.print_job(house, actor, job, "tag", f"{key}-tag")
+    outbox.print_job(house, actor, job, "tag", f"{key}-tag")
     if dropped.deposit:
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
     return RedirectResponse(urls.job(job, done="taken in"), 303)
@@ -192,7 +193,7 @@ def _sheet(
 def state(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
     wanted = text(form, "state")
     desk.mark(house, actor, job, wanted, act_key(form))
-    send.send_waiting(house)
+    outbox.send_waiting(house)
     return RedirectResponse(urls.job(job, done="told" if wanted == "ready" else ""), 303)
 
 
@@ -259,7 +260,7 @@ def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
         deposits.give_back(house, actor, job, act_key(form))
     except Refused as refusal:
         return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "settle"))
-    send.open_drawer(house, actor, "deposit given back")
+    outbox.open_drawer(house, actor, "deposit given back")
     ticket = whole(form, "ticket", 0)
     return RedirectResponse(urls.done(ticket) if ticket else urls.job(job, done="given back"), 303)
 
@@ -278,5 +279,5 @@ def keep_deposit(request: Request, house: OpenHouse, actor: SignedIn, job: int, 
 @router.post("/{job}/print")
 def print_paper(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
     what = "tag" if text(form, "what") == "tag" else "receipt"
-    send.print_job(house, actor, job, what, act_key(form))
+    outbox.print_job(house, actor, job, what, act_key(form))
     return RedirectResponse(urls.job(job, done=f"{what} printed"), 303)

@@ -6,18 +6,18 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import moving as desk
-from abrazo.desk import prices
-from abrazo.desk import ticket as ticket_desk
-from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.look.find import free_tables, open_ticket_list
-from abrazo.desk.moving import Parting
-from abrazo.desk.naming import guest_name, place_of
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.overview.finder import free_tables, open_ticket_list
+from abrazo.desk.tickets import holding as ticket_desk
+from abrazo.desk.tickets import moving as desk
+from abrazo.desk.tickets import price_lists
+from abrazo.desk.tickets.moving import Parting
+from abrazo.desk.tickets.naming import guest_name, place_of
+from abrazo.desk.tickets.snapshot import read_whole
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
 from abrazo.web.pages import page, tell
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}")
 
@@ -116,6 +116,6 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
 @router.post("/back")
 def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     if text(form, "prices") == "today":
-        prices.take_todays(house, actor, ticket, whole(form, "version"))
+        price_lists.take_todays(house, actor, ticket, whole(form, "version"))
     ticket_desk.bring_back(house, actor, ticket)
     return RedirectResponse(urls.ticket(ticket), 303)

@@ -7,20 +7,20 @@ from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import refunds, reopening
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look import past as look
-from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.look.tenders import read_money
-from abrazo.desk.naming import place_of
-from abrazo.desk.tender_list import all_tenders
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.payments import refunds, reopening
+from abrazo.desk.payments.views import past as look
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.setup.tender_types import all_tenders
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import read_whole
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
-from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
+from abrazo.web.supervisor_override import lender_of, supervisors
 
 router = APIRouter()
 

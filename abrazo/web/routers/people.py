@@ -6,18 +6,19 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, benefits, cards
-from abrazo.desk import people as desk
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look.bookings import services
-from abrazo.desk.look.people import newest_people, person_hit, person_sheet
-from abrazo.desk.look.stored import of_person
-from abrazo.desk.look.tenders import read_money
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.views.bookings import services
+from abrazo.desk.overview.person import newest_people, person_hit, person_sheet
+from abrazo.desk.payments import accounts, cards
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.payments.views.stored_value import of_person
+from abrazo.desk.people import people as desk
+from abrazo.desk.tickets import benefits
 from abrazo.formats.people_file import read_people
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload, whole, wholes
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/people")
 

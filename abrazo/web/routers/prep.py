@@ -5,14 +5,14 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk import prep as desk
-from abrazo.desk import send as sending
-from abrazo.desk.house import NotFound
-from abrazo.desk.look.prep import PLACES, queue_of
+from abrazo.desk.context import NotFound
+from abrazo.desk.output import outbox as sending
+from abrazo.desk.tickets import prep as desk
+from abrazo.desk.tickets.views.prep import PLACES, queue_of
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import View, act_key, text, whole, wholes
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
 

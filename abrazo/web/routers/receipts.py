@@ -8,20 +8,20 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import send as desk
-from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.look.people import liking_of
-from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.naming import payer_name
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.output import outbox as desk
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.overview.person import liking_of
+from abrazo.desk.tickets.naming import payer_name
+from abrazo.desk.tickets.snapshot import read_whole
 from abrazo.formats.barcode import code128
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.receipt_files import receipt_html, receipt_pdf
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}/receipts/{payer}")
 

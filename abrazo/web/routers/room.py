@@ -6,20 +6,21 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import ticket as desk
-from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.look.find import Found, family_by_code, find, is_open, item_by_code, kinds, ticket_of_table
-from abrazo.desk.look.goods import FAMILY
-from abrazo.desk.look.room import the_room
-from abrazo.desk.look.stored import OnCard
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.overview.finder import Found, family_by_code, find, is_open, item_by_code, kinds, ticket_of_table
+from abrazo.desk.overview.room import the_room
+from abrazo.desk.payments.views.stored_value import OnCard
+from abrazo.desk.tickets import starting
+from abrazo.desk.tickets import ticket_lines as desk
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.goods import FAMILY
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import next_payer
 from abrazo.web.today_page import today_page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
 
@@ -84,7 +85,7 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
     item, family = item_by_code(house, code), family_by_code(house, code)
     if family is not None:
         if not ticket or not is_open(house, ticket):
-            ticket = desk.open_counter(house, actor, f"{act_key(form)}-counter")
+            ticket = starting.open_counter(house, actor, f"{act_key(form)}-counter")
         return RedirectResponse(urls.ticket(ticket, item=f"{FAMILY}{family}"), 303)
     if item is None:
         found = find(house, code)
@@ -95,7 +96,7 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
         return _found(request, house, actor, found, ticket)
     on_ticket = bool(ticket) and is_open(house, ticket)
     if not on_ticket:
-        ticket = desk.open_counter(house, actor, f"{act_key(form)}-counter")
+        ticket = starting.open_counter(house, actor, f"{act_key(form)}-counter")
     if item.required or item.unit:
         return RedirectResponse(urls.ticket(ticket, item=item.id, category=item.category), 303)
     desk.add_line(house, actor, ticket, None, Picked(item.id), act_key(form))
@@ -107,7 +108,7 @@ def unlisted(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """What a code did not name becomes a counter sale to put an unlisted item on."""
     ticket = whole(form, "ticket", 0)
     if not ticket or not is_open(house, ticket):
-        ticket = desk.open_counter(house, actor, act_key(form))
+        ticket = starting.open_counter(house, actor, act_key(form))
     return RedirectResponse(urls.ticket(ticket, item="unlisted", note=text(form, "code")), 303)
 
 
@@ -115,7 +116,7 @@ def unlisted(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 def counter(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """A counter sale, with an item on it when one was found."""
     key, item = act_key(form), text(form, "item")
-    ticket = desk.open_counter(house, actor, key)
+    ticket = starting.open_counter(house, actor, key)
     if item:
         desk.add_line(house, actor, ticket, None, Picked(item), f"{key}-item")
     return RedirectResponse(urls.ticket(ticket), 303)
@@ -137,7 +138,7 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
     try:
         if not typed.isascii() or not typed.isdigit() or len(typed) > 4:
             raise Refused("guests", "How many guests? A whole number.", "guests")
-        ticket = desk.seat(house, actor, spot, whole(form, "guests"), act_key(form))
+        ticket = starting.seat(house, actor, spot, whole(form, "guests"), act_key(form))
     except Refused as refusal:
         if refusal.code in ("busy", "no_day"):
             raise

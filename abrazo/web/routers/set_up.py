@@ -6,13 +6,13 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import tender_list as desk
-from abrazo.desk import tips
-from abrazo.desk.house import Actor, House
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments import tips
+from abrazo.desk.setup import tender_types as desk
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/set-up/tenders")
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk import send
-from abrazo.desk import sharing as desk
-from abrazo.desk.house import NotFound
-from abrazo.desk.look.tenders import read_money
+from abrazo.desk.context import NotFound
+from abrazo.desk.output import outbox
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets import sharing as desk
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import View, act_key, text, whole
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}/share")
 
@@ -47,7 +47,7 @@ def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
 @router.post("/print")
 def print_bills(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """A bill for each who still owes, in one go."""
-    send.print_bills(house, actor, ticket, act_key(form))
+    outbox.print_bills(house, actor, ticket, act_key(form))
     return _back(ticket, payer=View.of(form).payer)
 
 

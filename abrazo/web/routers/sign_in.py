@@ -9,12 +9,12 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk import sign_in as desk
-from abrazo.desk.house import House
-from abrazo.desk.look.till import is_open
+from abrazo.desk.context import House
+from abrazo.desk.till.views.till import is_open
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent
 from abrazo.web.forms import Notice, text
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent
 
 router = APIRouter()
 

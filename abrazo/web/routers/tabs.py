@@ -6,14 +6,14 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import tabs as desk
-from abrazo.desk.house import Actor, House
-from abrazo.desk.look.tenders import read_money
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import tabs as desk
+from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter()
 

@@ -7,17 +7,17 @@ from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import lines
-from abrazo.desk import ticket as desk
-from abrazo.desk.house import Actor, House
-from abrazo.desk.made_lines import Removal, made_lines
-from abrazo.desk.naming import place_of
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Actor, House
+from abrazo.desk.tickets import line_changes
+from abrazo.desk.tickets import ticket_lines as desk
+from abrazo.desk.tickets.made_lines import Removal, made_lines
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import read_whole
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, text, whole
-from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
+from abrazo.web.supervisor_override import lender_of, supervisors
 
 router = APIRouter(prefix="/tickets/{ticket}")
 
@@ -26,7 +26,7 @@ router = APIRouter(prefix="/tickets/{ticket}")
 def clear(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Everything off the ticket."""
     try:
-        lines.clear(house, actor, ticket, whole(form, "version"), _removal(house, actor, form))
+        line_changes.clear(house, actor, ticket, whole(form, "version"), _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **View.of(form).state(line=None)), 303)

@@ -12,20 +12,21 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from abrazo.core.errors import Refused
-from abrazo.desk import accounts, cards, following, gift_cards, send
-from abrazo.desk import tenders as desk
-from abrazo.desk.drawer import as_read, knows_pieces
-from abrazo.desk.house import Devices, House, NotFound, Settings
-from abrazo.desk.look.receipt import receipt_of
-from abrazo.desk.look.tenders import read_money
-from abrazo.desk.set_up import close_house, open_house
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import Devices, House, NotFound, Settings
+from abrazo.desk.output import outbox
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
+from abrazo.desk.payments import tenders as desk
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}")
 LOOK_EVERY, LOOK_FOR = 0.15, 120.0  # seconds
@@ -37,7 +38,7 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
     handed = read_money(house, text(form, "handed"), "handed")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key, text(form, "extra"))
-    opened = send.open_drawer(house, actor, f"ticket {ticket}")
+    opened = outbox.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
 
@@ -148,14 +149,14 @@ def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Re
 
 @router.post("/card/stop")
 def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    ask = following.stop_card(house, actor, ticket, text(form, "reference"))
+    ask = card_poller.stop_card(house, actor, ticket, text(form, "reference"))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
 @router.post("/card/ask")
 def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Ask the machine how a charge ended."""
-    ask = following.ask_again(house, actor, ticket, text(form, "reference"))
+    ask = card_poller.ask_again(house, actor, ticket, text(form, "reference"))
     return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
 
 
@@ -198,7 +199,7 @@ def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
     """Print a payer's bill with lines for tip and signature, twice."""
     payer = whole(form, "payer")
     read_whole(house, ticket).payer(payer)
-    if not send.print_slips(house, actor, ticket, payer, act_key(form)):
+    if not outbox.print_slips(house, actor, ticket, payer, act_key(form)):
         raise Refused("paper", "The bill waits: the printer is out of paper. It prints when paper is in.")
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 

@@ -5,25 +5,27 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk import guests, lines, send
-from abrazo.desk import ticket as desk
-from abrazo.desk.house import House
-from abrazo.desk.look.bookings import likely_next, next_visits, services
-from abrazo.desk.look.jobs import jobs_on
-from abrazo.desk.look.past import history
-from abrazo.desk.look.people import liking_of
-from abrazo.desk.look.tabs import held_for
-from abrazo.desk.look.tenders import read_money
-from abrazo.desk.look.why import why_page
-from abrazo.desk.naming import payer_name, place_of
-from abrazo.desk.refunds import charged_deposit
-from abrazo.desk.ticket import Picked
-from abrazo.desk.whole import read_whole
+from abrazo.desk.context import House
+from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
+from abrazo.desk.doors.views.jobs import jobs_on
+from abrazo.desk.output import outbox
+from abrazo.desk.overview.person import liking_of
+from abrazo.desk.payments import closing
+from abrazo.desk.payments.holds import held_for
+from abrazo.desk.payments.refunds import charged_deposit
+from abrazo.desk.payments.views.past import history
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets import guests, holding, line_changes
+from abrazo.desk.tickets import ticket_lines as desk
+from abrazo.desk.tickets.naming import payer_name, place_of
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.why import why_page
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
 from abrazo.web.pages import exact_money, page, sentence
 from abrazo.web.ticket_page import ticket_page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}")
 
@@ -104,7 +106,7 @@ def change_page(house: OpenHouse, actor: SignedIn, ticket: int, line: int) -> Re
     one, letters = seen.line(line), {guest.id: guest.letter for guest in seen.guests}
     seats = tuple(letters[guest] for guest, weight in one.shares if weight)
     view = View(item=one.item, changing=line, quantity=one.quantity, note=one.note, seats=seats, served=one.staff)
-    return _back(ticket, view, choices=lines.chosen_of(house, one))
+    return _back(ticket, view, choices=line_changes.chosen_of(house, one))
 
 
 @router.post("/change")
@@ -113,7 +115,7 @@ def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
     view, note = View.of(form), text(form, "note")
     said = ", ".join((*view.notes, *([note] if note else [])))
     picked = Picked(view.item, view.quantity, view.choices, view.seats, said, view.served)
-    lines.change_line(house, actor, ticket, whole(form, "version"), whole(form, "changing"), picked)
+    line_changes.change_line(house, actor, ticket, whole(form, "version"), whole(form, "changing"), picked)
     return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=(), served="")
 
 
@@ -145,13 +147,13 @@ def parts(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
 
 @router.post("/name")
 def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    desk.name_guest(house, actor, ticket, whole(form, "version"), text(form, "guest"), text(form, "name"))
+    holding.name_guest(house, actor, ticket, whole(form, "version"), text(form, "guest"), text(form, "name"))
     return _back(ticket, View.of(form), naming="", name="")
 
 
 @router.post("/bill")
 def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    desk.ask_bill(house, actor, ticket, whole(form, "version"), text(form, "asked") == "yes")
+    holding.ask_bill(house, actor, ticket, whole(form, "version"), text(form, "asked") == "yes")
     return _back(ticket, View.of(form))
 
 
@@ -204,6 +206,6 @@ def done(
 
 @router.post("/free")
 def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
-    desk.free_table(house, actor, ticket, None, act_key(form))
-    send.by_preference(house, actor, ticket, act_key(form))
+    closing.free_table(house, actor, ticket, None, act_key(form))
+    outbox.by_preference(house, actor, ticket, act_key(form))
     return RedirectResponse(urls.today(), 303)

@@ -8,19 +8,19 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.desk import send
-from abrazo.desk import till as desk
-from abrazo.desk.house import Actor, House, NotFound
-from abrazo.desk.look.matching import match_day
-from abrazo.desk.look.report import day_report, latest_day
-from abrazo.desk.look.tenders import read_money
-from abrazo.desk.look.till import denominations, is_open, till_page
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.output import outbox
+from abrazo.desk.output.views.report import day_report, latest_day
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.till import business_day as desk
+from abrazo.desk.till.views.matching import match_day
+from abrazo.desk.till.views.till import denominations, is_open, till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload
-from abrazo.web.lending import lender_of, supervisors
 from abrazo.web.pages import page
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
+from abrazo.web.supervisor_override import lender_of, supervisors
 
 router = APIRouter(prefix="/till")
 
@@ -145,7 +145,7 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
 
 @router.post("/report")
 def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
-    send.print_report(house, actor, day, act_key(form))
+    outbox.print_report(house, actor, day, act_key(form))
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
 
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk import tips as desk
+from abrazo.desk.payments import tips as desk
 from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import View, text, whole
-from abrazo.web.wires import OpenHouse, Sent, SignedIn
 
 router = APIRouter(prefix="/tickets/{ticket}/tip")
 

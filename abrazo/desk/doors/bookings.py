@@ -1,0 +1,274 @@
+"""Bookings and walk-ins: onto a ticket, booked anew, read from a calendar."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+from abrazo.core.errors import Refused
+from abrazo.core.moments import read_wall, wall_text
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.people.people import find_people, keep_person, known, read_person
+from abrazo.desk.tickets.change import Edit, editing, opening
+from abrazo.desk.tickets.guests import join
+from abrazo.desk.tickets.starting import Door, open_at, opening_at
+from abrazo.desk.tickets.ticket_lines import put_on
+from abrazo.formats.calendar_ics import Event
+from abrazo.store import bookings, catalogue
+from abrazo.store import ticket as kept
+from abrazo.store.bookings import Booking, WalkIn
+from abrazo.store.catalogue import Item
+from abrazo.store.ticket import KeptLine
+
+LONGEST = 80
+
+
+def read_booking(house: House, booking_id: int) -> Booking:
+    """A booking by id."""
+    booking = bookings.read(house.connection, booking_id) if 0 < booking_id < 2**63 else None
+    if booking is None:
+        raise NotFound(f"no booking {booking_id}")
+    return booking
+
+
+def service_of(house: House, item_id: str) -> Item:
+    """A service by its item."""
+    item = catalogue.read_item(house.connection, item_id)
+    if item is None or item.minutes is None:
+        raise NotFound(f"no service {item_id}")
+    return item
+
+
+def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) -> int:
+    """Put bookings on one new ticket, each for its own guest; gives the ticket. Nothing known is asked again."""
+    first = read_booking(house, booking_ids[0])
+    if len(booking_ids) == 1 and first.ticket is not None:
+        return first.ticket
+    door = Door("booking", first.person, first.name, (first.name,))
+    with opening_at(house, actor, door, f"Opened for the booking of {first.name}", key, "checked out") as edit:
+        if edit.done is None:
+            for booking_id in booking_ids:
+                put_booking(edit, read_booking(house, booking_id))
+        return edit.id
+
+
+def add_to_ticket(house: House, actor: Actor, ticket_id: int, version: int, booking_id: int, key: str) -> None:
+    """Add somebody's booking to an open ticket."""
+    with editing(house, actor, ticket_id, version, key=key, kind="booking added") as edit:
+        if edit.done is None:
+            put_booking(edit, read_booking(house, booking_id))
+
+
+def put_booking(edit: Edit, booking: Booking) -> None:
+    """A booking's service and add-ons come onto the ticket of an edit under way."""
+    service = service_of(edit.house, booking.service)
+    if booking.ticket is not None and booking.ticket != edit.id:
+        number = kept.read(edit.house.connection, booking.ticket)
+        raise Refused("taken", f"The booking of {booking.name} is on ticket {number.number if number else ''} already.")
+    if booking.price is None:
+        what = f"{service.name} of {booking.name} has no price yet. Put one, then check out."
+        raise Refused("no_price", what, f"price-{booking.id}")
+    guest = join(edit, booking.name)
+    shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
+    _put(edit, service, booking.staff, shares, booking.id, booking.price, booking.note)
+    for addon in booking.addons:
+        item = catalogue.read_item(edit.house.connection, addon)
+        assert item is not None
+        _put(edit, item, booking.staff, shares, booking.id, item.price, "")
+    bookings.set_ticket(edit.house.connection, booking.id, edit.id)
+    if edit.whole.head.person is None and booking.person is not None:
+        kept.set_who(edit.house.connection, edit.id, booking.person, edit.whole.head.name or booking.name)
+    edit.reread()
+
+
+def _put(
+    edit: Edit, item: Item, staff: str, shares: tuple[tuple[int, int], ...], booking: int | None, price: int, note: str
+) -> None:
+    facts = (item.id, item.name, price, "1", item.tax, item.report_group, staff, note, edit.at, None, None, item.unit)
+    put_on(edit, KeptLine(0, *facts, booking=booking, shares=shares))
+
+
+def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
+    """Somebody is here, did not come, or is expected after all."""
+    if state not in ("booked", "here", "absent", "cancelled"):
+        raise NotFound(f"no such state {state!r}")
+    with acting(house, actor, "booking") as act:
+        booking = read_booking(house, booking_id)
+        if booking.ticket is not None:
+            raise Refused("taken", f"The booking of {booking.name} is on a ticket; take it off there first.")
+        bookings.set_state(act.connection, booking_id, state)
+        words = {"booked": "is expected", "here": "is here", "absent": "did not come", "cancelled": "cancelled"}
+        act.record("booking", f"{booking.name} {words[state]}, {house.hour(booking.starts_at)}")
+
+
+def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
+    """Put a price on a booking that has none yet, or another one."""
+    if price < 0:
+        raise Refused("price", "A price is 0 or more.", f"price-{booking_id}")
+    with acting(house, actor, "booking") as act:
+        booking = read_booking(house, booking_id)
+        if booking.ticket is not None:
+            raise Refused("taken", f"The booking of {booking.name} is on a ticket; change its line there.")
+        bookings.set_price(act.connection, booking_id, price)
+        act.record("booking", f"{booking.name} priced at {house.settings.currency.text(price)}")
+
+
+def book(
+    house: House, actor: Actor, person_id: int, service_id: str, staff: str, date: str, time: str, key: str
+) -> int:
+    """Book a service for somebody; gives the booking. Refused in the past, or when the staff member is taken."""
+    with acting(house, actor, "booked", key, f"person {person_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        person, service = known(house, person_id), service_of(house, service_id)
+        if staff not in house.staff():
+            raise Refused("staff", "With whom?", "staff")
+        starts = read_moment(house, date, time)
+        ends = starts + timedelta(minutes=service.minutes or 0)
+        start, end = wall_text(starts), wall_text(ends)
+        if bookings.overlapping(act.connection, staff, start, end):
+            name = house.staff()[staff].name
+            raise Refused("taken", f"{name} is booked already at {time}. Another time, or somebody else.", "time")
+        facts = (str(uuid.uuid4()), person.id, person.name, service.id, staff, start, end, service.price, "", "booked")
+        made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
+        act.record("booked", f"Booked {service.name} for {person.name}, {start[:10]} {house.hour(start)}")
+        act.answer = str(made)
+    return made
+
+
+def read_moment(house: House, date: str, time: str, where: str = "time") -> datetime:
+    """A date and time that is still to come. Refused with what is wrong about it."""
+    moment = read_wall(date, time, where)
+    if moment <= house.now():
+        raise Refused("past", f"{moment:%H:%M} on {moment.day} {moment:%B} is in the past.", where)
+    return moment
+
+
+# ---- walk-ins
+
+
+def read_walk_in(house: House, walk_in_id: int) -> WalkIn:
+    """A walk-in by id."""
+    found = bookings.read_walk_in(house.connection, walk_in_id) if 0 < walk_in_id < 2**63 else None
+    if found is None:
+        raise NotFound(f"no walk-in {walk_in_id}")
+    return found
+
+
+def queue_up(house: House, actor: Actor, name: str, phone: str, wants: str, key: str) -> int:
+    """Somebody without a booking waits; known by phone or name when there is just one such person."""
+    with acting(house, actor, "walk-in", key) as act:
+        if act.done is not None:
+            return int(act.done)
+        person, _ = read_person(house, {"name": name, "phone": phone})
+        plain = " ".join(wants.split())
+        if len(plain) > LONGEST:
+            raise Refused("wants", f"At most {LONGEST} characters; this has {len(plain)}.", "wants")
+        known_as = _known_as(house, person.name, person.phone)
+        made = bookings.add_walk_in(act.connection, person.name, person.phone, known_as, plain, act.at)
+        act.record("walk-in", f"{person.name} waits")
+        act.answer = str(made)
+    return made
+
+
+def _known_as(house: House, name: str, phone: str | None) -> int | None:
+    """The one person who is called so and has this number."""
+    found = [p for p in find_people(house, phone or name) if p.name == name and (not phone or p.phone == phone)]
+    return found[0].id if len(found) == 1 else None
+
+
+def serve(
+    house: House, actor: Actor, name: str, phone: str, service_id: str, staff: str, walk_in_id: int | None, key: str
+) -> int:
+    """A walk-in's ticket: person (added when new and a phone number is given), service, staff; gives the ticket."""
+    plain, _ = read_person(house, {"name": name, "phone": phone})
+    service = service_of(house, service_id) if service_id else None
+    if staff and staff not in house.staff():
+        raise NotFound(f"no staff {staff}")
+
+    def make() -> int:
+        person_id = _known_as(house, plain.name, plain.phone)
+        if person_id is None and plain.phone:
+            person_id = keep_person(house, plain, "")
+        door = Door("walk-in", person_id, plain.name, (plain.name,))
+        ticket = open_at(house, actor, door, f"{plain.name} walked in")
+        if walk_in_id is not None:
+            waiting = read_walk_in(house, walk_in_id)
+            if waiting.state != "waiting":
+                raise Refused("served", f"{waiting.name} is being served, or left, already.", "service")
+            bookings.end_walk_in(house.connection, waiting.id, "served", ticket)
+        return ticket
+
+    with opening(house, actor, make, key, "walk-in") as edit:
+        if edit.done is None and service is not None:
+            _put(edit, service, staff or actor.staff.id, (), None, service.price, "")
+        return edit.id
+
+
+def walk_away(house: House, actor: Actor, walk_in_id: int) -> None:
+    """Somebody in the queue left without being served."""
+    with acting(house, actor, "walk-in") as act:
+        found = read_walk_in(house, walk_in_id)
+        bookings.end_walk_in(act.connection, walk_in_id, "left", None)
+        act.record("walk-in", f"{found.name} left without waiting")
+
+
+# ---- calendars
+
+
+def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: str) -> tuple[int, int]:
+    """Take the bookings of a calendar, all or none; (new ones, changed ones). Known ones by their UID.
+
+    Refused with every bad entry by line and reason. A booking that is on a ticket already is left as it is.
+    """
+    with acting(house, actor, "calendar", key) as act:
+        if act.done is not None:
+            return tuple(map(int, act.done.split()))  # type: ignore[return-value]
+        faults, read = list[str](), list[Booking]()
+        for event in events:
+            try:
+                read.append(_from_event(house, event))
+            except Refused as refusal:
+                faults.append(f"Line {event.line}, {event.summary or 'no summary'}: {refusal.what}")
+        if faults:
+            raise Refused("import", "Nothing was imported.", "file", faults=tuple(faults))
+        new = changed = 0
+        for booking in read:
+            before = bookings.by_uid(act.connection, booking.uid)
+            if before is None:
+                bookings.add(act.connection, booking, act.at)
+                new += 1
+            elif before.ticket is None:
+                state = booking.state if booking.state == "cancelled" else before.state
+                after = replace(booking, id=before.id, addons=before.addons, state=state)
+                bookings.change(act.connection, after)
+                changed += after != before
+        act.record("calendar", f"Read a calendar: {new} new bookings, {changed} changed")
+        act.answer = f"{new} {changed}"
+    return new, changed
+
+
+def _from_event(house: House, event: Event) -> Booking:
+    if event.fault:
+        raise Refused("event", event.fault)
+    services = {item.name.casefold(): item for item in catalogue.list_services(house.connection)}
+    people = {person.name.casefold(): person.id for person in house.staff().values()}
+    service, staff = services.get(event.service.casefold()), people.get(event.staff.casefold())
+    if service is None:
+        raise Refused("service", f"no service is called “{event.service}” (CATEGORIES)")
+    if staff is None:
+        raise Refused("staff", f"nobody here is called “{event.staff}” (RESOURCES)")
+    if not event.name:
+        raise Refused("name", "it does not say for whom it is (CONTACT)")
+    if event.ends is not None and event.ends <= event.starts:
+        raise Refused("end", "it ends before it starts (DTEND)")
+    ends = event.ends or event.starts + timedelta(minutes=service.minutes or 0)
+    price = house.settings.currency.read(event.price, "price") if event.price else None
+    person = _known_as(house, event.name, None)
+    state = "cancelled" if event.cancelled else "booked"
+    start, end = wall_text(event.starts), wall_text(ends)
+    facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, state)
+    return Booking(0, *facts, ticket=None)

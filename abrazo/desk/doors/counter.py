@@ -1,0 +1,130 @@
+"""Counter mode: pick, pay and change on one screen, and who may leave it.
+
+Rules here
+- the sale in work is the last open counter sale of this person at this till; with the first item there is one
+- a paid sale stays open for undo until the next item is picked or the person leaves; then it is closed
+- a person (with the tabs), or a till, can be held to this mode; a supervisor lifts that, or lends the right
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from abrazo.core.errors import Refused
+from abrazo.core.tenders import cash_due
+from abrazo.desk.act import acting, done_before
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments import closing, tenders
+from abrazo.desk.permissions import lent
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.store import settings, staff
+from abrazo.store import ticket as kept
+from abrazo.store.staff import Staff
+
+
+def sale_of(house: House, actor: Actor) -> Whole | None:
+    """The counter sale in work, paid or not; None when the next item begins one."""
+    found = kept.counter_sale(house.connection, actor.staff.id, actor.till.id)
+    return read_whole(house, found) if found else None
+
+
+def is_paid(whole: Whole) -> bool:
+    """Whether everything on a sale is paid."""
+    return bool(whole.taken) and whole.bill.due == 0 and not whole.open_asks
+
+
+def ready(house: House, actor: Actor, key: str) -> int:
+    """The sale in work; a sale that is paid is closed first, and a new one begins. Gives the ticket."""
+    done = done_before(house, f"{key}-sale", "opened")
+    sale = sale_of(house, actor) if done is None else None
+    if sale is not None and is_paid(sale):
+        closing.free_table(house, actor, sale.head.id, None, f"{key}-close")
+        sale = None
+    return sale.head.id if sale else starting.open_counter(house, actor, f"{key}-sale")
+
+
+def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
+    """Put an item on the sale in work. Gives the ticket."""
+    number = ready(house, actor, key)
+    ticket_lines.add_line(house, actor, number, None, picked, key)
+    return number
+
+
+def take_note(house: House, actor: Actor, ticket_id: int, version: int, handed: int, key: str) -> int:
+    """A likely note was handed over for all that is due; gives the payment."""
+    whole = _sale_in_work(house, actor, ticket_id)
+    due = cash_due(whole.bill.due, whole.ticket.cash_rounding)
+    payer = whole.payers[0].id
+    return tenders.take_cash(house, actor, ticket_id, version, payer, due, handed, key)
+
+
+def take_off(house: House, actor: Actor, ticket_id: int, version: int, line_id: int) -> None:
+    """Strike a line of the sale in work through."""
+    ticket_lines.remove_line(house, actor, _sale_in_work(house, actor, ticket_id).head.id, version, line_id)
+
+
+def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> Whole:
+    sale = sale_of(house, actor)
+    if sale is None or sale.head.id != ticket_id:
+        raise Refused("other_sale", "That is not the sale in work any more. Look at it, and press again.", "handed")
+    return sale
+
+
+def close_paid(house: House, actor: Actor, key: str) -> None:
+    """Close the sale in work when it is paid, because the person leaves."""
+    sale = sale_of(house, actor)
+    if sale is not None and is_paid(sale):
+        closing.free_table(house, actor, sale.head.id, None, key)
+
+
+# ---- who is held to it
+
+
+def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
+    """Lock this till to counter mode, or let it go; letting go is a supervisor's right."""
+    by = None if hold else lent(actor, lender, "Leaving counter mode")
+    with acting(house, actor, "set-up") as act:
+        settings.put(act.connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
+        words = f"Till {actor.till.name} {'locked to' if hold else 'let out of'} counter mode"
+        act.record("counter mode", words + (f", by the right of {house.staff()[by].name}" if by else ""))
+
+
+def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
+    """Hold somebody to counter mode, or let them go. A supervisor's right."""
+    if actor.staff.role != "supervisor":
+        raise Refused("right", "A supervisor decides who works in counter mode only.", "who")
+    person = house.staff().get(who)
+    if person is None or person.role == "supervisor":
+        raise Refused("who", "Whom? A supervisor is not held to it.", "who")
+    with acting(house, actor, "set-up") as act:
+        staff.set_counter_only(act.connection, who, hold=hold)
+        act.record("counter mode", f"{person.name} {'held to' if hold else 'let out of'} counter mode")
+
+
+def held_people(house: House) -> Mapping[str, bool]:
+    """Everybody who can be held to counter mode, and whether they are."""
+    held = staff.counter_only(house.connection)
+    return {one.id: one.id in held for one in house.staff().values() if one.role != "supervisor"}
+
+
+OPEN_PATHS = ("/counter-mode", "/scan", "/display", "/devices/listen", "/lock", "/notes", "/my-tips", "/last-receipt",
+              "/static")  # fmt: skip
+
+
+def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool:
+    """Whether somebody held to counter mode may see a page: the mode itself, their counter sales in full, tabs."""
+    if path.startswith(OPEN_PATHS):
+        return True
+    if path.startswith("/tabs") and with_tabs(house, actor):
+        return True
+    head = kept.read(house.connection, ticket_id) if ticket_id else None
+    return head is not None and may_touch(house, actor, head)
+
+
+def open_tabs(house: House) -> list[Whole]:
+    """The tabs that are open, for who is held to counter mode."""
+    wholes = (read_whole(house, id) for id in kept.list_open(house.connection, "tab"))
+    return [whole for whole in wholes if not whole.head.held_at]

@@ -1,0 +1,293 @@
+"""Jobs: drop-off with tasks and a deposit, ready, onto a ticket, and handing over piece by piece."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from abrazo.core.deposits import above_estimate
+from abrazo.core.errors import Refused
+from abrazo.core.jobs import hand_over, task_price
+from abrazo.core.ledger import DEPOSIT
+from abrazo.core.moments import wall_text
+from abrazo.core.money import bounded
+from abrazo.core.tax import with_added_tax
+from abrazo.desk.act import acting, done_before
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.doors.bookings import read_moment
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets.change import Edit, editing, opening
+from abrazo.desk.tickets.guests import join
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.starting import Door, open_at, opening_at
+from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
+from abrazo.store import catalogue, jobs, journal, outbox
+from abrazo.store import ticket as kept
+from abrazo.store.jobs import Job, Task
+from abrazo.store.people import Person
+from abrazo.store.ticket import KeptLine
+
+LONGEST_THING, LONGEST_NOTE = 60, 200
+MOST_PIECES = 99
+
+
+@dataclass(frozen=True, slots=True)
+class DropOff:
+    """What is left with the house, as typed. `tasks` are (item, quantity, pieces); `sure` takes a large deposit."""
+
+    person: int
+    thing: str
+    tasks: tuple[tuple[str, str, str], ...]
+    date: str
+    time: str
+    note: str = ""
+    place: str = ""
+    staff: str = ""
+    deposit: int = 0
+    sure: bool = False
+
+
+def read_job(house: House, job_id: int) -> Job:
+    """A job by id."""
+    job = jobs.read(house.connection, job_id) if 0 < job_id < 2**63 else None
+    if job is None:
+        raise NotFound(f"no job {job_id}")
+    return job
+
+
+def estimate_of(house: House, tasks: Sequence[Task]) -> int:
+    """What a job's tasks come to, in minor units, with the tax that is added to them."""
+    amounts = [(task.tax, task_amount(task)) for task in tasks]
+    return bounded(with_added_tax(amounts, catalogue.list_taxes(house.connection), house.settings.tax_mode))
+
+
+def task_amount(task: Task) -> int:
+    """What a task comes to, in minor units, without the tax that is added."""
+    return task_price(task.unit_price, Fraction(task.quantity))
+
+
+def check(house: House, actor: Actor, dropped: DropOff) -> None:
+    """Refused, beside its field, when a drop-off could not be taken in as typed; its person may still be missing."""
+    _read(house, actor, dropped, " ".join(dropped.thing.split()))
+
+
+def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None, key: str) -> tuple[int, int]:
+    """Take a job in: gives the job and the ticket of the visit, on which a deposit stands to be paid first."""
+
+    def make() -> int:
+        return ticket_id or open_at(house, actor, door, f"{person.name} leaves {thing}")
+
+    before = _dropped(house, key)
+    if before is not None:
+        return before
+    person = known(house, dropped.person)
+    thing = " ".join(dropped.thing.split())
+    job = _read(house, actor, dropped, thing)
+    door = Door("job", person.id, person.name, (person.name,))
+    if ticket_id is not None and read_whole(house, ticket_id).head.state != "open":
+        raise Refused("closed", "The ticket is closed meanwhile. Start the drop-off anew.")
+    with opening(house, actor, make, f"{key}-ticket", "dropped off") as edit:
+        again = _dropped(house, key)
+        if again is not None:
+            return again
+        if ticket_id is not None:
+            kept.touch(house.connection, ticket_id)
+        job_id = jobs.add(house.connection, replace(job, dropped_on=edit.id))
+        made = read_job(house, job_id)
+        words = f"Took in {made.name}: {thing}, {len(made.tasks)} {'task' if len(made.tasks) == 1 else 'tasks'}"
+        edit.wrote("dropped off", words)
+        if dropped.deposit:
+            label = f"Deposit on {made.name}, {thing}"
+            facts = (UNLISTED, label, dropped.deposit, "1", None, DEPOSIT, actor.staff.id, "", edit.at, None, None)
+            put_on(edit, KeptLine(0, *facts, job=job_id))
+        journal.add_act(house.connection, key, "dropped off", "", edit.at, f"{job_id} {edit.id}")
+        return job_id, edit.id
+
+
+def _dropped(house: House, key: str) -> tuple[int, int] | None:
+    """Job and ticket of a drop-off that was carried out before."""
+    done = done_before(house, key, "dropped off")
+    if done is None:
+        return None
+    job_id, ticket = done.split()
+    return int(job_id), int(ticket)
+
+
+def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
+    """The job as typed, checked field by field."""
+    if not thing:
+        raise Refused("thing", "What is left here? For example: drysuit, orange, size M.", "thing")
+    if len(thing) > LONGEST_THING:
+        raise Refused("thing", f"At most {LONGEST_THING} characters; this has {len(thing)}.", "thing")
+    if len(dropped.note) > LONGEST_NOTE:
+        raise Refused("note", f"At most {LONGEST_NOTE} characters; this has {len(dropped.note)}.", "note")
+    if not dropped.tasks:
+        raise Refused("tasks", "What is to be done? Choose at least one task.", "tasks")
+    tasks = tuple(_task(house, *one) for one in dropped.tasks)
+    due = read_moment(house, dropped.date, dropped.time, "due")
+    total, text = estimate_of(house, tasks), house.settings.currency.text
+    if dropped.deposit < 0:
+        raise Refused("deposit", "A deposit is 0 or more.", "deposit")
+    if above_estimate(dropped.deposit, total) and not dropped.sure:
+        over = f"The deposit of {text(dropped.deposit)} is more than the estimate of {text(total)}."
+        raise Refused("above_estimate", f"{over} Take it all the same?", "deposit", sure=True)
+    if dropped.staff and dropped.staff not in house.staff():
+        raise NotFound(f"no staff {dropped.staff}")
+    moment, at = wall_text(due), house.stamp()
+    facts = (dropped.person, thing, dropped.note, moment, " ".join(dropped.place.split()), dropped.staff or None)
+    return Job(0, 0, *facts, "waiting", at, actor.staff.id, None, None, None, tasks)
+
+
+def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
+    item = catalogue.read_item(house.connection, item_id)
+    if item is None:
+        raise NotFound(f"no task {item_id}")
+    try:
+        many = read_quantity(quantity, item.unit)
+    except Refused as refusal:
+        raise refusal.at(f"quantity-{item_id}") from None
+    plain = pieces.strip() or ("1" if item.unit else many)
+    if not (plain.isascii() and plain.isdigit() and 0 < int(plain) <= MOST_PIECES):
+        raise Refused("pieces", f"Pieces: a whole number from 1 to {MOST_PIECES}.", f"quantity-{item_id}")
+    task_price(item.price, Fraction(many))
+    return Task(0, 0, item.id, item.name, item.price, many, item.unit, int(plain), item.tax)
+
+
+def estimate_for(house: House, tasks: Sequence[tuple[str, str, str]]) -> int:
+    """What tasks would come to, before anything is taken in; (item, quantity, pieces) as typed."""
+    return estimate_of(house, [_task(house, *one) for one in tasks])
+
+
+def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
+    """A job waits, is in work, or is ready; who is told that it is ready gets a message."""
+    if state not in ("waiting", "in work", "ready"):
+        raise NotFound(f"no such state {state!r}")
+    with acting(house, actor, "job", key, f"job {job_id}") as act:
+        if act.done is not None:
+            return
+        job, at = read_job(house, job_id), act.at
+        jobs.set_state(act.connection, job_id, state, at if state == "ready" else None)
+        act.record("job", f"{job.name} is {state}")
+        person = known(house, job.person)
+        to = person.phone or person.email
+        if state == "ready" and job.state != "ready" and to:
+            _tell_ready(house, job, person, to, at)
+
+
+def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> None:
+    text = house.settings.currency.text
+    rest = owed(house, job)
+    body = f"{person.first_name}, your {job.thing} ({job.name}) is ready at {house.settings.name}."
+    body += f" To pay: {text(rest)} {house.settings.currency.code}." if rest else " It is paid."
+    outbox.add(house.connection, at, outbox.MESSAGE, f"{job.name} is ready", body, f"ready {job.id}", recipient=to)
+
+
+def deposit_left(house: House, job: Job) -> int:
+    """What is held for a job and not used yet, in minor units."""
+    return sum(deposit.amount for deposit in jobs.held(house.connection, job.id))
+
+
+def came_to(house: House, job: Job) -> int:
+    """What a job comes to, in minor units: on the ticket that settles it, else by its estimate."""
+    if job.settled_on is None:
+        return estimate_of(house, job.tasks)
+    return _on_ticket(read_whole(house, job.settled_on), job)
+
+
+def _on_ticket(whole: Whole, job: Job) -> int:
+    nets = {bill.id: bill.net for bill in whole.bill.lines}
+    lines = [ln for ln in whole.standing if ln.job == job.id and ln.report_group != DEPOSIT]
+    amounts = [(ln.tax, nets[str(ln.id)]) for ln in lines]
+    return with_added_tax(amounts, whole.ticket.taxes, whole.ticket.tax_mode)
+
+
+def owed(house: House, job: Job) -> int:
+    """What is still to pay for a job, its deposit taken off; minor units."""
+    if job.settled_on is not None:
+        whole = read_whole(house, job.settled_on)
+        if whole.head.state != "open":
+            return 0
+        held = {deposit.line for deposit in jobs.held(house.connection, job.id)}
+        used = sum(payment.amount for payment in whole.taken if payment.deposit in held)
+        return min(whole.bill.due, _on_ticket(whole, job) - used)
+    return max(0, came_to(house, job) - deposit_left(house, job))
+
+
+def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
+    """Put jobs on a ticket to be paid, deposits taken off; gives the ticket."""
+    first = read_job(house, job_ids[0])
+    if len(job_ids) == 1 and first.settled_on is not None:
+        return first.settled_on
+    person = known(house, first.person)
+    door = Door("job", person.id, person.name, (person.name,))
+    with opening_at(house, actor, door, f"Opened for {first.name}", key, "job") as edit:
+        if edit.done is None:
+            for job_id in job_ids:
+                put_job(edit, read_job(house, job_id))
+        return edit.id
+
+
+def add_to_ticket(house: House, actor: Actor, ticket_id: int, version: int, job_id: int, key: str) -> None:
+    """Add a job to an open ticket."""
+    with editing(house, actor, ticket_id, version, key=key, kind="job added") as edit:
+        if edit.done is None:
+            put_job(edit, read_job(house, job_id))
+
+
+def put_job(edit: Edit, job: Job) -> None:
+    """A job's tasks come onto the ticket of an edit under way; its deposit is applied when the edit ends."""
+    house = edit.house
+    if job.settled_on is not None and job.settled_on != edit.id:
+        head = kept.read(house.connection, job.settled_on)
+        raise Refused("taken", f"{job.name} is on ticket {head.number if head else ''} already.")
+    if job.dropped_on is not None and job.dropped_on != edit.id:
+        visit = kept.read(house.connection, job.dropped_on)
+        if visit is not None and visit.state == "open":
+            what = (
+                f"{job.name}: its drop-off, ticket {visit.number}, is still open. Close it first; its deposit is there."
+            )
+            raise Refused("visit_open", what)
+    elif job.dropped_on == edit.id and any(line.job == job.id for line in edit.whole.standing):
+        raise Refused("deposit", f"The deposit on {job.name} is on this ticket. Close it, then settle the job.")
+    guest = join(edit, known(house, job.person).name)
+    shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
+    staff = job.staff or edit.actor.staff.id
+    for task in job.tasks:
+        item = catalogue.read_item(house.connection, task.item)
+        assert item is not None
+        label, note = f"{task.label}, {job.thing}", job.name
+        facts = (item.id, label, task.unit_price, task.quantity, item.tax, item.report_group, staff, note, edit.at)
+        put_on(edit, KeptLine(0, *facts, None, None, task.unit, job=job.id, shares=shares))
+    jobs.set_settled_on(house.connection, job.id, edit.id)
+    if edit.whole.head.person is None:
+        kept.set_who(house.connection, edit.id, job.person, edit.whole.head.name)
+    edit.reread()
+
+
+def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] | None, note: str, key: str) -> None:
+    """Hand over pieces by task, or all that is here. Refused when the last piece would leave unpaid."""
+    note = " ".join(note.split())
+    if len(note) > LONGEST_NOTE:
+        raise Refused("note", f"At most {LONGEST_NOTE} characters; this has {len(note)}.", "note")
+    with acting(house, actor, "handed over", key, f"job {job_id}") as act:
+        if act.done is not None:
+            return
+        job, at = read_job(house, job_id), act.at
+        here = {task.id: task.pieces - job.handed(task.id) for task in job.tasks}
+        rest = owed(house, job) if job.settled_on is not None else estimate_of(house, job.tasks)
+        leaving = hand_over(here, here if pieces is None else pieces, rest)
+        jobs.add_handovers(act.connection, job_id, leaving, note, at, actor.staff.id)
+        words = "all of it" if sum(leaving.values()) == sum(here.values()) else f"{sum(leaving.values())} pieces"
+        act.record("handed over", f"Handed over {job.name}, {words}", job.settled_on)
+
+
+def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
+    """What left in one hand-over is here again after all."""
+    with acting(house, actor, "hand-over undone") as act:
+        job = read_job(house, job_id)
+        undone = [one for one in job.handovers if one.batch == batch and one.undone_at is None]
+        if not undone:
+            raise Refused("undone", "That hand-over was undone already.")
+        jobs.undo_handovers(act.connection, job_id, batch, act.at, actor.staff.id)
+        act.record("hand-over undone", f"{job.name}: the hand-over of {house.hour(undone[0].at)} undone")

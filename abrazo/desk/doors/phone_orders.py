@@ -1,0 +1,109 @@
+"""An order by phone: a ticket with named guests, a promised time, and a fee for bringing it."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from abrazo.core.errors import Refused
+from abrazo.core.moments import wall_text
+from abrazo.desk.context import Actor, House
+from abrazo.desk.tickets.starting import MOST_GUESTS, Door, opening_at, read_name
+from abrazo.formats.phone import read_phone, shown
+from abrazo.store import charges as charges_kept
+from abrazo.store import phone_orders
+from abrazo.store import ticket as kept
+from abrazo.store.charges import KeptCharge
+from abrazo.store.phone_orders import PhoneOrder
+
+LONGEST = 200  # of an address, and of directions
+PROMISED_IN = timedelta(minutes=30)  # unless said otherwise
+
+
+@dataclass(frozen=True, slots=True)
+class OrderForm:
+    """What was said on the phone, as typed; `guests` are names divided by commas, `promised` a time of today."""
+
+    name: str
+    way: str = "pick-up"
+    guests: str = ""
+    phone: str = ""
+    address: str = ""
+    directions: str = ""
+    promised: str = ""
+    fee: int = 0
+    person: int | None = None
+
+
+def take_order(
+    house: House,
+    actor: Actor,
+    name: str,
+    guests: tuple[str, ...],
+    promised_at: str,
+    fee: int,
+    key: str,
+    how: PhoneOrder | None = None,
+    person: int | None = None,
+) -> int:
+    """Open an order for named guests; `fee` in minor units is shared evenly. Gives its ticket."""
+    door = Door("phone", person, name, guests)
+    with opening_at(house, actor, door, f"Order by phone for {name}", key, "ordered") as edit:
+        if edit.done is None:
+            kept.set_promised(house.connection, edit.id, promised_at)
+            phone_orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))
+            if fee:
+                charge = KeptCharge(0, "Delivery", "0", house.settings.delivery_tax, "even", fee)
+                charges_kept.add_charge(house.connection, edit.id, charge)
+        return edit.id
+
+
+def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) -> int:
+    """The same from what was typed. What is missing is named beside its field; a delivery needs phone and address."""
+    name = read_name(form.name)
+    if form.way not in ("pick-up", "delivery"):
+        raise Refused("way", "Fetched by them, or brought to them?", "way")
+    brought = form.way == "delivery"
+    if brought and not form.phone.strip():
+        raise Refused("phone", "A delivery needs a phone number, for when nobody opens.", "phone")
+    phone = read_phone(form.phone, house.settings.region, "phone") if form.phone.strip() else ""
+    address, directions = " ".join(form.address.split()), " ".join(form.directions.split())
+    if brought and not address:
+        raise Refused("address", "Where is it brought?", "address")
+    if brought and form.fee < 0:
+        raise Refused("fee", "A delivery fee is 0 or more.", "fee")
+    for text, where in ((address, "address"), (directions, "directions")):
+        if len(text) > LONGEST:
+            raise Refused(where, f"At most {LONGEST} characters; this has {len(text)}.", where)
+    how = PhoneOrder(form.way, phone, address, directions)
+    guests, promised = _guests(form.guests) or (name,), _promised(house, form.promised)
+    return take_order(house, actor, name, guests, promised, form.fee if brought else 0, key, how, form.person)
+
+
+def _guests(typed: str) -> tuple[str, ...]:
+    names = tuple(" ".join(part.split()) for part in typed.split(",") if part.strip())
+    if len(names) > MOST_GUESTS:
+        raise Refused("guests", f"At most {MOST_GUESTS} guests; these are {len(names)}.", "guests")
+    try:
+        return tuple(read_name(one) for one in names)
+    except Refused as refusal:
+        raise Refused("guests", refusal.what, "guests") from None
+
+
+def _promised(house: House, typed: str) -> str:
+    """A time of today, or of tomorrow when it has passed."""
+    now = house.now()
+    if not typed.strip():
+        return wall_text(now + PROMISED_IN)
+    found = re.fullmatch(r"([01]?[0-9]|2[0-3])[:.]?([0-5][0-9])", typed.strip())
+    if not found:
+        raise Refused("promised", f"“{typed.strip()}” is no time of day. For example 18:30.", "promised")
+    at = datetime.combine(now.date(), datetime.min.time()).replace(hour=int(found[1]), minute=int(found[2]))
+    return wall_text(at if at >= now - timedelta(minutes=1) else at + timedelta(days=1))
+
+
+def order_of(house: House, ticket: int) -> PhoneOrder | None:
+    """How an order by phone reaches its people, the phone as people write it; None when the ticket is no such order."""
+    order = phone_orders.read(house.connection, ticket)
+    return replace(order, phone=shown(order.phone, house.settings.region)) if order and order.phone else order

@@ -1,0 +1,209 @@
+"""The day's bookings by staff member, the walk-in queue, and a booking's sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from abrazo.core.errors import Refused
+from abrazo.core.moments import read_day, wall_text
+from abrazo.desk.context import House
+from abrazo.desk.doors.bookings import read_booking
+from abrazo.desk.tickets.benefits import saved
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.store import bookings, catalogue
+from abrazo.store import ticket as kept
+from abrazo.store.bookings import Booking, WalkIn
+from abrazo.store.catalogue import Item
+from abrazo.store.staff import Staff
+
+EARLIEST, LATEST = 9, 18  # hours that always show
+
+
+@dataclass(frozen=True, slots=True)
+class Visit:
+    """A booking with what it comes to, benefits taken off, and where it stands. Minor units; `price` None: has none."""
+
+    booking: Booking
+    service: Item
+    addons: tuple[Item, ...]
+    price: int | None
+    state: str  # booked, here, now, ended, on ticket, paid, did not come
+    owed: int
+    minutes: int  # since it ended; 0 before
+
+    @property
+    def waits(self) -> bool:
+        """Whether it has ended and nobody has begun to settle it."""
+        return self.state == "ended"
+
+
+@dataclass(frozen=True, slots=True)
+class BookingsDay:
+    """A day's bookings; columns are staff members in the order of the house. Hours on the clock."""
+
+    day: date
+    columns: list[tuple[Staff, list[Visit]]]
+    first_hour: int
+    last_hour: int
+    now: datetime | None
+    queue: list[WalkIn]
+    number: int
+    owed: int
+
+    @property
+    def before(self) -> str:
+        """The date before, as ISO."""
+        return (self.day - timedelta(days=1)).isoformat()
+
+    @property
+    def after(self) -> str:
+        """The date after, as ISO."""
+        return (self.day + timedelta(days=1)).isoformat()
+
+
+def visit_of(house: House, booking: Booking) -> Visit:
+    """A booking as it stands now."""
+    service = catalogue.read_item(house.connection, booking.service)
+    assert service is not None
+    addons = tuple(item for name in booking.addons if (item := catalogue.read_item(house.connection, name)))
+    price = None
+    if booking.price is not None:
+        had = [(service, booking.price), *((item, item.price) for item in addons)]
+        price = sum(each for _, each in had) - saved(house, booking.person, had)
+    now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
+    state, owed = _state(house, booking, now), price or 0
+    if state in ("paid", "did not come"):
+        owed = 0
+    minutes = max(0, int((now - ends).total_seconds() // 60))
+    return Visit(booking, service, addons, price, state, owed, minutes)
+
+
+def _state(house: House, booking: Booking, now: datetime) -> str:
+    if booking.ticket is not None:
+        head = kept.read(house.connection, booking.ticket)
+        return "paid" if head and head.state == "closed" else "on ticket"
+    if booking.state == "absent":
+        return "did not come"
+    if booking.ends_at <= wall_text(now):
+        return "ended"
+    if booking.starts_at <= wall_text(now):
+        return "now"
+    return booking.state
+
+
+def visits_on(house: House, day: date) -> list[Visit]:
+    """All bookings of a date, earliest first."""
+    start, end = day.isoformat(), (day + timedelta(days=1)).isoformat()
+    return [visit_of(house, booking) for booking in bookings.between(house.connection, start, end)]
+
+
+def bookings_day(house: House, day: str = "") -> BookingsDay:
+    """The Bookings lens of a date; today when none is given or it is no date."""
+    today = house.now().date()
+    try:
+        chosen = read_day(day, "day") if day else today
+    except Refused:
+        chosen = today
+    visits, people = visits_on(house, chosen), house.staff()
+    taking = {item.staff for item in (visit.booking for visit in visits)} | _instructors(house)
+    columns = [
+        (person, [v for v in visits if v.booking.staff == person.id])
+        for person in people.values()
+        if person.id in taking
+    ]
+    starts = [int(v.booking.starts_at[11:13]) for v in visits]
+    ends = [int(v.booking.ends_at[11:13]) + (v.booking.ends_at[14:16] > "00") for v in visits]
+    return BookingsDay(
+        day=chosen,
+        columns=columns,
+        first_hour=min([EARLIEST, *starts]),
+        last_hour=min(24, max([LATEST, *ends])),
+        now=house.now() if chosen == today else None,
+        queue=bookings.waiting(house.connection),
+        number=len(visits),
+        owed=sum(visit.owed for visit in visits),
+    )
+
+
+def _instructors(house: House) -> set[str]:
+    """Who takes bookings: their title says so."""
+    return {person.id for person in house.staff().values() if person.takes_bookings}
+
+
+@dataclass(frozen=True, slots=True)
+class BookingSheet:
+    """One booking, with who of the household could be settled along with it."""
+
+    visit: Visit
+    staff: Staff
+    others: list[Visit]
+    jobs: list[tuple[int, str, str, int]]  # id, name, thing, minor units owed
+
+
+def next_visits(house: House, person: int) -> list[Visit]:
+    """Somebody's bookings still to come."""
+    later = bookings.of_person(house.connection, person, house.stamp())
+    return [visit_of(house, booking) for booking in later]
+
+
+@dataclass(frozen=True, slots=True)
+class NextVisit:
+    """What the next booking is likely to be: the same again, a week on, at the first time that is free."""
+
+    person: int
+    name: str
+    service: str
+    staff: str
+    date: str
+    time: str
+
+
+def likely_next(house: House, whole: Whole) -> list[NextVisit]:
+    """For everybody whose booking or walk-in stands on a ticket: the same service a week later."""
+    found = []
+    for booking in bookings.on_ticket(house.connection, whole.head.id):
+        if booking.person is None:
+            continue
+        starts = datetime.fromisoformat(booking.starts_at) + timedelta(days=7)
+        line = next((ln for ln in whole.standing if ln.booking == booking.id), None)
+        service, staff = (line.item, line.staff) if line else (booking.service, booking.staff)
+        found.append(_free(house, NextVisit(booking.person, booking.name, service, staff, f"{starts:%Y-%m-%d}",
+                                            f"{starts:%H:%M}")))  # fmt: skip
+    if not found and whole.head.source == "walk-in" and whole.head.person is not None:
+        services = {item.id for item in catalogue.list_services(house.connection)}
+        line = next((ln for ln in whole.standing if ln.item in services), None)
+        starts = house.now() + timedelta(days=7)
+        if line:
+            found.append(_free(house, NextVisit(whole.head.person, whole.head.name or "", line.item, line.staff,
+                                                f"{starts:%Y-%m-%d}", f"{starts:%H}:00")))  # fmt: skip
+    return found
+
+
+def _free(house: House, wanted: NextVisit) -> NextVisit:
+    """The same visit at the first half hour on that day at which the staff member is free."""
+    service = catalogue.read_item(house.connection, wanted.service)
+    minutes = (service.minutes if service else None) or 60
+    starts = datetime.fromisoformat(f"{wanted.date}T{wanted.time}")
+    for half_hours in range(12):
+        start = starts + timedelta(minutes=30 * half_hours)
+        end = start + timedelta(minutes=minutes)
+        span = (wall_text(start), wall_text(end))
+        if not bookings.overlapping(house.connection, wanted.staff, *span):
+            return NextVisit(wanted.person, wanted.name, wanted.service, wanted.staff, wanted.date, f"{start:%H:%M}")
+    return wanted
+
+
+def services(house: House) -> list[Item]:
+    """What can be booked."""
+    return catalogue.list_services(house.connection)
+
+
+def all_visits(house: House) -> list[Booking]:
+    """Every booking, for the calendar file."""
+    return bookings.all_bookings(house.connection)
+
+
+def read_visit(house: House, booking_id: int) -> Visit:
+    """A booking as it stands, by id."""
+    return visit_of(house, read_booking(house, booking_id))

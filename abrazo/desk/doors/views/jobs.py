@@ -1,0 +1,204 @@
+"""The rack of jobs by due time, and a job's sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from abrazo.core.jobs import rack_place
+from abrazo.desk.context import House
+from abrazo.desk.doors.jobs import came_to, deposit_left, estimate_of, owed, read_job, task_amount
+from abrazo.desk.people.people import known
+from abrazo.formats.job_text import JobPaper
+from abrazo.formats.phone import shown
+from abrazo.store import catalogue, jobs, till
+from abrazo.store import ticket as kept
+from abrazo.store.catalogue import Item
+from abrazo.store.jobs import Handover, Job
+from abrazo.store.people import Person
+
+SHOWN_AFTER = timedelta(hours=12)  # how long a job that left stays on the rack
+UNCOLLECTED_AFTER = timedelta(days=14)
+TASKS = "tasks"  # the category of what the Shed does
+
+
+@dataclass(frozen=True, slots=True)
+class JobCard:
+    """A job on the rack. Minor units; `state` is waiting, in work, ready, handed over."""
+
+    job: Job
+    person: Person
+    state: str
+    where: str  # late, today, later, ready, uncollected, handed over
+    estimate: int
+    deposit: int
+    owed: int
+    paid: bool
+    came_to: int
+    due_words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rack:
+    """All jobs that are here, in the columns of the Jobs lens."""
+
+    columns: list[tuple[str, str, list[JobCard]]]  # key, words, cards
+    number: int
+    owed: int
+
+
+def job_state(job: Job) -> str:
+    """Where a job stands, in words."""
+    return "handed over" if not job.left else job.state
+
+
+def due_words(moment: datetime, today: date) -> str:
+    """A due time in words: the time alone today, else with its day."""
+    if moment.date() == today:
+        return f"today {moment:%H:%M}"
+    return f"{moment:%a} {moment.day} {moment:%b}, {moment:%H:%M}"
+
+
+def card_of(house: House, job: Job) -> JobCard:
+    """A job as it stands now."""
+    now, due = house.now(), datetime.fromisoformat(job.due_at)
+    open_day = till.open_day(house.connection)
+    today = date.fromisoformat(open_day.business_date) if open_day else now.date()
+    state = job_state(job)
+    where = rack_place(due, now, today)
+    if state == "handed over":
+        where = "handed over"
+    elif state == "ready":
+        waits = timedelta(seconds=house.since(job.ready_at or job.dropped_at))
+        where = "uncollected" if waits > UNCOLLECTED_AFTER else "ready"
+    rest = owed(house, job)
+    estimated = estimate_of(house, job.tasks)
+    return JobCard(
+        job=job,
+        person=known(house, job.person),
+        state=state,
+        where=where,
+        estimate=estimated,
+        deposit=deposit_left(house, job),
+        owed=rest,
+        paid=job.settled_on is not None and rest == 0,
+        came_to=came_to(house, job) if job.settled_on is not None else estimated,
+        due_words=due_words(due, now.date()),
+    )
+
+
+def rack(house: House) -> Rack:
+    """The Jobs lens."""
+    since = house.stamp(SHOWN_AFTER)
+    cards = [card_of(house, job) for job in jobs.on_rack(house.connection, since)]
+    words = [("late", "Late"), ("today", "Due today"), ("later", "Later"), ("ready", "Ready")]
+    words += [("uncollected", "Ready, never collected"), ("handed over", "Handed over today")]
+    columns = [(key, said, [card for card in cards if card.where == key]) for key, said in words]
+    here = [card for card in cards if card.where != "handed over"]
+    return Rack(columns, len(here), sum(card.owed for card in here))
+
+
+@dataclass(frozen=True, slots=True)
+class HandedOver:
+    """What left at once, in words, with who handed it over; `batch` is what undoing names."""
+
+    batch: int
+    at: str
+    words: str
+    by: str
+    undone: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class JobSheet:
+    """Everything about one job."""
+
+    card: JobCard
+    pieces: list[tuple[int, str, int, int, int]]  # task id, words, pieces, here, minor units
+    handed: list[HandedOver]
+    visit_open: int | None  # the drop-off ticket when it is still open
+    ticket: int | None
+    ticket_open: bool
+
+
+def job_sheet(house: House, job_id: int) -> JobSheet:
+    """The sheet of a job."""
+    job, people = read_job(house, job_id), house.staff()
+    labels = {task.id: task.label for task in job.tasks}
+    pieces = [
+        (task.id, task_words(task.label, task.quantity, task.unit), task.pieces, task.pieces - job.handed(task.id),
+         task_amount(task))
+        for task in job.tasks
+    ]  # fmt: skip
+    batches: dict[int, list[Handover]] = {}
+    for one in job.handovers:
+        batches.setdefault(one.batch, []).append(one)
+    handed = [
+        HandedOver(
+            batch=batch,
+            at=gone[0].at,
+            words=", ".join(f"{one.pieces} of {labels[one.task]}" for one in gone),
+            by=people[gone[0].staff].name,
+            undone=gone[0].undone_at is not None,
+            note=gone[0].note,
+        )
+        for batch, gone in batches.items()
+    ]
+    visit = kept.read(house.connection, job.dropped_on) if job.dropped_on else None
+    settled = kept.read(house.connection, job.settled_on) if job.settled_on else None
+    return JobSheet(
+        card=card_of(house, job),
+        pieces=pieces,
+        handed=handed,
+        visit_open=visit.id if visit and visit.state == "open" else None,
+        ticket=job.settled_on,
+        ticket_open=settled is not None and settled.state == "open",
+    )
+
+
+def task_words(label: str, quantity: str, unit: str) -> str:
+    """A task in words, with how much of it."""
+    if unit:
+        return f"{label}, {quantity} {unit}"
+    return label if quantity == "1" else f"{quantity} × {label}"
+
+
+def tasks_offered(house: House) -> list[Item]:
+    """What the Shed can do, as items."""
+    return catalogue.items_in(house.connection, TASKS)
+
+
+def job_paper(house: House, job_id: int) -> JobPaper:
+    """What tag and receipt of a job say."""
+    card, text = card_of(house, read_job(house, job_id)), house.settings.currency.text
+    job, due = card.job, datetime.fromisoformat(card.job.due_at)
+    taken = sum(line.unit_price for line in _deposit_lines(house, job))
+    return JobPaper(
+        house=house.settings.name,
+        number=job.name,
+        code=job.code,
+        person=card.person.name,
+        phone=shown(card.person.phone, house.settings.region) if card.person.phone else "",
+        thing=job.thing,
+        tasks=tuple((task_words(t.label, t.quantity, t.unit), text(task_amount(t)), t.pieces) for t in job.tasks),
+        note=job.note,
+        due=f"{due:%a} {due.day} {due:%b} {due:%H:%M}",
+        estimate=text(card.estimate),
+        deposit=text(taken) if taken else "",
+        paid=text(card.came_to) if card.paid else "",
+        rest="" if card.paid else text(card.owed if job.settled_on is not None else max(0, card.estimate - taken)),
+        staff=house.staff()[job.staff].name if job.staff else "",
+        currency=house.settings.currency.code,
+    )
+
+
+def _deposit_lines(house: House, job: Job) -> list[kept.KeptLine]:
+    lines = kept.list_lines(house.connection, job.dropped_on) if job.dropped_on else []
+    return [line for line in lines if line.job == job.id and line.report_group == "deposit" and not line.removed_at]
+
+
+def jobs_on(house: House, ticket: int) -> list[JobCard]:
+    """Jobs that a ticket settles or took in."""
+    found = [*jobs.settled_on(house.connection, ticket), *jobs.dropped_on(house.connection, ticket)]
+    return [card_of(house, job) for job in {job.id: job for job in found}.values()]

@@ -1,0 +1,142 @@
+"""The Tabs lens: open tabs with what is held for them, tickets on hold, phone orders, counter sales left open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.deposits import over_hold
+from abrazo.core.moments import seconds_between
+from abrazo.desk.context import House
+from abrazo.desk.payments.holds import held_for
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.desk.tickets.views.ticket_status import minutes_since
+
+ROUND_APART = 8 * 60  # seconds without an order that begin a new round
+
+
+@dataclass(frozen=True, slots=True)
+class TabCard:
+    """A tab as it stands. Minor units."""
+
+    ticket: int
+    version: int
+    name: str
+    staff: str
+    minutes: int
+    total: int
+    due: int
+    held: int
+    over: int
+    card: str  # brand and last four of the held card, empty without one
+    hold: int | None
+    lines: int
+
+
+@dataclass(frozen=True, slots=True)
+class Round:
+    """What was ordered together. Minor units."""
+
+    number: int
+    at: str
+    staff: str
+    lines: list[tuple[str, str, int]]  # words, choices, amount
+    amount: int
+    ids: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class AlsoOpen:
+    """Another ticket without a table: on hold, a phone order, a counter sale."""
+
+    ticket: int
+    name: str
+    words: str
+    due: int
+    held: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Tabs:
+    """The lens."""
+
+    tabs: list[TabCard]
+    others: list[AlsoOpen]
+    most: int  # the largest sum or hold: all vessels are drawn on one scale
+
+    @property
+    def owed(self) -> int:
+        """What all of them still owe."""
+        return sum(card.due for card in self.tabs) + sum(one.due for one in self.others)
+
+
+def tab_card(house: House, whole: Whole) -> TabCard:
+    """One tab."""
+    hold = held_for(house, whole.head.id)
+    return TabCard(
+        ticket=whole.head.id,
+        version=whole.head.version,
+        name=whole.head.name or place_of(house, whole),
+        staff=house.staff()[whole.head.staff].name,
+        minutes=minutes_since(house, whole.head.opened_at),
+        total=whole.bill.total,
+        due=whole.bill.due,
+        held=hold.amount if hold else 0,
+        over=over_hold(whole.bill.due, hold.amount) if hold else 0,
+        card=f"{hold.brand} ••{hold.last_four}" if hold else "",
+        hold=hold.id if hold else None,
+        lines=len(whole.standing),
+    )
+
+
+def tabs(house: House, open_tickets: list[Whole]) -> Tabs:
+    """Everything open that has no table and is neither a booking nor a job."""
+    loose = [whole for whole in open_tickets if whole.head.spot is None]
+    cards = [tab_card(house, whole) for whole in loose if whole.head.source == "tab" and not whole.head.held_at]
+    others = [_other(house, whole) for whole in loose if whole.head.source != "tab" or whole.head.held_at]
+    most = max([card.due for card in cards] + [card.held for card in cards] + [1])
+    return Tabs(cards, others, most)
+
+
+def _other(house: House, whole: Whole) -> AlsoOpen:
+    head, many = whole.head, len(whole.standing)
+    items = f"{many} {'line' if many == 1 else 'lines'}"
+    if head.held_at:
+        words = f"on hold since {house.hour(head.held_at)}, {items}"
+    elif head.source == "phone":
+        promised = f", promised {house.hour(head.promised_at)}" if head.promised_at else ""
+        words = f"phone order, {len(whole.guests)} guests{promised}, paid when handed over"
+    else:
+        words = f"{head.source}, opened {house.hour(head.opened_at)}, {items}"
+    return AlsoOpen(head.id, place_of(house, whole), words, whole.bill.due, bool(head.held_at))
+
+
+def rounds(house: House, whole: Whole) -> list[Round]:
+    """A tab's lines in the rounds in which they were ordered."""
+    nets, people = {bill.id: bill.net for bill in whole.bill.lines}, house.staff()
+    groups: list[list[KeptLine]] = []
+    for line in whole.standing:
+        last = groups[-1][-1].added_at if groups else ""
+        if last and _seconds(last, line.added_at) < ROUND_APART:
+            groups[-1].append(line)
+        else:
+            groups.append([line])
+    return [
+        Round(
+            number=number,
+            at=group[0].added_at,
+            staff=people[group[0].staff].name,
+            lines=[(_words(ln), ", ".join(label for label, _ in ln.choices), nets[str(ln.id)]) for ln in group],
+            amount=sum(nets[str(line.id)] for line in group),
+            ids=tuple(line.id for line in group),
+        )
+        for number, group in enumerate(groups, 1)
+    ]
+
+
+def _words(line: KeptLine) -> str:
+    return line.label if line.quantity == "1" else f"{line.quantity} {line.unit or '×'} {line.label}"
+
+
+def _seconds(first: str, second: str) -> float:
+    return seconds_between(first, second)

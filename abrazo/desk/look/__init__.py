@@ -1,1 +1,0 @@
-"""Reading only: one function, one page's record."""

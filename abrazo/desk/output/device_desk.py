@@ -1,0 +1,137 @@
+"""The device desk: telling the stand-ins what comes next, and seeing what they did."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import House, NotFound
+from abrazo.desk.output.outbox import MAIL, doubtful
+from abrazo.devices.ports import StandIn, Told
+from abrazo.devices.simulator.card import OUTCOMES, SERVICE
+from abrazo.devices.simulator.drawer import Opened
+from abrazo.store import catalogue, jobs, outbox
+from abrazo.store.outbox import Sheet
+from abrazo.store.till import Till
+
+PACES = {"slow": 2.0, "usual": 0.8, "at once": 0.05}
+TIPS = ("0", "5", "10", "15")
+
+
+@dataclass(frozen=True, slots=True)
+class MachineDesk:
+    """One card machine stand-in, or the payment service's; `outcomes` is what it can be told."""
+
+    name: str
+    outcomes: tuple[str, ...]
+    told: Told
+    pace: str
+    charged: list[tuple[str, int]]
+    held: list[tuple[str, int]]
+
+
+@dataclass(frozen=True, slots=True)
+class DeviceDesk:
+    """All stand-ins."""
+
+    machines: list[MachineDesk]
+    paces: tuple[str, ...]
+    tips: tuple[str, ...]
+    paper_out: bool
+    paper: str
+    sheets: list[Sheet]
+    tills: list[Till]
+    drawers: dict[str, Opened | None]
+    drawer_stuck: bool
+    scanner_dead: bool
+    post_down: bool
+    messages: list[Sheet]
+    codes: list[tuple[str, str]]
+    doubtful: list[Sheet]
+
+
+def device_desk(house: House) -> DeviceDesk:
+    """What the stand-ins were told, and what they did last."""
+    machines = [_machine_desk(one) for one in (*house.devices.machines.values(), house.devices.service)]
+    printer = house.devices.printer
+    sheets = outbox.latest(house.connection, 40)
+    tills, devices = list(house.tills().values()), house.devices
+    return DeviceDesk(
+        machines,
+        tuple(PACES),
+        TIPS,
+        printer.paper_out,
+        printer.shown(),
+        [sheet for sheet in sheets if sheet.device == outbox.PRINTER and sheet.sent_at][:6],
+        tills,
+        {one.id: devices.drawers.seen(one.id) for one in tills},
+        devices.drawers.stuck,
+        devices.scanner.dead,
+        devices.post.line_down,
+        [sheet for sheet in sheets if sheet.device in (outbox.MESSAGE, MAIL)][:8],
+        _codes(house),
+        doubtful(house),
+    )
+
+
+def _machine_desk(machine: StandIn) -> MachineDesk:
+    told, of_cards = (
+        machine.told,
+        OUTCOMES if machine.name != SERVICE else tuple(o for o in OUTCOMES if o != "signature"),
+    )
+    return MachineDesk(machine.name, of_cards, told, _pace(told.pace), machine.charged()[-6:], machine.held())
+
+
+def _codes(house: House) -> list[tuple[str, str]]:
+    """Some codes that lie about in the house: goods, and tags of jobs."""
+    goods = [(item.name, item.code) for item in catalogue.items_in(house.connection, "shop") if item.code]
+    tags = [
+        (f"Tag {job.name}", job.code) for job in jobs.on_rack(house.connection, house.stamp()) if job.state == "ready"
+    ]
+    return [*goods[1:6], *tags[:3], ("Nobody's", "2999999999998")]
+
+
+def scan(house: House, till: str, code: str) -> None:
+    """Scan a code at a till with the stand-in."""
+    if till not in house.tills():
+        raise NotFound(f"no till {till!r}")
+    plain = code.strip()
+    if not plain or len(plain) > 40:
+        raise Refused("code", "Which code? At most 40 characters.", "code")
+    house.devices.scanner.scan(till, plain)
+
+
+def push_shut(house: House, till: str) -> None:
+    """Push a drawer shut."""
+    house.devices.drawers.push_shut(till)
+
+
+def tell_fault(house: House, device: str, fails: bool) -> None:
+    """Let a stand-in fail, or mend it."""
+    if device == "scanner":
+        house.devices.scanner.dead = fails
+    elif device == "drawer":
+        house.devices.drawers.stuck = fails
+    elif device == "post":
+        house.devices.post.line_down = fails
+    else:
+        raise NotFound(f"no device {device!r}")
+
+
+def _pace(seconds: float) -> str:
+    return min(PACES, key=lambda name: abs(PACES[name] - seconds))
+
+
+def tell_machine(house: House, name: str, outcome: str, tip: str, pace: str, line_down: bool) -> None:
+    """Tell a card machine stand-in what comes next."""
+    machines = {**house.devices.machines, house.devices.service.name: house.devices.service}
+    if name not in machines:
+        raise NotFound(f"no card machine {name!r}")
+    if outcome not in OUTCOMES or tip not in TIPS or pace not in PACES:
+        raise Refused("told", "Choose what the machine does next from what is offered.")
+    machines[name].tell(Told(outcome, int(tip), line_down, PACES[pace]))
+
+
+def tell_printer(house: House, paper_out: bool) -> None:
+    """Take the printer's paper out, or put it in."""
+    house.devices.printer.paper_out = paper_out

@@ -1,0 +1,243 @@
+"""Printing and messages: write what is to go out, commit, then send it. Opening the drawer."""
+
+from __future__ import annotations
+
+import re
+from contextlib import suppress
+from datetime import timedelta
+
+from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.doors.views.jobs import job_paper
+from abrazo.desk.output.views.receipt import about, receipt_of
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
+from abrazo.formats.day_report import day_report_text
+from abrazo.formats.escpos import paper_bytes
+from abrazo.formats.job_text import claim_text, tag_text
+from abrazo.formats.phone import read_phone, shown
+from abrazo.formats.receipt_files import receipt_mail
+from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
+from abrazo.store import outbox, people, tenders
+from abrazo.store import ticket as ticket_store
+from abrazo.store.db import atomic
+from abrazo.store.outbox import Sheet
+
+MAIL = "e-mail"
+LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
+WAYS = ("", "print", "email", "both", "text", "none")  # how somebody likes their receipts; empty: ask
+
+
+def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
+    """A bill for each who still owes, in one go."""
+    whole = read_whole(house, ticket_id)
+    for payer in whole.payers:
+        if whole.payer_bill(payer.id).account.due:
+            with suppress(Refused):  # out of paper: it prints when paper is in
+                print_receipt(house, actor, ticket_id, payer.id, f"{key}-{payer.id}")
+
+
+def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str, *, gift: bool = False) -> None:
+    """Print a payer's receipt; a second one says which copy it is. Refused when the printer could not be reached.
+
+    A gift receipt has no prices and is no copy.
+    """
+    with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole = read_whole(house, ticket_id)
+            receipt = receipt_of(house, whole, payer_id)
+            kind = "Gift receipt" if gift else "Receipt"
+            title = f"{kind} {receipt.ticket}, {receipt.payer}" + ("" if gift else f", copy {receipt.copy}")
+            at = act.at
+            about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
+            body = gift_text(receipt) if gift else receipt_text(receipt)
+            outbox.add(act.connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
+            if receipt.due:
+                ticket_store.set_billed(act.connection, ticket_id, at)
+            act.record("printed", title, ticket_id)
+    if send_waiting(house):
+        raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
+
+
+COPIES = ("house", "guest")
+
+
+def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str) -> bool:
+    """A payer's bill to be signed, with a line for the tip: a copy for the house and one for the guest.
+
+    False when they wait for paper.
+    """
+    with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole, at = read_whole(house, ticket_id), act.at
+            receipt = receipt_of(house, whole, payer_id)
+            for copy_for in COPIES:
+                title = f"Bill {receipt.ticket}, {receipt.payer}, copy for the {copy_for}"
+                body = slip_text(receipt, copy_for)
+                known = f"slip {copy_for} {about(whole, payer_id)}"
+                outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
+            ticket_store.set_billed(act.connection, ticket_id, at)
+            what = f"Bill to be signed, {receipt.payer}"
+            act.record("printed", what, ticket_id)
+    return not send_waiting(house)
+
+
+def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
+    """Send a payer's receipt by e-mail; it waits while the line is down. Refused beside the address that is none."""
+    to = to.strip()
+    if not re.fullmatch(r"[^@\s<>]+@[^@\s<>]+\.[^@\s.<>]+", to) or len(to) > LONGEST_ADDRESS:
+        raise Refused("email", f"“{to}” is no e-mail address." if to else "To which e-mail address?", "email")
+    with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole, at = read_whole(house, ticket_id), act.at
+            receipt = receipt_of(house, whole, payer_id)
+            message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
+            title = f"Receipt {receipt.ticket}, {receipt.payer}"
+            outbox.add(act.connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
+            what = f"{title} sent to {to}"
+            act.record("sent", what, ticket_id)
+    send_waiting(house)
+
+
+def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
+    """Send a payer's receipt in short as a text message. Refused beside the number that is none."""
+    if not to.strip():
+        raise Refused("phone", "To which phone number?", "phone")
+    number = read_phone(to, house.settings.region, "phone")
+    with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
+        if act.done is None:
+            whole, at = read_whole(house, ticket_id), act.at
+            receipt = receipt_of(house, whole, payer_id)
+            title = f"Receipt {receipt.ticket}, {receipt.payer}"
+            body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
+            outbox.add(act.connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
+            what = f"{title} sent to {shown(number, house.settings.region)}"
+            act.record("sent", what, ticket_id)
+    send_waiting(house)
+
+
+def print_last(house: House, actor: Actor, key: str) -> tuple[int, int]:
+    """Print the receipt of the payment taken last at this till; its ticket and payer. Refused when there is none."""
+    payments = tenders.payments_of(house.connection, house.day().id, actor.till.id)
+    for payment in reversed(payments):
+        standing = payment.taken_back_at is None and payment.deposit is None
+        if standing and any(payer.id == payment.payer for payer in read_whole(house, payment.ticket).payers):
+            print_receipt(house, actor, payment.ticket, payment.payer, key)
+            return payment.ticket, payment.payer
+    raise Refused("none", f"Nothing was paid yet at till {actor.till.name} today.")
+
+
+def prefer(house: House, person: int, way: str) -> None:
+    """How somebody likes their receipts, from now on."""
+    if way not in WAYS:
+        raise Refused("prefer", "Print, e-mail, both, text message, none, or ask each time?", "prefer")
+    with atomic(house.connection) as connection:
+        people.set_receipt_by(connection, person, way)
+
+
+def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
+    """Give the receipts of a ticket the way its person likes; nothing when they are asked each time."""
+    whole = read_whole(house, ticket_id)
+    person = people.read(house.connection, whole.head.person) if whole.head.person else None
+    if person is None:
+        return
+    way = people.receipt_by(house.connection, person.id)
+    for payer in whole.payers:
+        if way in ("email", "both") and person.email:
+            mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
+        if way == "text" and person.phone:
+            text_receipt(house, actor, ticket_id, payer.id, person.phone, f"{key}-text-{payer.id}")
+        if way in ("print", "both"):
+            with suppress(Refused):  # out of paper: it prints when paper is in
+                print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")
+
+
+def print_report(house: House, actor: Actor, day: int, key: str) -> None:
+    """Print a day's report."""
+    with acting(house, actor, "printed", key, f"day {day}") as act:
+        if act.done is None:
+            body = day_report_text(day_report(house, day))
+            outbox.add(act.connection, act.at, outbox.PRINTER, f"Day report {day}", body, f"report {day}")
+    if send_waiting(house):
+        raise Refused("paper", "The report waits: the printer is out of paper. It prints when paper is in.")
+
+
+def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> bool:
+    """Print a job's tag or the customer's receipt of it; False when it waits for paper."""
+    with acting(house, actor, "printed", key, f"job {job_id}") as act:
+        if act.done is None:
+            paper, at = job_paper(house, job_id), act.at
+            body = tag_text(paper) if what == "tag" else claim_text(paper)
+            title = f"{what.capitalize()} of {paper.number}"
+            outbox.add(act.connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
+            act.record("printed", title)
+    return not send_waiting(house)
+
+
+def open_drawer(house: House, actor: Actor, why: str) -> bool:
+    """Let the till's drawer spring open; False when it did not."""
+    drawer: Drawer = house.devices.drawers
+    try:
+        drawer.open(actor.till.id, why)
+    except DeviceFault:
+        return False
+    return True
+
+
+DOUBT_AFTER = timedelta(seconds=30)  # after which a sheet that was claimed and not sent may have gone out
+
+
+def send_waiting(house: House) -> int:
+    """Send what waits to the printer and to people; gives how many sheets still wait for the printer.
+
+    Each is claimed by one sender before it goes out. One whose sender died, or heard nothing, may have gone out: it is
+    shown (`doubtful`) and never sent again by itself.
+    """
+    for sheet in outbox.waiting(house.connection):
+        with atomic(house.connection) as connection:
+            mine = outbox.claim(connection, sheet.id, house.stamp())
+        if mine:
+            _send(house, sheet)
+    return sum(sheet.device == outbox.PRINTER for sheet in outbox.waiting(house.connection))
+
+
+def _send(house: House, sheet: Sheet) -> None:
+    printer: Printer = house.devices.printer
+    post: Post = house.devices.post
+    try:
+        if sheet.device == outbox.PRINTER:
+            printer.put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
+        elif sheet.device == MAIL:
+            post.mail(sheet.id, sheet.body)
+        else:
+            post.send(sheet.recipient, sheet.title, sheet.body)
+    except Unreachable as fault:
+        with atomic(house.connection) as connection:
+            outbox.release(connection, sheet.id, str(fault))
+    except DeviceFault as fault:
+        with atomic(house.connection) as connection:
+            outbox.mark_fault(connection, sheet.id, str(fault))
+    else:
+        with atomic(house.connection) as connection:
+            outbox.mark_sent(connection, sheet.id, house.stamp())
+
+
+def doubtful(house: House) -> list[Sheet]:
+    """Papers and messages that may have gone out: somebody has to look."""
+    return outbox.doubtful(house.connection, house.stamp(DOUBT_AFTER))
+
+
+def settle_doubt(house: House, actor: Actor, sheet_id: int, *, again: bool) -> None:
+    """Somebody looked: a sheet that may have gone out goes out again, or did go out."""
+    sheet = next((one for one in doubtful(house) if one.id == sheet_id), None)
+    if sheet is None:
+        raise NotFound(f"no doubtful sheet {sheet_id}")
+    with acting(house, actor, "outbox") as act:
+        if again:
+            outbox.release(act.connection, sheet_id, None)
+        else:
+            outbox.mark_sent(act.connection, sheet_id, act.at)
+        act.record("outbox", f"{sheet.title}: {'sent again' if again else 'it did go out'}")
+    send_waiting(house)

@@ -1,0 +1,154 @@
+"""A payer's receipt, from the ticket as it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+
+from abrazo.desk.context import House
+from abrazo.desk.doors.views.jobs import job_paper
+from abrazo.desk.setup.house_rules import habits
+from abrazo.desk.tickets.naming import payer_name, place_of
+from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.formats.job_text import job_rows
+from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
+from abrazo.store import bookings, catalogue, jobs, outbox, till
+from abrazo.store.tenders import KeptPayment
+
+
+def about(whole: Whole, payer: int) -> str:
+    """What sheets of paper about a payer are known by: an unpaid bill is no receipt, and no copy of one."""
+    kind = "bill" if whole.payer_bill(payer).account.due else "receipt"
+    return f"{kind} {whole.head.number} {payer}"
+
+
+def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
+    """The receipt of one payer."""
+    text, payer, bill = house.settings.currency.text, whole.payer(payer_id), whole.payer_bill(payer_id)
+    account = bill.account
+    taken = [payment for payment in whole.taken if payment.payer == payer_id]
+    at = taken[-1].at if taken else house.stamp()
+    at_till = house.tills()[taken[-1].till if taken else whole.head.till].name
+    return Receipt(
+        house=house.settings.name,
+        address=house.settings.address,
+        ticket=whole.head.number,
+        place=place_of(house, whole),
+        payer=payer_name(whole, payer_id),
+        currency=house.settings.currency.code,
+        business_date=house_date(till.business_date(house.connection, taken[-1].day if taken else whole.head.day)),
+        at=house.hour(at),
+        server=house.staff()[whole.head.staff].name,
+        till=at_till,
+        cashier=_cashier(house, whole, taken),
+        rows=(*_rows(whole, payer_id), *_removed(house, whole)),
+        total=text(account.total),
+        tip=text(account.tip) if account.tip else None,
+        rounding=text(account.rounding) if account.rounding else None,
+        paid=tuple(pair for payment in taken for pair in _paid(payment, text)),
+        due=text(account.due) if account.due else None,
+        taxes=_taxes(whole, payer_id),
+        message=house.settings.message,
+        copy=outbox.copies(house.connection, about(whole, payer.id)) + 1,
+        blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
+        things=_things(whole, payer_id),
+        code=jobs_code(house, whole) or f"T{whole.head.number}",
+    )
+
+
+def house_date(iso: str) -> str:
+    """A business date in words, for example Sat 13 June 2026."""
+    date = datetime.fromisoformat(iso)
+    return f"{date:%a} {date.day} {date:%B %Y}"
+
+
+def _jobs_left(house: House, whole: Whole) -> list[tuple[str, ...]]:
+    """Jobs that were left on this visit: thing, tasks, due, estimate, deposit, rest."""
+    left = jobs.dropped_on(house.connection, whole.head.id)
+    return [tuple(job_rows(job_paper(house, job.id))) for job in left]
+
+
+def jobs_code(house: House, whole: Whole) -> str:
+    """The code of the one job of a visit, so that its receipt finds the job; else empty."""
+    found = [*jobs.dropped_on(house.connection, whole.head.id), *jobs.settled_on(house.connection, whole.head.id)]
+    return found[0].code if len({job.id for job in found}) == 1 else ""
+
+
+def _next_visits(house: House, whole: Whole) -> list[tuple[str, ...]]:
+    """The coming bookings of everybody on the ticket."""
+    booked = [booking.person for booking in bookings.on_ticket(house.connection, whole.head.id)]
+    people = dict.fromkeys(person for person in (whole.head.person, *booked) if person is not None)
+    names, staff = {item.id: item.name for item in catalogue.list_services(house.connection)}, house.staff()
+    lines: list[str] = []
+    for person in people:
+        for one in bookings.of_person(house.connection, person, house.stamp(), 3):
+            when = f"{house_date(one.starts_at)} {house.hour(one.starts_at)}"
+            lines += row(one.name if len(people) > 1 else "Your next visit", when)
+            lines += wrap(f"  {names[one.service]} with {staff[one.staff].name}", WIDTH)
+    return [tuple(lines)] if lines else []
+
+
+def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
+    lines = {str(line.id): line for line in whole.standing}
+    charges = {str(charge.id): charge for charge in whole.charges}
+    nets = {line.id: line.net for line in whole.bill.lines}
+    taxes = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
+    text, found = whole.ticket.currency.text, []
+    for cell in whole.payer_bill(payer_id).rows:
+        if cell.kind == "line":
+            line = lines[cell.ref]
+            part = "" if cell.amount == nets[cell.ref] else f", part of {text(nets[cell.ref])}"
+            less = "".join(f", {one.reason}" for one in whole.taken_off(line.id))
+            found.append((f"{_thing(line)}{part}{less}", text(cell.amount)))
+        else:
+            label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
+            found.append((label, text(cell.amount)))
+    return tuple(found)
+
+
+def _removed(house: House, whole: Whole) -> list[tuple[str, str]]:
+    """Lines that were removed, where the house shows them."""
+    if not habits(house).show_removed:
+        return []
+    gone = [line for line in whole.lines if line.removed_at]
+    return [(f"Removed {house.hour(line.removed_at or '')}: {line.quantity} x {line.label}", "") for line in gone]
+
+
+def _thing(line: KeptLine) -> str:
+    """How many of what, with its choices."""
+    count = f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} x "
+    choices = ", ".join(label for label, _ in line.choices)
+    return f"{count}{line.label}" + (f" ({choices})" if choices else "")
+
+
+def _things(whole: Whole, payer_id: int) -> tuple[str, ...]:
+    """What a payer's bill is for, without prices and reasons: what a gift receipt says."""
+    refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == "line"]
+    lines = {str(line.id): line for line in whole.standing}
+    return tuple(_thing(lines[ref]) for ref in refs)
+
+
+def _cashier(house: House, whole: Whole, taken: list[KeptPayment]) -> str:
+    """Who took the last payment, when that was not who served."""
+    return house.staff()[taken[-1].staff].name if taken and taken[-1].staff != whole.head.staff else ""
+
+
+def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, str]]:
+    if payment.deposit:
+        return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
+    if payment.recorded or payment.tender == "account":
+        return [(payment.route.capitalize(), text(payment.given))]
+    if payment.machine:
+        where = f"{payment.brand} card ending {payment.last_four}, {payment.machine}, ref {payment.reference}"
+        signed = {"paper": ", signed on paper", "screen": ", signed on screen", "wanted": ", to be signed"}
+        return [(f"Charged: {where}{signed.get(payment.signature, '')}", text(payment.given))]
+    if payment.change:
+        return [("Cash handed over", text(payment.given + payment.change)), ("Change", text(payment.change))]
+    name = "Cash" if payment.tender == "cash" else f"{payment.route[:1].upper()}{payment.route[1:]}"
+    return [(name, text(payment.given))]
+
+
+def _taxes(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
+    labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
+    memo = whole.payer_bill(payer_id).taxes
+    return tuple((f"{labels[tax]} contained", whole.ticket.currency.text(amount)) for tax, amount in memo)

@@ -1,0 +1,195 @@
+"""A day's report, of any day: what was sold, how it was paid, what the drawers held, who did it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, given_away, is_sale
+from abrazo.core.till import expected_cash
+from abrazo.desk.context import House, NotFound
+from abrazo.desk.output.views.receipt import house_date
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.till.drawer import as_read
+from abrazo.desk.till.views.till import drawer_of, number_of
+from abrazo.formats.day_report import DayReport
+from abrazo.store import corrections, tenders, till
+from abrazo.store import ticket as kept
+from abrazo.store.corrections import Correction
+from abrazo.store.till import AnyDay, Count
+
+STORED_USED = {
+    "deposit": "deposits used", "account": "left on accounts", "gift card": "gift cards spent",
+    "voucher": "vouchers used", "store credit": "store credit spent", "points": "points spent",
+}  # fmt: skip
+Pairs = tuple[tuple[str, str], ...]
+
+
+def latest_day(house: House) -> int | None:
+    """The open day, or else the one closed last."""
+    day = till.open_day(house.connection)
+    return day.id if day else till.last_closed(house.connection)
+
+
+def day_report(house: House, day_id: int) -> DayReport:
+    """The report of a day, open or closed."""
+    day = till.read_day(house.connection, day_id) if 0 < day_id < 2**63 else None
+    if day is None:
+        raise NotFound(f"no day {day_id}")
+    people = house.staff()
+    tickets = [read_whole(house, ticket) for ticket in kept.closed_on(house.connection, day_id)]
+    heading = [f"Opened {house.hour(day.opened_at)} by {people[day.opened_by].name}"]
+    if day.closed_at and day.closed_by:
+        heading.append(f"Closed {house.hour(day.closed_at)} by {people[day.closed_by].name}")
+    else:
+        heading.append("Still open: the day so far")
+    if tickets:
+        closed = sorted(whole.head.closed_at or "" for whole in tickets)
+        heading.append(f"First sale {house.hour(closed[0])}, last sale {house.hour(closed[-1])}")
+    sections = [
+        ("Sold", _sold(house, tickets)),
+        ("Deposits and accounts", _stored(house, tickets)),
+        ("Tax by rate", _taxes(house, tickets)),
+    ]
+    apart = _nameless(house, tickets)
+    sections += [("Counter sales apart", apart)] if len(apart) > 1 else []
+    given = _given(house, tickets)
+    sections += [("Discounts and comps by reason", given)] if given else []
+    sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
+    corrected = _corrections(house, day_id)
+    sections += [("Refunds and corrections", corrected)] if corrected else []
+    sections += [(f"Till {one.name}", _drawer(house, day, one.id)) for one in house.tills().values()]
+    return DayReport(house.settings.name, house_date(day.business_date), tuple(heading), tuple(sections))
+
+
+def _added(house: House, found: Iterable[tuple[str, int]]) -> Pairs:
+    """Sums by words, in the order in which the words first came, each with how many there were."""
+    sums: dict[str, tuple[int, int]] = {}
+    for words, amount in found:
+        number, total = sums.get(words, (0, 0))
+        sums[words] = (number + 1, total + amount)
+    text = house.settings.currency.text
+    return tuple((f"{number} x {words}", text(total)) for words, (number, total) in sums.items())
+
+
+def _sold(house: House, tickets: list[Whole]) -> Pairs:
+    groups: list[tuple[str, int]] = []
+    for whole in tickets:
+        nets = {bill.id: bill.net for bill in whole.bill.lines}
+        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if is_sale(line.report_group)]
+        charges = dict(whole.bill.charges)
+        groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
+    total = sum(amount for _, amount in groups)
+    return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
+
+
+def _nameless(house: House, tickets: list[Whole]) -> Pairs:
+    """What the nameless accounts sold, each by itself."""
+    nobodys = [whole for whole in tickets if whole.head.nameless and whole.head.person is None]
+    return _added(house, [(whole.head.nameless, whole.bill.total) for whole in nobodys])
+
+
+def _given(house: House, tickets: list[Whole]) -> Pairs:
+    """What was given away and put on top, by reason, as the books have it."""
+    found = [
+        (account.removeprefix("income:").replace(":", ", ").replace("-", " "), amount)
+        for whole in tickets
+        for account, amount in given_away(whole.ticket, whole.bill)
+    ]
+    return _added(house, found)
+
+
+def _stored(house: House, tickets: list[Whole]) -> Pairs:
+    """Deposits taken and used, money received and left on accounts."""
+    found: list[tuple[str, int]] = []
+    for whole in tickets:
+        lines = [line for line in whole.standing if not is_sale(line.report_group)]
+        found += [(_stored_words(ln.report_group), ln.unit_price) for ln in lines]
+        found += [(STORED_USED[p.tender], p.given) for p in whole.taken if p.tender in STORED_USED]
+        found += [("left over, now store credit", p.credit) for p in whole.taken if p.credit]
+    return _added(house, found)
+
+
+def _stored_words(group: str) -> str:
+    return (
+        "received on accounts"
+        if group.startswith(ON_ACCOUNT)
+        else f"{group}s {'taken' if group == DEPOSIT else 'sold'}"
+    )
+
+
+def _taxes(house: House, tickets: list[Whole]) -> Pairs:
+    sums: dict[str, int] = {}
+    for whole in tickets:
+        labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
+        for tax in whole.bill.taxes:
+            if tax.base:
+                sums[labels[tax.id]] = sums.get(labels[tax.id], 0) + tax.tax
+    return tuple((label, house.settings.currency.text(amount)) for label, amount in sums.items())
+
+
+def _routes(house: House, tickets: list[Whole]) -> Pairs:
+    day = next((whole.head.day for whole in tickets), 0)
+    of_day = [p for whole in tickets for p in whole.payments if p.day == day and p.tender not in STORED_USED]
+    taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in of_day if p.back_day != day]
+    back = [("taken back", p.given) for p in of_day if p.back_day == day]
+    return _added(house, [*taken, *back])
+
+
+def _corrections(house: House, day: int) -> Pairs:
+    """Refunds of the day; tickets opened again or made void, in the report of their day and of the day of it."""
+    text, connection, found = house.settings.currency.text, house.connection, list[tuple[str, str]]()
+    for refund in corrections.refunds_on(connection, day):
+        words = f"Refunded on ticket {number_of(house, refund.ticket)} by {refund.route}: {refund.reason}"
+        found.append((words, text(-refund.amount)))
+    for one in corrections.in_day(connection, day):
+        number = number_of(house, one.ticket)
+        what = "made void" if one.kind == "void" else "opened again"
+        when = "" if one.day == one.of_day else f" (sold {_date(house, one.of_day)}, corrected {_date(house, one.day)})"
+        found.append((f"Ticket {number} {what}{when}: {one.reason}", ""))
+        if one.day != one.of_day:
+            found += _moved(house, one)
+    return tuple(found)
+
+
+def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
+    """What a correction on a later day took back and took anew."""
+    text, payments = house.settings.currency.text, tenders.list_payments(house.connection, one.ticket)
+    back = [(f"  back: {p.route}", text(-p.given)) for p in payments if p.back_day == one.day]
+    anew = [(f"  taken: {p.route}", text(p.given)) for p in payments if p.day == one.day and not p.taken_back_at]
+    return back + anew
+
+
+def _date(house: House, day: int) -> str:
+    return house_date(till.business_date(house.connection, day))
+
+
+def _tips(house: House, tickets: list[Whole]) -> Pairs:
+    people = house.staff()
+    found = [(staff, amount) for whole in tickets for staff, amount in whole.bill.staff_tips]
+    return _added(house, [(people[staff].name if staff in people else staff, amount) for staff, amount in found])
+
+
+def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
+    text = house.settings.currency.text
+    drawer = drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))
+    pairs = [("Float", text(drawer.float_)), ("Cash handed over", text(drawer.cash_in))]
+    pairs.append(("Change given", text(-drawer.change_and_refunds)))
+    for one in till.petty_of(house.connection, day.id, till_id):
+        note = f", {one.note}" if one.note else ""
+        pairs.append(
+            (f"Paid {one.direction}: {one.category}{note}", text(one.amount if one.direction == "in" else -one.amount))
+        )
+    pairs.append(("Expected", text(expected_cash(drawer))))
+    count = till.counts_of(house.connection, day.id).get(till_id)
+    return (*pairs, *_counted(house, count)) if count else (*pairs, ("Not counted", ""))
+
+
+def _counted(house: House, count: Count) -> list[tuple[str, str]]:
+    text = house.settings.currency.text
+    pieces = [(f"{number} x {text(value)}", text(value * number)) for value, number in as_read(count.pieces).items()]
+    word = "Agrees" if not count.over else "Over" if count.over > 0 else "Short"
+    return [
+        *pieces,
+        (f"Counted by {house.staff()[count.staff].name}", text(count.total)),
+        (word, text(abs(count.over))),
+    ]

@@ -1,0 +1,166 @@
+"""The finder: one question over tables, tickets, jobs, tabs, bookings, people and items.
+
+A code or number that fits one thing alone leads straight there; names are listed, since they repeat.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from abrazo.core.people import folded
+from abrazo.desk.context import House
+from abrazo.desk.doors.views.bookings import Visit, visits_on
+from abrazo.desk.doors.views.jobs import JobCard, card_of
+from abrazo.desk.overview.person import PersonHit, person_hit
+from abrazo.desk.overview.room import open_tickets
+from abrazo.desk.payments.views.stored_value import OnCard, on_card
+from abrazo.desk.people.people import find_people
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import LARGEST, Whole
+from abrazo.store import catalogue, jobs, room, stock
+from abrazo.store import ticket as kept
+from abrazo.store.catalogue import Item
+from abrazo.store.room import Spot
+
+MOST = 8
+
+
+@dataclass(frozen=True, slots=True)
+class OpenTicket:
+    """An open ticket found by its name. Minor units."""
+
+    id: int
+    number: int
+    name: str
+    due: int
+
+
+@dataclass
+class Found:
+    """What fits a question. With `goes_to` set, (kind, id) is the one thing meant."""
+
+    question: str
+    goes_to: tuple[str, str] | None = None
+    code: bool = False  # it looks like a scanned code
+    tickets: list[OpenTicket] = field(default_factory=list)
+    visits: list[Visit] = field(default_factory=list)
+    jobs: list[JobCard] = field(default_factory=list)
+    people: list[PersonHit] = field(default_factory=list)
+    items: list[Item] = field(default_factory=list)
+    card: OnCard | None = None
+
+    @property
+    def nothing(self) -> bool:
+        """Whether nothing fits."""
+        return not (self.goes_to or self.tickets or self.visits or self.jobs or self.people or self.items or self.card)
+
+
+def find(house: House, question: str) -> Found:
+    """Everything that fits a question."""
+    plain = question.strip()
+    found = Found(plain, code=is_code(plain))
+    found.goes_to = _exact(house, plain)
+    found.card = on_card(house, plain)
+    if found.goes_to or found.card or not plain:
+        return found
+    if family := stock.family_by_code(house.connection, plain):  # a code that several goods share
+        kinds_of = [catalogue.read_item(house.connection, v.item) for v in stock.variants_of(house.connection, family)]
+        found.items = [item for item in kinds_of if item is not None]
+        return found
+    words = folded(plain)
+    if len(words) >= 2:
+        _by_name(house, found, words)
+    found.people = [person_hit(house, person) for person in find_people(house, plain, MOST)]
+    if len(words) >= 3 and not plain.isdigit():
+        found.items = catalogue.find_items(house.connection, plain)[:MOST]
+    one = [*found.tickets, *found.visits, *found.jobs, *found.people, *found.items]
+    if len(one) == 1 and found.people and plain.lstrip("+0").replace(" ", "").isdigit():
+        found.goes_to = ("person", str(found.people[0].person.id))  # a phone number is the safest key
+    return found
+
+
+def is_code(text: str) -> bool:
+    """Whether this looks like a scanned code: many digits, or a letter and a number of ours."""
+    return bool(re.fullmatch(r"[0-9]{8,14}|[ST]-?[0-9]{3,9}", text.strip().upper()))
+
+
+def _exact(house: House, plain: str) -> tuple[str, str] | None:
+    upper = plain.upper().removeprefix("TABLE").strip()
+    spot = _spot(house, upper)
+    if spot is not None:
+        return ("table", spot.id)
+    job = re.fullmatch(r"S-?([0-9]{1,9})", upper)
+    if job:
+        made = jobs.by_number(house.connection, int(job[1]))
+        return ("job", str(made.id)) if made else None
+    number = re.fullmatch(r"T?([0-9]{1,9})", upper)
+    if number:
+        ticket = kept.by_number(house.connection, int(number[1]))
+        if ticket is not None:
+            head = kept.read(house.connection, ticket)
+            return ("ticket" if head and head.state == "open" else "past", str(ticket))
+    item = catalogue.by_code(house.connection, plain)
+    return ("item", item.id) if item else None
+
+
+def _spot(house: House, name: str) -> Spot | None:
+    return next((spot for spot in room.list_spots(house.connection) if spot.name.upper() == name), None)
+
+
+def _by_name(house: House, found: Found, words: str) -> None:
+    """Open tickets, today's bookings and jobs on the rack whose name or thing holds all the words."""
+
+    def fits(*texts: str | None) -> bool:
+        there = folded(" ".join(text for text in texts if text))
+        return all(part in there for part in words.split())
+
+    for whole in open_tickets(house):
+        names = [guest.name for guest in whole.guests]
+        if fits(whole.head.name, *names):
+            found.tickets.append(_open(house, whole))
+    found.visits = [v for v in visits_on(house, house.now().date()) if fits(v.booking.name)][:MOST]
+    on_rack = [card_of(house, job) for job in jobs.on_rack(house.connection, house.stamp())]
+    found.jobs = [card for card in on_rack if fits(card.person.name, card.job.thing)][:MOST]
+
+
+def _open(house: House, whole: Whole) -> OpenTicket:
+    return OpenTicket(whole.head.id, whole.head.number, place_of(house, whole), whole.bill.due)
+
+
+def item_by_code(house: House, code: str) -> Item | None:
+    """What a scanned code is, if the catalogue knows it."""
+    return catalogue.by_code(house.connection, code.strip())
+
+
+def family_by_code(house: House, code: str) -> str | None:
+    """The family whose goods share a scanned code, so that it asks which."""
+    return stock.family_by_code(house.connection, code.strip())
+
+
+def kinds(house: House) -> list[tuple[str, str]]:
+    """What an unlisted item can be: report group, with the label of its tax."""
+    labels = {tax.id: tax.label or tax.id for tax in catalogue.list_taxes(house.connection)}
+    return [(group, labels.get(tax or "", "no tax")) for group, tax in catalogue.list_kinds(house.connection)]
+
+
+def ticket_of_table(house: House, spot: str) -> int | None:
+    """The open ticket of a table."""
+    return room.seated(house.connection).get(spot)
+
+
+def open_ticket_list(house: House, without: int) -> list[OpenTicket]:
+    """All other open tickets, as places to move to."""
+    return [_open(house, whole) for whole in open_tickets(house) if whole.head.id != without]
+
+
+def free_tables(house: House) -> list[Spot]:
+    """Tables where nobody sits."""
+    busy = room.seated(house.connection)
+    return [spot for spot in room.list_spots(house.connection) if spot.id not in busy]
+
+
+def is_open(house: House, ticket: int) -> bool:
+    """Whether a ticket can still be changed."""
+    head = kept.read(house.connection, ticket) if 0 < ticket < LARGEST else None
+    return head is not None and head.state == "open"

@@ -1,0 +1,185 @@
+"""A person's sheet, and what the household has open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.desk.context import House
+from abrazo.desk.doors.views.bookings import Visit, visit_of, visits_on
+from abrazo.desk.doors.views.jobs import JobCard, card_of
+from abrazo.desk.payments.accounts import owed_by
+from abrazo.desk.payments.views.stored_value import of_person
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets.benefits import memberships
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.formats.phone import shown
+from abrazo.store import bookings, jobs, people
+from abrazo.store import ticket as kept
+from abrazo.store.benefits import Membership
+from abrazo.store.people import Person
+
+
+@dataclass(frozen=True, slots=True)
+class PastVisit:
+    """A ticket of somebody's. Minor units."""
+
+    ticket: int
+    number: int
+    at: str
+    words: str
+    total: int
+    open: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PersonSheet:
+    """Facts left, history right."""
+
+    person: Person
+    phone: str
+    household: str
+    members: list[Person]
+    coming: list[Visit]
+    before: list[Visit]
+    jobs: list[JobCard]
+    tickets: list[PastVisit]
+    last: str
+
+
+@dataclass(frozen=True, slots=True)
+class PersonHit:
+    """A person found, with what tells namesakes apart."""
+
+    person: Person
+    phone: str
+    household: str
+    last: str
+
+
+def person_sheet(house: House, person_id: int) -> PersonSheet:
+    """The sheet of a person."""
+    connection, person = house.connection, known(house, person_id)
+    members = people.household_of(connection, person.household) if person.household else []
+    tickets = [_past(house, read_whole(house, ticket)) for ticket in kept.of_person(connection, person_id)]
+    return PersonSheet(
+        person=person,
+        phone=shown(person.phone, house.settings.region) if person.phone else "",
+        household=people.household_name(connection, person.household) if person.household else "",
+        members=[other for other in members if other.id != person.id],
+        coming=[visit_of(house, b) for b in bookings.of_person(connection, person_id, house.stamp())],
+        before=[visit_of(house, b) for b in bookings.before(connection, person_id, house.stamp())],
+        jobs=[card_of(house, job) for job in jobs.of_person(connection, person_id)],
+        tickets=tickets,
+        last=last_visit(house, person_id),
+    )
+
+
+def _past(house: House, whole: Whole) -> PastVisit:
+    labels = ", ".join(dict.fromkeys(line.label for line in whole.standing))
+    words = labels or place_of(house, whole)
+    head = whole.head
+    return PastVisit(head.id, head.number, head.opened_at, words, whole.bill.total, head.state == "open")
+
+
+def last_visit(house: House, person_id: int) -> str:
+    """The date of somebody's last ticket or booking, empty when there was none."""
+    ids = kept.of_person(house.connection, person_id, 1)
+    head = kept.read(house.connection, ids[0]) if ids else None
+    before = bookings.before(house.connection, person_id, house.stamp(), 1)
+    return max([_day(house, head.opened_at) if head else "", before[0].starts_at[:10] if before else ""])
+
+
+def person_hit(house: House, person: Person) -> PersonHit:
+    """A person as they are listed."""
+    household = people.household_name(house.connection, person.household) if person.household else ""
+    phone = shown(person.phone, house.settings.region) if person.phone else ""
+    return PersonHit(person, phone, household, last_visit(house, person.id))
+
+
+def newest_people(house: House, most: int = 12) -> tuple[list[PersonHit], int]:
+    """The newest people, and how many there are."""
+    newest = [person_hit(house, person) for person in people.latest(house.connection, most)]
+    return newest, people.count(house.connection)
+
+
+def household_open(house: House, person: int | None, without: int = 0) -> tuple[list[Visit], list[JobCard]]:
+    """What somebody and their household have open today and on no ticket yet: bookings, and jobs that are ready."""
+    if person is None:
+        return [], []
+    who = known(house, person)
+    members = people.household_of(house.connection, who.household) if who.household else [who]
+    ids = {member.id for member in members}
+    today = house.now().date()
+    visits = [v for v in visits_on(house, today) if v.booking.person in ids and v.booking.id != without]
+    open_visits = [v for v in visits if v.booking.ticket is None and v.state in ("ended", "now", "here")]
+    cards = [card_of(house, job) for member in members for job in jobs.of_person(house.connection, member.id)]
+    ready = [c for c in cards if c.state == "ready" and c.job.settled_on is None]
+    return open_visits, ready
+
+
+@dataclass(frozen=True, slots=True)
+class WhoFacts:
+    """What is worth knowing of a ticket's person, money in minor units: the sums first, then the rest in words."""
+
+    person: Person
+    owes: int
+    credit: int
+    points: int
+    memberships: list[Membership]
+    last: str
+    birthday: bool
+
+
+def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
+    """The facts that stand with a ticket."""
+    if person_id is None:
+        return None
+    person, stored = known(house, person_id), of_person(house, person_id)
+    return WhoFacts(
+        person=person,
+        owes=owed_by(house, person),
+        credit=stored.credit,
+        points=stored.points,
+        memberships=memberships(house, person_id),
+        last=last_before(house, person_id),
+        birthday=(person.birthday or "")[5:] == house.stamp()[5:10],
+    )
+
+
+def last_before(house: House, person_id: int) -> str:
+    """The date of somebody's last ticket before today's, or empty."""
+    today = house.now().date().isoformat()
+    for id in kept.of_person(house.connection, person_id):
+        head = kept.read(house.connection, id)
+        if head and _day(house, head.opened_at) < today:
+            return _day(house, head.opened_at)
+    return ""
+
+
+def here_too(house: House, person: int | None, without: int) -> list[Whole]:
+    """Other open tickets of somebody and their household: who is on the premises now."""
+    if person is None:
+        return []
+    who = known(house, person)
+    members = people.household_of(house.connection, who.household) if who.household else [who]
+    ids = [id for member in members for id in kept.open_of_person(house.connection, member.id)]
+    return [read_whole(house, id) for id in ids if id != without]
+
+
+@dataclass(frozen=True, slots=True)
+class Liking:
+    """Whose receipt it is, and how they like it: '' (ask), print, email, both or none."""
+
+    person: Person | None
+    way: str
+
+
+def liking_of(house: House, person_id: int | None) -> Liking:
+    """How the person of a ticket likes receipts."""
+    person = people.read(house.connection, person_id) if person_id else None
+    return Liking(person, people.receipt_by(house.connection, person.id) if person else "")
+
+
+def _day(house: House, stamp: str) -> str:
+    return house.wall(stamp).date().isoformat()

@@ -1,0 +1,196 @@
+"""Next to settle: one queue over tables, tabs, bookings, jobs, walk-ins and orders, each with its reason and one act.
+
+What a till is for comes first: the room's doors at a till of the room, the desk's at the desk. A card whose outcome is
+unknown, and what is paid already, stand before everything.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.desk.context import House
+from abrazo.desk.doors.views.bookings import Visit, visits_on
+from abrazo.desk.doors.views.jobs import JobCard, Rack
+from abrazo.desk.doors.views.tabs import tab_card
+from abrazo.desk.overview.person import household_open
+from abrazo.desk.payments.accounts import Invoice, due_invoices
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
+from abrazo.formats.money_words import money_words
+from abrazo.store import bookings
+from abrazo.store.bookings import WalkIn
+from abrazo.store.people import Person
+from abrazo.store.till import Till
+
+FIRST = 6
+ROOM = ("table", "tab", "phone", "counter")
+LATER = 10  # added to the rank of another till's doors
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """A card of the queue: why it waits, and the one thing to do. Minor units."""
+
+    name: str
+    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice: its sign and words
+    beside: str  # guests, service, thing
+    amount: int
+    reason: str
+    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice
+    rank: tuple[int, str]
+    ticket: int | None = None
+    version: int = 0
+    about: int = 0  # the booking, job, walk-in or person
+    more: int | None = None  # a booking that could be checked out along with it
+    both: int = 0
+    paid: int = 0
+    payer: str = ""
+    urgent: bool = False
+    invoices: tuple[int, ...] = ()
+
+
+def queue(house: House, till: Till, tickets: list[Whole], on_rack: Rack) -> list[Waiting]:
+    """All that waits, most urgent first."""
+    found = [card for whole in tickets if (card := _ticket(house, till, whole))]
+    today = house.now().date()
+    found += [_visit(house, till, visit) for visit in visits_on(house, today) if visit.waits]
+    cards = [card for _, _, column in on_rack.columns for card in column]
+    found += [
+        _job(house, till, card)
+        for card in cards
+        if card.where in ("ready", "uncollected") and not _begun(card, tickets)
+    ]
+    found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
+    found += [_walk_in(house, till, one) for one in bookings.waiting(house.connection)]
+    return sorted(found, key=lambda card: card.rank)
+
+
+def _begun(card: JobCard, tickets: list[Whole]) -> bool:
+    """Whether a job is on an open ticket: that one waits in its place."""
+    return any(whole.head.id == card.job.settled_on for whole in tickets)
+
+
+def _rank(till: Till, kind: str, urgency: int, since: str) -> tuple[int, str]:
+    own = (kind in ROOM) == (till.home == "room")
+    return (urgency + (0 if own or urgency < 2 else LATER), since)
+
+
+def _ticket(house: House, till: Till, whole: Whole) -> Waiting | None:
+    head, bill, state = whole.head, whole.bill, state_of(house, whole)
+    ready = "share" if len(whole.guests) > 1 and not whole.shared and head.spot else "pay"
+    since = head.bill_asked_at or head.held_at or head.opened_at
+    minutes = minutes_since(house, since)
+    reasons = {
+        "card unknown": (0, "The card machine did not answer; the charge may have gone through", "ask"),
+        "paid": (1, "Everything is paid", "free"),
+        "part paid": (2, "is paid, the rest waits", "pay"),
+        "bill asked": (3, f"Bill asked {minutes} min ago", ready),
+        "card under way": (4, "On the card machine now", "look"),
+        "eating": (5, f"Seated {minutes} min, nothing asked yet", ready),
+        "open": (4, f"At the desk for {minutes} min", "pay"),
+    }
+    if state == "open" and head.source == "tab":
+        reasons["open"] = _tab_reason(house, whole)
+    elif state == "open" and head.source == "phone":
+        promised = f"Promised for {house.hour(head.promised_at)}" if head.promised_at else "Ordered by phone"
+        reasons["open"] = (6, promised, "pay")
+    elif state == "open" and head.source == "counter":
+        reasons["open"] = (4, f"Counter sale, {minutes} min open", "pay")
+    if state not in reasons or (state == "open" and not whole.standing):
+        return None
+    urgency, reason, act = reasons[state]
+    payer = next((p.letter for p in whole.payers if whole.payer_bill(p.id).account.due), "")
+    many = len(whole.guests)
+    return Waiting(
+        name=place_of(house, whole),
+        kind=head.source,
+        beside=f"{many} {'guest' if many == 1 else 'guests'}" if head.spot else f"ticket {head.number}",
+        amount=bill.due or bill.paid,
+        reason=reason,
+        act=act,
+        rank=_rank(till, head.source, urgency, since),
+        ticket=head.id,
+        version=head.version,
+        paid=bill.paid,
+        payer=payer,
+        urgent=urgency < 4,
+    )
+
+
+def _tab_reason(house: House, whole: Whole) -> tuple[int, str, str]:
+    card, currency = tab_card(house, whole), house.settings.currency
+    if card.over:
+        return (3, f"{money_words(card.over, currency)} over what is held", "pay")
+    if card.held:
+        return (7, f"Open {card.minutes} min, {money_words(card.held, currency)} held on {card.card}", "pay")
+    return (6, f"Open {card.minutes} min, nothing held", "pay")
+
+
+def _visit(house: House, till: Till, visit: Visit) -> Waiting:
+    booking = visit.booking
+    others, job_cards = household_open(house, booking.person, without=booking.id)
+    along = next((other for other in others if other.waits and other.price is not None), None)
+    also = [f"{other.booking.name.split()[0]}'s {other.service.name.lower()}" for other in others if other.waits]
+    also += [f"{c.person.first_name}'s {c.job.thing[:1].lower()}{c.job.thing[1:]} ({c.job.name})" for c in job_cards]
+    reason = f"Ended {visit.minutes} min ago" + (f"; same household: {', '.join(also)}" if also else "")
+    return Waiting(
+        name=booking.name,
+        kind="booking",
+        beside=visit.service.name,
+        amount=visit.price or 0,
+        reason=reason if visit.price is not None else f"{reason}; it has no price yet",
+        act="check out",
+        rank=_rank(till, "booking", 3, booking.ends_at),
+        about=booking.id,
+        more=along.booking.id if along and visit.price is not None else None,
+        both=(visit.price or 0) + (along.price or 0) if along else 0,
+        urgent=True,
+    )
+
+
+def _job(house: House, till: Till, card: JobCard) -> Waiting:
+    ready = card.job.ready_at or card.job.dropped_at
+    never = card.where == "uncollected"
+    reason = f"Ready since {house.wall(ready):%d.%m. %H:%M}" + (", never collected" if never else "")
+    return Waiting(
+        name=card.person.name,
+        kind="job",
+        beside=f"{card.job.name}, {card.job.thing}",
+        amount=card.owed,
+        reason=reason if card.owed else f"{reason}, paid",
+        act="settle" if card.owed else "hand over",
+        rank=_rank(till, "job", 8 if never else 6, ready),
+        about=card.job.id,
+    )
+
+
+def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> Waiting:
+    first = late[0]
+    since = f"Due since {house.wall(first.due):%d.%m.}"
+    more = f", and {len(late) - 1} more" if len(late) > 1 else ""
+    return Waiting(
+        name=person.name,
+        kind="invoice",
+        beside=f"invoice of {house.wall(first.at):%d.%m.}, ticket {first.number}{more}",
+        amount=sum(one.left for one in late),
+        reason=since,
+        act="invoice",
+        rank=_rank(till, "invoice", 9, first.due),
+        about=person.id,
+        invoices=tuple(one.payment for one in late),
+    )
+
+
+def _walk_in(house: House, till: Till, one: WalkIn) -> Waiting:
+    minutes = minutes_since(house, one.at)
+    return Waiting(
+        name=one.name,
+        kind="walk-in",
+        beside=one.wants,
+        amount=0,
+        reason=f"Waits {minutes} min",
+        act="serve",
+        rank=_rank(till, "walk-in", 4, one.at),
+        about=one.id,
+    )

@@ -1,0 +1,59 @@
+"""Today: four lenses over everything that is open, and the queue of what waits to be settled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.views.bookings import BookingsDay, bookings_day
+from abrazo.desk.doors.views.jobs import Rack, rack
+from abrazo.desk.doors.views.tabs import Tabs, tabs
+from abrazo.desk.overview.queue import FIRST, Waiting, queue
+from abrazo.desk.overview.room import Room, open_tickets, room_of
+
+LENSES = ("room", "bookings", "jobs", "tabs")
+
+
+@dataclass(frozen=True, slots=True)
+class LensHead:
+    """A lens as a tab to touch: how much is in it, and what it still owes in minor units."""
+
+    key: str
+    name: str
+    number: int
+    owed: int
+
+
+@dataclass(frozen=True, slots=True)
+class Today:
+    """One moment of the whole house."""
+
+    lens: str
+    heads: list[LensHead]
+    room: Room
+    day: BookingsDay
+    rack: Rack
+    tabs: Tabs
+    queue: list[Waiting]
+    waiting: int
+
+
+def today(house: House, actor: Actor, lens: str = "", day: str = "", everything: bool = False) -> Today:
+    """Today through a lens; without one, through that of the till's own work."""
+    lens = lens if lens in LENSES else "room" if actor.till.home == "room" else "bookings"
+    tickets = open_tickets(house)
+    the_room, booked, on_rack, loose = (
+        room_of(house, tickets),
+        bookings_day(house, day),
+        rack(house),
+        tabs(house, tickets),
+    )
+    waits = queue(house, actor.till, tickets, on_rack)
+    heads = [
+        LensHead("room", "Room", the_room.busy, the_room.owed),
+        LensHead("bookings", "Bookings", booked.number, booked.owed),
+        LensHead("jobs", "Jobs", on_rack.number, on_rack.owed),
+        LensHead("tabs", "Tabs", len(loose.tabs), loose.owed),
+    ]
+    shown = waits if everything else waits[:FIRST]
+    return Today(lens, heads, the_room, booked, on_rack, loose, shown, len(waits))

@@ -1,0 +1,184 @@
+"""Accounts: what is left unpaid becomes an invoice of a person, and is paid later by a line on some ticket.
+
+Rules here
+- only companies, and people who may, have an account; a ticket without a person cannot be left unpaid
+- what is paid goes to the invoices that were chosen, else to the oldest; on an account there is no least and no most
+- an invoice that is being paid on an open ticket is not offered a second time
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from contextlib import AbstractContextManager
+from dataclasses import dataclass
+from datetime import timedelta
+
+from abrazo.core.accounts import still_owed
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_postings
+from abrazo.core.moments import plus
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.payments.tenders import cut, may_pay
+from abrazo.desk.people.people import known
+from abrazo.desk.setup.tender_types import offered
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.starting import Door, opening_at
+from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
+from abrazo.store import accounts, journal, tenders
+from abrazo.store.people import Person
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.ticket import KeptLine
+
+DUE_AFTER = timedelta(days=7)  # since the invoice; the demo's terms
+
+
+def account_name(person: Person) -> str:
+    """What somebody's account is known by in the books; names repeat, so it is the number."""
+    return f"person {person.id}"
+
+
+def owed_by(house: House, person: Person) -> int:
+    """What somebody owes on account, in minor units; negative when they have paid ahead."""
+    return journal.balance(house.connection, line_account(f"{ON_ACCOUNT}{account_name(person)}"))
+
+
+@dataclass(frozen=True, slots=True)
+class Invoice:
+    """An invoice that is not paid in full. Minor units; `pending`: it is being paid on an open ticket."""
+
+    payment: int
+    number: int
+    person: int
+    at: str
+    amount: int
+    left: int
+    due: str
+    late: bool
+    pending: bool
+
+
+def open_invoices(house: House, person: Person) -> list[Invoice]:
+    """What of somebody's account is not paid yet, the oldest first."""
+    made = accounts.invoices_of(house.connection, person.id)
+    if not made:
+        return []
+    lines = accounts.received(house.connection, f"{ON_ACCOUNT}{account_name(person)}")
+    chosen: dict[str, int] = {}
+    for invoice, amount, pending in lines:
+        if invoice is not None and not pending:
+            chosen[str(invoice)] = chosen.get(str(invoice), 0) + amount
+    amounts = [(str(one.payment), one.amount) for one in made]
+    left = still_owed(amounts, sum(amount for _, amount in amounts) - owed_by(house, person), chosen)
+    paying = {invoice for invoice, _, pending in lines if pending}
+    now = house.stamp()
+    found = []
+    for one in made:
+        due = plus(one.at, DUE_AFTER)
+        if left[str(one.payment)]:
+            facts = (one.payment, one.number, one.person, one.at, one.amount, left[str(one.payment)], due)
+            found.append(Invoice(*facts, late=due < now, pending=one.payment in paying))
+    return found
+
+
+def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
+    """Everybody with invoices that are due, and not just being paid."""
+    before = house.stamp(DUE_AFTER)
+    found = []
+    for id in accounts.owing_since(house.connection, before):
+        person = known(house, id)
+        if owed_by(house, person) <= 0:
+            continue
+        late = [one for one in open_invoices(house, person) if one.late and not one.pending]
+        if late:
+            found.append((person, late))
+    return found
+
+
+def put_on_account(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, amount: int, key: str
+) -> int:
+    """Leave a payer's sum unpaid on the account of the ticket's person; gives the payment's id."""
+    with editing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        offered(house, "account", "account")
+        if edit.whole.head.person is None:
+            raise Refused("nobody", "A ticket without a person cannot be left unpaid.")
+        person = known(house, edit.whole.head.person)
+        if not person.may_owe:
+            what = f"{person.name} has no account here. Their sheet says who may pay later."
+            raise Refused("no_account", what)
+        if any(line.report_group.startswith(ON_ACCOUNT) for line in edit.whole.standing):
+            raise Refused("account", "An account is not paid by leaving it unpaid. Take another way, or remove it.")
+        may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=False)
+        who, till, route = actor.staff.id, actor.till.id, f"account of {person.name}"
+        text = house.settings.currency.text(parts.given)
+        postings = taken_postings(money_account("account", account_name(person)), parts.given)
+        edit.wrote("payment", f"{text} put on the {route}", postings)
+        payment = KeptPayment(0, edit.id, payer_id, edit.day, till, who, edit.at, "account", route, parts.amount,
+                              parts.tip, None, None, None, None, None)  # fmt: skip
+        made = tenders.add_payment(house.connection, payment)
+        edit.answer = str(made)
+        return made
+
+
+def receive(house: House, actor: Actor, person_id: int, amount: int, key: str) -> int:
+    """A ticket on which somebody pays what they owe, or a part of it, the oldest first; gives its id."""
+    person = known(house, person_id)
+    if amount <= 0:
+        raise Refused("amount", "How much? More than 0.", "account")
+    with _paying(house, actor, person, key) as edit:
+        if edit.done is None:
+            put_on(edit, _line(edit, person, f"Payment on account, {person.name}", amount))
+        return edit.id
+
+
+def receive_invoices(house: House, actor: Actor, person_id: int, payments: Sequence[int], key: str) -> int:
+    """A ticket on which somebody pays some of their invoices; gives its id."""
+    person = known(house, person_id)
+    with _paying(house, actor, person, key) as edit:
+        if edit.done is None:
+            _put_invoices(edit, person, payments)
+        return edit.id
+
+
+def _paying(house: House, actor: Actor, person: Person, key: str) -> AbstractContextManager[Edit]:
+    door = Door("counter", person.id, person.name, (person.name,))
+    return opening_at(house, actor, door, f"{person.name} pays on account", key, "on account")
+
+
+def add_invoices(house: House, actor: Actor, ticket_id: int, version: int, payments: Sequence[int], key: str) -> None:
+    """What the ticket's person owes from before is paid along with it: all of it or some."""
+    with editing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
+        if edit.done is None:
+            if edit.whole.head.person is None:
+                raise NotFound(f"nobody owes on ticket {edit.whole.head.number}")
+            _put_invoices(edit, known(house, edit.whole.head.person), payments)
+
+
+def _put_invoices(edit: Edit, person: Person, payments: Sequence[int]) -> None:
+    owed = {one.payment: one for one in open_invoices(edit.house, person)}
+    for payment in dict.fromkeys(payments):
+        invoice = owed.get(payment)
+        if invoice is None:
+            raise NotFound(f"no open invoice {payment} of {person.name}")
+        if invoice.pending:
+            raise Refused(
+                "pending",
+                f"The invoice of {_date(edit.house, invoice.at)} is on another open ticket already.",
+                "account",
+            )
+        label = f"Invoice of {_date(edit.house, invoice.at)}, ticket {invoice.number}"
+        put_on(edit, _line(edit, person, label, invoice.left, payment))
+
+
+def _date(house: House, stamp: str) -> str:
+    day = house.wall(stamp)
+    return f"{day.day} {day:%B %Y}"
+
+
+def _line(edit: Edit, person: Person, label: str, amount: int, invoice: int | None = None) -> KeptLine:
+    group = f"{ON_ACCOUNT}{account_name(person)}"
+    facts = (UNLISTED, label, amount, "1", None, group, edit.actor.staff.id, "", edit.at, None, None)
+    return KeptLine(0, *facts, invoice=invoice)

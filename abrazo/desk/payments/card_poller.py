@@ -1,0 +1,237 @@
+"""Following the card machines: one thread takes every open ask on, and records how it ended.
+
+"No answer" is a state of its own, never read as declined. An ask that a dead process left is asked for, never sent.
+"""
+
+from __future__ import annotations
+
+from contextlib import AbstractContextManager
+
+from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.payments import holds, refunds, reopening, tenders
+from abrazo.desk.tickets.change import Edit, correcting, editing
+from abrazo.devices.ports import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
+from abrazo.store import cards, journal
+from abrazo.store import holds as hold_store
+from abrazo.store import tenders as kept
+from abrazo.store.db import atomic
+from abrazo.store.journal import Entry
+from abrazo.store.tenders import CardAsk
+
+NEVER_SENT = "It never reached the machine; nothing was charged."
+
+
+def wait_for_work(seconds: float) -> None:
+    """Sleep until somebody asks a machine for something, or the time is over."""
+    tenders.wake.wait(seconds)
+    tenders.wake.clear()
+
+
+def follow(house: House, *, after_start: bool = False) -> bool:
+    """Take every open ask one step on; True while one is under way. Called again and again by one thread.
+
+    `after_start`: the asks found now were left by a process that ended. They are only asked for, never sent.
+    """
+    for ask in kept.open_asks(house.connection):
+        if ask.state != "unknown":
+            _step(house, ask, send=ask.state == "asked" and not after_start)
+    return any(ask.state != "unknown" for ask in kept.open_asks(house.connection))
+
+
+def _step(house: House, ask: CardAsk, *, send: bool) -> None:
+    machine: CardMachine = house.devices.taker(ask.machine)
+    try:
+        if send:
+            _note(house, ask, "sent", f"Sent to the {_taker(house, ask)}")
+            machine.start(ask.reference, ask.amount, kind=ask.kind, ask_tip=ask.ask_tip, of=_of(house, ask))
+        else:
+            _heard(house, ask, machine.look(ask.reference))
+    except Duplicate:
+        _used_before(house, ask, machine)
+    except Unreachable:
+        _end(house, ask, "not sent", NEVER_SENT)
+    except NotKnown:
+        _close(house, ask, machine)
+    except NoAnswer:
+        if _silent_for(house, ask) > house.settings.patience:
+            said = "No answer. The charge may have gone through."
+            _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
+
+
+def _close(house: House, ask: CardAsk, machine: CardMachine) -> None:
+    """The machine does not know our reference: it is asked for once more, which closes it there, should it be late."""
+    try:
+        _heard(house, ask, machine.inquire(ask.reference))
+    except NotKnown:
+        _end(house, ask, "not sent", NEVER_SENT)
+    except DeviceFault:
+        return  # silent now: the next look decides
+
+
+def _taker(house: House, ask: CardAsk) -> str:
+    return "payment service" if ask.machine == house.devices.service.name else "machine"
+
+
+def _used_before(house: House, ask: CardAsk, machine: CardMachine) -> None:
+    """The machine says that it knows our reference: what stands under it is ours only when it is the same sum."""
+    try:
+        answer = machine.inquire(ask.reference)
+    except NotKnown:
+        _end(house, ask, "not sent", "It said that it used this reference before, and holds nothing under it.")
+        return
+    except DeviceFault:
+        return  # silent now: the next look decides
+    if answer.outcome == "approved" and answer.amount != ask.amount:
+        _end(house, ask, "not sent", "It holds another payment under this reference; nothing was charged for this one.")
+        return
+    _heard(house, ask, answer)
+
+
+def _of(house: House, ask: CardAsk) -> str:
+    """What the ask is about, as the device knows it: a hold's reference, a card's token, the charge that goes back."""
+    if ask.hold:
+        hold = hold_store.read(house.connection, ask.hold)
+        return hold.reference if hold else ""
+    if ask.card:
+        card = cards.read(house.connection, ask.card)
+        return card.token if card else ""
+    payment = kept.read_payment(house.connection, ask.payment) if ask.payment else None
+    return payment.reference or "" if payment else ""
+
+
+def _silent_for(house: House, ask: CardAsk) -> float:
+    return house.since(ask.asked_at)
+
+
+def _actor(house: House, ask: CardAsk) -> Actor:
+    """Who asked: the answer is recorded in their name, at their till."""
+    return Actor(house.staff()[ask.staff], house.tills()[ask.till], by_itself=True)
+
+
+def _note(house: House, ask: CardAsk, state: str, step: str, said: str = "", what: str = "") -> None:
+    """Keep how far an ask has come, unless it has ended meanwhile."""
+    if (ask.state, ask.step) == (state, step):
+        return
+    with atomic(house.connection) as connection:
+        if not tenders.read_ask(house, ask.reference).open:
+            return
+        kept.set_ask(connection, ask.reference, state, step, said, None)
+        if what:
+            day = house.day().id
+            entry = Entry(0, house.stamp(), day, ask.till, ask.staff, ask.ticket, None, "no answer", what)
+            journal.add(connection, entry)
+
+
+def _recording(house: House, ask: CardAsk) -> AbstractContextManager[Edit]:
+    """The change of the ticket that records an answer; a refund's ticket is closed and stays so."""
+    if ask.refund is not None:
+        return correcting(house, _actor(house, ask), ask.ticket, f"answer to {ask.reference}", "refund")
+    return editing(house, _actor(house, ask), ask.ticket, None)
+
+
+def _end(house: House, ask: CardAsk, state: str, said: str) -> CardAsk:
+    with _recording(house, ask) as edit:
+        if tenders.read_ask(house, ask.reference).open:
+            kept.set_ask(house.connection, ask.reference, state, ask.step, said, edit.at)
+            edit.wrote("card ended", f"{ask.machine}, reference {ask.reference}: {state}. {said}")
+            refunds.answered(edit, ask, approved=False)
+    return tenders.read_ask(house, ask.reference)
+
+
+def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
+    """Record what the machine said; an approval becomes a payment, or the end of one, in the same transaction."""
+    if answer.outcome is None:
+        _note(house, ask, "sent", answer.step)
+        return tenders.read_ask(house, ask.reference)
+    if answer.outcome != "approved":
+        reason = f"{answer.reason.capitalize()}; nothing was charged."
+        return _end(house, ask, answer.outcome, reason)
+    with _recording(house, ask) as edit:
+        if not tenders.read_ask(house, ask.reference).open:
+            return tenders.read_ask(house, ask.reference)
+        kept.set_ask(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
+        _approved(edit, ask, answer)
+        voiding = edit.whole.head.voiding_at is not None
+    if voiding:
+        reopening.go_on_voiding(house, _actor(house, ask), ask.ticket)
+    return tenders.read_ask(house, ask.reference)
+
+
+def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+    """What an approval does, in the transaction that records it."""
+    if ask.refund is not None:
+        refunds.answered(edit, ask, approved=True)
+    elif ask.kind == "refund":
+        tenders.give_back(edit, next(p for p in edit.whole.payments if p.id == ask.payment))
+    elif ask.kind == "hold":
+        holds.held(edit, ask, answer)
+    elif ask.kind == "release":
+        holds.hold_ended(edit, ask, "released", "let go")
+    else:
+        if ask.kind == "capture":
+            holds.hold_ended(edit, ask, "used", "used up by the charge")
+        tenders.keep(edit, ask.payer, _parts(ask, answer), tender=_tender(house=edit.house, ask=ask),
+                     route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
+
+
+def _parts(ask: CardAsk, answer: CardAnswer) -> tenders.Parts:
+    """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
+    credit = ask.credit if ask.extra == "credit" else 0
+    if answer.amount >= ask.amount:
+        return tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip, credit)
+    amount = min(answer.amount, ask.amount - ask.tip - credit)
+    return tenders.Parts(amount, answer.amount - amount)
+
+
+def _tender(house: House, ask: CardAsk) -> str:
+    card = cards.read(house.connection, ask.card) if ask.card else None
+    return "card" if card is None else "stored card" if card.person else "keyed card"
+
+
+def _route(house: House, ask: CardAsk) -> str:
+    """The route of a charge in words, for good."""
+    if ask.kind == "capture":
+        return f"{ask.machine}, held card"
+    if ask.kind == "tip":
+        return f"{ask.machine}, tip added"
+    return ask.machine if ask.card is None else f"{ask.machine}, {_tender(house, ask)}"
+
+
+def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> CardAsk:
+    """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
+    ask = _asked_on(house, actor, ticket_id, reference, "stop asked")
+    try:
+        house.devices.taker(ask.machine).stop(ask.reference)
+    except DeviceFault:
+        return ask
+    tenders.wake.set()
+    return ask
+
+
+def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: str) -> CardAsk:
+    """A charge of this ticket; who asked about it is recorded while it is open."""
+    ask = tenders.read_ask(house, reference)
+    if ask.ticket != ticket_id:
+        raise NotFound(f"no charge {reference} on ticket {ticket_id}")
+    if ask.open:
+        with acting(house, actor, kind) as act:
+            act.record(kind, f"{ask.machine}, reference {reference}: {kind}", ticket_id)
+    return ask
+
+
+def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> CardAsk:
+    """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
+    ask = _asked_on(house, actor, ticket_id, reference, "asked again")
+    if not ask.open:
+        return ask
+    try:
+        answer = house.devices.taker(ask.machine).inquire(reference)
+    except NotKnown:
+        return _end(house, ask, "not sent", NEVER_SENT)
+    except DeviceFault:
+        name = ask.machine.capitalize()
+        what = f"{name} still does not answer. The charge may have gone through: ask before charging."
+        raise Refused("no_answer", what) from None
+    return _heard(house, ask, answer)

@@ -1,0 +1,159 @@
+"""Keyed and stored cards: charged through the payment service.
+
+A card's number goes to the service once, for a token, and is nowhere kept: not in the database, the journal, a log or
+a page. Brand, last four, expiry and token are.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from datetime import timedelta
+from math import ceil
+
+from abrazo.core.codes import is_card_number
+from abrazo.core.errors import Refused
+from abrazo.core.hire import last_valid_day
+from abrazo.desk.act import acting, done_before
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.payments import tenders
+from abrazo.desk.setup.tender_types import offered
+from abrazo.desk.tickets.change import editing
+from abrazo.devices.ports import DeviceFault, Incomplete, KnownCard
+from abrazo.store import cards, people
+from abrazo.store.cards import Card
+from abrazo.store.db import atomic
+from abrazo.store.people import Person
+
+MOST_TRIES, WITHIN = 8, timedelta(minutes=5)  # keyed cards at one till, right or wrong
+
+
+@dataclass(frozen=True, slots=True)
+class Keyed:
+    """A card as it is read out on the phone. Its number and code are in no representation of it."""
+
+    number: str = field(repr=False)
+    expiry: str
+    code: str = field(repr=False)
+    keep: bool = False  # store it for the ticket's person
+
+
+def charge_keyed(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, keyed: Keyed, sum_: tenders.Sum, key: str
+) -> str:
+    """Charge a keyed card through the payment service; gives our reference. Refused beside the field that is wrong."""
+    done = done_before(house, key, "card", f"ticket {ticket_id}")
+    if done is not None:
+        return done
+    offered(house, "keyed card", "keyed")
+    _check(house, keyed)
+    _limit(house, actor)
+    known = _token(house, keyed)
+    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+        if edit.done is not None:
+            return edit.done
+        person = edit.whole.head.person if keyed.keep else None
+        if keyed.keep and person is None:
+            raise Refused("keep", "Whose card is it? Name the ticket's person first, or do not store it.", "keep")
+        facts = (known.token, known.brand, known.last_four, known.expiry, edit.at, actor.staff.id)
+        card = cards.add(house.connection, Card(0, person, *facts))
+        edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card)
+    tenders.wake.set()
+    return edit.answer
+
+
+def charge_stored(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, card_id: int, sum_: tenders.Sum, key: str
+) -> str:
+    """Charge a stored card of the ticket's person or household; gives our reference."""
+    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+        if edit.done is not None:
+            return edit.done
+        offered(house, "stored card", "stored card")
+        if all(card.id != card_id for card, _ in stored_for(house, edit.whole.head.person)):
+            raise NotFound(f"no stored card {card_id} for this ticket")
+        edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card_id)
+    tenders.wake.set()
+    return edit.answer
+
+
+def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) -> int:
+    """Let the payment service keep a card of somebody's without charging it; gives the card's id."""
+    done = done_before(house, key, "stored card", f"person {person_id}")
+    if done is not None:
+        return int(done)
+    if people.read(house.connection, person_id) is None:
+        raise NotFound(f"no person {person_id}")
+    _check(house, keyed)
+    _limit(house, actor)
+    known = _token(house, keyed)
+    with acting(house, actor, "stored card", key, f"person {person_id}") as act:
+        if act.done is not None:  # pressed twice at once
+            return int(act.done)
+        facts = (known.token, known.brand, known.last_four, known.expiry, act.at, actor.staff.id)
+        card = cards.add(act.connection, Card(0, person_id, *facts))
+        what = f"{known.brand} card ending {known.last_four} of person {person_id} stored"
+        act.record("card", what)
+        act.answer = str(card)
+    return card
+
+
+def stored_for(house: House, person_id: int | None) -> list[tuple[Card, Person]]:
+    """Cards stored by a person, then by the others of the household, each with whose it is."""
+    person = people.read(house.connection, person_id) if person_id else None
+    if person is None:
+        return []
+    others = people.household_of(house.connection, person.household) if person.household else []
+    owners = [person, *(one for one in others if one.id != person.id)]
+    return [(card, owner) for owner in owners for card in cards.of_person(house.connection, owner.id)]
+
+
+def forget(house: House, actor: Actor, person_id: int, card_id: int) -> None:
+    """A stored card is not offered any more."""
+    with acting(house, actor, "set-up") as act:
+        card = cards.read(act.connection, card_id)
+        if card is None or card.person != person_id:
+            raise NotFound(f"no card {card_id} of person {person_id}")
+        if card.ended_at is None:
+            cards.end(act.connection, card_id, act.at)
+            what = f"Stored {card.brand} card ending {card.last_four} of person {person_id} forgotten"
+            act.record("card", what)
+
+
+def _check(house: House, keyed: Keyed) -> None:
+    """What can be known without the service: check digit (ISO/IEC 7812-1), expiry (ISO/IEC 7813), code."""
+    number = re.sub(r"[ -]", "", keyed.number)
+    if not number:
+        raise Refused("number", "The card's number is missing.", "number")
+    if not is_card_number(number):
+        raise Refused("number", "This is no card's number: a digit is wrong or missing. Key it again.", "number")
+    expiry = re.fullmatch(r"(0[1-9]|1[0-2]) ?/ ?([0-9]{2})", keyed.expiry.strip())
+    if not expiry:
+        raise Refused("expiry", "Expiry as on the card: month and year, MM/YY.", "expiry")
+    if last_valid_day(2000 + int(expiry[2]), int(expiry[1])) < house.now().date():
+        raise Refused("expiry", "This card has expired. Ask for another one.", "expiry")
+    if not re.fullmatch(r"[0-9]{3,4}", keyed.code.strip()):
+        raise Refused("code", "The security code is missing: three or four digits on the card.", "code")
+
+
+def _limit(house: House, actor: Actor) -> None:
+    """Count the try; refused when there were too many at this till."""
+    with atomic(house.connection) as connection:
+        tried = cards.tries_since(connection, actor.till.id, house.stamp(WITHIN))
+        if len(tried) < MOST_TRIES:
+            cards.add_try(connection, house.stamp(), actor.till.id, actor.staff.id)
+            return
+    wait = ceil(WITHIN.total_seconds() - house.since(tried[0]))
+    what = f"{MOST_TRIES} cards were keyed here in five minutes. Wait {max(wait, 1)} seconds, or use the card machine."
+    raise Refused("too_many", what, "number")
+
+
+def _token(house: House, keyed: Keyed) -> KnownCard:
+    try:
+        number, expiry = re.sub(r"[ -]", "", keyed.number), keyed.expiry.replace(" ", "")
+        return house.devices.service.keep_card(number, expiry, keyed.code.strip())
+    except Incomplete as lack:
+        raise Refused("card", lack.what, lack.where) from None
+    except DeviceFault:
+        what = "The payment service cannot be reached; nothing was charged. Try again, or another way to pay."
+        raise Refused("service", what, "number") from None

@@ -1,0 +1,45 @@
+"""Closing a ticket on which nothing is left to pay: its sale is posted, its table is free."""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import close_postings
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments.reopening import ended
+from abrazo.desk.payments.stored_value import earn
+from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.starting import (
+    end_empty,
+)
+from abrazo.store import holds
+from abrazo.store import ticket as kept
+
+
+def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, key: str) -> None:
+    """Close a ticket on which nothing is left to pay, and free its table."""
+    with editing(house, actor, ticket_id, version, key=key, kind="closed") as edit:
+        if edit.done is not None:
+            return
+        whole = edit.whole
+        if whole.open_asks:
+            raise Refused("under_way", "A card machine has not answered yet; the table stays until it has.")
+        if whole.bill.due:
+            due = house.settings.currency.text(whole.bill.due)
+            raise Refused("due", f"{due} is still to pay on this ticket.", due=whole.bill.due)
+        for hold in holds.of_ticket(house.connection, ticket_id):
+            if hold.state == "held":
+                text = house.settings.currency.text(hold.amount)
+                what = f"{text} is still held on the card ending {hold.last_four}. Let it go first."
+                raise Refused("held", what)
+        freed = "table freed" if whole.at_table else "ticket closed"
+        if whole.standing or whole.taken:
+            groups = {str(line.id): line.report_group for line in whole.standing}
+            postings = close_postings(whole.ticket, whole.bill, groups)
+            edit.wrote("closed", f"Settled; {freed}", postings)
+            earn(edit)
+            kept.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
+            ended(edit)
+        else:
+            said = "All lines were removed" if whole.lines else "Left without ordering"
+            edit.wrote("left", f"{said}; {freed}")
+            end_empty(house, ticket_id, edit.at)

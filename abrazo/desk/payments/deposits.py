@@ -1,0 +1,83 @@
+"""What is left of a job's deposits: given back from the drawer, or kept by its terms."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.till import drawer
+from abrazo.store import jobs, journal, till
+from abrazo.store.jobs import Job, KeptDeposit
+from abrazo.store.staff import Staff
+from abrazo.store.till import Petty
+
+if TYPE_CHECKING:
+    pass
+
+
+def give_back(house: House, actor: Actor, job_id: int, key: str) -> int:
+    """Give what is left of a job's deposits back from the drawer; the minor units given."""
+    with acting(house, actor, "given back", key, f"job {job_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        job = jobs.read(act.connection, job_id)
+        if job is None:
+            raise NotFound(f"no job {job_id}")
+        rest = give_back_now(house, actor, job)
+        act.answer = str(rest)
+    return rest
+
+
+def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender: Staff | None = None) -> int:
+    """What is left of a job's deposits stays with the house, as its terms say; the minor units kept.
+
+    A supervisor's right. Refused while the job is on an open ticket: there the deposit goes onto the bill.
+    """
+    why, by = read_reason(reason), lent(actor, lender, "Keeping a deposit")
+    with acting(house, actor, "deposit kept", key, f"job {job_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        job = jobs.read(act.connection, job_id)
+        if job is None:
+            raise NotFound(f"no job {job_id}")
+        held = [deposit for deposit in jobs.held(act.connection, job.id) if deposit.amount]
+        rest, at, day = sum(deposit.amount for deposit in held), act.at, act.day
+        if not rest:
+            raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.", "keep")
+        if job.settled_on is not None and read_whole(house, job.settled_on).head.state == "open":
+            raise Refused("open", f"{job.name} is on an open ticket: its deposit goes onto that bill.", "keep")
+        who = (actor.till.id, actor.staff.id)
+        for deposit in held:
+            jobs.keep_deposit(act.connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
+        text = house.settings.currency.text(rest)
+        what = f"{text} of the deposit on {job.name} kept: {why}"
+        entry = journal.Entry(0, at, day, *who, job.settled_on, None, "deposit kept", what)
+        journal.add(act.connection, entry, kept_deposit_postings(rest))
+        act.answer = str(rest)
+        return rest
+
+
+def give_back_now(house: House, actor: Actor, job: Job) -> int:
+    """The same inside a transaction that is under way. Refused when nothing is left or the job is not paid yet."""
+    connection, day, at = house.connection, house.day().id, house.stamp()
+    held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
+    rest, text = sum(deposit.amount for deposit in held), house.settings.currency.text
+    if not rest:
+        raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.")
+    if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
+        raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
+    for deposit in held:
+        words = f"Deposit on {job.name} given back"
+        petty = Petty(actor.till.id, actor.staff.id, at, "out", words, "", deposit.amount, deposit.line)
+        till.add_petty(connection, day, petty)
+        drawer.moved(house, actor.till.id, 0, deposit.amount)
+        postings = stored_postings(money_account("cash", actor.till.id), "deposit", -deposit.amount)
+        what = f"{text(deposit.amount)} of the deposit on {job.name} given back in cash"
+        entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, job.settled_on, None, "given back", what)
+        journal.add(connection, entry, postings)
+    return rest

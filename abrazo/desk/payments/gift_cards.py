@@ -1,0 +1,121 @@
+"""Selling gift cards and vouchers, topping them up, and spending stored value.
+
+A card or voucher is sold as a line and counts from the closing of its ticket on. Its value is owed to whoever holds it
+(a liability) until it is spent; VAT is due on what it is spent on (multi-purpose vouchers, Directive 2006/112/EC,
+article 30b, from memory).
+"""
+
+from __future__ import annotations
+
+import secrets
+
+from abrazo.core.codes import gs1_check_digit
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments import tenders
+from abrazo.desk.payments.stored_value import (
+    CREDIT,
+    GIFT_CARD,
+    POINTS,
+    VOUCHER,
+    Value,
+    credit_for,
+    credit_of,
+    find_value,
+    lapse,
+    points_value,
+)
+from abrazo.desk.people.people import known
+from abrazo.desk.setup import tender_types
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
+from abrazo.store import stored_value
+from abrazo.store.stored_value import Stored
+from abrazo.store.ticket import KeptLine
+
+PREFIX = "28"  # GS1 General Specifications: 20 to 29 for use inside a company
+LARGEST = 100_000  # minor units that are put on one card at a time; a house's caution
+
+
+def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, amount: int, code: str, key: str) -> None:
+    """Put a gift card or voucher on the ticket; with the code of a gift card that exists it is topped up."""
+    if kind not in (GIFT_CARD, VOUCHER, CREDIT):
+        raise Refused("kind", "A gift card, a voucher, or store credit?", "stored")
+    if not 0 < amount <= LARGEST:
+        most = house.settings.currency.text(LARGEST)
+        raise Refused("amount", f"For how much? More than 0, at most {most}.", "stored")
+    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+        if edit.done is not None:
+            return
+        if kind == CREDIT:
+            number, label = _credit(edit)
+        else:
+            card = _topped_up(house, code) if code.strip() else _new(edit, kind)
+            number, label = card.id, f"{kind.capitalize()} {card.code}, {'top-up' if code.strip() else 'new'}"
+        facts = (UNLISTED, label, amount, "1", None, kind, actor.staff.id, "", edit.at, None, None)
+        put_on(edit, KeptLine(0, *facts, stored=number))
+
+
+def _credit(edit: Edit) -> tuple[int, str]:
+    """The store credit of the ticket's person, and the words of its line."""
+    person = edit.whole.head.person
+    if person is None:
+        raise Refused("nobody", "Whose store credit? Name the ticket's person first.", "stored")
+    return credit_for(edit, person), f"Store credit of {known(edit.house, person).name}"
+
+
+def _topped_up(house: House, code: str) -> Stored:
+    card = stored_value.by_code(house.connection, code.strip())
+    if card is None or card.kind != GIFT_CARD:
+        raise Refused("code", f"There is no gift card {code.strip()} of ours.", "code")
+    return card
+
+
+def _new(edit: Edit, kind: str) -> Stored:
+    """A new number, by chance so that nobody can guess one, with a check digit so that typing slips show."""
+    digits = f"{PREFIX}{secrets.randbelow(10**10):010d}"
+    code = f"{digits}{gs1_check_digit(digits)}"
+    made = stored_value.add(edit.house.connection, Stored(0, kind, code, None, edit.at, edit.actor.staff.id))
+    return Stored(made, kind, code, None, edit.at, edit.actor.staff.id)
+
+
+def spend(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    kind: str,
+    amount: int,
+    code: str,
+    key: str,
+) -> int:
+    """Pay with a gift card, voucher, store credit or points: at most what is on it. Gives the payment's id."""
+    tender_types.offered(house, kind, kind)
+    with editing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        tenders.may_pay(edit.whole, payer_id)
+        value = _value(edit, payer_id, kind, amount, code)
+        taken = value.worth if kind == POINTS else min(amount, value.worth)
+        parts = tenders.cut(edit.whole, payer_id, taken)
+        route = f"{value.points} points" if kind == POINTS else value.name
+        payment = tenders.keep(edit, payer_id, parts, tender=kind, route=route, stored=value.stored)
+        lapse(edit, kind, value.worth - parts.given)
+        if kind == POINTS and edit.whole.head.person:
+            stored_value.add_points(house.connection, edit.whole.head.person, edit.id, payment, -value.points, edit.at)
+        edit.answer = str(payment)
+        return payment
+
+
+def _value(edit: Edit, payer_id: int, kind: str, amount: int, code: str) -> Value:
+    house, person = edit.house, edit.whole.head.person
+    if kind in (GIFT_CARD, VOUCHER):
+        return find_value(house, kind, code)
+    if person is None:
+        raise Refused("nobody", f"Whose {kind}? Name the ticket's person first.", "reference")
+    due = edit.whole.payer_bill(payer_id).account.due
+    value = credit_of(house, person) if kind == CREDIT else points_value(house, person, min(amount, due))
+    if value is None:
+        raise Refused("empty", f"{known(house, person).name} has no {kind} that could be spent on this.", "reference")
+    return value

@@ -1,0 +1,48 @@
+"""Cards that stand held for a ticket: a sum reserved on a card, used up by a charge or let go."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from abrazo.core.ledger import hold_postings
+from abrazo.core.moments import plus
+from abrazo.desk.context import House
+from abrazo.desk.tickets.change import Edit
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.devices.ports import CardAnswer
+from abrazo.store import holds
+from abrazo.store.holds import Hold
+from abrazo.store.tenders import CardAsk
+
+HOLD_LASTS = timedelta(days=7)  # after which a hold lapses at the bank; common practice
+
+
+def held(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+    """The machine holds the sum: record the card it is held on, and the memorandum."""
+    lapses = plus(edit.at, HOLD_LASTS)
+    card = (answer.brand, answer.last_four, answer.expiry, answer.token)
+    held = Hold(0, edit.id, ask.machine, ask.reference, ask.amount, *card, edit.at, lapses, "held")
+    holds.add(edit.house.connection, held)
+    text = edit.house.settings.currency.text(ask.amount)
+    edit.wrote("held", f"{text} held on {answer.brand} card ending {answer.last_four}, {ask.machine}",
+               hold_postings(ask.machine, ask.amount))  # fmt: skip
+
+
+def hold_ended(edit: Edit, ask: CardAsk, state: str, words: str) -> None:
+    """A hold is used up or let go; it ends once."""
+    hold = holds.read(edit.house.connection, ask.hold or 0)
+    assert hold is not None
+    holds.end(edit.house.connection, hold.id, state, edit.at)
+    text = edit.house.settings.currency.text(hold.amount)
+    edit.wrote("held", f"{text} held on the card ending {hold.last_four} {words}",
+               hold_postings(hold.machine, -hold.amount))  # fmt: skip
+
+
+def held_for(house: House, ticket: int) -> Hold | None:
+    """The card that stands held for a ticket."""
+    return next((hold for hold in holds.of_ticket(house.connection, ticket) if hold.state == "held"), None)
+
+
+def held_of(house: House, whole: Whole, payer_id: int) -> Hold | None:
+    """The card held for a ticket, for the payer whose it is: the first one. Others pay with their own."""
+    return held_for(house, whole.head.id) if whole.payers[0].id == payer_id else None

@@ -1,0 +1,188 @@
+"""Refunds of closed tickets: lines or an amount, back to the tender it came from. The ticket stays as it was."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import replace
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
+from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
+from abrazo.desk.act import done_before
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.payments import tenders
+from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.tickets.change import Edit, correcting
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.till import drawer
+from abrazo.store import corrections, jobs, stored_value
+from abrazo.store.corrections import Refund
+from abrazo.store.db import Connection
+from abrazo.store.jobs import HeldDeposit
+from abrazo.store.staff import Staff
+from abrazo.store.tenders import CardAsk, KeptPayment
+
+
+def left_on(connection: Connection, whole: Whole) -> dict[int, int]:
+    """What of each standing payment's part of the bill can still be refunded, in minor units."""
+    left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
+    for refund in corrections.refunds_of(connection, whole.head.id):
+        if refund.state != "not done":
+            left[refund.payment] = left.get(refund.payment, 0) - (refund.amount - refund.tip)
+    return {payment: amount for payment, amount in left.items() if amount > 0}
+
+
+def tips_left_on(connection: Connection, whole: Whole) -> dict[int, int]:
+    """What of each standing payment's tip can still be given back, in minor units."""
+    left = {p.id: p.tip for p in whole.taken if p.deposit is None}
+    for refund in corrections.refunds_of(connection, whole.head.id):
+        if refund.state != "not done":
+            left[refund.payment] = left.get(refund.payment, 0) - refund.tip
+    return {payment: tip for payment, tip in left.items() if tip > 0}
+
+
+def refund(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    payment_id: int,
+    amount: int | None,
+    lines: Sequence[int],
+    reason: str,
+    key: str,
+    lender: Staff | None = None,
+    tip: int = 0,
+) -> None:
+    """Give back a part of a payment: cash at once, a card through its machine.
+
+    `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines. `tip` is of
+    the tip beside it; minor units. Refused: a line that was refunded before, more than is left of lines or payment.
+    """
+    why, by = read_reason(reason), lent(actor, lender, "A refund")
+    with correcting(house, actor, ticket_id, key, "refund") as edit:
+        if edit.done is not None:
+            return
+        payment = next((one for one in edit.whole.taken if one.id == payment_id), None)
+        if payment is None:
+            raise NotFound(f"no payment {payment_id} on this ticket")
+        plan = _plan(edit, amount, lines, tip)
+        _may_go(edit, payment, plan.amount, tip)
+        shown = json.dumps([[part.tax, part.amount, part.contained] for part in plan.parts])
+        facts = (plan.amount + tip, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
+        made = Refund(0, edit.id, payment.id, *facts, "asked", tip)
+        made = replace(made, id=corrections.add_refund(house.connection, made))
+        rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
+        corrections.add_refund_parts(house.connection, made.id, rows)
+        if payment.machine is None:
+            _done(edit, made, payment)
+        else:
+            tenders.ask_back(edit, payment, plan.amount + tip, refund=made.id)
+    tenders.wake.set()
+
+
+def _plan(edit: Edit, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
+    """What goes back of the bill; nothing when only a tip does."""
+    for line in lines:
+        edit.whole.line(line)
+    if amount is None and not lines:
+        if tip:
+            return RefundPlan((), ())
+        raise Refused("refund", "Refund what? Tick lines, or type an amount.", "refund")
+    if amount is not None and (amount < 0 or tip < 0 or amount + tip <= 0):
+        raise Refused("amount", "Refund how much? More than 0.", "refund")
+    if amount == 0:
+        return RefundPlan((), ())
+    chosen: list[Ref] = [("line", str(line)) for line in lines]
+    return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house.connection, edit.id), chosen, amount)
+
+
+def _may_go(edit: Edit, payment: KeptPayment, amount: int, tip: int) -> None:
+    left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
+    tip_left = tips_left_on(edit.house.connection, edit.whole).get(payment.id, 0)
+    if tip > tip_left:
+        raise Refused("tip", f"Of this payment's tip {text(tip_left)} can still go back.", "refund-tip")
+    if amount > left.get(payment.id, 0):
+        what = f"Of this payment {text(left.get(payment.id, 0))} can still go back. Refund the rest to another one."
+        raise Refused("amount", what, "refund")
+
+
+def given_back(connection: Connection, ticket: int) -> GivenBack:
+    """What went back, or may be going back, of a ticket's lines, charges and taxes."""
+    taxes: dict[str | None, int] = {}
+    for refund in corrections.refunds_of(connection, ticket):
+        if refund.state != "not done":
+            for tax, _, contained in json.loads(refund.lines):
+                taxes[tax] = taxes.get(tax, 0) + contained
+    amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(connection, ticket)}
+    return GivenBack(amounts, taxes)
+
+
+def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
+    """The money is back: postings, and what stored value gains by it."""
+    connection, text = edit.house.connection, edit.house.settings.currency.text(refund.amount)
+    corrections.set_refund(connection, refund.id, "done")
+    place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
+    parts = [TaxedPart(*part) for part in json.loads(refund.lines)]
+    if payment.tender == "cash":
+        drawer.moved(edit.house, edit.actor.till.id, 0, refund.amount)
+    account = tenders.account_of(edit.whole, place)
+    if refund.deposit is not None:
+        postings = stored_postings(account, "deposit", -refund.amount)
+    else:
+        postings = refund_postings(account, refund.reason, parts)
+        postings += tip_back_postings(account, refund.tip, edit.whole.bill.staff_tips)
+    edit.wrote("refund", f"{text} refunded by {payment.route}: {refund.reason}", postings)
+    person, house = edit.whole.head.person, edit.house
+    if payment.tender == "points" and person is not None:
+        points = refund.amount * house.settings.points_lot // house.settings.points_value
+        stored_value.add_points(connection, person, edit.id, payment.id, points, edit.at)
+
+
+def answered(edit: Edit, ask: CardAsk, approved: bool) -> None:
+    """A machine has said how a refund of a closed ticket ended."""
+    refund = corrections.read_refund(edit.house.connection, ask.refund or 0)
+    if refund is None or refund.state != "asked":
+        return
+    payment = next(one for one in edit.whole.payments if one.id == refund.payment)
+    if approved:
+        _done(edit, refund, payment)
+    else:
+        corrections.set_refund(edit.house.connection, refund.id, "not done")
+
+
+# ---- what is left of a job's deposit, back to the card that it came from
+
+
+def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, KeptPayment] | None:
+    """The first deposit of a job of which something is left and that one charge can give back; None without one."""
+    for deposit in jobs.held(house.connection, job_id):
+        whole = read_whole(house, deposit.ticket)
+        left = left_on(house.connection, whole)
+        charge = next((p for p in whole.taken if p.machine and left.get(p.id, 0) >= deposit.amount > 0), None)
+        if charge is not None:
+            return deposit, charge
+    return None
+
+
+def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
+    """Ask for what is left of a job's deposit to go back to its card; gives our reference."""
+    found, job = charged_deposit(house, job_id), jobs.read(house.connection, job_id)
+    done = done_before(house, key, "given back", f"job {job_id}")
+    if done is not None:
+        return done
+    if found is None or job is None:
+        raise Refused("not_card", "Nothing of this deposit can go back to a card: give it back in cash.")
+    if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
+        raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
+    deposit, charge = found
+    with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:
+        if edit.done is not None:
+            return edit.done
+        facts = (deposit.amount, "[]", f"Rest of the deposit on {job.name}", charge.route, edit.day)
+        made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, "asked", 0,
+                      deposit.line)  # fmt: skip
+        number = corrections.add_refund(house.connection, made)
+        edit.answer = tenders.ask_back(edit, charge, deposit.amount, refund=number)
+    tenders.wake.set()
+    return edit.answer

@@ -1,0 +1,144 @@
+"""Correcting after closing: a ticket is opened again and its closing turned round; it is then paid as any other.
+
+Everything stays: the old payments, the new ones, who allowed it and why. A ticket of a day that is closed keeps that
+day; the correction shows in both days' reports. Somebody without the right hands the correction on.
+"""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import DEPOSIT, close_postings, turned
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments import tenders
+from abrazo.desk.payments.stored_value import unearn
+from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.tickets.change import Edit, correcting, editing
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.store import bookings, corrections, jobs, stored_value
+from abrazo.store import ticket as kept
+from abrazo.store.corrections import Correction
+from abrazo.store.staff import Staff
+
+
+def reopen(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    reason: str,
+    key: str,
+    *,
+    lender: Staff | None = None,
+    payment: int | None = None,
+) -> None:
+    """Open a closed ticket again; with `payment` that recorded payment is taken back at once, to be charged instead."""
+    why, by = read_reason(reason), lent(actor, lender, "Opening a closed ticket again")
+    with correcting(house, actor, ticket_id, key, "reopened") as edit:
+        if edit.done is None:
+            _open_again(edit, why, by, "reopened", payment)
+    if payment is not None:
+        tenders.take_back(house, actor, ticket_id, edit.whole.head.version + 1, payment, f"{key}-back")
+
+
+def _open_again(edit: Edit, why: str, by: str | None, kind: str, payment: int | None) -> None:
+    whole, connection = edit.whole, edit.house.connection
+    if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
+        raise Refused("recorded", "Only a payment that was recorded can be charged instead of it.")
+    _may_be_opened(edit)
+    groups = {str(line.id): line.report_group for line in whole.standing}
+    postings = turned(close_postings(whole.ticket, whole.bill, groups))
+    allowed = f", allowed by {by}" if by else ""
+    edit.wrote("reopened", f"Opened again{' to be made void' if kind == 'void' else ''}: {why}{allowed}", postings)
+    unearn(edit)
+    kept.set_reopened(connection, edit.id, edit.at, edit.at if kind == "void" else None)  # first: its table may be busy
+    kept.set_state(connection, edit.id, "open", whole.head.closed_at)
+    facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, by, edit.at)
+    corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
+    for line in whole.standing:
+        if line.stored is not None and stored_value.balance(connection, line.stored) < 0:
+            raise Refused("spent", f"What is on {line.label} is spent already; the sale stands.")
+
+
+def _may_be_opened(edit: Edit) -> None:
+    """A deposit that another ticket uses, and money refunded already, keep a ticket as it is."""
+    for line in edit.whole.standing:
+        if line.report_group == DEPOSIT and line.job is not None:
+            job = jobs.read(edit.house.connection, line.job)
+            if job is not None and job.settled_on is not None:
+                raise Refused("deposit", f"Its deposit is on the bill of {job.name}. Correct that ticket first.")
+    if any(refund.state != "not done" for refund in corrections.refunds_of(edit.house.connection, edit.id)):
+        raise Refused("refunded", "Money was refunded on this ticket: refund the rest too, it cannot be opened again.")
+
+
+def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, reason: str, key: str) -> None:
+    """Leave a correction to a supervisor, with its facts; it stays on their list until done."""
+    why = read_reason(reason)
+    with correcting(house, actor, ticket_id, key, "handed on") as edit:
+        if edit.done is None:
+            facts = (why, edit.whole.head.day, edit.day, actor.till.id, actor.staff.id, None, edit.at)
+            corrections.add(house.connection, Correction(0, edit.id, payment, "handed on", *facts))
+            edit.wrote("handed on", f"Correction handed on to a supervisor: {why}")
+
+
+# ---- void
+
+
+def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lender: Staff | None = None) -> None:
+    """Make a closed ticket void: every payment goes back by its own route, then it ends without a sale."""
+    why, by = read_reason(reason), lent(actor, lender, "Making a ticket void")
+    with correcting(house, actor, ticket_id, key, "void") as edit:
+        if edit.done is None:
+            _credit_is_there(edit)
+            _open_again(edit, why, by, "void", None)
+    go_on_voiding(house, actor, ticket_id)
+
+
+def _credit_is_there(edit: Edit) -> None:
+    """Store credit that came of this ticket's payments goes back with them: refused when it is spent already."""
+    made: dict[int, int] = {}
+    for payment in edit.whole.taken:
+        if payment.credit and payment.stored:
+            made[payment.stored] = made.get(payment.stored, 0) + payment.credit
+    if any(stored_value.balance(edit.house.connection, account) < credit for account, credit in made.items()):
+        what = "The store credit that came of its payments is spent already. Take that back first, or refund lines."
+        raise Refused("spent", what)
+
+
+def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
+    """Give back what can be given back now, ask the machines for the rest one by one; end when nothing is left.
+
+    Called again when a machine has answered, and after a start: nothing is lost when the process dies in between.
+    """
+    if read_whole(house, ticket_id).head.voiding_at is None:
+        return
+    with editing(house, actor, ticket_id, None) as edit:
+        for booking in bookings.on_ticket(house.connection, ticket_id):
+            bookings.set_ticket(house.connection, booking.id, None)
+        for job in jobs.settled_on(house.connection, ticket_id):
+            jobs.set_settled_on(house.connection, job.id, None)
+        _give_all_back(edit)
+    with editing(house, actor, ticket_id, None) as edit:  # deposits are off by now
+        if not edit.whole.taken and not edit.whole.open_asks:
+            edit.wrote("void", "Void: all money is back, nothing was sold")
+            kept.set_state(house.connection, ticket_id, "left", edit.whole.head.closed_at)
+            kept.set_voided(house.connection, ticket_id, edit.at)
+            corrections.done(house.connection, ticket_id, edit.at)
+    tenders.wake.set()
+
+
+def _give_all_back(edit: Edit) -> None:
+    asked = {ask.payer for ask in edit.whole.open_asks}
+    for payment in reversed(edit.whole.taken):  # a tip added later goes before its charge
+        if payment.deposit is not None:
+            continue
+        if payment.machine is None:
+            tenders.give_back(edit, payment)
+        elif payment.payer not in asked and not tenders.is_busy(edit, payment.machine):
+            tenders.ask_back(edit, payment)
+            asked.add(payment.payer)
+
+
+def ended(edit: Edit) -> None:
+    """A ticket that was opened again is closed once more: its corrections are done."""
+    if edit.whole.head.reopened_at is not None:
+        kept.set_reopened(edit.house.connection, edit.id, None)
+        corrections.done(edit.house.connection, edit.id, edit.at)

@@ -1,0 +1,44 @@
+"""Signatures that a card machine wants: given on its paper slip, or drawn on the screen and kept with the payment."""
+
+from __future__ import annotations
+
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.formats.signature import read_strokes, signature_svg
+from abrazo.store import tenders
+from abrazo.store.tenders import KeptPayment
+
+
+def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> None:
+    """The guest signed the machine's slip, which is kept on paper."""
+    with editing(house, actor, ticket_id, None) as edit:
+        payment = _payment(edit, payment_id)
+        if payment.signature == "wanted":
+            tenders.set_signature(house.connection, payment_id, "paper")
+            edit.wrote("signed", f"The slip of {payment.reference} was signed on paper")
+
+
+def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strokes: str) -> None:
+    """The guest signed on the screen: the drawing is kept. A second one for the same payment changes nothing."""
+    svg = signature_svg(read_strokes(strokes))
+    with editing(house, actor, ticket_id, None) as edit:
+        payment = _payment(edit, payment_id)
+        if payment.signature == "wanted":
+            tenders.set_signature(house.connection, payment_id, "screen")
+            tenders.add_signature(house.connection, payment_id, svg, edit.at, actor.staff.id)
+            edit.wrote("signed", f"The slip of {payment.reference} was signed on the screen")
+
+
+def drawing_of(house: House, payment_id: int) -> str:
+    """The kept drawing, as SVG."""
+    svg = tenders.read_signature(house.connection, payment_id)
+    if svg is None:
+        raise NotFound(f"no signature for payment {payment_id}")
+    return svg
+
+
+def _payment(edit: Edit, payment_id: int) -> KeptPayment:
+    payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
+    if payment is None:
+        raise NotFound(f"no payment {payment_id} on this ticket")
+    return payment

@@ -1,0 +1,136 @@
+"""Stored value: what is on gift cards, vouchers, store credit and points; points earned; what taking back undoes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import STORED, Posting, is_sale, points_postings
+from abrazo.core.loyalty import points_earned, points_worth
+from abrazo.desk.context import House
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets.change import Edit
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.store import journal, stored_value
+from abrazo.store.stored_value import Stored
+from abrazo.store.tenders import KeptPayment
+
+GIFT_CARD, VOUCHER, CREDIT, POINTS = "gift card", "voucher", "store credit", "points"
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """What somebody can spend: `worth` in minor units; `points` when it is points."""
+
+    name: str
+    worth: int
+    stored: int | None = None
+    points: int = 0
+
+
+# ---- what can be spent
+
+
+def find_value(house: House, kind: str, code: str) -> Value:
+    """What is on a gift card or voucher; refused when there is none, or nothing is left on it."""
+    plain, text = "".join(code.split()), house.settings.currency.text
+    card = stored_value.by_code(house.connection, plain) if plain else None
+    if card is None or card.kind != kind:
+        which = f"Which {kind}? Scan it, or type the number on it."
+        none = f"There is no {kind} {plain[:20]} of ours. Another house's is recorded with its number."
+        raise Refused("code", none if plain else which, "reference")
+    worth = stored_value.balance(house.connection, card.id)
+    if kind == VOUCHER and stored_value.is_spent(house.connection, card.id):
+        raise Refused("used", f"Voucher {plain} was used already; it counts once.", "reference")
+    if worth <= 0:
+        raise Refused("empty", f"Nothing is on {kind} {plain}: {text(worth)}.", "reference")
+    return Value(f"{kind} ending {card.ending}", worth, card.id)
+
+
+def credit_of(house: House, person: int | None) -> Value | None:
+    """Somebody's store credit, when there is any."""
+    one = stored_value.credit_of(house.connection, person) if person else None
+    worth = stored_value.balance(house.connection, one.id) if one else 0
+    return Value("store credit", worth, one.id) if one and worth > 0 else None
+
+
+def points_value(house: House, person: int | None, most: int) -> Value | None:
+    """The points that somebody can spend on at most so much, in whole lots; None when there is not one lot."""
+    if person is None:
+        return None
+    lot, value = house.settings.points_lot, house.settings.points_value
+    lots = min(stored_value.points_of(house.connection, person) // lot, most // value)
+    return Value(POINTS, points_worth(lots * lot, lot, value), None, lots * lot) if lots > 0 else None
+
+
+def lapse(edit: Edit, kind: str, rest: int) -> None:
+    """What a voucher is worth beyond the bill is not given back: it counts once."""
+    if kind == VOUCHER and rest:
+        text = edit.house.settings.currency.text(rest)
+        edit.wrote("lapsed", f"{text} of the voucher were not needed and lapse", lapsed_postings(rest))
+
+
+def lapsed_postings(rest: int) -> tuple[Posting, ...]:
+    """The unused rest of a voucher becomes the house's; negative when it is given back."""
+    return Posting(STORED[VOUCHER], rest), Posting("income:vouchers-lapsed", -rest)
+
+
+def given_back(edit: Edit, payment: KeptPayment) -> None:
+    """What spending also did is turned round when the payment is taken back."""
+    connection = edit.house.connection
+    if payment.tender == VOUCHER and payment.stored:
+        rest = stored_value.balance(connection, payment.stored) - payment.given  # the payment itself is back already
+        if rest:
+            edit.wrote("lapsed", "The voucher counts again in full", lapsed_postings(-rest))
+    points = -stored_value.points_of_payment(connection, payment.id)
+    if points and edit.whole.head.person:
+        stored_value.add_points(connection, edit.whole.head.person, edit.id, payment.id, points, edit.at)
+    if payment.credit and payment.stored and stored_value.balance(connection, payment.stored) < 0:
+        raise Refused("spent", "The store credit that came of this payment is spent already; take that back first.")
+
+
+def credit_for(edit: Edit, person: int) -> int:
+    """The store credit of somebody, made when there is none; gives its id."""
+    one = stored_value.credit_of(edit.house.connection, person)
+    facts = (CREDIT, None, person, edit.at, edit.actor.staff.id)
+    return one.id if one else stored_value.add(edit.house.connection, Stored(0, *facts))
+
+
+# ---- earning
+
+
+def earn(edit: Edit) -> None:
+    """A closing ticket earns points for its person: on what was sold and not paid with points."""
+    whole, person = edit.whole, edit.whole.head.person
+    if person is None or known(edit.house, person).company:
+        return
+    points = points_for(edit.house, whole) - stored_value.earned_on(edit.house.connection, edit.id, person)
+    _earned(edit, person, points, f"{points} points earned")
+
+
+def unearn(edit: Edit) -> None:
+    """A ticket that is opened again has earned nothing yet."""
+    person = edit.whole.head.person
+    if person is not None:
+        points = stored_value.earned_on(edit.house.connection, edit.id, person)
+        _earned(edit, person, -points, f"{points} points taken back")
+
+
+def _earned(edit: Edit, person: int, points: int, words: str) -> None:
+    if points:
+        stored_value.add_points(edit.house.connection, person, edit.id, None, points, edit.at)
+        worth = points * edit.house.settings.points_value // edit.house.settings.points_lot
+        edit.wrote("points", words, points_postings(worth))
+
+
+def points_for(house: House, whole: Whole) -> int:
+    """What a ticket earns as it stands."""
+    groups = {str(line.id): line.report_group for line in whole.standing}
+    sold = sum(line.net for line in whole.bill.lines if is_sale(groups[line.id]))
+    spent = sum(payment.given for payment in whole.taken if payment.tender == POINTS)
+    return points_earned(max(0, sold - spent), house.settings.points_per)
+
+
+def owed_in_all(house: House, kind: str) -> int:
+    """What the house owes by the books to all holders of a kind, in minor units."""
+    return -journal.balance(house.connection, STORED[kind])

@@ -1,0 +1,388 @@
+"""Taking money and giving it back.
+
+A charge on a card machine is two acts with the call between them: record the ask (here), call the machine and record
+its answer (desk/following.py). While an outcome is open nothing more is charged to that payer.
+"""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass, replace
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import money_account, taken_postings
+from abrazo.core.tenders import cash_due
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.payments.stored_value import credit_for, given_back
+from abrazo.desk.setup.tender_types import offered
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.till import drawer
+from abrazo.devices.ports import CardAnswer
+from abrazo.store import tenders
+from abrazo.store.tenders import CardAsk, KeptPayment
+
+MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812: 13 to 19 digits in use)
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """A sum taken from a payer, cut into what is on the bill and what is tip; minor units.
+
+    `credit` is what of the amount is above the bill and becomes store credit; `over` what of the tip is above what is
+    due.
+    """
+
+    amount: int
+    tip: int
+    credit: int = 0
+    over: int = 0
+
+    @property
+    def given(self) -> int:
+        """Both together."""
+        return self.amount + self.tip
+
+
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """What is to be taken, in minor units; `extra` says what becomes of what is above the bill: tip, credit or ''."""
+
+    amount: int
+    extra: str = ""
+
+
+def cut(whole: Whole, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
+    """Cut what a payer gives: the bill first, then the tip. Above what is due it becomes tip or credit, as said."""
+    account = whole.payer_bill(payer_id).account
+    open_tip = account.tip - account.paid_tips - account.extras
+    text = whole.ticket.currency.text
+    if given <= 0:
+        raise Refused("amount", "Take how much? More than 0.", "amount")
+    if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
+        return Parts(given - min(open_tip, given), min(open_tip, given))
+    if given > account.due and extra == "tip":
+        over = given - account.due
+        return Parts(account.due - open_tip, open_tip + over, over=over)
+    if given > account.due and extra == "credit":
+        if whole.head.person is None:
+            raise Refused("nobody", "Whose store credit would it be? Name the ticket's person first.", "amount")
+        return Parts(given - open_tip, open_tip, given - account.due)
+    if given > account.due:
+        what = f"{text(given)} is more than the {text(account.due)} that {whole.payer(payer_id).letter} still owes."
+        raise Refused("above_due", what, "amount")
+    amount = min(given, account.due - open_tip)
+    return Parts(amount, given - amount)
+
+
+def may_pay(whole: Whole, payer_id: int) -> None:
+    """Refused while a charge is open for this payer, or when nothing is left to pay."""
+    payer = whole.payer(payer_id)
+    if any(ask.payer == payer_id for ask in whole.open_asks):
+        what = f"A charge for {payer.letter} is still open. Ask how it ended before taking more."
+        raise Refused("under_way", what)
+    if whole.payer_bill(payer_id).account.due <= 0:
+        raise Refused("nothing_due", f"{payer.letter} has nothing left to pay.")
+
+
+def take_cash(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    amount: int,
+    handed: int,
+    key: str,
+    extra: str = "",
+) -> int:
+    """Take cash: `amount` is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
+    with editing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=True, extra=extra)
+        if handed < amount:
+            text = house.settings.currency.text
+            raise Refused(
+                "handed", f"{text(handed)} does not cover {text(amount)}. Take a part, or ask for more.", "handed"
+            )
+        change = drawer.moved(house, actor.till.id, handed, handed - amount)
+        payment = keep(edit, payer_id, parts, tender="cash", route="cash", tendered=handed, pieces=change)
+        edit.answer = str(payment)
+        return payment
+
+
+LONGEST_REFERENCE = 40
+
+
+def record(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    amount: int,
+    tender: str,
+    reference: str,
+    key: str,
+) -> int:
+    """Note money that was already taken otherwise; nothing is charged by this. Gives the payment's id.
+
+    A reference is required, so that it can be matched later: a cheque's or voucher's number, a card machine's slip.
+    """
+    way = offered(house, tender, "recorded")
+    plain = " ".join(reference.split())
+    if not plain or len(plain) > LONGEST_REFERENCE:
+        what = f"{way.reference}? At most {LONGEST_REFERENCE} characters; it is matched by this later."
+        raise Refused("reference", what, "reference")
+    if sum(character.isdigit() for character in plain) > MOST_DIGITS:
+        raise Refused(
+            "reference", "That may be a card's number, which is never kept. The slip's number is meant.", "reference"
+        )
+    with editing(house, actor, ticket_id, version, key=key, kind="recorded") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        may_pay(edit.whole, payer_id)
+        parts = cut(edit.whole, payer_id, amount, cash=False)
+        route = f"{way.name[:1].lower()}{way.name[1:]} {plain}, recorded"
+        payment = keep(edit, payer_id, parts, tender=tender, route=route)
+        edit.answer = str(payment)
+        return payment
+
+
+def keep(
+    edit: Edit,
+    payer_id: int,
+    parts: Parts,
+    *,
+    tender: str,
+    route: str,
+    tendered: int | None = None,
+    ask: CardAsk | None = None,
+    answer: CardAnswer | None = None,
+    stored: int | None = None,
+    pieces: str = "",
+) -> int:
+    """Keep a payment, with its journal entry and postings; what of it is credit becomes its person's store credit."""
+    if parts.credit and edit.whole.head.person is not None:
+        stored = credit_for(edit, edit.whole.head.person)
+    payment = KeptPayment(
+        id=0,
+        ticket=edit.id,
+        payer=payer_id,
+        day=edit.day,
+        till=edit.actor.till.id,
+        staff=edit.actor.staff.id,
+        at=edit.at,
+        tender=tender,
+        route=route,
+        amount=parts.amount,
+        tip=parts.tip,
+        tendered=tendered,
+        machine=ask.machine if ask else None,
+        brand=answer.brand if answer else None,
+        last_four=answer.last_four if answer else None,
+        reference=ask.reference if ask else None,
+        extra="credit" if parts.credit else None,
+        credit=parts.credit,
+        card=ask.card if ask else None,
+        stored=stored,
+        tip_of=ask.payment if ask else None,
+        signature="wanted" if answer and answer.signature else "",
+        pieces=pieces,
+    )
+    text = edit.house.settings.currency.text
+    said = f"{edit.whole.payer(payer_id).letter} paid {text(parts.given)} by {route}"
+    if payment.change:
+        said += f", handed {text(payment.given + payment.change)}, change {text(payment.change)}"
+    kind = "card paid" if ask else "payment"
+    edit.wrote(kind, said, taken_postings(account_of(edit.whole, payment), parts.given, parts.credit))
+    return tenders.add_payment(edit.house.connection, payment)
+
+
+def account_of(whole: Whole, payment: KeptPayment) -> str:
+    """The account of the books in which a payment lies."""
+    place = payment.machine or payment.till
+    if payment.tender == "account":
+        place = f"person {whole.head.person}"
+    return money_account(payment.tender, place)
+
+
+def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:
+    """Take a payment back: cash out of the drawer at once, a card through the machine. Gives the payer's id."""
+    with editing(house, actor, ticket_id, version, key=key, kind="taken back") as edit:
+        payment = next((p for p in edit.whole.payments if p.id == payment_id), None)
+        if payment is None:
+            raise NotFound(f"no payment {payment_id} on this ticket")
+        if edit.done is not None:
+            return payment.payer
+        if payment.taken_back_at:
+            raise Refused("taken_back", "This payment was taken back already.")
+        if payment.deposit is not None:
+            raise Refused("deposit", "A deposit comes off its bill when its job does. Take the job off the ticket.")
+        if payment.machine is None:
+            give_back(edit, payment)
+        else:
+            ask_back(edit, payment)
+        edit.answer = str(payment_id)
+    wake.set()
+    return payment.payer
+
+
+def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | None = None) -> str:
+    """Keep that a charge, or with `refund` a part of it, is to go back through its machine; gives our reference."""
+    if any(p.tip_of == payment.id for p in edit.whole.taken) and refund is None:
+        raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
+    machine = payment.machine or ""
+    may_ask(edit, payment.payer, machine)
+    tries = sum(ask.payment == payment.id for ask in edit.whole.asks)
+    reference = f"{payment.reference}-back{tries or ''}"
+    add_ask(edit, payment.payer, machine, Parts(amount or payment.given, 0), payment=payment.id, reference=reference,
+            kind="refund", refund=refund)  # fmt: skip
+    return reference
+
+
+def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, amount: int, key: str) -> str:
+    """A tip that was written on the signed slip: added to the charge, without the card; gives our reference."""
+    with editing(house, actor, ticket_id, version, key=key, kind="tip") as edit:
+        if edit.done is not None:
+            return edit.done
+        payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
+        if payment is None or payment.machine is None or payment.tip_of is not None:
+            raise NotFound(f"no charge {payment_id} on this ticket")
+        if amount <= 0:
+            raise Refused("tip", "Which tip stands on the slip? More than 0.", "slip")
+        if edit.whole.payer_bill(payment.payer).account.due > 0:
+            raise Refused("tip", "Something is still to pay here: take the tip with that.", "slip")
+        may_ask(edit, payment.payer, payment.machine)
+        tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
+        edit.answer = f"{payment.reference}-tip{tries or ''}"
+        add_ask(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
+                kind="tip")  # fmt: skip
+    wake.set()
+    return edit.answer
+
+
+def is_busy(edit: Edit, machine: str) -> bool:
+    """Whether a card machine is with another guest."""
+    asks = tenders.open_asks(edit.house.connection)
+    return any(a.machine == machine != edit.house.devices.service.name and a.state != "unknown" for a in asks)
+
+
+def give_back(edit: Edit, payment: KeptPayment) -> None:
+    """A payment goes back, with its journal entry and postings."""
+    till = edit.actor.till.id if payment.tender == "cash" else payment.till
+    if payment.tender == "cash":
+        drawer.moved(edit.house, till, payment.change, payment.given + payment.change)
+    tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
+    text = edit.house.settings.currency.text(payment.given)
+    letter = edit.whole.payer(payment.payer).letter
+    account = account_of(edit.whole, replace(payment, till=till))
+    postings = taken_postings(account, -payment.given, -payment.credit)
+    edit.wrote("taken back", f"{text} by {payment.route} given back to {letter}", postings)
+    given_back(edit, payment)
+
+
+# ---- the card machine
+
+
+def ask_card(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    payer_id: int,
+    machine: str,
+    amount: int,
+    key: str,
+    extra: str = "",
+) -> str:
+    """Ask for a charge of `amount` (bill and tip) on a card machine; gives our reference."""
+    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+        if edit.done is not None:
+            return edit.done
+        offered(house, "card", "machine")
+        edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), key)
+    wake.set()
+    return edit.answer
+
+
+def add_charge(edit: Edit, payer_id: int, machine: str, sum_: Sum, key: str, *, card: int | None = None) -> str:
+    """Keep that a payer is to be charged, by a machine or, with a card, by the payment service; gives our reference."""
+    may_pay(edit.whole, payer_id)
+    parts = cut(edit.whole, payer_id, sum_.amount, extra=sum_.extra)
+    may_ask(edit, payer_id, machine)
+    letter = edit.whole.payer(payer_id).letter
+    who = letter if letter.isalpha() else "all"
+    reference = f"{edit.whole.head.number}-{who}-{len(edit.whole.asks) + 1}-{key[:8]}"
+    add_ask(edit, payer_id, machine, parts, reference=reference, card=card)
+    return reference
+
+
+def may_ask(edit: Edit, payer_id: int, machine: str) -> None:
+    """Refused while the payer has an open ask, or the machine is busy with another guest."""
+    devices = edit.house.devices
+    if machine not in (*devices.machines, devices.service.name):
+        raise NotFound(f"no card machine {machine!r}")
+    for ask in tenders.open_asks(edit.house.connection):
+        if ask.payer == payer_id:
+            raise Refused("under_way", "The card machine has not said how the last one ended. Ask it before this.")
+        if ask.machine == machine != devices.service.name and ask.state != "unknown":
+            raise Refused(
+                "machine_busy", f"{machine.capitalize()} is busy with another guest. Use the other one.", "machine"
+            )
+
+
+def add_ask(
+    edit: Edit,
+    payer_id: int,
+    machine: str,
+    parts: Parts,
+    *,
+    reference: str,
+    payment: int | None = None,
+    kind: str = "",
+    hold: int | None = None,
+    card: int | None = None,
+    refund: int | None = None,
+) -> None:
+    """Keep what a machine is to be asked for, before it is asked."""
+    account = edit.whole.payer_bill(payer_id).account
+    kind = kind or ("charge" if payment is None else "refund")
+    ask = CardAsk(
+        reference=reference,
+        kind=kind,
+        ticket=edit.id,
+        payer=payer_id,
+        payment=payment,
+        machine=machine,
+        amount=parts.given,
+        tip=parts.tip,
+        ask_tip=kind == "charge" and card is None and account.tip == 0 and parts.given == account.due,
+        till=edit.actor.till.id,
+        staff=edit.actor.staff.id,
+        asked_at=edit.at,
+        state="asked",
+        step="Asking the machine",
+        said="",
+        hold=hold,
+        card=card,
+        refund=refund,
+        extra="credit" if parts.credit else "tip" if parts.over else None,
+        credit=parts.credit or parts.over,
+    )
+    tenders.add_ask(edit.house.connection, ask)
+    letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)
+    edit.wrote("card asked", f"{machine} asked to {kind} {text} for {letter}, reference {reference}")
+
+
+def read_ask(house: House, reference: str) -> CardAsk:
+    """What was asked of a machine under a reference."""
+    ask = tenders.read_ask(house.connection, reference)
+    if ask is None:
+        raise NotFound(f"no charge {reference}")
+    return ask
+
+
+wake = threading.Event()  # set when somebody asks a machine for something

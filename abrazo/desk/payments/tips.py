@@ -1,0 +1,57 @@
+"""A payer's tip: a percent, an amount, or none."""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import read_decimal
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House
+from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.desk.tickets.change import editing
+from abrazo.store import journal, settings
+from abrazo.store import ticket as kept
+
+OFFERED = ("5", "10", "15")
+
+
+def tips_to(house: House) -> str:
+    """Whose the tips of new tickets are: staff (those who served) or pool."""
+    return settings.read_all(house.connection).get("tips_to", "staff")
+
+
+def share_tips(house: House, actor: Actor, to: str) -> None:
+    """Tips of tickets that are opened from now on go to those who served, or to a pool. A supervisor's right."""
+    set_up_right(actor)
+    if to not in ("staff", "pool"):
+        raise Refused("tips_to", "To those who served, or to a pool?", "tips_to")
+    with acting(house, actor, "set-up") as act:
+        settings.put(act.connection, "tips_to", to)
+        said = f"Tips of new tickets go to {'a pool' if to == 'pool' else 'those who served'}"
+        who = (actor.till.id, actor.staff.id, None, None)
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", said))
+
+
+def set_tip(
+    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, percent: str = "", amount: str = ""
+) -> None:
+    """Set a payer's tip; both empty means none."""
+    with editing(house, actor, ticket_id, version) as edit:
+        payer = edit.whole.payer(payer_id)
+        if payer.settled_at:
+            raise Refused("settled", f"{payer.letter} has settled; take the payment back to change the tip.")
+        if percent:
+            value, decimals = read_decimal(percent, "tip")
+            if decimals > 2 or not 0 < value <= 100:
+                raise Refused("tip", "A tip in percent is more than 0 and at most 100.", "tip")
+            kept.set_tip(house.connection, payer_id, percent, None)
+            said = f"{percent} % tip"
+        elif amount:
+            tip = house.settings.currency.read(amount.strip().lstrip("€").replace(",", "."), "tip")
+            if tip < 0:
+                raise Refused("tip", "A tip is not less than 0.", "tip")
+            kept.set_tip(house.connection, payer_id, None, tip or None)
+            said = f"tip {house.settings.currency.text(tip)}"
+        else:
+            kept.set_tip(house.connection, payer_id, None, None)
+            said = "no tip"
+        edit.wrote("tip", f"{payer.letter}: {said}")

@@ -1,0 +1,45 @@
+"""What somebody earned in tips on the open day: of their own, and of the pool where the house has one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.ledger import tips_account
+from abrazo.core.tips import POOL
+from abrazo.desk.context import Actor, House
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.store import journal
+
+
+@dataclass(frozen=True, slots=True)
+class OwnTip:
+    """The tip of one closed ticket, in minor units."""
+
+    number: int
+    place: str
+    at: str
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class OwnTips:
+    """Tips of the open day, in minor units; `pool` is everybody's."""
+
+    total: int
+    pool: int
+    tickets: list[OwnTip]
+
+
+def own_tips(house: House, actor: Actor) -> OwnTips:
+    """Somebody's tips on tickets that are closed, the latest first."""
+    day = house.day().id
+    mine = journal.posted_on(house.connection, tips_account(actor.staff.id), day)
+    pool = sum(-amount for _, _, amount in journal.posted_on(house.connection, tips_account(POOL), day))
+    tickets = [_of(house, ticket, at, -amount) for ticket, at, amount in mine if ticket is not None]
+    return OwnTips(sum(-amount for _, _, amount in mine), pool, tickets)
+
+
+def _of(house: House, ticket: int, at: str, amount: int) -> OwnTip:
+    whole = read_whole(house, ticket)
+    return OwnTip(whole.head.number, place_of(house, whole), at, amount)

@@ -1,0 +1,184 @@
+"""Past tickets: found by what is known of them, each as it was, with what can still be corrected."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime, time, timedelta
+
+from abrazo.core.errors import Refused
+from abrazo.core.moments import read_day, stamp_at
+from abrazo.core.refunds import refundable
+from abrazo.desk.context import House
+from abrazo.desk.payments.refunds import given_back, left_on, tips_left_on
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import KeptLine, Whole, read_whole
+from abrazo.desk.till.views.till import number_of
+from abrazo.store import corrections, journal, till
+from abrazo.store import ticket as kept
+from abrazo.store.corrections import Correction, Refund
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.ticket import Wanted
+
+PAGE = 12
+SPANS = {"today": 0, "yesterday": 1, "7 days": 6, "all": -1}
+FIELDS = ("q", "span", "date", "since", "until", "amount", "tender", "staff", "till")
+
+
+@dataclass(frozen=True, slots=True)
+class PastTicket:
+    """A row of the list. Minor units."""
+
+    id: int
+    number: int
+    place: str
+    closed_at: str
+    server: str
+    till: str
+    total: int
+    tips: int
+    routes: tuple[str, ...]
+    void: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PastPage:
+    """One page of the list, counted from 1; `more` says whether another follows. `fault` is what was not understood."""
+
+    tickets: list[PastTicket]
+    page: int
+    more: bool
+    words: str
+    fault: Refused | None = None
+
+
+def past_page(house: House, typed: Mapping[str, str], page: int) -> PastPage:
+    """A page of the closed tickets that fit what was typed; without anything, today's."""
+    page = min(max(page, 1), 10_000)
+    try:
+        wanted, words = _wanted(house, typed)
+    except Refused as refusal:
+        return PastPage([], 1, False, "Nothing was looked for.", refusal)
+    ids = kept.find_closed(house.connection, wanted, PAGE + 1, (page - 1) * PAGE)
+    rows = [_row(house, read_whole(house, ticket)) for ticket in ids[:PAGE]]
+    return PastPage(rows, page, len(ids) > PAGE, words)
+
+
+def _wanted(house: House, typed: Mapping[str, str]) -> tuple[Wanted, str]:
+    """What is looked for, and in words. A number is looked for on every day."""
+    question = " ".join(typed.get("q", "").split())
+    number = re.fullmatch(r"T?([0-9]{1,9})", question.upper())
+    since, until, words = _span(house, typed) if not number else ("", "", f"Ticket {question}")
+    amount = read_money(house, typed["amount"], "amount") if typed.get("amount", "").strip() else None
+    return Wanted(
+        int(number[1]) if number else None,
+        since,
+        until,
+        typed.get("staff", ""),
+        typed.get("till", ""),
+        "" if number else question[:60],
+        typed.get("tender", ""),
+        amount,
+    ), words
+
+
+def _span(house: House, typed: Mapping[str, str]) -> tuple[str, str, str]:
+    """From when to when, and in words."""
+    span, now = typed.get("span") or "today", house.now()
+    clock = [_clock(typed.get(name, ""), name) for name in ("since", "until")]
+    if typed.get("date"):
+        day = read_day(typed["date"], "date")
+        words = day.isoformat()
+    elif SPANS.get(span, 0) < 0:
+        return "", "", "Every day"
+    elif span == "7 days":
+        first = datetime.combine(now.date() - timedelta(days=6), time())
+        return stamp_at(first, house.zone), "", "The last 7 days"
+    else:
+        day = (now - timedelta(days=SPANS.get(span, 0))).date()
+        words = "Today" if not SPANS.get(span, 0) else "Yesterday"
+    begin, end = clock[0] or "00:00", clock[1] or "23:59"
+    said = f" from {begin} to {end}" if any(clock) else ""
+    since, until = (datetime.combine(day, time.fromisoformat(at)) for at in (begin, f"{end}:59"))
+    return stamp_at(since, house.zone), stamp_at(until, house.zone), f"{words}{said}"
+
+
+def _clock(text: str, where: str) -> str:
+    if text.strip() and not re.fullmatch(r"([01]?[0-9]|2[0-3]):[0-5][0-9]", text.strip()):
+        raise Refused("time", f"“{text.strip()}” is no time of day. For example 14:30.", where)
+    return text.strip().rjust(5, "0") if text.strip() else ""
+
+
+def _row(house: House, whole: Whole) -> PastTicket:
+    return PastTicket(
+        id=whole.head.id,
+        number=whole.head.number,
+        place=place_of(house, whole),
+        closed_at=whole.head.closed_at or "",
+        server=house.staff()[whole.head.staff].name,
+        till=house.tills()[whole.head.till].name,
+        total=whole.bill.total,
+        tips=sum(payer.account.tip for payer in whole.bill.payers),
+        routes=tuple(dict.fromkeys(payment.route for payment in whole.taken)),
+        void=whole.head.voided_at is not None,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Correctable:
+    """What of a past ticket can be corrected. `left` is what can still be refunded, in minor units by payment.
+
+    `tips_left` the same of tips; beside each line stands what of it can still go back, with its added tax.
+    """
+
+    closed: bool
+    day_open: bool
+    payments: list[KeptPayment]
+    left: dict[int, int]
+    lines: list[tuple[KeptLine, int]]
+    tips_left: dict[int, int]
+    refunds: list[Refund]
+    made: list[Correction] = field(default_factory=list)
+
+
+def correctable(house: House, whole: Whole) -> Correctable:
+    """What was and can be corrected on a past ticket."""
+    day, connection = till.read_day(house.connection, whole.head.day), house.connection
+    worth = refundable(whole.ticket, whole.bill, given_back(connection, whole.head.id))
+    return Correctable(
+        closed=whole.head.state == "closed",
+        day_open=day is not None and day.closed_at is None,
+        payments=whole.payments,
+        left=left_on(connection, whole),
+        tips_left=tips_left_on(connection, whole),
+        lines=[(line, worth["line", str(line.id)]) for line in whole.standing],
+        refunds=corrections.refunds_of(connection, whole.head.id),
+        made=corrections.of_ticket(connection, whole.head.id),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class HandedOn:
+    """A correction that waits for a supervisor."""
+
+    ticket: int
+    number: int
+    reason: str
+    by: str
+    at: str
+
+
+def handed_on(house: House) -> list[HandedOn]:
+    """What was handed on to a supervisor and is not done."""
+    people = house.staff()
+    return [
+        HandedOn(one.ticket, number_of(house, one.ticket), one.reason, people[one.staff].name, one.at)
+        for one in corrections.waiting(house.connection)
+    ]
+
+
+def history(house: House, ticket: int) -> list[journal.Entry]:
+    """Everything that was done to a ticket, oldest first."""
+    return journal.of_ticket(house.connection, ticket)

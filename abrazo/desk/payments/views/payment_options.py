@@ -1,0 +1,115 @@
+"""The ways to pay that stand open to a payer: card machine, payment service, what is recorded or used up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.ledger import ON_ACCOUNT
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments import stored_value
+from abrazo.desk.payments.cards import stored_for
+from abrazo.desk.people.people import known
+from abrazo.desk.setup.tender_types import tenders_on
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.store import tenders
+from abrazo.store.holds import Hold
+from abrazo.store.tender_types import Tender
+
+HELD = "held"  # the way of paying that takes from the held card
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way to pay. `id` chooses it; `kind` is the tender's kind; `beside` is what stands under its name.
+
+    `owner` is whose stored card it is.
+    `act` is where its form is sent; `reference` what is asked for; `worth` what is on it, in minor units.
+    """
+
+    id: str
+    kind: str
+    name: str
+    beside: str = ""
+    act: str = ""
+    reference: str = ""
+    worth: int = 0
+    card: int = 0
+    missing: str = ""
+    owner: str = ""
+
+
+def ways_of(house: House, actor: Actor, whole: Whole, due: int, held: Hold | None) -> list[Way]:
+    """Every way in the house's order; the payer's held card first. Cash is chosen by what is handed."""
+    found: list[Way] = []
+    if held is not None:
+        found.append(Way(HELD, HELD, f"{held.brand} ••{held.last_four}", "held", "held"))
+    for tender in tenders_on(house):
+        found += _of(house, actor, whole, due, tender)
+    return found
+
+
+def _of(house: House, actor: Actor, whole: Whole, due: int, tender: Tender) -> list[Way]:
+    person = whole.head.person
+    if tender.kind == "machine":
+        return _machines(house, actor)
+    if tender.kind == "keyed":
+        return [Way(tender.id, "keyed", "Key a card", "by phone", "keyed")]
+    if tender.kind == "stored card":
+        return [
+            Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}", f"stored by {owner.first_name}",
+                "stored-card", card=card.id, owner=owner.name)
+            for card, owner in stored_for(house, person)
+        ]  # fmt: skip
+    if tender.kind == "recorded":
+        return [Way(tender.id, "recorded", tender.name, "", "record", tender.reference)]
+    if tender.kind in (stored_value.GIFT_CARD, stored_value.VOUCHER):
+        return [Way(tender.id, tender.kind, tender.name, "", "spend", f"Number on the {tender.kind}")]
+    return _of_person(house, whole, due, tender)
+
+
+def _of_person(house: House, whole: Whole, due: int, tender: Tender) -> list[Way]:
+    """What only a known person has: store credit, points, an account."""
+    person, text = whole.head.person, house.settings.currency.text
+    if person is None:
+        return []
+    if tender.kind == "account":
+        who = known(house, person)
+        pays = any(line.report_group.startswith(ON_ACCOUNT) for line in whole.standing)  # an account, by itself not
+        return [Way(tender.id, "account", tender.name, who.name, "account")] if who.may_owe and not pays else []
+    value = stored_value.credit_of(house, person) if tender.kind == stored_value.CREDIT else None
+    if tender.kind == stored_value.POINTS:
+        value = stored_value.points_value(house, person, due)
+    if value is None:
+        return []
+    has = f"{value.points} worth {text(value.worth)}" if value.points else f"{text(value.worth)} there"
+    return [Way(tender.id, tender.kind, tender.name, has, "spend", worth=value.worth)]
+
+
+def _machines(house: House, actor: Actor) -> list[Way]:
+    busy = {ask.machine for ask in tenders.open_asks(house.connection) if ask.state != "unknown"}
+    return [
+        Way(name, "machine", name.capitalize(), "busy with another guest" if name in busy else "ready", "card")
+        for name in house.devices.machines
+    ]
+
+
+def chosen_way(ways: list[Way], wanted: str, own_machine: str, on_phone: str | None = None) -> Way | None:
+    """The way that is wanted, else the held card, else the till's own machine or one that is free.
+
+    For somebody on the phone, whose name is `on_phone`, it is their own stored card if they have one.
+    """
+    by_id = {way.id: way for way in ways}
+    if wanted in by_id:
+        return by_id[wanted]
+    if HELD in by_id:
+        return by_id[HELD]
+    if on_phone is not None:
+        called = on_phone.casefold()
+        own_card = next((w for w in ways if called and w.owner.casefold().split(" ")[0] == called.split(" ")[0]), None)
+        if own_card:
+            return own_card
+    machines = [way for way in ways if way.kind == "machine"]
+    own = by_id.get(own_machine)
+    if own is not None and own.beside == "ready":
+        return own
+    return next((way for way in machines if way.beside == "ready"), own or next(iter(machines), None))

@@ -1,0 +1,50 @@
+"""What is stored for a person: cards, store credit, points; and what is on a gift card or voucher."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.desk.context import House
+from abrazo.desk.payments.stored_value import CREDIT
+from abrazo.store import cards, stored_value
+from abrazo.store.cards import Card
+
+
+@dataclass(frozen=True, slots=True)
+class OfPerson:
+    """Cards that the payment service knows, store credit in minor units, points and what they are worth."""
+
+    cards: list[Card]
+    credit: int
+    points: int
+    worth: int
+
+
+def of_person(house: House, person: int) -> OfPerson:
+    """Everything that is stored for somebody."""
+    credit = stored_value.credit_of(house.connection, person)
+    points, settings = stored_value.points_of(house.connection, person), house.settings
+    worth = points // settings.points_lot * settings.points_value
+    on_credit = stored_value.balance(house.connection, credit.id) if credit else 0
+    return OfPerson(cards.of_person(house.connection, person), on_credit, points, worth)
+
+
+@dataclass(frozen=True, slots=True)
+class OnCard:
+    """A gift card or voucher: what is on it, and what was done with it (when, words, minor units)."""
+
+    kind: str
+    code: str
+    balance: int
+    used: bool
+    moves: list[tuple[str, str, int]]
+
+
+def on_card(house: House, code: str) -> OnCard | None:
+    """A gift card or voucher by its number; None when it is none of ours."""
+    card = stored_value.by_code(house.connection, code.strip())
+    if card is None or card.kind == CREDIT:
+        return None
+    used = stored_value.is_spent(house.connection, card.id)
+    balance = 0 if card.kind == "voucher" and used else stored_value.balance(house.connection, card.id)
+    return OnCard(card.kind, card.code or "", balance, used, stored_value.moves(house.connection, card.id))

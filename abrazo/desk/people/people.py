@@ -1,0 +1,147 @@
+"""People: adding and changing them, finding them, reading them from a file."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from abrazo.core.errors import Refused
+from abrazo.core.moments import read_day
+from abrazo.core.people import SHORTEST, folded, search_parts, search_words
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.formats.people_file import Entry
+from abrazo.formats.phone import national, read_phone
+from abrazo.store import people
+from abrazo.store.people import Person
+
+LONGEST_NAME, LONGEST_NOTES = 60, 400
+FACTS = ("name", "phone", "email", "birthday", "household", "company", "account", "notes")
+
+
+def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
+    """A person from typed facts, and the name of the household (empty for none). Refused beside the field."""
+    name = " ".join(typed.get("name", "").split())
+    if not name:
+        raise Refused("name", "A name, as it should show; it may be a company's.", "name")
+    if len(name) > LONGEST_NAME:
+        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(name)}.", "name")
+    phone, email = typed.get("phone", "").strip(), typed.get("email", "").strip()
+    if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s.]+", email):
+        raise Refused("email", f"“{email}” is no e-mail address.", "email")
+    notes = typed.get("notes", "").strip()
+    if len(notes) > LONGEST_NOTES:
+        raise Refused("notes", f"At most {LONGEST_NOTES} characters; these have {len(notes)}.", "notes")
+    person = Person(
+        id=0,
+        name=name,
+        phone=read_phone(phone, house.settings.region) if phone else None,
+        email=email or None,
+        birthday=_birthday(typed.get("birthday", "").strip(), house.now().date()),
+        company=typed.get("company", "") == "yes",
+        account=typed.get("account", "") == "yes",
+        notes=notes,
+        since=house.now().date().isoformat(),
+    )
+    return person, " ".join(typed.get("household", "").split())
+
+
+def _birthday(text: str, today: date) -> str | None:
+    if not text:
+        return None
+    day = read_day(text, "birthday", "1987-04-30")
+    if day > today:
+        raise Refused("birthday", "A birthday lies in the past.", "birthday")
+    return day.isoformat()
+
+
+def words_of(person: Person) -> str:
+    """What a person is found by."""
+    return search_words(person.name, person.phone, person.email, national(person.phone) if person.phone else "")
+
+
+def keep_person(house: House, person: Person, household: str) -> int:
+    """Add a person inside a transaction that is under way; gives the id."""
+    home = people.household_called(house.connection, household) if household else None
+    return people.add(house.connection, replace(person, household=home), words_of(person))
+
+
+def add_person(house: House, actor: Actor, typed: Mapping[str, str], key: str) -> int:
+    """Add a person from typed facts; gives the id."""
+    with acting(house, actor, "person", key) as act:
+        if act.done is not None:
+            return int(act.done)
+        person, household = read_person(house, typed)
+        made = keep_person(house, person, household)
+        act.record("person added", f"Added {person.name} to people")
+        act.answer = str(made)
+    return made
+
+
+def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str, str]) -> None:
+    """Write a person's facts anew."""
+    with acting(house, actor, "person changed") as act:
+        before = known(house, person_id)
+        person, household = read_person(house, typed)
+        home = people.household_called(act.connection, household) if household else None
+        after = replace(person, id=before.id, household=home, since=before.since)
+        people.change(act.connection, after, words_of(after))
+        act.record("person changed", f"Changed the facts of {before.name}")
+
+
+def known(house: House, person_id: int) -> Person:
+    """A person by id."""
+    person = people.read(house.connection, person_id) if 0 < person_id < 2**63 else None
+    if person is None:
+        raise NotFound(f"no person {person_id}")
+    return person
+
+
+def find_people(house: House, question: str, most: int = 12) -> list[Person]:
+    """People by any part of name, phone or e-mail; one or two letters find names that begin with them."""
+    parts = search_parts(question)
+    long = [part for part in parts if len(part) >= SHORTEST]
+    if long:
+        found = people.find(house.connection, long, most * 4)
+        short = [part for part in parts if len(part) < SHORTEST]
+        return [p for p in found if all(part in words_of(p) for part in short)][:most]
+    start = folded(question)[:2]
+    return people.beginning(house.connection, start, most) if start else []
+
+
+@dataclass(frozen=True, slots=True)
+class Imported:
+    """What an import did: how many were new, and how many were known already by phone and name."""
+
+    added: int
+    known: int
+
+
+def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str) -> Imported:
+    """Add the people of a file, all or none. Refused with every bad entry by line and reason."""
+    with acting(house, actor, "people", key) as act:
+        if act.done is not None:
+            added, before = act.done.split()
+            return Imported(int(added), int(before))
+        faults, read = list[str](), list[tuple[Person, str]]()
+        for entry in entries:
+            try:
+                read.append(read_person(house, entry.facts))
+            except Refused as refusal:
+                faults.append(f"Line {entry.line}, {entry.facts.get('name') or 'no name'}: {refusal.what}")
+        if faults:
+            raise Refused("import", "Nothing was imported.", "file", faults=tuple(faults))
+        new = [(person, home) for person, home in read if not _is_known(house, person)]
+        for person, home in new:
+            keep_person(house, person, home)
+        result = Imported(len(new), len(read) - len(new))
+        act.record("people imported", f"Imported {result.added} people, {result.known} were known")
+        act.answer = f"{result.added} {result.known}"
+    return result
+
+
+def _is_known(house: House, person: Person) -> bool:
+    same = people.by_phone(house.connection, person.phone) if person.phone else []
+    return any(other.name == person.name for other in same)

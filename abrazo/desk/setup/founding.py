@@ -1,0 +1,178 @@
+"""Setting a house up, and opening it again."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from abrazo.core.tax import Tax
+from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, paper_files, read_settings
+from abrazo.desk.sign_in import hash_pin
+from abrazo.devices.simulator.served import stand_in_files
+from abrazo.store import adjustments, benefits, catalogue, prices, room, staff, stock, till
+from abrazo.store import settings as settings_acts
+from abrazo.store.adjustments import Preset
+from abrazo.store.benefits import KeptBenefit
+from abrazo.store.catalogue import Category, ChoiceGroup, Item
+from abrazo.store.db import Idle, atomic, checkpoint, connect
+from abrazo.store.migrate import FileState, examine, migrate
+from abrazo.store.prices import PriceList
+from abrazo.store.room import Spot
+from abrazo.store.staff import Staff
+from abrazo.store.stock import Family, Variant
+from abrazo.store.till import Till
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """Everything a house starts with. Taxes are (tax, rate text); staff are (person, PIN)."""
+
+    settings: Mapping[str, str]
+    taxes: tuple[tuple[Tax, str], ...]
+    denominations: tuple[tuple[int, bool], ...]
+    staff: tuple[tuple[Staff, str], ...]
+    tills: tuple[Till, ...]
+    groups: tuple[ChoiceGroup, ...]
+    categories: tuple[Category, ...]
+    items: tuple[tuple[Item, tuple[str, ...]], ...]
+    spots: tuple[Spot, ...]
+    presets: tuple[Preset, ...] = ()
+    variable: tuple[str, ...] = ()  # items whose unit price may be overtyped
+    lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
+    families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
+    memberships: tuple[tuple[str, str, tuple[KeptBenefit, ...]], ...] = ()  # (id, name, what it gives)
+    shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
+    notes: tuple[str, ...] = ()  # requests that are written again and again
+
+
+def set_up(database: Path, plan: Plan) -> None:
+    """Make a new house in an empty database; one transaction."""
+    connection = connect(database)
+    migrate(connection)
+    hashed = [(person, hash_pin(pin)) for person, pin in plan.staff]
+    with atomic(connection):
+        for key, value in {**plan.settings, "secret": secrets.token_hex(32)}.items():
+            settings_acts.put(connection, key, value)
+        for place, (tax, rate) in enumerate(plan.taxes):
+            catalogue.add_tax(connection, tax, rate, place)
+        for worth, is_note in plan.denominations:
+            catalogue.add_denomination(connection, worth, is_note)
+        for person, pin_hash in hashed:
+            staff.add(connection, person, pin_hash)
+        for one in plan.tills:
+            till.add_till(connection, one)
+        for group in plan.groups:
+            catalogue.add_group(connection, group)
+        for place, category in enumerate(plan.categories):
+            catalogue.add_category(connection, category, place)
+        for place, (item, groups) in enumerate(plan.items):
+            catalogue.add_item(connection, item, place, groups)
+        for family, variants in plan.families:
+            stock.add_family(connection, family)
+            for variant in variants:
+                stock.add_variant(connection, variant)
+        for one_item, shelf in plan.shelves.items():
+            stock.set_shelf(connection, one_item, shelf)
+        for place, (id, name, given) in enumerate(plan.memberships):
+            benefits.add_kind(connection, id, name, place)
+            for benefit in given:
+                benefits.add_benefit(connection, benefit)
+        for place, preset in enumerate(plan.presets):
+            adjustments.add_preset(connection, preset, place)
+        for one_item in plan.variable:
+            catalogue.set_variable(connection, one_item, variable=True)
+        for place, (price_list, by_item) in enumerate(plan.lists):
+            prices.add_list(connection, price_list, place, dict(by_item))
+        for place, words in enumerate(plan.notes):
+            prices.add_note(connection, words, place)
+        for spot in plan.spots:
+            room.add(connection, spot)
+        settings_acts.put(connection, "ready", "yes")
+    connection.close()
+
+
+class NotAHouse(Exception):
+    """A database that cannot be opened as a house; `state` says what it is."""
+
+    def __init__(self, database: Path, state: FileState) -> None:
+        super().__init__(f"{database}: {state.value}")
+        self.state = state
+
+
+def open_house(database: Path, devices: Devices, settings: Settings | None = None, clock: Clock | None = None) -> House:
+    """A house on a connection of its own, of the newest shape. Settings are read when not given; the clock is the
+    house's own.
+
+    Raises NotAHouse, and leaves the file as it is, when it is something else or was written by a newer version.
+    """
+    if settings is None and (state := examine(database)) is not FileState.HOUSE:
+        raise NotAHouse(database, state)
+    connection = connect(database)
+    if settings is None:
+        migrate(connection)
+        settings = read_settings(connection)
+    return House(connection, clock or ShiftedClock(settings.clock_shift), devices, settings)
+
+
+def house_files(database: Path) -> list[Path]:
+    """The exact files of a house and its stand-ins that exist, the database last."""
+    beside = [*stand_in_files(database, MACHINES), *paper_files(database)]
+    own = [database.with_name(database.name + end) for end in ("-wal", "-shm", "")]
+    return [file for file in (*beside, *own) if file.exists()]
+
+
+def move_house(database: Path, folder: Path) -> Path:
+    """Move a house's files into a folder, made when it is missing; gives where its database is then."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for file in house_files(database):
+        file.rename(folder / file.name)
+    return folder / database.name
+
+
+class Houses:
+    """The same house for one request after another, each on a connection of its own while it lasts."""
+
+    def __init__(self, database: Path, devices: Devices, settings: Settings) -> None:
+        self._devices, self._settings = devices, settings
+        self._clock = ShiftedClock(settings.clock_shift)
+        self._idle = Idle(database)
+
+    def lend(self) -> House:
+        """The house, until it is given back."""
+        return House(self._idle.take(), self._clock, self._devices, self._settings)
+
+    def give_back(self, house: House) -> None:
+        """It is free for the next."""
+        self._idle.give_back(house.connection)
+
+    def end(self, house: House) -> None:
+        """It is not used again."""
+        house.connection.close()
+
+    def close(self) -> None:
+        """Close what nobody uses."""
+        self._idle.close()
+
+
+def tidy_up(house: House) -> None:
+    """What has to be done now and then while requests go on: the log of writes is brought into the database."""
+    checkpoint(house.connection)
+
+
+def close_house(house: House) -> None:
+    """Close the house's connection."""
+    house.connection.close()
+
+
+def shift_clock(house: House, seconds: float) -> None:
+    """Let the house's clock run `seconds` beside the machine's from the next start on; the house is ready with it."""
+    with atomic(house.connection):
+        settings_acts.put(house.connection, "clock_shift", str(seconds))
+
+
+def open_day(house: House, business_date: str, by: str, floats: Mapping[str, int]) -> None:
+    """Open a business day with a float in every till, in minor units."""
+    with atomic(house.connection):
+        till.add_day(house.connection, business_date, house.stamp(), by, dict(floats))

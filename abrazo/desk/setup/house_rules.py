@@ -1,0 +1,52 @@
+"""What the house decides once: what happens to a paid table, and what its receipts show.
+
+Rules here
+- a table is freed by a touch, or by itself so many minutes after the last payment; until then it can be taken back
+- removed lines stand on receipts, or they don't
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House
+from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.store import journal, settings
+
+MOST_MINUTES = 120
+
+
+@dataclass(frozen=True, slots=True)
+class Habits:
+    """`free_after`: minutes until a paid table is freed by itself, None by a touch. `show_removed`: on receipts."""
+
+    free_after: int | None = None
+    show_removed: bool = False
+
+
+def habits(house: House) -> Habits:
+    """What the house has decided."""
+    values = settings.read_all(house.connection)
+    after = values.get("free_after", "")
+    return Habits(int(after) if after else None, values.get("show_removed") == "yes")
+
+
+def decide(house: House, actor: Actor, what: str, value: str) -> None:
+    """Decide one of them anew. A supervisor's right."""
+    set_up_right(actor)
+    if what == "free_after":
+        value = value.strip()
+        if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):
+            raise Refused("free_after", f"After how many minutes? 1 to {MOST_MINUTES}.", "free_after")
+        said = f"Paid tables are freed {f'by themselves after {value} minutes' if value else 'by a touch'}"
+    elif what == "show_removed":
+        value = "yes" if value == "yes" else "no"
+        said = f"Receipts {'show' if value == 'yes' else 'leave out'} removed lines"
+    else:
+        raise Refused("what", "There is nothing of this name to decide.")
+    with acting(house, actor, "set-up") as act:
+        settings.put(act.connection, what, value)
+        who = (actor.till.id, actor.staff.id, None, None)
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", said))

@@ -1,0 +1,89 @@
+"""The house's ways to pay: on or off, their order, and recorded ones of its own."""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import slug
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.store import tender_types
+from abrazo.store.tender_types import Tender
+
+LONGEST = 30
+
+
+def tenders_on(house: House) -> list[Tender]:
+    """The ways to pay that are offered, in the house's order."""
+    return [tender for tender in tender_types.list_tenders(house.connection) if tender.is_on]
+
+
+def all_tenders(house: House) -> list[Tender]:
+    """Every way to pay, also those that are off."""
+    return tender_types.list_tenders(house.connection)
+
+
+def offered(house: House, tender: str, kind: str = "") -> Tender:
+    """A way to pay that is on; refused when it is not offered here."""
+    found = next((one for one in tenders_on(house) if one.id == tender and kind in ("", one.kind)), None)
+    if found is None:
+        raise Refused("tender", "This way to pay is not offered here. A supervisor can switch it on.")
+    return found
+
+
+def set_up_right(actor: Actor) -> None:
+    """Setting up is a supervisor's."""
+    if actor.staff.role != "supervisor":
+        raise Refused("right", "A supervisor changes the ways to pay.")
+
+
+def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
+    """Offer a way to pay, or do not."""
+    set_up_right(actor)
+    found = _find(house, tender)
+    if found.kind == "cash" and not is_on:
+        raise Refused("cash", "Cash stays on: change and deposits come out of the drawer.")
+    with acting(house, actor, "set-up") as act:
+        tender_types.put(act.connection, tender, is_on, found.position)
+        act.record("set-up", f"{found.name} is {'offered' if is_on else 'no longer offered'} as a way to pay")
+
+
+def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
+    """A way to pay changes places with the one before or after it."""
+    set_up_right(actor)
+    found, everything = _find(house, tender), all_tenders(house)
+    place = everything.index(found) + (-1 if earlier else 1)
+    if not 0 <= place < len(everything):
+        return
+    other = everything[place]
+    with acting(house, actor, "set-up") as act:
+        tender_types.put(act.connection, found.id, found.is_on, other.position)
+        tender_types.put(act.connection, other.id, other.is_on, found.position)
+        act.record("set-up", f"{found.name} stands {'before' if earlier else 'after'} {other.name} now")
+
+
+def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None:
+    """A recorded way to pay of the house's own; `reference` is what is asked for each time."""
+    set_up_right(actor)
+    name, reference = " ".join(name.split()), " ".join(reference.split())
+    if not name or len(name) > LONGEST:
+        raise Refused("name", f"What is it called? At most {LONGEST} characters.", "name")
+    if not reference or len(reference) > LONGEST:
+        raise Refused("reference", "Which number or word is asked for, so that it can be matched?", "reference")
+    with acting(house, actor, "tender", key) as act:
+        if act.done is not None:
+            return
+        everything = all_tenders(house)
+        if any(name.casefold() in (one.name.casefold(), one.id) or slug(name) == slug(one.id) for one in everything):
+            raise Refused("name", f"There is a way to pay called {name} already.", "name")
+        last = max(one.position for one in everything)
+        tender_types.add(
+            act.connection, Tender(slug(name).replace("-", " "), name, "recorded", reference, True, last + 10)
+        )
+        act.record("set-up", f"{name} added as a recorded way to pay")
+
+
+def _find(house: House, tender: str) -> Tender:
+    found = next((one for one in all_tenders(house) if one.id == tender), None)
+    if found is None:
+        raise NotFound(f"no tender {tender!r}")
+    return found

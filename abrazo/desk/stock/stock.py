@@ -1,0 +1,49 @@
+"""Goods on shelves: what is there, and counting it.
+
+Rules here
+- what is there is the last count less what stands on tickets since; what was never counted says nothing
+- a count has a reason; every one stays
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import read_decimal
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.store import catalogue, stock
+
+REASONS = ("recount", "delivery", "breakage", "loss", "first stock")
+LOW = 2  # what is left of something before it shows as low
+
+
+def here(house: House, item: str) -> Fraction | None:
+    """How many of an item are there, by the last count; None when it was never counted."""
+    counted = stock.last_count(house.connection, item)
+    if counted is None:
+        return None
+    quantity, at = counted
+    return Fraction(quantity) - sum(map(Fraction, stock.sold_since(house.connection, item, at)), Fraction(0))
+
+
+def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: str, key: str) -> None:
+    """Write down how many of an item are there now."""
+    with acting(house, actor, "goods counted", key, f"item {item_id}") as act:
+        if act.done is not None:
+            return
+        item = catalogue.read_item(act.connection, item_id)
+        if item is None:
+            raise NotFound(f"no item {item_id}")
+        if reason not in REASONS:
+            raise Refused("reason", f"Why is it counted? One of {', '.join(REASONS)}.", "reason")
+        plain = typed.strip().replace(",", ".")
+        value, decimals = read_decimal(plain, "counted") if plain else (Fraction(-1), 0)
+        if not 0 <= value < 100_000 or decimals > (3 if item.unit else 0):
+            raise Refused("counted", f"How many {item.unit or 'pieces'} of {item.name} are there?", "counted")
+        at = act.at
+        stock.add_count(act.connection, item_id, at, plain, reason, actor.staff.id, actor.till.id)
+        what = f"Counted {plain} {item.unit or '×'} {item.name}: {reason}"
+        act.record("goods counted", what)
+        act.answer = item_id

@@ -1,0 +1,205 @@
+"""Discounts, comps and surcharges, on a line or on the ticket; always with a reason, so that they can be watched.
+
+Rules here
+- a line carries one discount or comp with a code: another one replaces it
+- a comp is a discount of 100 percent, and a supervisor's right, as is a free discount; presets are everybody's
+- a ticket's surcharge is a charge, shared like the service charge
+- the unit price is overtyped only where the item is marked variable
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.errors import Refused
+from abrazo.core.money import read_decimal
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import lent
+from abrazo.desk.tickets import benefits
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.starting import service_charge
+from abrazo.store import adjustments, catalogue
+from abrazo.store import charges as charges_kept
+from abrazo.store import ticket as kept
+from abrazo.store.adjustments import Given, Preset
+from abrazo.store.charges import KeptCharge
+from abrazo.store.staff import Staff
+
+LONGEST = 60
+KINDS = ("discount", "comp", "surcharge")
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is to be given, as typed: a preset, or a code, or one of percent and amount with a reason."""
+
+    kind: str = "discount"
+    preset: str = ""
+    code: str = ""
+    percent: str = ""
+    amount: str = ""
+    reason: str = ""
+
+
+def offers(house: House, line: bool) -> list[Preset]:
+    """The presets for a line, or for the ticket; those with a code are asked for by it."""
+    scope = "line" if line else "ticket"
+    return [p for p in adjustments.list_presets(house.connection) if p.scope in (scope, "both") and p.code is None]
+
+
+def give(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    line_id: int | None,
+    wanted: Wanted,
+    key: str,
+    lender: Staff | None = None,
+) -> None:
+    """Give a discount, comp or surcharge on a line, or with no line on the ticket."""
+    with editing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+        if edit.done is not None:
+            return
+        given = _read(edit, line_id, wanted, lender)
+        about = edit.whole.line(line_id).label if line_id else "the ticket"
+        if line_id is not None and not edit.whole.core_line(line_id).discountable:
+            raise Refused("not_sale", f"{about} is no sale; it has no discount.", "kind")
+        if given.kind == "surcharge" and line_id is None:
+            how_much = (given.percent or "0", house.settings.surcharge_tax, "proportional", given.amount)
+            charge = KeptCharge(0, given.reason, *how_much)
+            charges_kept.add_charge(house.connection, edit.id, charge)
+        else:
+            _replace_coded(edit, given)
+            adjustments.add(house.connection, edit.id, given)
+        edit.wrote("adjusted", f"{_words(house, given)} on {about}: {given.reason}")
+
+
+def _read(edit: Edit, line_id: int | None, wanted: Wanted, lender: Staff | None) -> Given:
+    preset = _preset(edit, line_id, wanted)
+    if preset is not None:
+        percent = "100" if preset.kind == "comp" else preset.percent
+        by = lent(edit.actor, lender, "A comp") if preset.kind == "comp" else None
+        return Given(0, line_id, preset.kind, percent, preset.amount, preset.name, preset.code or "", edit.at,
+                     edit.actor.staff.id, by)  # fmt: skip
+    if wanted.kind not in KINDS:
+        raise Refused("kind", "A discount, a comp or a surcharge?", "kind")
+    reason = " ".join(wanted.reason.split())
+    if not reason or len(reason) > LONGEST:
+        raise Refused("reason", f"Why? A few words, at most {LONGEST} characters; the day's report sums by them.",
+                      "reason")  # fmt: skip
+    percent, amount = ("100", None) if wanted.kind == "comp" else _figures(edit.house, wanted)
+    by = lent(edit.actor, lender, f"A {wanted.kind}") if wanted.kind != "surcharge" else None
+    return Given(0, line_id, wanted.kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
+
+
+def _preset(edit: Edit, line_id: int | None, wanted: Wanted) -> Preset | None:
+    scope = "ticket" if line_id is None else "line"
+    known = [p for p in adjustments.list_presets(edit.house.connection) if p.scope in (scope, "both")]
+    if wanted.preset:
+        found = next((p for p in known if p.id == wanted.preset and p.code is None), None)
+        if found is None:
+            raise NotFound(f"no preset {wanted.preset}")
+        return found
+    code = wanted.code.strip().upper()
+    if not code:
+        return None
+    found = next((p for p in known if p.code == code), None)
+    if found is None:
+        raise Refused("code", f"There is no code {code[:20]} for {'this line' if line_id else 'a ticket'}.", "code")
+    return found
+
+
+def _figures(house: House, wanted: Wanted) -> tuple[str | None, int | None]:
+    percent, amount = wanted.percent.strip().replace(",", "."), wanted.amount.strip().replace(",", ".")
+    if bool(percent) == bool(amount):
+        raise Refused("figures", "How much: a percent, or an amount? One of them.", "percent")
+    if percent:
+        value, decimals = read_decimal(percent, "percent")
+        if decimals > 2 or not 0 < value <= 100:
+            raise Refused("percent", "More than 0 and at most 100 percent, with at most two decimals.", "percent")
+        return percent, None
+    figure = house.settings.currency.read(amount.lstrip("€").strip(), "amount")
+    if figure <= 0:
+        raise Refused("amount", "How much? More than 0.", "amount")
+    return None, figure
+
+
+def _replace_coded(edit: Edit, given: Given) -> None:
+    """A line carries one coded discount: another one replaces the first."""
+    if not given.code or given.line is None:
+        return
+    for one in edit.whole.given:
+        if one.line == given.line and one.code:
+            adjustments.end(edit.house.connection, one.id, edit.at, edit.actor.staff.id)
+            edit.wrote("adjusted", f"{_words(edit.house, one)} ({one.code}) is replaced")
+
+
+def take_off(
+    house: House, actor: Actor, ticket_id: int, version: int, given_id: int, line_id: int | None = None
+) -> None:
+    """Take an adjustment off; of a ticket discount with `line_id` only one line."""
+    with editing(house, actor, ticket_id, version) as edit:
+        given = next((one for one in edit.whole.given if one.id == given_id), None)
+        if given is None:
+            raise NotFound(f"no adjustment {given_id} on this ticket")
+        if given.benefit is not None:
+            benefits.keep_benefit(edit, given.benefit, another_day=True)
+            return
+        if line_id is not None and given.line is None:
+            line = edit.whole.line(line_id)
+            adjustments.take_off(house.connection, given_id, line_id)
+            edit.wrote("adjusted", f"{_words(house, given)} does not reach {line.label}")
+            return
+        adjustments.end(house.connection, given_id, edit.at, actor.staff.id)
+        edit.wrote("adjusted", f"{_words(house, given)} taken off: {given.reason}")
+
+
+def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int) -> None:
+    """A surcharge, delivery or service charge does not count any more; who took it off is recorded."""
+    with editing(house, actor, ticket_id, version) as edit:
+        charge = next((one for one in edit.whole.charges if one.id == charge_id), None)
+        if charge is None:
+            raise NotFound(f"no charge {charge_id} on this ticket")
+        charges_kept.end_charge(house.connection, charge_id, edit.at, actor.staff.id)
+        edit.wrote("adjusted", f"{charge.label} taken off")
+
+
+def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int, key: str) -> None:
+    """The house's service charge, by hand: for a party that grew, or that asked for it."""
+    with editing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+        if edit.done is None:
+            charge = service_charge(house)
+            if any(one.label == charge.label for one in edit.whole.charges):
+                raise Refused("service", "The service charge is on this ticket already.", "service")
+            charges_kept.add_charge(house.connection, ticket_id, charge)
+            edit.wrote("adjusted", f"{charge.label} put on by hand")
+
+
+def keep_benefit(house: House, actor: Actor, ticket_id: int, version: int, benefit: str, *, another_day: bool) -> None:
+    """A benefit of the customer's is kept for another day on this visit, or used after all."""
+    with editing(house, actor, ticket_id, version) as edit:
+        benefits.keep_benefit(edit, benefit, another_day=another_day)
+
+
+def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, price: int) -> None:
+    """Overtype the unit price of a line; refused where the item is not marked variable."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        if line.item not in catalogue.variable_items(house.connection):
+            raise Refused("price", f"{line.label} has its price. Give a discount with a reason instead.", "price")
+        if price < 0:
+            raise Refused("price", "A price is 0 or more.", "price")
+        kept.set_price(house.connection, line_id, price)
+        text = house.settings.currency.text
+        edit.wrote("line changed", f"Price of {line.label} {text(price)} instead of {text(line.unit_price)}")
+
+
+def _words(house: House, given: Given) -> str:
+    how_much = f"{given.percent} %" if given.percent else house.settings.currency.text(given.amount or 0)
+    return given.kind.capitalize() if given.kind == "comp" else f"{given.kind.capitalize()} {how_much}"
+
+
+def is_variable(house: House, item: str) -> bool:
+    """Whether an item's unit price may be overtyped."""
+    return item in catalogue.variable_items(house.connection)

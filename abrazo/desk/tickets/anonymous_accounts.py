@@ -1,0 +1,60 @@
+"""Nameless accounts: what is sold to nobody in particular is kept apart by what it is sold from.
+
+Rules here
+- the house has a list of them; a till sells on one of them until somebody chooses another
+- a sale keeps the one on which it was begun; the day's report sums by them
+"""
+
+from __future__ import annotations
+
+from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House
+from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.store import journal, settings
+from abrazo.store import ticket as kept
+
+MOST, LONGEST = 8, 30
+
+
+def nameless_accounts(house: House) -> list[str]:
+    """What sales without a customer are sold from, apart in the report; empty when the house keeps only one."""
+    kept_text = settings.read_all(house.connection).get("nameless", "")
+    return [name.strip() for name in kept_text.split(";") if name.strip()]
+
+
+def nameless_of(house: House, till: str) -> str:
+    """The nameless account on which a till sells now."""
+    names = nameless_accounts(house)
+    chosen = settings.read_all(house.connection).get(f"nameless {till}", "")
+    return chosen if chosen in names else names[0] if names else ""
+
+
+def sell_on(house: House, actor: Actor, name: str) -> None:
+    """New counter sales of this till go on a nameless account; a sale without payments goes there too."""
+    if name not in nameless_accounts(house):
+        raise Refused("nameless", "There is no nameless account of this name.", "nameless")
+    with acting(house, actor, "set-up") as act:
+        settings.put(act.connection, f"nameless {actor.till.id}", name)
+        sale = kept.counter_sale(act.connection, actor.staff.id, actor.till.id)
+        if sale is not None and not read_whole(house, sale).taken:
+            kept.set_nameless(act.connection, sale, name)
+            kept.touch(act.connection, sale)
+        who = (actor.till.id, actor.staff.id, sale, None)
+        words = f"Counter sales of till {actor.till.name} go on {name}"
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "nameless", words))
+
+
+def name_accounts(house: House, actor: Actor, names: str) -> None:
+    """Write the house's nameless accounts anew, parted by semicolons. A supervisor's right."""
+    set_up_right(actor)
+    wanted = [" ".join(name.split()) for name in names.split(";") if name.strip()]
+    if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
+        what = f"At most {MOST} different names of at most {LONGEST} characters, parted by semicolons."
+        raise Refused("nameless", what, "nameless")
+    with acting(house, actor, "set-up") as act:
+        settings.put(act.connection, "nameless", "; ".join(wanted))
+        who = (actor.till.id, actor.staff.id, None, None)
+        words = f"Nameless accounts: {', '.join(wanted) or 'none'}"
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))

@@ -1,0 +1,212 @@
+"""Benefits of memberships: they apply by themselves, say why, and can be kept for another day.
+
+Rules here
+- whose a line is decides: the booking's or job's person, else the ticket's
+- nothing changes by itself any more once something is paid, nor on a ticket that is opened again
+- what is given so many times a year counts on tickets that were not made void
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import timedelta
+from fractions import Fraction
+from typing import TYPE_CHECKING
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import is_sale
+from abrazo.core.loyalty import Benefit, Reachable, best_benefits
+from abrazo.core.moments import read_day
+from abrazo.core.money import round_half_up
+from abrazo.core.ticket import adjustment_parts
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.store import adjustments, benefits, bookings, jobs
+from abrazo.store import ticket as kept_tickets
+from abrazo.store.adjustments import Given
+from abrazo.store.benefits import KeptBenefit, Membership
+from abrazo.store.catalogue import Item
+from abrazo.store.ticket import KeptLine
+
+if TYPE_CHECKING:
+    from abrazo.desk.tickets.change import Edit
+
+YEAR = timedelta(days=365)
+
+
+def memberships(house: House, person: int) -> list[Membership]:
+    """Somebody's memberships that hold today."""
+    today = house.now().date().isoformat()
+    return [one for one in benefits.of_person(house.connection, person) if one.since <= today <= one.until]
+
+
+def _held(house: House, person: int, ticket: int) -> list[tuple[KeptBenefit, int | None]]:
+    """What somebody's memberships give, each with how often it is left; None without a limit."""
+    since = house.stamp(YEAR)
+    found = []
+    for membership in memberships(house, person):
+        for one in benefits.gives(house.connection, membership.kind):
+            times = one.times
+            if times is not None:
+                times -= benefits.used(house.connection, person, one.id, since, ticket)
+            found.append((one, times))
+    return found
+
+
+def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -> int:
+    """What benefits will take off some items at these prices, in minor units."""
+    if person is None or not memberships(house, person):
+        return 0
+    held = [Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left) for b, left in _held(house, person, 0)]
+    lines = [Reachable(str(n), "p", i.id, i.report_group, price, price) for n, (i, price) in enumerate(items)]
+    percents = {benefit.id: benefit.percent for benefit in held}
+    found = best_benefits(lines, {"p": held})
+    parts = ((lines[int(n)].gross * percents[id] / 100, off) for n, (id, off) in found.items())
+    return sum(round_half_up(exact) if off is None else off for exact, off in parts)
+
+
+def holder_of(house: House, whole: Whole, line: KeptLine) -> int | None:
+    """Whose a line is, as far as benefits go."""
+    if line.booking is not None:
+        booking = bookings.read(house.connection, line.booking)
+        return booking.person if booking else None
+    if line.job is not None:
+        job = jobs.read(house.connection, line.job)
+        return job.person if job else None
+    return whole.head.person
+
+
+def fit_benefits(edit: Edit) -> None:
+    """Let benefits apply as the ticket now stands; called after every change."""
+    head, house = kept_tickets.read(edit.house.connection, edit.id), edit.house
+    before = any(line.booking or line.job for line in edit.whole.lines) or any(one.benefit for one in edit.whole.given)
+    if head is None or head.reopened_at or (head.person is None and not before):
+        return  # a ticket that is opened again keeps what was given when it was sold
+    whole = edit.reread()
+    standing = {one.line: one for one in whole.given if one.benefit}
+    if whole.open_asks or any(payment.deposit is None for payment in whole.taken):
+        return
+    holders = {line.id: holder_of(house, whole, line) for line in whole.standing if is_sale(line.report_group)}
+    people = dict.fromkeys(person for person in holders.values() if person is not None)
+    if not people and not standing:
+        return
+    kept = benefits.kept_on(house.connection, edit.id)
+    wanted = _wanted(house, whole, holders, {p: _held(house, p, edit.id) for p in people}, kept)
+    for line, given in standing.items():
+        now = wanted.get(line or 0)
+        if now is None or (now.benefit, now.percent, now.amount) != (given.benefit, given.percent, given.amount):
+            adjustments.end(house.connection, given.id, edit.at, edit.actor.staff.id)
+            edit.wrote("benefit", f"{given.reason} does not apply any more")
+        else:
+            wanted.pop(line or 0)
+    for given in wanted.values():
+        adjustments.add(house.connection, edit.id, given)
+        edit.wrote("benefit", f"{given.reason}, on {whole.line(given.line or 0).label}")
+
+
+def _wanted(
+    house: House,
+    whole: Whole,
+    holders: dict[int, int | None],
+    held: dict[int, list[tuple[KeptBenefit, int | None]]],
+    kept: set[str],
+) -> dict[int, Given]:
+    grosses = {bill.id: bill.gross for bill in whole.bill.lines}
+    lines = []
+    for line in whole.standing:
+        if holders.get(line.id) is not None:
+            one = line.unit_price + sum(price for _, price in line.choices)
+            facts = (line.item, line.report_group, grosses[str(line.id)], max(0, one))
+            lines.append(Reachable(str(line.id), str(holders[line.id]), *facts))
+    by_holder = {
+        str(person): [Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left) for b, left in theirs
+                      if b.id not in kept] for person, theirs in held.items()
+    }  # fmt: skip
+    named = {b.id: b for theirs in held.values() for b, _ in theirs}
+    at = house.stamp()
+    return {
+        int(line): Given(0, int(line), "benefit", None if off is not None else named[id].percent, off, named[id].name,
+                         "", at, whole.head.staff, None, id, holders[int(line)])
+        for line, (id, off) in best_benefits(lines, by_holder).items()
+    }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Applying:
+    """A benefit on a ticket: what it takes off (minor units), or that it is kept for another day."""
+
+    id: str
+    name: str
+    whose: str
+    off: int
+    kept: bool
+
+
+def applying(house: House, whole: Whole) -> list[Applying]:
+    """The benefits that apply to a ticket, and those that are kept for another day."""
+    return list(_applying(house, whole))
+
+
+def _applying(house: House, whole: Whole) -> Iterator[Applying]:
+    given = [one for one in whole.given if one.benefit]
+    for id in dict.fromkeys(one.benefit for one in given if one.benefit):
+        mine = [one for one in given if one.benefit == id]
+        off = sum(_takes(whole, one) for one in mine)
+        people = dict.fromkeys(known(house, one.person).name for one in mine if one.person)
+        yield Applying(id, mine[0].reason, " and ".join(people), off, kept=False)
+    for id in sorted(benefits.kept_on(house.connection, whole.head.id)):
+        one = benefits.read_benefit(house.connection, id)
+        if one is not None:
+            yield Applying(id, one.name, "", 0, kept=True)
+
+
+def _takes(whole: Whole, given: Given) -> int:
+    """What a benefit takes off its line, in minor units."""
+    gross = next(bill.gross for bill in whole.bill.lines if bill.id == str(given.line))
+    of_line = [one.id for one in whole.given if one.line == given.line]
+    parts = adjustment_parts(gross, whole.core_line(given.line or 0).adjustments)
+    return -parts[of_line.index(given.id)]
+
+
+def keep_benefit(edit: Edit, benefit_id: str, *, another_day: bool) -> None:
+    """Keep a benefit for another day on this visit, or use it after all; inside an edit under way."""
+    house = edit.house
+    one = benefits.read_benefit(house.connection, benefit_id)
+    if one is None:
+        raise NotFound(f"no benefit {benefit_id}")
+    if any(payment.deposit is None for payment in edit.whole.taken):
+        raise Refused("settled", "Something is paid already; take it back first, then change the benefit.")
+    (benefits.keep if another_day else benefits.use)(house.connection, edit.id, benefit_id)
+    edit.wrote("benefit", f"{one.name} is {'kept for another day' if another_day else 'used after all'}")
+
+
+def kinds(house: House) -> list[tuple[str, str]]:
+    """The kinds of membership that the house has."""
+    return benefits.list_kinds(house.connection)
+
+
+def give_membership(house: House, actor: Actor, person: int, kind: str, until: str, key: str) -> None:
+    """Write down that somebody is a member from today to a day."""
+    with acting(house, actor, "membership", key, f"person {person}") as act:
+        if act.done is not None:
+            return
+        who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.now().date()
+        if kind not in names:
+            raise Refused("kind", "Which membership?", "until")
+        last = read_day(until, "until", f"{today.year + 1}-04-30")
+        if last < today:
+            raise Refused("until", "That day is over: a membership ends today or later.", "until")
+        benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
+        act.record("membership", f"{who.name} is a member, {names[kind]}, until {last.isoformat()}")
+        act.answer = str(person)
+
+
+def end_membership(house: House, actor: Actor, person: int, membership: int) -> None:
+    """Somebody's membership ends now; what it gave stays given."""
+    with acting(house, actor, "set-up") as act:
+        who = known(house, person)
+        benefits.end_membership(act.connection, membership, person, act.at)
+        act.record("membership", f"A membership of {who.name} ends")

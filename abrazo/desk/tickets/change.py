@@ -1,0 +1,174 @@
+"""Changing a ticket: one transaction with version check, idempotency key, journal, and what must hold after it.
+
+After every change
+- benefits of memberships apply by themselves, unless they are kept for another day
+- nobody has paid, or is just being charged, more than their bill
+- deposits of the ticket's jobs are applied, first and at most what is due
+- who owes nothing and has paid is settled and keeps their bill, whatever comes later
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import Posting
+from abrazo.core.reckon import CHANGES_PAID
+from abrazo.desk.act import done_before
+from abrazo.desk.context import Actor, House, Stale
+from abrazo.desk.tickets.benefits import fit_benefits
+from abrazo.desk.tickets.counter_lock import check_touch
+from abrazo.desk.tickets.deposits import fit_deposits
+from abrazo.desk.tickets.snapshot import Whole, kept_cells, read_whole
+from abrazo.store import journal
+from abrazo.store import ticket as kept
+from abrazo.store.db import atomic
+
+# What machines report by themselves: it changes no line and no share, and what is due is checked again anyway.
+BY_THEMSELVES = ("card paid", "card ended", "no answer")
+
+
+class Edit:
+    """One change of one ticket, under way. `done` holds the answer when this request was carried out before."""
+
+    def __init__(self, house: House, actor: Actor, whole: Whole) -> None:
+        self.house = house
+        self.actor = actor
+        self.whole = whole
+        self.at = house.stamp()
+        self.day = house.day().id
+        self.done: str | None = None
+        self.answer = ""
+
+    @property
+    def id(self) -> int:
+        """The ticket's id."""
+        return self.whole.head.id
+
+    def wrote(self, kind: str, what: str, postings: Iterable[Posting] = ()) -> None:
+        """Put into the journal what was done, in words. The ticket has its new version already."""
+        who, till = self.actor.staff.id, self.actor.till.id
+        entry = journal.Entry(0, self.at, self.day, till, who, self.id, None, kind, what)
+        journal.add(self.house.connection, entry, postings)
+
+    def reread(self) -> Whole:
+        """The ticket as it stands now, reckoned anew."""
+        self.whole = read_whole(self.house, self.id)
+        return self.whole
+
+
+@contextmanager
+def editing(
+    house: House, actor: Actor, ticket_id: int, version: int | None, *, key: str | None = None, kind: str = ""
+) -> Iterator[Edit]:
+    """Change an open ticket. `version` None skips the check (answers of devices come when they come).
+
+    Raises Stale when the ticket is not at `version`, Refused when it is closed or a rule would be broken.
+    """
+    with atomic(house.connection):
+        whole = read_whole(house, ticket_id)
+        edit = Edit(house, actor, whole)
+        if key is not None:
+            edit.done = done_before(house, key, kind, f"ticket {ticket_id}")
+            if edit.done is not None:
+                yield edit
+                return
+        if version is not None and whole.head.version != version:
+            changes = journal.since(house.connection, ticket_id, version)
+            if version > whole.head.version or any(entry.kind not in BY_THEMSELVES for entry in changes):
+                raise Stale(changes)
+        check_touch(house, actor, whole.head)
+        if whole.head.state != "open":
+            raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
+        kept.touch(house.connection, ticket_id)
+        yield edit
+        check_and_settle(edit)
+        if key is not None:
+            journal.add_act(house.connection, key, kind, f"ticket {ticket_id}", edit.at, edit.answer)
+
+
+@contextmanager
+def correcting(house: House, actor: Actor, ticket_id: int, key: str, kind: str, about: str = "") -> Iterator[Edit]:
+    """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
+    with atomic(house.connection):
+        edit, about = Edit(house, actor, read_whole(house, ticket_id)), about or f"ticket {ticket_id}"
+        edit.done = done_before(house, key, kind, about)
+        if edit.done is None:
+            if edit.whole.head.state != "closed":
+                raise Refused("not_closed", f"Ticket {edit.whole.head.number} is not closed: change it as it is.")
+            kept.touch(house.connection, ticket_id)
+        yield edit
+        if edit.done is None:
+            journal.add_act(house.connection, key, kind, about, edit.at, edit.answer)
+
+
+@contextmanager
+def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[Edit]:
+    """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
+    with atomic(house.connection):
+        done = done_before(house, key, kind)
+        edit = Edit(house, actor, read_whole(house, int(done) if done else make()))
+        edit.done, edit.answer = done, str(edit.id)
+        yield edit
+        if done is None:
+            check_and_settle(edit)
+            journal.add_act(house.connection, key, kind, "", edit.at, edit.answer)
+
+
+@contextmanager
+def editing_both(
+    house: House, actor: Actor, ticket_id: int, version: int, other_id: int, key: str, kind: str
+) -> Iterator[tuple[Edit, Edit]]:
+    """Change two open tickets in one act; `version` is checked on the first, which may end by it."""
+    if ticket_id == other_id:
+        raise Refused("same", "That is this ticket itself. Choose another.", "to")
+    with editing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+        other = Edit(house, actor, read_whole(house, other_id))
+        other.done = edit.done
+        if edit.done is None:
+            check_touch(house, actor, other.whole.head)
+            if other.whole.head.state != "open":
+                raise Refused("closed", f"Ticket {other.whole.head.number} is closed meanwhile.", "to")
+            kept.touch(house.connection, other_id)
+        yield edit, other
+        if edit.done is None:
+            check_and_settle(other)
+
+
+def check_and_settle(edit: Edit) -> None:
+    """What must hold after every change, of an edit under way. Refused when it does not."""
+    try:
+        fit_benefits(edit)
+        fit_deposits(edit)
+        whole = edit.reread()
+    except Refused as refusal:
+        if refusal.code == "above_due":
+            raise Refused("settled", CHANGES_PAID) from None
+        if refusal.code == "stated":
+            what = "Somebody gives a stated amount that would be more than the rest. Change it under Share first."
+            raise Refused("stated", what) from None
+        if refusal.code == "fees":
+            raise Refused("fees", "That would leave less than nothing of the fees for the others.", "fees") from None
+        if refusal.code == "one_payer":
+            raise Refused("no_payer", "Somebody with a share in a line would have no payer. Share by seat.") from None
+        raise
+    connection, changed = edit.house.connection, False
+    for payer in whole.payers:
+        bill = whole.payer_bill(payer.id)
+        if whole.under_way(payer.id) > bill.account.due:
+            what = f"{payer.letter} is being charged on the card machine; this can change when that has ended."
+            raise Refused("under_way", what)
+        if bill.account.credit != sum(p.credit for p in whole.taken if p.payer == payer.id):
+            raise Refused("settled", CHANGES_PAID)
+        settled = bill.account.due == 0 and bill.account.paid > 0
+        if settled == bool(payer.settled_at):
+            continue
+        if settled:
+            kept.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
+            kept.set_tip(connection, payer.id, None, bill.account.tip or None)
+        else:
+            kept.unsettle_payer(connection, payer.id)
+        changed = True
+    if changed:
+        edit.reread()  # refuses what could not be reckoned with these kept

@@ -1,0 +1,109 @@
+"""Deposits of jobs: applied first to the ticket that settles the job, and fitted anew after every change of it.
+
+A deposit is taken as a line of the drop-off ticket and is held from the closing of that ticket on. On the settling
+ticket it is a payment of the tender deposit, at most the bill; what is left of it is given back from the drawer.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from abrazo.core.deposits import applied_deposits
+from abrazo.core.ledger import money_account, taken_postings
+from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.store import jobs, tenders
+from abrazo.store import ticket as kept
+from abrazo.store.jobs import Job
+from abrazo.store.tenders import KeptPayment
+
+if TYPE_CHECKING:
+    from abrazo.desk.tickets.change import Edit
+
+
+def fit_deposits(edit: Edit) -> None:
+    """Apply what the ticket's jobs hold, at most what is due on the bill; called after every change.
+
+    A deposit pays the payer who stands for whose thing it is, else the first.
+    """
+    connection = edit.house.connection
+    settled = jobs.settled_on(connection, edit.id)
+    mine = _applied(edit)
+    if not settled and not mine:
+        return
+    held = [(job, deposit) for job in settled for deposit in jobs.held(connection, job.id)]
+    routes = {deposit.line: f"deposit on {job.name}" for job, deposit in held}
+    amounts = {deposit.line: deposit.amount for _, deposit in held}
+    whose = {deposit.line: job for job, deposit in held}
+    for payment in mine:
+        if payment.deposit in amounts:
+            amounts[payment.deposit] += payment.amount  # what is applied here already can be applied anew
+    whole = read_whole(edit.house, edit.id, deposits=False)
+    by_payer: dict[int, list[int]] = {}
+    for line in sorted(amounts):
+        by_payer.setdefault(_payer_of(whole, whose[line], mine, line), []).append(line)
+    wanted: dict[int, tuple[int, int]] = {}
+    for payer, lines in by_payer.items():
+        cuts = applied_deposits(_open_bill(whole, payer), [amounts[n] for n in lines])
+        wanted |= {line: (payer, cut) for line, cut in zip(lines, cuts, strict=True)}
+    for line in sorted({*amounts, *(payment.deposit for payment in mine if payment.deposit)}):
+        standing = [payment for payment in mine if payment.deposit == line]
+        payer, amount = wanted.get(line, (0, 0))
+        theirs = all(payment.payer == payer for payment in standing)
+        if theirs and sum(payment.amount for payment in standing) == amount:
+            continue
+        for payment in standing:
+            _lift(edit, payment)
+        if amount:
+            _keep(edit, payer, line, routes[line], amount)
+
+
+def _applied(edit: Edit) -> list[KeptPayment]:
+    payments = tenders.list_payments(edit.house.connection, edit.id)
+    return [payment for payment in payments if payment.deposit and not payment.taken_back_at]
+
+
+def _payer_of(whole: Whole, job: Job, mine: list[KeptPayment], line: int) -> int:
+    """Who a deposit pays for: whoever stands for the guest that the job's lines are for, as before, or the first."""
+    guests = {guest for one in whole.standing if one.job == job.id for guest, weight in one.shares if weight}
+    payers = [guest.payer for guest in whole.guests if guest.id in guests and guest.payer is not None]
+    before = [payment.payer for payment in mine if payment.deposit == line]
+    known = {payer.id for payer in whole.payers}
+    return next((payer for payer in [*payers, *before] if payer in known), whole.payers[0].id)
+
+
+def lift_deposits(edit: Edit) -> None:
+    """Take the ticket's deposits off, before it is shared anew; when the change ends they are applied anew."""
+    mine = _applied(edit)
+    for payment in mine:
+        _lift(edit, payment)
+    for payer in edit.whole.payers:
+        if payer.settled_at and any(payment.payer == payer.id for payment in mine):
+            kept.unsettle_payer(edit.house.connection, payer.id)
+    if mine:
+        edit.reread()
+
+
+def _lift(edit: Edit, payment: KeptPayment) -> None:
+    _apply(edit, payment.route, -payment.amount)
+    who, till_id = edit.actor.staff.id, edit.actor.till.id
+    tenders.take_back(edit.house.connection, payment.id, edit.at, who, edit.day, till_id)
+
+
+def _open_bill(whole: Whole, payer: int) -> int:
+    """What a payer still owes on the bill, tips left out; minor units."""
+    account = whole.payer_bill(payer).account
+    return max(0, account.due - (account.tip - account.paid_tips - account.extras))
+
+
+def _apply(edit: Edit, route: str, amount: int) -> None:
+    text = edit.house.settings.currency.text(abs(amount))
+    said = f"{text} of the {route} applied" if amount > 0 else f"{text} of the {route} no longer applied"
+    edit.wrote("deposit", said, taken_postings(money_account("deposit", ""), amount))
+
+
+def _keep(edit: Edit, payer: int, line: int, route: str, amount: int) -> None:
+    _apply(edit, route, amount)
+    who, at_till = edit.actor.staff.id, edit.actor.till.id
+    payment = KeptPayment(0, edit.id, payer, edit.day, at_till, who, edit.at, "deposit", route, amount, 0, None, None,
+                          None, None, None, deposit=line)  # fmt: skip
+    tenders.add_payment(edit.house.connection, payment)

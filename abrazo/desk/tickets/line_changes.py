@@ -1,0 +1,86 @@
+"""Lines changed in place, and a whole ticket cleared.
+
+Rules here
+- what was set by hand stays: its price and price list, its adjustments, its parts
+- what its place was told is stopped, and goes there anew when it is sent again
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.tickets import prep
+from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
+from abrazo.desk.tickets.ticket_lines import Picked, described, line_of, take_off_lines
+from abrazo.store import catalogue
+from abrazo.store import ticket as kept
+from abrazo.store.ticket import KeptLine
+
+ALL = Fraction(10**9)  # of a line of which nothing goes
+
+
+def chosen_of(house: House, line: KeptLine) -> tuple[str, ...]:
+    """The ids of the choices that a line has, as far as its item still has them."""
+    known = [c for group in catalogue.list_groups(house.connection, line.item) for c in group.choices]
+    labels = [label for label, _ in line.choices]
+    return tuple(choice.id for choice in known if choice.label in labels)
+
+
+def change_line(
+    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, picked: Picked, removal: Removal = NOT_ASKED
+) -> None:
+    """Change a line's choices, note, quantity, guests and who served it, in place; what was set by hand stays.
+
+    Fewer of what was sent or billed, or choices that cost less: only by right, with a reason.
+    """
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        if line.booking or line.job or line.stored or picked.item != line.item:
+            raise Refused("line", f"{line.label} is changed where it was booked.", "item")
+        read = line_of(edit, picked)
+        whose = line.shares if _same_guests(line, read) else read.shares
+        staff = picked.staff or line.staff
+        if staff not in house.staff():
+            raise NotFound(f"no staff {staff}")
+        now = replace(line, quantity=read.quantity, choices=read.choices, note=read.note, shares=whose, staff=staff)
+        if now == line:
+            return
+        why = check_removal(edit, [(line, _left_of(line, now))], removal)
+        if (now.choices, now.note) != (line.choices, line.note):
+            prep.stop(edit, line, Fraction(line.quantity))
+        else:
+            prep.stop(edit, line, Fraction(line.quantity) - Fraction(now.quantity))
+        kept.rewrite_line(house.connection, now)
+        said = f"Changed {described(line)} to {described(now)}{why}" + (f" “{now.note}”" if now.note else "")
+        edit.wrote("line changed", said + (f", served by {house.staff()[staff].name}" if staff != line.staff else ""))
+        prep.send_if_at_once(edit)
+
+
+def _left_of(line: KeptLine, now: KeptLine) -> Fraction:
+    """How much of a line is left when it is changed: nothing of it where its choices cost less than before."""
+    cheaper = sum(price for _, price in now.choices) < sum(price for _, price in line.choices)
+    fewer = Fraction(now.quantity) < Fraction(line.quantity)
+    return Fraction(0) if cheaper else Fraction(now.quantity) if fewer else ALL
+
+
+def _same_guests(line: KeptLine, read: KeptLine) -> bool:
+    """Whether the same guests have it; then parts that are not alike stay as they are."""
+    return {guest for guest, weight in line.shares if weight} == {guest for guest, _ in read.shares}
+
+
+def clear(house: House, actor: Actor, ticket_id: int, version: int, removal: Removal = NOT_ASKED) -> None:
+    """Take everything off a ticket on which nothing is paid; bookings and jobs are free for another one.
+
+    Refused without right and reason when something of it was sent or billed.
+    """
+    with editing(house, actor, ticket_id, version) as edit:
+        if edit.whole.taken or edit.whole.open_asks:
+            raise Refused("paid", "Something is paid or being paid on this ticket. Take that back first.", "clear")
+        number = len(edit.whole.standing)
+        if number:
+            take_off_lines(edit, edit.whole.standing, removal)
+            edit.wrote("cleared", f"Cleared: {number} {'line' if number == 1 else 'lines'} removed")

@@ -1,0 +1,67 @@
+"""Lines that were sent to their place, or stand on a bill that was printed: they go only by right, with a reason.
+
+Rules here
+- a line is made as far as its place was told to make it; it is billed when a bill was printed after it came
+- taking a made or billed line off, lowering it, or clearing it is a supervisor's right, own or lent, with a reason
+- moving a line to another ticket takes nothing off what is owed
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import TYPE_CHECKING
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import House
+from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.store import prep
+from abrazo.store.staff import Staff
+
+if TYPE_CHECKING:
+    from abrazo.desk.tickets.change import Edit
+
+
+@dataclass(frozen=True, slots=True)
+class Removal:
+    """Why a line that was made or billed goes, and who lends the right."""
+
+    reason: str = ""
+    lender: Staff | None = None
+
+
+NOT_ASKED = Removal()
+
+
+def made_lines(house: House, whole: Whole) -> dict[int, str]:
+    """Which standing lines were sent or billed, and which of the two."""
+    told = prep.told(house.connection, whole.head.id)
+    found = {line.id: "billed" for line in whole.standing if _billed(whole, line)}
+    return found | {line.id: "sent" for line in whole.standing if told.get(line.id, 0) > 0}
+
+
+def _billed(whole: Whole, line: KeptLine) -> bool:
+    return whole.head.billed_at is not None and line.added_at <= whole.head.billed_at
+
+
+def check_removal(edit: Edit, lines: Sequence[tuple[KeptLine, Fraction]], removal: Removal) -> str:
+    """Whether lines may go down to what is left of them; gives the reason as words for the journal, empty if none.
+
+    Refused where one was made or billed and the right or the reason is missing.
+    """
+    told = prep.told(edit.house.connection, edit.id)
+    made = [
+        line
+        for line, left in lines
+        if left < Fraction(line.quantity) and (told.get(line.id, Fraction(0)) > left or _billed(edit.whole, line))
+    ]
+    if not made:
+        return ""
+    names = ", ".join(line.label for line in made[:3]) + (f" and {len(made) - 3} more" if len(made) > 3 else "")
+    if not removal.reason.strip():
+        what = f"{names}: sent or billed already. It goes only with a reason and a supervisor's right."
+        raise Refused("made", what, "reason")
+    why, by = read_reason(removal.reason), lent(edit.actor, removal.lender, "Taking off what was sent or billed")
+    return f": {why}" + (f", allowed by {edit.house.staff()[by].name}" if by else "")

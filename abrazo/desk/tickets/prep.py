@@ -1,0 +1,160 @@
+"""Sending lines to the places that prepare them: once each, in courses when told, and 'stop' for what is taken off.
+
+Rules here
+- what is to be made of a line is its quantity; what was told to its place is never told again
+- a line removed, or fewer of it, after it was sent makes a stop slip at once
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+from abrazo.desk.act import Act, acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.naming import guest_name, place_of
+from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.formats.prep_text import slip_words
+from abrazo.store import journal, outbox, prep, settings
+from abrazo.store.prep import Slip, SlipLine
+
+PLACES = ("kitchen", "bar")
+
+
+@dataclass(frozen=True, slots=True)
+class Unsent:
+    """A line of which its place does not know yet; `quantity` is how many more, as text."""
+
+    line: KeptLine
+    place: str
+    quantity: str
+
+
+def unsent(house: House, whole: Whole) -> list[Unsent]:
+    """What its places do not know yet, in the order in which it came."""
+    places, told = prep.places(house.connection, whole.head.id), prep.told(house.connection, whole.head.id)
+    found = []
+    for line in whole.standing:
+        more = Fraction(line.quantity) - told.get(line.id, Fraction(0))
+        if places.get(line.id) in PLACES and more > 0:
+            found.append(Unsent(line, places[line.id], _text(more)))
+    return found
+
+
+def _text(quantity: Fraction) -> str:
+    return str(quantity.numerator) if quantity.denominator == 1 else f"{float(quantity):.3f}".rstrip("0")
+
+
+def send(house: House, actor: Actor, ticket_id: int, version: int | None, lines: Sequence[int], key: str) -> int:
+    """Send lines that were not sent yet to their places, all of them when none are named; gives how many slips."""
+    with editing(house, actor, ticket_id, version, key=key, kind="sent to prepare") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        new = [one for one in unsent(house, edit.whole) if not lines or one.line.id in lines]
+        if not new:
+            raise Refused("sent", "Everything was sent already.", "send")
+        edit.answer = str(_send(edit, new))
+        return int(edit.answer)
+
+
+def _send(edit: Edit, new: Sequence[Unsent]) -> int:
+    by_place: dict[str, list[SlipLine]] = {}
+    for one in new:
+        by_place.setdefault(one.place, []).append(SlipLine(one.line.id, one.quantity, _words(edit.whole, one.line)))
+    for place, lines in by_place.items():
+        _slip(edit, place, "make", lines)
+    return len(by_place)
+
+
+def send_if_at_once(edit: Edit) -> None:
+    """After lines came onto a ticket: send what its place wants at once."""
+    if not sends_at_once(edit.house):
+        return
+    new = unsent(edit.house, edit.reread())
+    if new:
+        _send(edit, new)
+
+
+def sends_at_once(house: House) -> bool:
+    """Whether lines go to their places as they are picked, or when told."""
+    return settings.read_all(house.connection).get("send_lines", "told") == "at once"
+
+
+def set_sending(house: House, actor: Actor, how: str) -> None:
+    """Lines go at once, or when told. A supervisor's right."""
+    if actor.staff.role != "supervisor":
+        raise Refused("right", "A supervisor changes this.", "sending")
+    if how not in ("at once", "told"):
+        raise Refused("sending", "At once, or when told?", "sending")
+    with acting(house, actor, "set-up") as act:
+        settings.put(act.connection, "send_lines", how)
+        who = (actor.till.id, actor.staff.id, None, None)
+        words = f"Lines go to their places {'at once' if how == 'at once' else 'when told'}"
+        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))
+
+
+def stop(edit: Edit, line: KeptLine, fewer: Fraction) -> None:
+    """So many fewer of a line are wanted: its place is told to stop, as far as it knew of them."""
+    told = prep.told(edit.house.connection, edit.id).get(line.id, Fraction(0))
+    left = Fraction(line.quantity) - fewer
+    if told <= left:
+        return
+    place = prep.places(edit.house.connection, edit.id)[line.id]
+    _slip(edit, place, "stop", [SlipLine(line.id, _text(told - left), _words(edit.whole, line))])
+
+
+def _slip(edit: Edit, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
+    """Keep a slip and print it."""
+    connection, who = edit.house.connection, edit.actor.staff
+    prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
+    spot = place_of(edit.house, edit.whole)
+    title = f"{place.capitalize()} {'stop ' if kind == 'stop' else ''}slip, {spot}"
+    body = slip_words(
+        place, kind, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines]
+    )
+    outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
+    said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
+    edit.wrote("sent to prepare" if kind == "make" else "stopped", f"{place.capitalize()}: {said}")
+
+
+def _words(whole: Whole, line: KeptLine) -> str:
+    """A line as its place needs it: what, choices, request, whose."""
+    parts = [line.label, *(label for label, _ in line.choices)]
+    letters = {guest.id: guest for guest in whole.guests}
+    whose = [guest_name(whole, letters[guest]) for guest, weight in line.shares if weight and guest in letters]
+    words = ", ".join(parts) + (f" “{line.note}”" if line.note else "")
+    return words + (f" for {' and '.join(whose)}" if whose else "")
+
+
+def done(house: House, actor: Actor, slip_id: int) -> Slip:
+    """A place has done what a slip says; a second time changes nothing."""
+    with acting(house, actor, "set-up") as act:
+        slip = _read(house, slip_id)
+        if slip.done_at is None:
+            prep.set_done(act.connection, slip_id, act.at, actor.staff.id)
+            act.record("slip done", _about(act, slip, "done"), slip.ticket)
+        return slip
+
+
+def recall(house: House, actor: Actor, slip_id: int) -> Slip:
+    """A slip that was done by mistake stands in its place of the queue again."""
+    with acting(house, actor, "set-up") as act:
+        slip = _read(house, slip_id)
+        if slip.done_at is not None:
+            prep.set_done(act.connection, slip_id, None, None)
+            act.record("slip recalled", _about(act, slip, "recalled"), slip.ticket)
+        return slip
+
+
+def _read(house: House, slip_id: int) -> Slip:
+    slip = prep.read(house.connection, slip_id)
+    if slip is None:
+        raise NotFound(f"no slip {slip_id}")
+    return slip
+
+
+def _about(act: Act, slip: Slip, what: str) -> str:
+    return f"{slip.place.capitalize()} slip of {act.house.hour(slip.at)} {what}"

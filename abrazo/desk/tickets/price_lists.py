@@ -1,0 +1,95 @@
+"""What an item costs now: the ticket's own price list, else the one that holds at this hour, else its usual price."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from abrazo.core.prices import Hours, list_now
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.store import catalogue, prices
+from abrazo.store import ticket as kept
+from abrazo.store.catalogue import Item
+from abrazo.store.prices import PriceList
+
+USUAL = "usual"  # the list of a ticket that keeps the usual prices whatever the hour
+
+
+@dataclass(frozen=True, slots=True)
+class Prices:
+    """The list that holds, its name (empty for the usual prices) and its prices in minor units by item."""
+
+    name: str
+    by_item: dict[str, int]
+
+    def of(self, item: Item) -> Item:
+        """The item with the price that it has now."""
+        return replace(item, price=self.by_item.get(item.id, item.price))
+
+    def named(self, item: str) -> str:
+        """The list's name, when it gives this item its price."""
+        return self.name if item in self.by_item else ""
+
+
+def all_lists(house: House) -> list[PriceList]:
+    """The house's price lists, in its order."""
+    return prices.list_lists(house.connection)
+
+
+def prices_now(house: House, chosen: str = "") -> Prices:
+    """The prices that hold now; `chosen` is the list that a ticket was given by hand."""
+    lists = all_lists(house)
+    now = house.now()
+    hours = [Hours(one.id, frozenset(map(int, one.days)), _minute(one.begins), _minute(one.ends)) for one in lists]
+    held = chosen or list_now(hours, now.weekday(), now.hour * 60 + now.minute)
+    found = next((one for one in lists if one.id == held), None)
+    return Prices(found.name, prices.prices_of(house.connection, found.id)) if found else Prices("", {})
+
+
+def _minute(clock: str) -> int:
+    hour, minute = clock.split(":")
+    return int(hour) * 60 + int(minute)
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """A line whose item costs something else by now; minor units for one."""
+
+    line: int
+    label: str
+    then: int
+    now: int
+
+
+def changed_since(house: House, whole: Whole) -> list[Changed]:
+    """What of a saved ticket costs something else today; prices that were overtyped, and services booked, stay."""
+    variable, now = catalogue.variable_items(house.connection), prices_now(house, whole.head.price_list)
+    found = []
+    for line in whole.standing:
+        item = catalogue.read_item(house.connection, line.item)
+        if item is None or line.item in variable or line.booking or line.job or line.stored:
+            continue
+        price = now.of(item).price
+        if price != line.unit_price:
+            found.append(Changed(line.id, line.label, line.unit_price, price))
+    return found
+
+
+def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+    """Let the lines of a saved ticket have today's prices."""
+    with editing(house, actor, ticket_id, version) as edit:
+        text = house.settings.currency.text
+        for one in changed_since(house, edit.whole):
+            kept.set_price(house.connection, one.line, one.now)
+            edit.wrote("line changed", f"{one.label} {text(one.now)} instead of {text(one.then)}: today's price")
+
+
+def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_id: str) -> None:
+    """Let new lines of a ticket have a list's prices; empty for the one that the hour says."""
+    names = {"": "the hour's own", USUAL: "the usual prices"} | {one.id: one.name for one in all_lists(house)}
+    if list_id not in names:
+        raise NotFound(f"no price list {list_id}")
+    with editing(house, actor, ticket_id, version) as edit:
+        kept.set_price_list(house.connection, ticket_id, list_id)
+        edit.wrote("price list", f"New lines have {names[list_id]}")

@@ -1,0 +1,222 @@
+"""A ticket read whole: as it is kept, and as the core reckons it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from abrazo.core.ledger import is_sale
+from abrazo.core.reckon import Bill, PayerBill, reckon
+from abrazo.core.sharing import Guest, Payer
+from abrazo.core.tenders import Payment
+from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
+from abrazo.core.tips import Tip
+from abrazo.desk.context import House, NotFound
+from abrazo.store import adjustments, catalogue, tenders
+from abrazo.store import charges as charges_kept
+from abrazo.store import ticket as kept
+from abrazo.store.adjustments import Given
+from abrazo.store.charges import KeptCharge
+from abrazo.store.tenders import CardAsk, KeptPayment
+from abrazo.store.ticket import KeptGuest, KeptTicket
+from abrazo.store.ticket import KeptLine as KeptLine
+from abrazo.store.ticket import KeptPayer as KeptPayer
+
+LARGEST = 2**63  # what an id in SQLite can be
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """Everything about one ticket at one moment."""
+
+    head: KeptTicket
+    guests: list[KeptGuest]
+    payers: list[KeptPayer]
+    lines: list[KeptLine]
+    charges: list[KeptCharge]
+    payments: list[KeptPayment]
+    asks: list[CardAsk]
+    ticket: Ticket
+    bill: Bill
+    given: list[Given] = field(default_factory=list)  # discounts, comps and surcharges that stand
+
+    def payer(self, payer: int) -> KeptPayer:
+        """A payer who takes part."""
+        found = next((p for p in self.payers if p.id == payer), None)
+        if found is None:
+            raise NotFound(f"no payer {payer} on ticket {self.head.number}")
+        return found
+
+    def payer_bill(self, payer: int) -> PayerBill:
+        """The reckoned bill of a payer."""
+        return next(bill for bill in self.bill.payers if bill.id == str(payer))
+
+    def line(self, line: int) -> KeptLine:
+        """A line that stands on the ticket."""
+        found = next((ln for ln in self.standing if ln.id == line), None)
+        if found is None:
+            raise NotFound(f"no line {line} on ticket {self.head.number}")
+        return found
+
+    def core_line(self, line: int) -> Line:
+        """A standing line as the reckoning has it."""
+        return next(one for one in self.ticket.lines if one.id == str(line))
+
+    @property
+    def tips(self) -> int:
+        """All tips, in minor units."""
+        return sum(payer.account.tip for payer in self.bill.payers)
+
+    @property
+    def rounding(self) -> int:
+        """What cash rounding came to, in minor units; positive: the house got more."""
+        return sum(payer.account.rounding for payer in self.bill.payers)
+
+    @property
+    def standing(self) -> list[KeptLine]:
+        """Lines that were not removed."""
+        return [line for line in self.lines if line.removed_at is None]
+
+    @property
+    def taken(self) -> list[KeptPayment]:
+        """Payments that were not taken back."""
+        return [payment for payment in self.payments if payment.taken_back_at is None]
+
+    @property
+    def open_asks(self) -> list[CardAsk]:
+        """Charges and refunds whose outcome is still to come."""
+        return [ask for ask in self.asks if ask.open]
+
+    def under_way(self, payer: int) -> int:
+        """Minor units of what is due that a card machine may be charging this payer right now."""
+        return sum(a.amount - a.credit for a in self.open_asks if a.payer == payer and a.kind in ("charge", "capture"))
+
+    def guests_of(self, payer: int) -> list[KeptGuest]:
+        """The guests a payer stands for."""
+        return [guest for guest in self.guests if guest.payer == payer]
+
+    def taken_off(self, line: int) -> list[Given]:
+        """What was given on a line, and the ticket discounts that took something off it; charges are not among them."""
+        here = [one for one in self.given if one.line == line]
+        on_ticket = [one for one, discount in _discounts(self.given, self.lines)]
+        index = next(i for i, one in enumerate(self.ticket.lines) if one.id == str(line))
+        owns = [bill.own for bill in self.bill.lines]
+        parts = discount_parts(self.ticket.lines, owns, self.ticket.discounts)
+        return here + [one for one, cuts in zip(on_ticket, parts, strict=True) if cuts[index]]
+
+    @property
+    def at_table(self) -> bool:
+        """Whether it is its table's ticket: one that was opened again or made void stands under its number."""
+        return self.head.spot is not None and self.head.reopened_at is None and self.head.voided_at is None
+
+    @property
+    def shared(self) -> bool:
+        """Whether more than one payer takes part."""
+        return len(self.payers) > 1
+
+
+def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
+    """Read and reckon a ticket; without `deposits` as if none had been applied."""
+    connection = house.connection
+    head = kept.read(connection, ticket_id) if 0 < ticket_id < LARGEST else None
+    if head is None:
+        raise NotFound(f"no ticket {ticket_id}")
+    guests = kept.list_guests(connection, ticket_id)
+    payers = kept.list_payers(connection, ticket_id)
+    lines = kept.list_lines(connection, ticket_id)
+    charges = charges_kept.list_charges(connection, ticket_id)
+    given = adjustments.given(connection, ticket_id)
+    payments = tenders.list_payments(connection, ticket_id)
+    asks = tenders.list_asks(connection, ticket_id)
+    if not deposits:
+        payments = [payment for payment in payments if payment.tender != "deposit"]
+    settled = {str(p.id): _settled(kept.read_kept(connection, p.id)) for p in payers if p.settled_at}
+    ticket = Ticket(
+        currency=house.settings.currency,
+        tax_mode=house.settings.tax_mode,
+        cash_rounding=house.settings.cash_rounding,
+        taxes=catalogue.list_taxes(connection),
+        guests=tuple(Guest(str(g.id), g.name or g.letter) for g in guests),
+        staff=head.staff,
+        tips_to=head.tips_to,
+        lines=tuple(_line(line, given) for line in lines if line.removed_at is None),
+        discounts=tuple(discount for _, discount in _discounts(given, lines)),
+        charges=tuple(
+            Charge(
+                str(c.id),
+                percent=None if c.amount is not None else Fraction(c.percent),
+                amount=c.amount,
+                label=c.label,
+                tax=c.tax,
+                share=c.share,
+            )
+            for c in charges
+        ),
+        split=head.split,
+        payers=tuple(Payer(str(p.id), tuple(str(g.id) for g in guests if g.payer == p.id)) for p in payers),
+        tips=tuple(_tip(p) for p in payers if p.tip_percent or p.tip_amount),
+        payments=tuple(
+            Payment(str(p.payer), p.tender, p.amount, p.tip, p.tendered, p.extra)
+            for p in payments
+            if p.taken_back_at is None
+        ),
+        settled=settled,
+        stated={str(p.id): p.stated for p in payers if p.stated},
+        fees={str(p.id): p.fees for p in payers if p.fees},
+    )
+    return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
+
+
+def _line(line: KeptLine, given: list[Given]) -> Line:
+    return Line(
+        id=str(line.id),
+        unit_price=line.unit_price,
+        quantity=Fraction(line.quantity),
+        label=line.label,
+        tax=line.tax,
+        staff=line.staff,
+        choices=tuple(Choice(price, 1, label) for label, price in line.choices),
+        adjustments=tuple(_adjustment(one) for one in given if one.line == line.id),
+        shares=tuple((str(guest), weight) for guest, weight in line.shares),
+        discountable=is_sale(line.report_group),
+    )
+
+
+def _adjustment(given: Given) -> Adjustment:
+    kind = given.kind if given.kind in ("surcharge", "benefit") else "discount"
+    return Adjustment(kind, _percent(given), given.amount, given.reason)
+
+
+def _percent(given: Given) -> Fraction | None:
+    return None if given.percent is None else Fraction(given.percent)
+
+
+def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[tuple[Given, Discount]]:
+    """Discounts on the whole ticket; one from which lines were taken off lists those that it still reaches."""
+    for one in given:
+        if one.line is not None:
+            continue
+        reached = [str(line.id) for line in lines if line.removed_at is None and line.id not in one.off]
+        if reached or not one.off:
+            stack = "all" if one.kind == "comp" else "one"
+            yield one, Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
+
+
+def _tip(payer: KeptPayer) -> Tip:
+    if payer.tip_percent:
+        return Tip(str(payer.id), percent=Fraction(payer.tip_percent))
+    return Tip(str(payer.id), amount=payer.tip_amount)
+
+
+def _settled(cells: dict[tuple[str, str], int]) -> Settled:
+    return Settled(
+        cells={(kind, ref): amount for (kind, ref), amount in cells.items() if kind != "memo"},
+        memo={ref: amount for (kind, ref), amount in cells.items() if kind == "memo"},
+    )
+
+
+def kept_cells(bill: PayerBill) -> dict[tuple[str, str], int]:
+    """What to keep of a payer's bill when it is settled."""
+    cells = {(row.kind, row.ref): row.amount for row in bill.rows}
+    return cells | {("memo", tax): amount for tax, amount in bill.taxes}

@@ -1,0 +1,128 @@
+"""Starting a ticket: at a table, or through a door without one; and ending one on which nothing is."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from contextlib import AbstractContextManager
+from dataclasses import dataclass
+
+from abrazo.core.errors import Refused
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.tickets.anonymous_accounts import nameless_of
+from abrazo.desk.tickets.change import Edit, opening
+from abrazo.store import bookings, jobs, journal, room
+from abrazo.store import charges as charges_kept
+from abrazo.store import ticket as kept
+from abrazo.store.charges import KeptCharge
+from abrazo.store.db import Conflict
+
+MOST_GUESTS = 20
+
+
+LONGEST_NAME = 40
+
+
+def letter(index: int) -> str:
+    """A, B, ... Z, AA, AB: what a guest or payer is known by on one ticket."""
+    high, low = divmod(index, 26)
+    return ("" if high == 0 else chr(64 + high)) + chr(65 + low)
+
+
+def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int:
+    """Seat guests at an empty table; gives the new ticket's id. Parties of the house's size bear a service charge."""
+    if not 1 <= guests <= MOST_GUESTS:
+        raise Refused("guests", f"A table takes 1 to {MOST_GUESTS} guests.", "guests")
+    with acting(house, actor, "seated", key, f"spot {spot_id}") as act:
+        if act.done is not None:
+            return int(act.done)
+        spot = room.read_spot(act.connection, spot_id)
+        if spot is None:
+            raise NotFound(f"no table {spot_id}")
+        day, at = act.day, act.at
+        try:
+            ticket = kept.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
+        except Conflict:
+            raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
+        _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
+        if guests >= house.settings.service_from:
+            charges_kept.add_charge(act.connection, ticket, service_charge(house))
+        act.answer = str(ticket)
+    return ticket
+
+
+def service_charge(house: House) -> KeptCharge:
+    """The house's service charge, in percent of the lines."""
+    percent = house.settings.service_percent
+    return KeptCharge(0, f"Service charge {percent} %", percent, house.settings.service_tax, "proportional")
+
+
+def _bring_in(
+    house: House, actor: Actor, ticket: int, names: Sequence[str | None], day: int, at: str, kind: str, what: str
+) -> None:
+    """The guests of a new ticket, one payer for all, and the journal's first entry."""
+    payer = kept.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
+    for index, name in enumerate(names):
+        kept.add_guest(house.connection, ticket, letter(index), payer, name)
+    entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, ticket, None, kind, what)
+    journal.add(house.connection, entry)
+
+
+@dataclass(frozen=True, slots=True)
+class Door:
+    """How a ticket without a table begins: its source, who it is for, what it is called, the names of its guests."""
+
+    source: str
+    person: int | None = None
+    name: str | None = None
+    guests: tuple[str | None, ...] = (None,)
+
+
+def open_at(house: House, actor: Actor, door: Door, what: str) -> int:
+    """A new ticket without a table, inside a transaction that is under way; gives its id."""
+    day, at = house.day().id, house.stamp()
+    who, till = actor.staff.id, actor.till.id
+    ticket = kept.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
+    if door.source == "counter" and door.person is None and (account := nameless_of(house, till)):
+        kept.set_nameless(house.connection, ticket, account)
+    _bring_in(house, actor, ticket, door.guests, day, at, "opened", what)
+    return ticket
+
+
+def opening_at(house: House, actor: Actor, door: Door, what: str, key: str, kind: str) -> AbstractContextManager[Edit]:
+    """A new ticket without a table, with things to put on it, as one act."""
+    return opening(house, actor, lambda: open_at(house, actor, door, what), key, kind)
+
+
+def open_ticket(house: House, actor: Actor, door: Door, what: str, key: str) -> int:
+    """A new ticket without a table, as one act; gives its id."""
+    with acting(house, actor, "opened", key) as act:
+        if act.done is not None:
+            return int(act.done)
+        ticket = open_at(house, actor, door, what)
+        act.answer = str(ticket)
+    return ticket
+
+
+def open_counter(house: House, actor: Actor, key: str) -> int:
+    """A counter sale: no table, no name."""
+    return open_ticket(house, actor, Door("counter"), "Counter sale", key)
+
+
+def read_name(name: str) -> str:
+    """A name as it is kept."""
+    plain = " ".join(name.split())
+    if not plain:
+        raise Refused("name", "Under which name?", "name")
+    if len(plain) > LONGEST_NAME:
+        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(plain)}.", "name")
+    return plain
+
+
+def end_empty(house: House, ticket_id: int, at: str) -> None:
+    """End a ticket with nothing on it; its bookings and jobs are free for another."""
+    for booking in bookings.on_ticket(house.connection, ticket_id):
+        bookings.set_ticket(house.connection, booking.id, None)
+    for job in jobs.settled_on(house.connection, ticket_id):
+        jobs.set_settled_on(house.connection, job.id, None)
+    kept.set_state(house.connection, ticket_id, "left", at)

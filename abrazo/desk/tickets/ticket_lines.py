@@ -1,0 +1,291 @@
+"""Picking items onto a ticket, and changing, giving and removing its lines."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import DEPOSIT
+from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.tickets import prep
+from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
+from abrazo.desk.tickets.price_lists import prices_now
+from abrazo.desk.tickets.snapshot import Whole
+from abrazo.store import bookings, catalogue, jobs
+from abrazo.store import ticket as kept
+from abrazo.store.catalogue import ChoiceGroup, GroupChoice
+from abrazo.store.ticket import KeptLine
+
+LONGEST_NOTE = 120
+LONGEST_LABEL = 60
+UNLISTED = "unlisted"  # the item of lines that the catalogue does not know
+
+
+@dataclass(frozen=True, slots=True)
+class Picked:
+    """An item as it was picked: choices by id, guests by letter (none: the table), who serves it if not oneself."""
+
+    item: str
+    quantity: str = "1"
+    choices: tuple[str, ...] = ()
+    guests: tuple[str, ...] = ()
+    note: str = ""
+    staff: str = ""
+
+
+def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, picked: Picked, key: str) -> None:
+    """Put an item on the ticket. Refused, with the field to mend, when a required choice is missing."""
+    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+        if edit.done is not None:
+            return
+        line = line_of(edit, picked)
+        table = edit.whole.head.spot is not None
+        put_on(edit, line, f" for {'+'.join(picked.guests) or 'the table'}" if picked.guests or table else "")
+        prep.send_if_at_once(edit)
+
+
+def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], key: str) -> None:
+    """The same again: a round's lines once more, with the prices of now."""
+    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+        if edit.done is not None:
+            return
+        prices = prices_now(house, edit.whole.head.price_list)
+        for line_id in line_ids:
+            line = edit.whole.line(line_id)
+            item = catalogue.read_item(house.connection, line.item)
+            if item is None or line.item == UNLISTED or line.booking or line.job or line.stored:
+                raise Refused("again", f"{line.label} cannot be had again like this. Pick it anew.", "line")
+            facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
+            put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]
+        prep.send_if_at_once(edit)
+
+
+def described(line: KeptLine) -> str:
+    """A line in words: quantity, label and choices."""
+    choices = ", ".join(label for label, _ in line.choices)
+    many = f"{line.quantity} {line.unit} of" if line.unit else f"{line.quantity} ×"
+    return f"{many} {line.label}" + (f" ({choices})" if choices else "")
+
+
+def add_unlisted(
+    house: House, actor: Actor, ticket_id: int, version: int, label: str, amount: int, kind: str, key: str
+) -> None:
+    """Put something on the ticket that is not on the list; `kind` is the report group that fixes its tax."""
+    label = " ".join(label.split())
+    if not label:
+        raise Refused("label", "What is it? A few words for the receipt.", "label")
+    if len(label) > LONGEST_LABEL:
+        raise Refused("label", f"At most {LONGEST_LABEL} characters; this has {len(label)}.", "label")
+    if amount <= 0:
+        raise Refused("amount", "How much? More than 0.", "price")
+    taxes = dict(catalogue.list_kinds(house.connection))
+    if kind not in taxes:
+        raise Refused("kind", "What kind is it? The kind fixes its tax.", "kind")
+    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+        if edit.done is None:
+            line = KeptLine(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
+            put_on(edit, line)
+
+
+def put_on(edit: Edit, line: KeptLine, whose: str = "") -> int:
+    """A line comes onto the ticket of an edit under way; whoever had paid owes again for it. Gives its id."""
+    if edit.whole.payers and all(payer.settled_at for payer in edit.whole.payers):
+        for payer in edit.whole.payers:
+            kept.unsettle_payer(edit.house.connection, payer.id)
+    made = kept.add_line(edit.house.connection, edit.id, line)
+    edit.wrote("line added", f"Added {described(line)}{whose}")
+    return made
+
+
+def line_of(edit: Edit, picked: Picked) -> KeptLine:
+    """The line that an item makes as it was picked, with its price of now. Refused beside the field to mend."""
+    item = catalogue.read_item(edit.house.connection, picked.item)
+    if item is None:
+        raise NotFound(f"no item {picked.item}")
+    note = " ".join(picked.note.split())
+    if len(note) > LONGEST_NOTE:
+        raise Refused("note", f"A note has at most {LONGEST_NOTE} characters; this one has {len(note)}.", "note")
+    by_letter = {guest.letter: guest.id for guest in edit.whole.guests}
+    if any(name not in by_letter for name in picked.guests):
+        raise NotFound(f"no such guest among {picked.guests}")
+    everyone = len(picked.guests) == len(by_letter)
+    groups = catalogue.list_groups(edit.house.connection, item.id)
+    prices = prices_now(edit.house, edit.whole.head.price_list)
+    item = prices.of(item)
+    return KeptLine(
+        id=0,
+        item=item.id,
+        label=item.name,
+        unit_price=item.price,
+        quantity=read_quantity(picked.quantity, item.unit),
+        unit=item.unit,
+        tax=item.tax,
+        report_group=item.report_group,
+        staff=edit.actor.staff.id,
+        note=note,
+        added_at=edit.at,
+        removed_at=None,
+        removed_by=None,
+        price_list=prices.named(item.id),
+        choices=tuple((choice.label, choice.price) for choice in _choices_of(groups, picked.choices)),
+        shares=() if everyone else tuple((by_letter[name], 1) for name in dict.fromkeys(picked.guests)),
+    )
+
+
+def _choices_of(groups: list[ChoiceGroup], picked: tuple[str, ...]) -> list[GroupChoice]:
+    found: list[GroupChoice] = []
+    known = {choice.id for group in groups for choice in group.choices}
+    if not set(picked) <= known:
+        raise NotFound(f"no such choice among {picked}")
+    for group in groups:
+        taken = [choice for choice in group.choices if choice.id in picked]
+        if len(taken) < group.least:
+            what = f"Choose {group.name.lower()} first" + (f": at least {group.least}." if group.least > 1 else ".")
+            raise Refused("choice", what, group.id)
+        if len(taken) > group.most:
+            raise Refused("choice", f"{group.name}: at most {group.most}, and {len(taken)} are chosen.", group.id)
+        found += taken
+    return found
+
+
+def read_quantity(text: str, unit: str = "") -> str:
+    """A whole quantity from 1 to 99, or with a unit a measure of at most three decimals, as it is kept."""
+    text = text.strip()
+    if unit:
+        return read_measure(text, unit)
+    if not re.fullmatch(r"[0-9]{1,2}", text) or int(text) == 0:
+        raise Refused("quantity", "How many? A whole number from 1 to 99.", "quantity")
+    return str(int(text))
+
+
+def read_measure(text: str, unit: str) -> str:
+    """A weight or length above 0 and below 1000, as it is kept."""
+    plain = text.strip().replace(",", ".").removesuffix(unit).strip()
+    if not re.fullmatch(r"[0-9]{1,3}(\.[0-9]{1,3})?", plain) or not plain.strip("0."):
+        raise Refused("quantity", f"How many {unit}? A figure such as 1.4, with at most three decimals.", "quantity")
+    return plain
+
+
+def remove_line(
+    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, removal: Removal = NOT_ASKED
+) -> None:
+    """Strike a line through; it stays in the journal and on the ticket's list, with who and when.
+
+    A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
+    Refused without right and reason when it was sent or billed.
+    """
+    with editing(house, actor, ticket_id, version) as edit:
+        take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house), removal)
+
+
+def take_off_lines(edit: Edit, lines: Sequence[KeptLine], removal: Removal = NOT_ASKED) -> None:
+    """Strike lines through, tell their places, and let their bookings and jobs go."""
+    connection = edit.house.connection
+    why = check_removal(edit, [(line, Fraction(0)) for line in lines], removal)
+    for line in lines:
+        kept.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
+        edit.wrote("line removed", f"Removed {described(line)}{why}")
+        prep.stop(edit, line, Fraction(line.quantity))
+        if line.job is not None and line.report_group != DEPOSIT:
+            jobs.set_settled_on(connection, line.job, None)
+        if line.booking is not None and is_service(edit.house, line):
+            bookings.set_ticket(connection, line.booking, None)
+
+
+def is_service(house: House, line: KeptLine) -> bool:
+    """Whether a line is a booked service itself, and not something added to it."""
+    item = catalogue.read_item(house.connection, line.item)
+    return item is not None and item.minutes is not None
+
+
+def hanging_on(whole: Whole, line: KeptLine, house: House) -> list[KeptLine]:
+    """A line with the lines that go when it goes."""
+    if line.job is not None and line.report_group != DEPOSIT:
+        return [one for one in whole.standing if one.job == line.job and one.report_group != DEPOSIT]
+    if line.booking is not None and is_service(house, line):
+        return [one for one in whole.standing if one.booking == line.booking]
+    return [line]
+
+
+def swap_line(
+    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, item_id: str, staff_id: str
+) -> None:
+    """Another service, or somebody else who did it, in place: note and guests stay, choices only with the item."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line, item = edit.whole.line(line_id), catalogue.read_item(house.connection, item_id)
+        people = house.staff()
+        if item is None or staff_id not in people:
+            raise NotFound(f"no item {item_id} or staff {staff_id}")
+        another = item.id != line.item
+        if another and any(group.least for group in catalogue.list_groups(house.connection, item.id)):
+            raise Refused("choice", f"{item.name} needs a choice. Remove this line and pick it.", "item")
+        facts = {"item": item.id, "label": item.name, "unit_price": item.price, "tax": item.tax, "unit": item.unit}
+        if another:
+            line_now = replace(line, **facts, report_group=item.report_group, staff=staff_id)  # type: ignore[arg-type]
+        else:
+            line_now = replace(line, staff=staff_id)
+        if line_now == line:
+            return
+        kept.swap_line(house.connection, line_now, drop_choices=another)
+        was, now = people[line.staff].name, people[staff_id].name
+        edit.wrote("line changed", f"Changed {described(line)} with {was} to {described(line_now)} with {now}")
+
+
+def set_quantity(
+    house: House,
+    actor: Actor,
+    ticket_id: int,
+    version: int,
+    line_id: int,
+    quantity: str,
+    removal: Removal = NOT_ASKED,
+) -> None:
+    """Change how many of a line. Fewer of what was sent or billed: only by right, with a reason."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        number = read_quantity(quantity, line.unit)
+        fewer = Fraction(number) < Fraction(line.quantity)
+        why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else ""
+        kept.set_quantity(house.connection, line_id, number)
+        prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
+        edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}{why}")
+
+
+def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, guests: tuple[str, ...]) -> None:
+    """Say whose a line is: some guests alike, or with none the whole table."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        ids = {guest.letter: guest.id for guest in edit.whole.guests}
+        if any(name not in ids for name in guests):
+            raise NotFound(f"no such guest among {guests}")
+        everyone = len(set(guests)) == len(ids)
+        shares = () if everyone else tuple((ids[name], 1) for name in dict.fromkeys(guests))
+        kept.set_shares(house.connection, line_id, shares)
+        whose = "the table" if everyone or not guests else "+".join(guests)
+        edit.wrote("line given", f"{described(line)} is now for {whose}")
+
+
+MOST_PARTS = 99
+
+
+def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, typed: str) -> None:
+    """Share a line in any proportion: letters with whole parts, such as `A 2, C 1`; who is not named has none of it."""
+    with editing(house, actor, ticket_id, version) as edit:
+        line = edit.whole.line(line_id)
+        ids = {guest.letter: guest.id for guest in edit.whole.guests}
+        found = re.findall(r"([A-Z]{1,2}) ?[×x:=]? ?([0-9]{1,3})", typed.upper())
+        left_over = re.sub(r"[\s,;]", "", re.sub(r"[A-Z]{1,2} ?[×xX:=]? ?[0-9]{1,3}", "", typed.upper()))
+        if not found or left_over:
+            raise Refused("parts", "Letters with their parts, such as A 2, C 1.", "parts")
+        parts = {name: int(number) for name, number in found}
+        if unknown := [name for name in parts if name not in ids]:
+            raise Refused("parts", f"Nobody here is {unknown[0]}: {', '.join(ids)}.", "parts")
+        if not any(parts.values()) or max(parts.values()) > MOST_PARTS or len(parts) < len(found):
+            raise Refused("parts", f"Each letter once, with 0 to {MOST_PARTS} parts, not all of them 0.", "parts")
+        kept.set_shares(house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many))
+        said = ", ".join(f"{name} {many}" for name, many in parts.items() if many)
+        edit.wrote("line given", f"{described(line)} is shared in parts: {said}")

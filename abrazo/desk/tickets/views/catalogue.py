@@ -1,0 +1,88 @@
+"""What can be picked: categories, the items in view, and an item with its choices."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from abrazo.desk.context import House
+from abrazo.desk.tickets.price_lists import prices_now
+from abrazo.desk.tickets.views.goods import FamilyPage, family_page, folded
+from abrazo.store import catalogue, prices
+from abrazo.store.catalogue import Category, ChoiceGroup, Item
+
+
+@dataclass(frozen=True, slots=True)
+class PickPage:
+    """The outermost categories, items of the chosen one or of a search, and the opened item with its choice groups.
+
+    Prices are those of now. `notes` are requests that are written again and again.
+    """
+
+    categories: list[Category]
+    category: str
+    top: str  # the outermost category of the chosen one
+    inside: list[Category]  # the chosen one's outermost and what lies in it, when anything does
+    items: list[Item]
+    item: Item | None
+    groups: list[ChoiceGroup]
+    notes: list[str] = field(default_factory=list)
+    family: FamilyPage | None = None  # goods of which one is to be chosen
+
+
+USUAL = {
+    "booking": "addons",
+    "walk-in": "sessions",
+    "job": "shop",
+    "tab": "ale",
+}  # where picking begins, by the ticket's source
+
+
+OFTEN = Category("often", "Often", "history")
+AMONG, MOST_OFTEN = 5000, 12  # the latest lines that favourites are learned from, and how many they are
+
+
+def often_picked(house: House) -> list[Item]:
+    """What is picked most often, learned from the latest lines."""
+    found = prices.often(house.connection, AMONG, MOST_OFTEN)
+    items = (catalogue.read_item(house.connection, item) for item in found)
+    return [item for item in items if item is not None]
+
+
+def _items(house: House, category: str, q: str) -> list[Item]:
+    if q.strip():
+        return catalogue.find_items(house.connection, q.strip())
+    return often_picked(house) if category == OFTEN.id else catalogue.items_in(house.connection, category)
+
+
+def _nested(categories: list[Category], chosen: str) -> tuple[str, list[Category]]:
+    """The outermost category of the chosen one, and it with all that lies in it; nothing when nothing does."""
+    by_id = {one.id: one for one in categories}
+    top = chosen
+    while top in by_id and by_id[top].parent is not None:
+        top = by_id[top].parent or top
+
+    def under(id: str) -> list[Category]:
+        return [found for one in categories if one.parent == id for found in (one, *under(one.id))]
+
+    inner = under(top)
+    return top, [by_id[top], *inner] if inner else []
+
+
+def pick_page(house: House, category: str, q: str, item_id: str, source: str = "", price_list: str = "") -> PickPage:
+    """The pick pane. A search wins over the category; an opened item brings its category with it."""
+    connection = house.connection
+    categories, now = catalogue.list_categories(connection), prices_now(house, price_list)
+    item = catalogue.read_item(connection, item_id) if item_id else None
+    known = {c.id for c in categories}
+    usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
+    of_item = item.category if item and item.category in known else usual
+    chosen = category if category in {*known, OFTEN.id} else of_item
+    family = family_page(house, item_id, now, q.strip())
+    if family is not None and not category:
+        chosen = family.kinds[0].item.category
+    items = folded([now.of(one) for one in _items(house, chosen, q)])
+    groups = catalogue.list_groups(connection, item.id) if item else []
+    notes = prices.preset_notes(connection) if item else []
+    top, inside = _nested(categories, chosen)
+    outer = [OFTEN, *(one for one in categories if one.parent is None)]
+    return PickPage(outer, chosen, top, inside, items, now.of(item) if item else None, groups, notes, family)

@@ -1,0 +1,50 @@
+"""A place's queue, to be read at two metres."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.desk.context import House
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.prep import PLACES as PLACES
+from abrazo.desk.tickets.prep import sends_at_once
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.views.ticket_status import minutes_since
+from abrazo.store import prep
+from abrazo.store.prep import Slip
+
+
+@dataclass(frozen=True, slots=True)
+class SlipCard:
+    """A slip, where it goes, and how long it has waited in minutes."""
+
+    slip: Slip
+    spot: str
+    number: int
+    minutes: int
+    server: str
+
+
+@dataclass(frozen=True, slots=True)
+class Queue:
+    """What a place has to do, oldest first; what it did last; how many wait at every place."""
+
+    place: str
+    cards: list[SlipCard]
+    done: list[SlipCard]
+    counts: dict[str, int]
+    at_once: bool
+
+
+def queue_of(house: House, place: str) -> Queue:
+    """The queue of a place."""
+    counts = prep.counts(house.connection)
+    cards = [_card(house, slip) for slip in prep.waiting(house.connection, place)]
+    done = [_card(house, slip) for slip in prep.last_done(house.connection, place)]
+    return Queue(place, cards, done, {one: counts.get(one, 0) for one in PLACES}, sends_at_once(house))
+
+
+def _card(house: House, slip: Slip) -> SlipCard:
+    whole = read_whole(house, slip.ticket)
+    server = house.staff()[slip.staff].name.split()[0]
+    return SlipCard(slip, place_of(house, whole), whole.head.number, minutes_since(house, slip.at), server)

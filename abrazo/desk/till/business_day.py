@@ -1,0 +1,175 @@
+"""The drawer and the day: paid in and out, counting, closing, opening.
+
+The expected cash shows only after a count. A day is closed by a supervisor, when every drawer that moved is counted, no
+ticket is open and no card machine owes an answer.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from abrazo.core.errors import Refused
+from abrazo.core.ledger import over_short_postings, petty_postings
+from abrazo.core.till import expected_cash
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House
+from abrazo.desk.till import drawer
+from abrazo.desk.till.views.till import drawer_of
+from abrazo.store import tenders, till
+from abrazo.store import ticket as kept
+from abrazo.store.staff import Staff
+from abrazo.store.till import Count, Petty
+
+LONGEST = 80
+MOST_PIECES = 9999
+
+
+def move_cash(house: House, actor: Actor, direction: str, amount: int, category: str, note: str, key: str) -> None:
+    """Pay money out of the drawer, or in; with a category and a note."""
+    category, note = " ".join(category.split()), " ".join(note.split())
+    if direction not in ("out", "in"):
+        raise Refused("direction", "Paid out, or paid in?", "direction")
+    if amount <= 0:
+        raise Refused("amount", "How much? More than 0.", "amount")
+    if not category:
+        raise Refused("category", "What for? A word such as ice or stamps.", "category")
+    if len(category) > LONGEST or len(note) > LONGEST:
+        raise Refused("note", f"At most {LONGEST} characters each.", "note")
+    with acting(house, actor, "petty", key) as act:
+        if act.done is not None:
+            return
+        day, at = act.day, act.at
+        petty = Petty(actor.till.id, actor.staff.id, at, direction, category, note, amount)
+        drawer.moved(house, actor.till.id, *((0, amount) if direction == "out" else (amount, 0)))
+        till.add_petty(act.connection, day, petty)
+        signed = amount if direction == "out" else -amount
+        words = f"Paid {direction} {house.settings.currency.text(amount)} for {category}"
+        act.record(f"paid {direction}", words, postings=petty_postings(actor.till.id, category, signed))
+
+
+def pieces_total(pieces: Mapping[int, int]) -> int:
+    """What counted pieces come to, in minor units."""
+    if any(not 0 <= number <= MOST_PIECES for number in pieces.values()):
+        raise Refused("pieces", f"Each number is from 0 to {MOST_PIECES}.", "pieces")
+    return sum(value * number for value, number in pieces.items())
+
+
+def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: int | None, key: str) -> None:
+    """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is kept."""
+    counted = pieces_total(pieces) if total is None else total
+    if counted < 0:
+        raise Refused("total", "A drawer holds 0 or more.", "total")
+    with acting(house, actor, "counted", key) as act:
+        if act.done is not None:
+            return
+        day, at = house.day(), act.at
+        expected = expected_cash(drawer_of(house, day.id, actor.till.id, day.floats.get(actor.till.id, 0)))
+        shown = drawer.as_kept(pieces)
+        till.add_count(act.connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
+        text = house.settings.currency.text
+        act.record("counted", f"Counted {text(counted)} in the drawer, {text(expected)} expected")
+
+
+def in_the_way(house: House) -> list[str]:
+    """Everything that keeps the day from being closed, in words."""
+    day = house.day()
+    found = []
+    open_tickets = [kept.read(house.connection, ticket) for ticket in kept.list_open(house.connection)]
+    if open_tickets:
+        numbers = ", ".join(str(head.number) for head in open_tickets if head)
+        found.append(f"Open tickets, {len(open_tickets)}: {numbers}. Settle or free them on Today.")
+    asks = tenders.open_asks(house.connection)
+    if asks:
+        found.append(f"Charges on card machines without an answer, {len(asks)}: ask them from Today.")
+    counts = till.counts_of(house.connection, day.id)
+    for one in house.tills().values():
+        drawer = drawer_of(house, day.id, one.id, day.floats.get(one.id, 0))
+        count = counts.get(one.id)
+        if count is None and (drawer.cash_in or drawer.paid_out or drawer.paid_in):
+            found.append(f"The drawer of till {one.name} is not counted yet.")
+        elif count is not None and count.expected != expected_cash(drawer):
+            found.append(f"Money moved at till {one.name} after its count. Count it again.")
+    return found
+
+
+def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None) -> int:
+    """Close the open day; over and short are posted. Gives the day's id. All that is in the way is said at once.
+
+    `lender` is the supervisor who lends the right to somebody else.
+    """
+    with acting(house, actor, "day closed", key) as act:
+        if act.done is not None:
+            return int(act.done)
+        right = _right(actor, lender, "A supervisor closes the day, or lends the right with a PIN.")
+        problems = in_the_way(house)
+        if problems:
+            raise Refused("in_the_way", " ".join(problems))
+        day, at = house.day(), act.at
+        text = house.settings.currency.text
+        for count in till.counts_of(act.connection, day.id).values():
+            if count.over:
+                words = f"Till {count.till} {'over' if count.over > 0 else 'short'} by {text(abs(count.over))}"
+                act.record("over or short", words, postings=over_short_postings(count.till, count.over))
+        act.record("day closed", f"Closed the day {day.business_date}{right}")
+        till.close_day(act.connection, day.id, at, actor.staff.id)
+        act.answer = str(day.id)
+    return day.id
+
+
+def _right(actor: Actor, lender: Staff | None, refusal: str) -> str:
+    """Whose right an act is done with, as words for the journal; refused without one."""
+    if actor.staff.role == "supervisor":
+        return ""
+    if lender is None:
+        raise Refused("right", refusal, "pin")
+    return f", by the right of {lender.name}"
+
+
+def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tuple[int, dict[int, int]]:
+    """The float of a till that is not counted, and its pieces: what its drawer held at the last close.
+
+    A supervisor's right.
+    """
+    _right(actor, lender, "Counting the float is skipped by a supervisor, or by one who lends the right.")
+    day = till.last_closed(house.connection)
+    count = till.counts_of(house.connection, day).get(actor.till.id) if day else None
+    return (count.total, drawer.as_read(count.pieces)) if count else (0, {})
+
+
+def count_float(house: House, actor: Actor, amount: int, key: str, pieces: Mapping[int, int] | None = None) -> None:
+    """A till joins the open day with its float; `pieces` when it was counted by denomination."""
+    if amount < 0:
+        raise Refused("float", "A float is 0 or more.", "total")
+    with acting(house, actor, "float", key) as act:
+        if act.done is not None:
+            return
+        day = house.day()
+        if actor.till.id in day.floats:
+            raise Refused("float", f"Till {actor.till.name} has its float already.", "total")
+        till.add_float(act.connection, day.id, actor.till.id, amount)
+        drawer.holds(house, actor.till.id, pieces or {})
+        words = f"Till {actor.till.name} joined the day with {house.settings.currency.text(amount)}"
+        act.record("float", words)
+
+
+def open_day(
+    house: House, actor: Actor, floats: Mapping[str, int], key: str, pieces: Mapping[int, int] | None = None
+) -> None:
+    """Open a business day, dated today, with the floats of tills; others join it when they are counted.
+
+    `pieces` are those of the actor's own float, when it was counted by denomination.
+    """
+    if any(amount < 0 for amount in floats.values()):
+        raise Refused("float", "A float is 0 or more.", "total")
+    with acting(house, actor, "day opened", key) as act:
+        if act.done is not None:
+            return
+        if till.open_day(act.connection) is not None:
+            raise Refused("open", "A day is open already.")
+        at = act.at
+        date = house.now().date().isoformat()
+        day = till.add_day(act.connection, date, at, actor.staff.id, dict(floats))
+        drawer.holds(house, actor.till.id, pieces or {})
+        said = ", ".join(f"{one} {house.settings.currency.text(amount)}" for one, amount in floats.items())
+        act.record("day opened", f"Opened the day with {said}")
+        act.answer = str(day)

@@ -1,0 +1,87 @@
+"""Match by route: our records of a day against the batch files of card machines and payment service."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from abrazo.core.errors import Refused
+from abrazo.core.matching import Held, Mismatch, mismatches, recorded_mismatches
+from abrazo.desk.context import House
+from abrazo.desk.till.views.till import number_of
+from abrazo.devices.ports import DeviceFault, StandIn
+from abrazo.formats.batch_csv import read_batch
+from abrazo.store import tenders, till
+
+CARD_ELSEWHERE = "card elsewhere"
+
+
+@dataclass(frozen=True, slots=True)
+class RouteMatch:
+    """A route of a day: what we hold, in how many movements, and what does not match. Minor units.
+
+    `fault` says why the other side could not be asked; `by_file` that a file was given instead.
+    """
+
+    name: str
+    number: int
+    ours: int
+    mismatches: list[Mismatch]
+    fault: str = ""
+    by_file: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Matched:
+    """All routes of a day, and the numbers of the tickets in question."""
+
+    day: int
+    routes: list[RouteMatch]
+    numbers: dict[int, int]
+
+    @property
+    def wrong(self) -> int:
+        """How many things do not match."""
+        return sum(len(route.mismatches) + bool(route.fault) for route in self.routes)
+
+
+def match_day(house: House, day_id: int, sent: Mapping[str, str] | None = None) -> Matched:
+    """Compare a day's charges with the batch files, route by route; then what was only recorded.
+
+    `sent` are batch files by device, for those that are not to be asked themselves.
+    """
+    devices = (*house.devices.machines.values(), house.devices.service)
+    routes = [_route(house, day_id, device, (sent or {}).get(device.name)) for device in devices]
+    unclaimed = [one for route in routes for one in route.mismatches]
+    payments = [p for one in house.tills() for p in tenders.payments_of(house.connection, day_id, one)]
+    recorded = [Held(p.route, p.given, p.ticket) for p in payments
+                if p.tender == CARD_ELSEWHERE and not p.taken_back_at]  # fmt: skip
+    if recorded:
+        total = sum(held.amount for held in recorded)
+        routes.append(RouteMatch("cards recorded, not charged here", len(recorded), total,
+                                 recorded_mismatches(recorded, unclaimed)))  # fmt: skip
+    tickets = {one.ticket for route in routes for one in route.mismatches if one.ticket is not None}
+    return Matched(day_id, routes, {ticket: number_of(house, ticket) for ticket in tickets})
+
+
+def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> RouteMatch:
+    connection = house.connection
+    day = till.read_day(connection, day_id)
+    ours = [Held(*row) for row in tenders.moved_on(connection, device.name, day_id, day.opened_at if day else "",
+                                                   (day.closed_at if day else None) or "9999")]  # fmt: skip
+    total = sum(held.amount for held in ours)
+    try:
+        theirs = read_batch(device.batch() if sent is None else sent)
+    except (DeviceFault, Refused) as fault:
+        return RouteMatch(
+            device.name, len(ours), total, [], f"Its batch file could not be read: {fault}", sent is not None
+        )
+    known = {moved.reference: held for moved in theirs if (held := _known(house, moved.reference))}
+    unknown = {ask.reference: ask.ticket for ask in tenders.open_asks(connection) if ask.machine == device.name}
+    return RouteMatch(device.name, len(ours), total, mismatches(ours, theirs, known, unknown), "",
+                      sent is not None)  # fmt: skip
+
+
+def _known(house: House, reference: str) -> Held | None:
+    row = tenders.moved_under(house.connection, reference)
+    return Held(*row) if row else None

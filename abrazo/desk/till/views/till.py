@@ -1,0 +1,139 @@
+"""The till as it stands now."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from abrazo.core.till import Drawer, expected_cash
+from abrazo.desk.context import House
+from abrazo.desk.setup.tender_types import all_tenders
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.store import catalogue, corrections, tenders
+from abrazo.store import ticket as kept
+from abrazo.store import till as tills
+from abrazo.store.tenders import KeptPayment
+from abrazo.store.till import Count, Day, Petty, Till
+
+
+@dataclass(frozen=True, slots=True)
+class RouteSum:
+    """What one route took, in minor units, and in how many payments."""
+
+    route: str
+    number: int
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class TillPage:
+    """A till's day so far. Minor units."""
+
+    till: Till
+    day: Day
+    opened_by: str
+    drawer: Drawer
+    expected: int
+    cash: RouteSum
+    handed: int
+    change: int
+    cards: list[RouteSum]
+    recorded: list[RouteSum]
+    tips: list[tuple[str, int]]
+    taken_back: list[KeptPayment]
+    last: list[KeptPayment]
+    unknown: int
+    open_tickets: int
+    names: dict[str, str]
+    numbers: dict[int, int]
+    petty: list[Petty]
+    count: Count | None
+
+
+def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
+    """The cash movements of one till on a day, in minor units."""
+    here = (day, till_id)
+    payments = [p for p in tenders.payments_of(house.connection, day, till_id) if p.tender == "cash"]
+    cash = [p for p in payments if (p.back_day, p.back_till) != here]
+    back = [p for p in tenders.taken_back_on(house.connection, day, till_id) if p.tender == "cash"]
+    of_others = [p for p in back if (p.day, p.till) != here]
+    refunds = [r for r in corrections.refunds_on(house.connection, day) if r.till == till_id and r.route == "cash"]
+    petty = tills.petty_of(house.connection, day, till_id)
+    return Drawer(
+        float_,
+        cash_in=sum(payment.given + payment.change for payment in cash),
+        change_and_refunds=sum(payment.change for payment in cash)
+        + sum(payment.given for payment in of_others)
+        + sum(refund.amount for refund in refunds),
+        paid_out=sum(one.amount for one in petty if one.direction == "out"),
+        paid_in=sum(one.amount for one in petty if one.direction == "in"),
+    )
+
+
+def till_page(house: House, till: Till) -> TillPage:
+    """What a till has taken since the day opened."""
+    day, people = house.day(), house.staff()
+    payments = tenders.payments_of(house.connection, day.id, till.id)
+    standing = [payment for payment in payments if payment.taken_back_at is None]
+    cash = [payment for payment in standing if payment.tender == "cash"]
+    drawer = drawer_of(house, day.id, till.id, day.floats.get(till.id, 0))
+    handed, change = drawer.cash_in, drawer.change_and_refunds
+    machines = sorted({payment.machine for payment in standing if payment.machine})
+    return TillPage(
+        till=till,
+        day=day,
+        opened_by=people[day.opened_by].name,
+        drawer=drawer,
+        expected=expected_cash(drawer),
+        cash=_sum("cash", cash),
+        handed=handed,
+        change=change,
+        cards=[_sum(machine, [p for p in standing if p.machine == machine]) for machine in machines],
+        recorded=[_sum(one, [p for p in standing if p.tender == one]) for one in _recorded(house, standing)],
+        tips=_tips(house, standing),
+        taken_back=[payment for payment in payments if payment.taken_back_at],
+        last=list(reversed(payments))[:12],
+        unknown=sum(ask.state == "unknown" for ask in tenders.open_asks(house.connection)),
+        open_tickets=len(kept.list_open(house.connection)),
+        names={staff.id: staff.name for staff in people.values()},
+        numbers={p.ticket: number_of(house, p.ticket) for p in payments},
+        petty=tills.petty_of(house.connection, day.id, till.id),
+        count=tills.counts_of(house.connection, day.id).get(till.id),
+    )
+
+
+def _recorded(house: House, payments: list[KeptPayment]) -> list[str]:
+    """The tenders that were recorded here, in the house's order."""
+    used = {payment.tender for payment in payments if payment.recorded}
+    return [tender.id for tender in all_tenders(house) if tender.id in used]
+
+
+def number_of(house: House, ticket: int) -> int:
+    """A ticket's number."""
+    head = kept.read(house.connection, ticket)
+    assert head is not None
+    return head.number
+
+
+def _sum(route: str, payments: list[KeptPayment]) -> RouteSum:
+    return RouteSum(route, len(payments), sum(payment.given for payment in payments))
+
+
+def _tips(house: House, payments: list[KeptPayment]) -> list[tuple[str, int]]:
+    """Tips by staff on the tickets that took money here today."""
+    people, found = house.staff(), dict[str, int]()
+    for ticket in dict.fromkeys(payment.ticket for payment in payments):
+        whole = read_whole(house, ticket)
+        if whole.bill.due == 0:
+            for staff, amount in whole.bill.staff_tips:
+                found[staff] = found.get(staff, 0) + amount
+    return [(people[staff].name if staff in people else staff, amount) for staff, amount in found.items()]
+
+
+def denominations(house: House) -> list[tuple[int, bool]]:
+    """The currency's pieces, ascending: (minor units, is a note)."""
+    return catalogue.list_denominations(house.connection)
+
+
+def is_open(house: House) -> bool:
+    """Whether a day is open."""
+    return tills.open_day(house.connection) is not None

@@ -1,0 +1,36 @@
+"""The receipt printer stand-in: paper is a text file that grows, shown on the device desk."""
+
+from __future__ import annotations
+
+import os
+import threading
+from pathlib import Path
+
+from abrazo.devices.ports import Unreachable
+from abrazo.devices.simulator.paper import read_paper
+
+BARS = "||||| "  # stands for the bars on the stand-in's paper; the device desk draws them
+CUT = "\n" + "- " * 21 + "\n\n"
+
+
+class StandInPrinter:
+    """Prints to a file; can be told that its paper is out."""
+
+    def __init__(self, paper: Path) -> None:
+        self.paper_out = False
+        self._paper = paper
+        self._lock = threading.Lock()
+
+    def put(self, title: str, data: bytes) -> None:
+        sheet = read_paper(data)
+        bars = "".join(f"\n\n{BARS}{code}" for code in sheet.codes)
+        if self.paper_out:
+            raise Unreachable("the printer is out of paper")
+        with self._lock, self._paper.open("a", encoding="utf-8") as file:
+            file.write(sheet.text + bars + (CUT if sheet.cut else "\n"))
+            file.flush()
+            os.fsync(file.fileno())
+
+    def shown(self, most: int = 6000) -> str:
+        """The end of the paper."""
+        return self._paper.read_text("utf-8")[-most:] if self._paper.exists() else ""

@@ -1,0 +1,126 @@
+"""Discounts, comps and surcharges on a line or on the ticket, and prices that may be overtyped."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets import adjustments as desk
+from abrazo.desk.tickets import price_lists
+from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.starting import service_charge
+from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
+from abrazo.web.forms import Notice, View, act_key, text, whole
+from abrazo.web.pages import page
+from abrazo.web.supervisor_override import lender_of, supervisors
+
+router = APIRouter(prefix="/tickets/{ticket}/adjust")
+FIELDS = ("kind", "code", "percent", "amount", "reason", "price")
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: int = 0) -> Response:
+    return _page(request, house, actor, ticket, line)
+
+
+def _page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    ticket: int,
+    line: int,
+    notice: Notice | None = None,
+    typed: dict[str, str] | None = None,
+) -> Response:
+    seen = read_whole(house, ticket)
+    if seen.head.state != "open":
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    about, all_lists = seen.line(line) if line else None, price_lists.all_lists(house)
+    return page(
+        request,
+        house,
+        actor,
+        "ticket/adjust.html",
+        422 if notice else 200,
+        whole=seen,
+        place=place_of(house, seen),
+        line=about,
+        net={bill.id: bill.net for bill in seen.bill.lines}.get(str(line), seen.bill.net),
+        given=[one for one in seen.given if one.line in (None, line or None)],
+        charges=dict(seen.bill.charges),
+        service=service_charge(house).label,
+        offers=desk.offers(house, line=about is not None),
+        variable=about is not None and desk.is_variable(house, about.item),
+        lists=[("", "By the hour"), (price_lists.USUAL, "Usual prices"), *((one.id, one.name) for one in all_lists)],
+        people=house.staff(),
+        lenders=supervisors(house),
+        typed=typed or {},
+        notice=notice,
+    )
+
+
+@router.post("")
+def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Give a preset with one touch, by its code, or a free one with a reason."""
+    typed = {name: text(form, name) for name in FIELDS}
+    line, version = whole(form, "line", 0), whole(form, "version")
+    wanted = Wanted(typed["kind"] or "discount", text(form, "preset"), typed["code"], typed["percent"],
+                    typed["amount"], typed["reason"])  # fmt: skip
+    try:
+        lender = lender_of(house, actor, form)
+        desk.give(house, actor, ticket, version, line or None, wanted, act_key(form), lender)
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, line, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.ticket(ticket, view="lines", line=line or None), 303)
+
+
+@router.post("/off")
+def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Take one off; a ticket discount off one line when a line is named."""
+    line = whole(form, "line", 0)
+    desk.take_off(house, actor, ticket, whole(form, "version"), whole(form, "given"), line or None)
+    return RedirectResponse(urls.adjust(ticket, line=line or None), 303)
+
+
+@router.post("/charge")
+def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A charge is taken off, or the service charge put on by hand."""
+    version, off = whole(form, "version"), whole(form, "charge", 0)
+    if off:
+        desk.take_charge_off(house, actor, ticket, version, off)
+    else:
+        desk.put_service_charge(house, actor, ticket, version, act_key(form))
+    return RedirectResponse(urls.adjust(ticket), 303)
+
+
+@router.post("/benefit")
+def benefit(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A benefit is kept for another day, or used after all."""
+    version, day = whole(form, "version"), text(form, "how") == "another day"
+    desk.keep_benefit(house, actor, ticket, version, text(form, "benefit"), another_day=day)
+    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
+
+
+@router.post("/list")
+def price_list(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """The price list of the ticket's new lines."""
+    price_lists.choose_list(house, actor, ticket, whole(form, "version"), text(form, "list"))
+    return RedirectResponse(urls.adjust(ticket), 303)
+
+
+@router.post("/price")
+def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    line = whole(form, "line")
+    try:
+        amount = read_money(house, text(form, "price"), "price")
+        desk.set_price(house, actor, ticket, whole(form, "version"), line, amount)
+    except Refused as refusal:
+        typed = {"price": text(form, "price")}
+        return _page(request, house, actor, ticket, line, Notice("wrong", refusal.what, "price"), typed)
+    return RedirectResponse(urls.ticket(ticket, view="lines", line=line), 303)

@@ -1,0 +1,75 @@
+"""Whose a ticket is: found, or written down on the spot."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House
+from abrazo.desk.overview.person import person_hit
+from abrazo.desk.people.people import find_people
+from abrazo.desk.tickets import customer as desk
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.pages import page
+
+router = APIRouter()
+
+
+@router.get("/tickets/{ticket}/person")
+def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, q: str = "") -> Response:
+    return _page(request, house, actor, ticket, q[:80])
+
+
+def _page(
+    request: Request,
+    house: House,
+    actor: Actor,
+    ticket: int,
+    q: str,
+    notice: Notice | None = None,
+    typed: dict[str, str] | None = None,
+) -> Response:
+    seen = read_whole(house, ticket)
+    if seen.head.state != "open":
+        return RedirectResponse(urls.past(chosen=ticket), 303)
+    hits = [person_hit(house, person) for person in find_people(house, q)] if q.strip() else []
+    digits = q.replace(" ", "").lstrip("+").isdigit()
+    return page(
+        request,
+        house,
+        actor,
+        "ticket/whose.html",
+        422 if notice else 200,
+        whole=seen,
+        place=place_of(house, seen),
+        q=q,
+        hits=hits,
+        typed=typed or ({"phone": q.strip()} if digits else {"name": q.strip()}),
+        notice=notice,
+    )
+
+
+@router.post("/tickets/{ticket}/person")
+def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Somebody known, somebody new, or nobody after all."""
+    version, q = whole(form, "version"), text(form, "q")
+    typed = {name: text(form, name) for name in ("name", "phone")}
+    try:
+        if text(form, "how") == "new":
+            desk.set_new_person(house, actor, ticket, version, typed, act_key(form))
+        else:
+            desk.set_person(house, actor, ticket, version, whole(form, "person", 0))
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, q, Notice("wrong", refusal.what, refusal.where), typed)
+    return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
+
+
+@router.post("/people/{person:int}/sale")
+def sale(house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """A sale for somebody, from their sheet."""
+    return RedirectResponse(urls.ticket(desk.open_sale(house, actor, person, act_key(form))), 303)

@@ -1,0 +1,43 @@
+"""Set-up: what the house decides once."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House
+from abrazo.desk.setup import house_rules as desk
+from abrazo.desk.tickets import anonymous_accounts
+from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
+from abrazo.web.forms import Notice, text
+from abrazo.web.pages import page
+
+router = APIRouter(prefix="/set-up/house")
+
+
+def _page(request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: str = "") -> Response:
+    status, now = 422 if notice else 200, desk.habits(house)
+    accounts = anonymous_accounts.nameless_accounts(house)
+    return page(request, house, actor, "set_up/house.html", status, habits=now, accounts=accounts, notice=notice,
+                typed=typed)  # fmt: skip
+
+
+@router.get("")
+def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    return _page(request, house, actor)
+
+
+@router.post("")
+def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """One of the house's habits anew."""
+    what, value = text(form, "what"), text(form, "value")
+    try:
+        if what == "nameless":
+            anonymous_accounts.name_accounts(house, actor, value)
+        else:
+            desk.decide(house, actor, what, value)
+    except Refused as refusal:
+        return _page(request, house, actor, Notice("wrong", refusal.what, refusal.where), value)
+    return RedirectResponse(urls.set_up_house(), 303)

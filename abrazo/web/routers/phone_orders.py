@@ -1,0 +1,45 @@
+"""Orders by phone."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import phone_orders as desk
+from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.web import urls
+from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
+from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.pages import page
+
+router = APIRouter(prefix="/orders")
+FIELDS = ("name", "way", "guests", "phone", "address", "directions", "promised", "fee", "person")
+
+
+@router.get("/new")
+def new(
+    request: Request, house: OpenHouse, actor: SignedIn, name: str = "", phone: str = "", person: int = 0
+) -> Response:
+    return _new(request, house, actor, {"name": name, "phone": phone, "person": str(person or "")})
+
+
+def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], notice: Notice | None = None) -> Response:
+    usual = (house.now() + desk.PROMISED_IN).strftime("%H:%M")
+    fee = house.settings.currency.text(house.settings.delivery_fee)
+    status = 422 if notice else 200
+    return page(request, house, actor, "room/order.html", status, typed=typed, usual=usual, fee=fee, notice=notice)
+
+
+@router.post("")
+def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    typed = {name: text(form, name) for name in FIELDS}
+    try:
+        fee = read_money(house, typed["fee"], "fee") if typed["fee"].strip() and typed["way"] == "delivery" else 0
+        said = {name: typed[name] for name in FIELDS if name not in ("fee", "person")}
+        order = desk.OrderForm(**said, fee=fee, person=whole(form, "person", 0) or None)
+        ticket = desk.take_order_as_said(house, actor, order, act_key(form))
+    except Refused as refusal:
+        return _new(request, house, actor, typed, Notice("wrong", refusal.what, refusal.where))
+    return RedirectResponse(urls.ticket(ticket), 303)

@@ -1,0 +1,366 @@
+"""What the ticket's strip shows: groups of lines, payers' cards and the spine, with every height reckoned here.
+
+Geometry is in CSS pixels; heights are multiples of 4, because templates set them by class (no inline styles).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from abrazo.desk.context import House
+from abrazo.desk.tickets.naming import guest_name, payer_name
+from abrazo.desk.tickets.snapshot import KeptLine, KeptPayer, Whole
+from abrazo.web.pages import sentence
+
+TABLE = "∗"
+ROW, GROUP_GAP, CARD, CARD_GAP = 52, 8, 104, 12
+THICKEST, PER_UNIT = 44, 2.4  # px of the thickest band, and most px a main unit
+
+
+@dataclass(frozen=True, slots=True)
+class LineRow:
+    """One line or charge of the ticket, as a row."""
+
+    ref: str
+    kind: str
+    label: str
+    count: str
+    words: str
+    amount: int
+    staff: str
+    seats: tuple[str, ...]
+    parts: tuple[tuple[str, int], ...]  # (payer's letter, minor units)
+    top: int
+    removed: str = ""
+    share: str = ""
+    quantity: str = "1"
+    item: str = ""
+    who: str = ""  # staff id
+    unit: str = ""
+    booking: int | None = None
+    job: int | None = None
+    note: str = ""
+    has: str = "none"  # what the payer being picked for has of it: none, some, all
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Lines of one guest, or of the whole table."""
+
+    letter: str
+    name: str
+    rows: list[LineRow]
+    top: int
+
+
+@dataclass(frozen=True, slots=True)
+class PayerCard:
+    """One payer, as a card. Minor units."""
+
+    id: int
+    letter: str
+    name: str
+    guests: tuple[str, ...]
+    total: int
+    tip: int
+    paid: int
+    due: int
+    state: str
+    own: int
+    shared: int
+    top: int
+    height: int
+    stated: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """A band of the spine: an SVG path, whose it is, whether it is paid."""
+
+    path: str
+    letter: str
+    paid: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Port:
+    """A bar at one edge of the spine."""
+
+    x: float
+    y: float
+    height: float
+    letter: str
+
+
+@dataclass(frozen=True, slots=True)
+class Spine:
+    """The drawing between lines and payers."""
+
+    width: int
+    height: int
+    bands: list[Band]
+    ports: list[Port]
+    words: str
+
+
+@dataclass
+class Strip:
+    """The whole strip."""
+
+    groups: list[Group]
+    removed: list[LineRow]
+    cards: list[PayerCard]
+    height: int
+    spines: dict[str, Spine] = field(default_factory=dict)
+
+
+def strip_of(house: House, whole: Whole, picking: int | None = None) -> Strip:
+    """The strip of a ticket; `picking` is the payer for whom lines are being picked."""
+    groups = _groups(house, whole, picking)
+    rows = [row for group in groups for row in group.rows]
+    left = (groups[-1].top + len(groups[-1].rows) * ROW + GROUP_GAP) if groups else 0
+    scale = _scale(whole, rows, house.settings.currency.digits)
+    cards = _cards(whole, scale, left)
+    right = cards[-1].top + cards[-1].height if cards else 0
+    height = max(left, right, 4 * ROW)
+    strip = Strip(groups, _removed(house, whole), cards, height)
+    drawn = [_folded(whole, left)] if whole.head.split == "equal" and rows else rows
+    for name, width in (("wide", 300), ("slim", 96), ("phone", 60)):
+        strip.spines[name] = _spine(whole, drawn, cards, scale, width, height)
+    return strip
+
+
+# ---- the left side
+
+
+Parts = dict[tuple[str, str], tuple[tuple[str, int], ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class _Facts:
+    """What every row needs, gathered once: staff's initials, lines' nets, and who covers what."""
+
+    initials: dict[str, str]
+    nets: dict[str, int]
+    parts: Parts
+
+
+def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
+    by_letter: dict[str, list[KeptLine]] = {TABLE: []}
+    letters = {guest.id: guest.letter for guest in whole.guests}
+    for guest in whole.guests:
+        by_letter[guest.letter] = []
+    for line in whole.standing:
+        mine = [letters[guest] for guest, weight in line.shares if weight]
+        by_letter[mine[0] if len(mine) == 1 else TABLE].append(line)
+    if len(whole.guests) == 1:
+        by_letter["A"] = by_letter.pop(TABLE) + by_letter["A"]
+    names = {guest.letter: sentence(guest_name(whole, guest)) for guest in whole.guests}
+    names[TABLE] = "Table" if whole.head.spot else "All"
+    charged = TABLE if TABLE in by_letter else "A"
+    facts = _Facts({staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole))
+    top, groups = 0, list[Group]()
+    for letter, lines in by_letter.items():
+        row_top, rows = top, list[LineRow]()
+        for line in lines:
+            rows.append(_line_row(facts, whole, line, row_top, picking))
+            row_top += ROW
+        for charge in whole.charges if letter == charged else []:
+            rows.append(_charge_row(facts, whole, str(charge.id), charge.label, charge.share, row_top))
+            row_top += ROW
+        if rows:
+            groups.append(Group(letter, names[letter], rows, top))
+            top = row_top + GROUP_GAP
+    return groups
+
+
+def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: int | None) -> LineRow:
+    letters = {guest.id: guest.letter for guest in whole.guests}
+    seats = tuple(letters[guest] for guest, weight in line.shares if weight)
+    words = [label for label, _ in line.choices]
+    if len(seats) > 1:
+        words.insert(0, f"for {', '.join(seats)}")
+    for one in whole.given:
+        if one.line == line.id:
+            by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
+            words.append(
+                one.reason if one.benefit else f"{one.reason}, {one.kind}" + ("" if one.kind == "comp" else f" {by}")
+            )
+    if line.price_list:
+        words.append(line.price_list)
+    mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()
+    having = set(seats) or {guest.letter for guest in whole.guests}
+    has = "none" if not having & mine else "all" if having <= mine else "some"
+    return LineRow(
+        ref=str(line.id),
+        kind="line",
+        label=line.label,
+        count=f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} × ",
+        words=", ".join(words),
+        amount=facts.nets[str(line.id)],
+        staff=facts.initials[line.staff],
+        seats=seats,
+        parts=facts.parts.get(("line", str(line.id)), ()),
+        top=top,
+        quantity=line.quantity,
+        item=line.item,
+        who=line.staff,
+        unit=line.unit,
+        note=line.note,
+        booking=line.booking,
+        job=line.job,
+        has=has,
+    )
+
+
+def _charge_row(facts: _Facts, whole: Whole, ref: str, label: str, share: str, top: int) -> LineRow:
+    amount = dict(whole.bill.charges)[ref]
+    words = "shared evenly" if share == "even" else "in proportion to what each had"
+    parts = facts.parts.get(("charge", ref), ())
+    return LineRow(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
+
+
+def _nets(whole: Whole) -> dict[str, int]:
+    return {bill.id: bill.net for bill in whole.bill.lines}
+
+
+def _parts(whole: Whole) -> Parts:
+    """Who covers how much of every line and charge, by (kind, id)."""
+    letters = {str(payer.id): payer.letter for payer in whole.payers}
+    found: dict[tuple[str, str], list[tuple[str, int]]] = {}
+    for bill in whole.bill.payers:
+        for row in bill.rows:
+            found.setdefault((row.kind, row.ref), []).append((letters[bill.id], row.amount))
+    return {key: tuple(parts) for key, parts in found.items()}
+
+
+def _folded(whole: Whole, left: int) -> LineRow:
+    """All lines as one bar: in equal parts nobody has a line of their own."""
+    letters = {str(payer.id): payer.letter for payer in whole.payers}
+    parts = tuple((letters[bill.id], bill.account.total) for bill in whole.bill.payers)
+    return LineRow("all", "all", "", "", "", whole.bill.total, "", (), parts, (left - ROW) // 2)
+
+
+def _removed(house: House, whole: Whole) -> list[LineRow]:
+    people = house.staff()
+    return [
+        LineRow(
+            ref=str(line.id),
+            kind="line",
+            label=line.label,
+            count="" if line.quantity == "1" else f"{line.quantity} × ",
+            words=", ".join(label for label, _ in line.choices),
+            amount=0,
+            staff=people[line.staff].initials,
+            seats=(),
+            parts=(),
+            top=0,
+            removed=f"Removed {house.hour(line.removed_at)} by {people[line.removed_by or line.staff].name}",
+        )
+        for line in whole.lines
+        if line.removed_at
+    ]
+
+
+# ---- the right side
+
+
+def _cards(whole: Whole, scale: float, left: int) -> list[PayerCard]:
+    heights = [max(CARD, _four(whole.payer_bill(p.id).account.total * scale + 24)) for p in whole.payers]
+    free = max(0, left - sum(heights))
+    gap = min(CARD_GAP * 3, max(CARD_GAP, _four(free / max(1, len(heights)))))
+    top, cards = 0, list[PayerCard]()
+    for payer, height in zip(whole.payers, heights, strict=True):
+        cards.append(_card(whole, payer, top, height))
+        top += height + gap
+    return cards
+
+
+def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
+    bill = whole.payer_bill(payer.id)
+    others = [p for p in whole.bill.payers if p.id != bill.id and p.id not in whole.ticket.stated]
+    shared_refs = {(row.kind, row.ref) for other in others for row in other.rows}
+    shared = sum(row.amount for row in bill.rows if (row.kind, row.ref) in shared_refs)
+    return PayerCard(
+        id=payer.id,
+        letter=payer.letter,
+        name=sentence(payer_name(whole, payer.id)),
+        guests=tuple(guest.letter for guest in whole.guests_of(payer.id)),
+        total=bill.account.total,
+        tip=bill.account.tip,
+        paid=bill.account.paid,
+        due=bill.account.due,
+        state=_state(whole, payer),
+        own=bill.account.total - shared,
+        shared=shared,
+        top=top,
+        height=height,
+        stated=payer.stated,
+    )
+
+
+def _state(whole: Whole, payer: KeptPayer) -> str:
+    account = whole.payer_bill(payer.id).account
+    for ask in whole.open_asks:
+        if ask.payer == payer.id:
+            return "outcome unknown" if ask.state == "unknown" else f"on {ask.machine} now"
+    if account.due == 0:
+        return "paid" if account.paid else "nothing to pay"
+    return "part paid" if account.paid else "not paid yet"
+
+
+# ---- between them
+
+
+def _four(pixels: float) -> int:
+    return int(pixels // 4 + 1) * 4
+
+
+def _scale(whole: Whole, rows: list[LineRow], digits: int) -> float:
+    """One scale for the whole ticket, in px a minor unit."""
+    most = max((row.amount for row in rows), default=0)
+    steps: list[float] = [PER_UNIT / (10.0**digits)]
+    if most:
+        steps.append(THICKEST / most)
+    if whole.bill.total:
+        steps.append(460 / whole.bill.total)
+    return float(min(steps))
+
+
+def _spine(whole: Whole, rows: list[LineRow], cards: list[PayerCard], scale: float, width: int, height: int) -> Spine:
+    x0, x1 = 6.0, width - 6.0
+    starts = {(row.kind, row.ref): row.top + ROW / 2 - row.amount * scale / 2 for row in rows}
+    ends = {card.letter: card.top + (card.height - card.total * scale) / 2 for card in cards}
+    ports = [Port(0, starts[row.kind, row.ref], max(2.0, row.amount * scale), "") for row in rows if row.amount]
+    ports += [Port(x1, ends[card.letter], max(2.0, card.total * scale), card.letter) for card in cards if card.total]
+    paid = {card.letter: min(1.0, card.paid / (card.total + card.tip)) if card.total else 0.0 for card in cards}
+    drawn: list[tuple[int, list[Band]]] = []
+    for row in rows:
+        start = starts[row.kind, row.ref]
+        for letter, amount in row.parts:
+            thick = amount * scale
+            drawn.append((len(row.parts), _band(x0, start, x1, ends[letter], thick, letter, paid[letter])))
+            start += thick
+            ends[letter] += thick  # the next band ends below
+    drawn.sort(key=lambda band: band[0])  # shared lines lie over those of one payer
+    bands = [band for _, both in drawn for band in both]
+    parts = ", ".join(f"{card.name} {whole.ticket.currency.text(card.total)}" for card in cards)
+    return Spine(width, height, bands, ports, f"{len(rows)} lines, covered by: {parts}")
+
+
+def _band(x0: float, y0: float, x1: float, y1: float, thick: float, letter: str, paid: float) -> list[Band]:
+    thick = max(thick, 1.5)
+    if paid >= 1 or paid <= 0:
+        return [Band(_path(x0, y0, x1, y1, thick), letter, paid >= 1)]
+    upper = thick * paid
+    return [
+        Band(_path(x0, y0 + upper, x1, y1 + upper, thick - upper), letter, False),
+        Band(_path(x0, y0, x1, y1, upper), letter, True),
+    ]
+
+
+def _path(x0: float, y0: float, x1: float, y1: float, thick: float) -> str:
+    """A band: a cubic with both handles at the middle, closed with the same curve below."""
+    mid, low0, low1 = (x0 + x1) / 2, y0 + thick, y1 + thick
+    there = f"M{x0:.1f} {y0:.1f}C{mid:.1f} {y0:.1f} {mid:.1f} {y1:.1f} {x1:.1f} {y1:.1f}"
+    return f"{there}V{low1:.1f}C{mid:.1f} {low1:.1f} {mid:.1f} {low0:.1f} {x0:.1f} {low0:.1f}Z"

@@ -1,0 +1,52 @@
+"""The one thread of a house that works beside its pages."""
+
+from __future__ import annotations
+
+import logging
+import threading
+import time
+from pathlib import Path
+
+from abrazo.desk.context import Devices
+from abrazo.desk.output import outbox
+from abrazo.desk.payments import card_poller
+from abrazo.desk.setup.founding import close_house, open_house, tidy_up
+from abrazo.worker import auto_close
+
+TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
+log = logging.getLogger("abrazo.worker")
+
+
+class Worker:
+    """One thread that takes open charges on, sends what waits, and tidies up."""
+
+    def __init__(self, database: Path, devices: Devices) -> None:
+        self.house = open_house(database, devices)
+        self._ended = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="worker", daemon=True)
+
+    def start(self) -> None:
+        """First ask for what an earlier process left open, then follow."""
+        card_poller.follow(self.house, after_start=True)
+        outbox.send_waiting(self.house)
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._ended.set()
+        self._thread.join(5)
+        close_house(self.house)
+
+    def _run(self) -> None:
+        tidied = time.monotonic()
+        while not self._ended.is_set():
+            try:
+                if time.monotonic() - tidied > TIDY_EVERY:
+                    tidied = time.monotonic()
+                    tidy_up(self.house)
+                    auto_close.free_paid(self.house)
+                busy = card_poller.follow(self.house)
+                outbox.send_waiting(self.house)
+            except Exception:  # one charge that can't be taken on must not stop the others
+                log.exception("a card machine could not be followed")
+                busy = False
+            card_poller.wait_for_work(0.1 if busy else 1.0)
