@@ -26,7 +26,7 @@ from abrazo.desk.payments import tenders
 from abrazo.desk.people import people
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import starting, ticket_lines
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.ticket_json import answer, read_ticket
 from abrazo.web.main import create_app
@@ -147,10 +147,10 @@ def payments(folder: Path, database: Path, devices: Devices) -> None:
     number = starting.seat(house, actor, "G2", 1, "bench-seat")
     for index in range(30):
         ticket_lines.add_line(house, actor, number, None, Picked("apple-juice"), f"bench-line-{index}")
-    payer, keys = read_whole(house, number).payers[0].id, iter(range(10**6))
+    payer, keys = load_ticket(house, number).payers[0].id, iter(range(10**6))
 
     def pay() -> None:
-        version = read_whole(house, number).head.version
+        version = load_ticket(house, number).head.version
         tenders.take_cash(house, actor, number, version, payer, 100, 100, f"bench-{next(keys)}")
 
     raw = sqlite3.connect(folder / "raw.db", isolation_level=None)

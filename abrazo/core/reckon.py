@@ -37,7 +37,7 @@ CHANGES_PAID = "This would change what somebody has already paid for. Take that 
 
 
 @dataclass(frozen=True, slots=True)
-class PayerRow:
+class BillRow:
     """A payer's part of a line, charge or tax, in minor units."""
 
     ref: str
@@ -61,7 +61,7 @@ class PayerBill:
     """One payer's bill; `taxes` is the memo of contained taxes (inclusive mode only)."""
 
     id: str
-    rows: tuple[PayerRow, ...]
+    rows: tuple[BillRow, ...]
     taxes: tuple[tuple[str, int], ...]
     account: Account
     cash_due: int
@@ -100,7 +100,7 @@ class _Shared:
     """Totals, rows, memo and bases of every payer, as the way of sharing gives them."""
 
     totals: tuple[int, ...]
-    rows: tuple[tuple[PayerRow, ...], ...]
+    rows: tuple[tuple[BillRow, ...], ...]
     memo: tuple[tuple[tuple[str, int], ...], ...]
     nets: tuple[int, ...] = ()
     grosses: tuple[int, ...] = ()
@@ -279,10 +279,10 @@ def _kept_at_0(settled: Settled, kind: str, ref: str) -> bool:
 
 def _rows_of(
     cells_of: Sequence[tuple[tuple[str, str], Row, tuple[int, ...], tuple[int, ...]]], j: int, settled: Settled | None
-) -> list[PayerRow]:
+) -> list[BillRow]:
     """A payer's rows: what they have a weight in or keep, lines also at 0."""
     return [
-        PayerRow(ref, kind, cells[j] + keeps[j])
+        BillRow(ref, kind, cells[j] + keeps[j])
         for (kind, ref), row, cells, keeps in cells_of
         if keeps[j]
         or (row.weights[j] and (kind == "line" or row.amount))

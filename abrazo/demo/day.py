@@ -14,10 +14,10 @@ from abrazo.desk.context import Devices, House
 from abrazo.desk.setup.founding import close_house, move_house, open_day, open_house, set_up, shift_clock
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import holding, sharing
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import drawer
 from abrazo.desk.till.business_day import pieces_total
-from abrazo.devices.ports import Told
+from abrazo.devices.ports import Script
 
 START = DAY.replace(hour=14, minute=20)
 FLOATS = {  # pieces by denomination in minor units
@@ -80,7 +80,7 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     for till, pieces in FLOATS.items():
         drawer.holds(house, till, pieces)
     for machine in house.devices.machines.values():
-        machine.tell(Told(pace=0))
+        machine.tell(Script(pace=0))
     story = Story(house, clock)
     for item, number in COUNTED.items():
         stock.count_goods(house, story.wren, item, str(number), "recount", f"counted-{item}")
@@ -105,13 +105,13 @@ def _payments(story: Story, tables: dict[str, int]) -> None:
     house, tamsin = story.house, story.tamsin
     story.clock.at("14:05")
     sharing.by_seat(house, tamsin, tables["D5"], story.version(tables["D5"]))
-    for payer in read_whole(house, tables["D5"]).payers[:3]:
+    for payer in load_ticket(house, tables["D5"]).payers[:3]:
         story.card(tables["D5"], payer.id)
     story.clock.at("14:10")
-    story.cash(tables["B2"], read_whole(house, tables["B2"]).payers[0].id)
+    story.cash(tables["B2"], load_ticket(house, tables["B2"]).payers[0].id)
     story.clock.at("14:14")
-    house.devices.machines["card machine 2"].tell(Told("silent, charged", pace=0))
-    story.card(tables["G5"], read_whole(house, tables["G5"]).payers[0].id, "card machine 2")
+    house.devices.machines["card machine 2"].tell(Script("silent, charged", pace=0))
+    story.card(tables["G5"], load_ticket(house, tables["G5"]).payers[0].id, "card machine 2")
 
 
 def make_demo(database: Path) -> None:

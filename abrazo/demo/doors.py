@@ -9,7 +9,7 @@ from abrazo.desk.doors.phone_orders import take_order
 from abrazo.desk.payments import cards, closing, gift_cards
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.tickets import benefits, holding, prep, starting, ticket_lines
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import stored_value
@@ -163,7 +163,7 @@ def _others(story: Story) -> None:
     held = starting.open_counter(house, story.jory, story.key())
     for item in ("filter-coffee", "ginger-parkin"):
         ticket_lines.add_line(house, story.jory, held, None, Picked(item), story.key())
-    holding.put_aside(house, story.jory, held, read_whole(house, held).head.version, "Green anorak")
+    holding.put_aside(house, story.jory, held, load_ticket(house, held).head.version, "Green anorak")
     story.clock.at("13:35")
     names = tuple(name for name, _, _ in GROUP)
     promised = DAY.replace(hour=14, minute=45).isoformat()

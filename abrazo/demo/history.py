@@ -18,13 +18,13 @@ from abrazo.demo.people import everybody
 from abrazo.demo.story import DAY, ZONE
 from abrazo.desk.context import House
 from abrazo.desk.people.people import keep_person, read_person
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import journal, tenders, till
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.db import atomic
-from abrazo.store.tenders import KeptPayment
-from abrazo.store.ticket import KeptLine
+from abrazo.store.tenders import PaymentRow
+from abrazo.store.ticket import LineRow
 from abrazo.store.till import Count
 
 DAYS = 90
@@ -99,15 +99,15 @@ class Past:
         person = self.people[name] if name else None
         spot = chance.choice(SPOTS) if at == "galley" and chance.random() < 0.8 else None
         source = "table" if spot else "booking" if at == "landing" else "counter"
-        number = kept.add(connection, spot, staff, at, day, moment, source, person, name, self.number)
+        number = ticket_store.add(connection, spot, staff, at, day, moment, source, person, name, self.number)
         guests = chance.randint(1, 3) if spot else 1
-        payer = kept.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
+        payer = ticket_store.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
         for index in range(guests):
-            kept.add_guest(connection, number, chr(65 + index), payer, name)
+            ticket_store.add_guest(connection, number, chr(65 + index), payer, name)
         for item in self.items(at, guests, owes is not None):
             who = chance.choice(["idris", "pilar", "noor"]) if item.minutes else staff
             facts = (item.id, item.name, item.price, "1", item.tax, item.report_group, who, "", moment, None, None)
-            kept.add_line(connection, number, KeptLine(0, *facts))
+            ticket_store.add_line(connection, number, LineRow(0, *facts))
         return self.close(day, at, staff, number, payer, when + timedelta(minutes=40), owes)
 
     def items(self, at: str, guests: int, owing: bool) -> list[Item]:
@@ -120,7 +120,7 @@ class Past:
     def close(self, day: int, at: str, staff: str, number: int, payer: int, when: datetime, owes: str | None) -> int:
         """Paid by card, in cash or not at all, and closed."""
         connection, moment = self.house.connection, stamp_at(when, ZONE)
-        due = read_whole(self.house, number).bill.due
+        due = load_ticket(self.house, number).bill.due
         tip = self.chance.choice([0, 0, 100, 200]) if at == "galley" else 0
         by_card = self.chance.random() < 0.65
         machine, reference = MACHINES[at] if by_card else None, f"past-{self.number}" if by_card else None
@@ -133,15 +133,15 @@ class Past:
         given = amount + tip
         card = (machine, "Pelagia" if machine else None, "4417" if machine else None, reference)
         handed = -(-given // 500) * 500 if tender == "cash" else None
-        payment = KeptPayment(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
+        payment = PaymentRow(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
         tenders.add_payment(connection, payment)
         self.wrote(day, at, staff, number, moment, "payment", taken_postings(money_account(tender, place), given))
         if machine and reference:
             self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
-        whole = read_whole(self.house, number)
+        whole = load_ticket(self.house, number)
         groups = {str(line.id): line.report_group for line in whole.standing}
         self.wrote(day, at, staff, number, moment, "closed", close_postings(whole.ticket, whole.bill, groups))
-        kept.set_state(connection, number, "closed", moment)
+        ticket_store.set_state(connection, number, "closed", moment)
         return given if tender == "cash" else 0
 
     def wrote(self, day: int, at: str, staff: str, number: int, moment: str, kind: str, postings: object) -> None:

@@ -9,7 +9,7 @@ from abrazo.core.codes import gs1_check_digit
 from abrazo.core.tax import Tax
 from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
-from abrazo.store.benefits import KeptBenefit
+from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
@@ -250,8 +250,8 @@ NOTES = ("no salt", "allergy: ask the kitchen", "sauce beside it", "well done", 
 
 MEMBERSHIPS = (
     ("tidekeeper", "Tidekeeper", (
-        KeptBenefit("tidekeeper-sessions", "tidekeeper", "Tidekeeper: 12 % off sessions", "12", report_group="sessions"),
-        KeptBenefit("tidekeeper-check", "tidekeeper", "Tidekeeper: the year's free drysuit check", "100",
+        BenefitRow("tidekeeper-sessions", "tidekeeper", "Tidekeeper: 12 % off sessions", "12", report_group="sessions"),
+        BenefitRow("tidekeeper-check", "tidekeeper", "Tidekeeper: the year's free drysuit check", "100",
                     item="pressure-test", times=1),
     )),
 )  # fmt: skip

@@ -12,7 +12,7 @@ from abrazo.demo.house import PLAN, SETTINGS
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import card_poller, closing, tenders, tips
 from abrazo.desk.tickets import prep, sharing, starting, ticket_lines
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import prep as prep_kept
 
@@ -61,7 +61,7 @@ class Story:
 
     def version(self, number: int) -> int:
         """The ticket's version now."""
-        return read_whole(self.house, number).head.version
+        return load_ticket(self.house, number).head.version
 
     def seat(self, spot: str, guests: int, at: str, orders: tuple[Order, ...]) -> int:
         """Seat a party and put its orders on the ticket."""
@@ -98,7 +98,7 @@ class Story:
             sharing.by_seat(self.house, self.tamsin, number, self.version(number))
         elif how == "equal":
             sharing.equal_parts(self.house, self.tamsin, number, self.version(number), guests)
-        for index, payer in enumerate(read_whole(self.house, number).payers):
+        for index, payer in enumerate(load_ticket(self.house, number).payers):
             self.clock.on()
             if how == "cash" or index % 2:
                 self.cash(number, payer.id)
@@ -110,7 +110,7 @@ class Story:
 
     def cash(self, number: int, payer: int, handed: int | None = None) -> int:
         """A payer pays in cash, with the next note of ten."""
-        whole = read_whole(self.house, number)
+        whole = load_ticket(self.house, number)
         due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
         given = handed or -(-due // 1000) * 1000
         version = whole.head.version
@@ -118,7 +118,7 @@ class Story:
 
     def card(self, number: int, payer: int, machine: str = "card machine 1") -> str:
         """A payer pays on a card machine; the machine's answer is followed to its end."""
-        whole = read_whole(self.house, number)
+        whole = load_ticket(self.house, number)
         due, version = whole.payer_bill(payer).account.due, whole.head.version
         key = self.key()
         reference = tenders.ask_card(self.house, self.tamsin, number, version, payer, machine, due, key)
@@ -132,7 +132,7 @@ class Story:
 
     def record(self, number: int, tender: str, reference: str) -> None:
         """Somebody at the desk notes money already taken, and the ticket is closed."""
-        whole = read_whole(self.house, number)
+        whole = load_ticket(self.house, number)
         payer, due = whole.payers[0].id, whole.bill.due
         self.clock.on()
         tenders.record(self.house, self.wren, number, whole.head.version, payer, due, tender, reference, self.key())
@@ -140,7 +140,7 @@ class Story:
 
     def pay(self, number: int, by: str) -> None:
         """Somebody at the desk pays all of a ticket, and it is closed."""
-        whole = read_whole(self.house, number)
+        whole = load_ticket(self.house, number)
         payer, due = whole.payers[0].id, whole.payer_bill(whole.payers[0].id).account.due
         self.clock.on()
         if due and by == "cash":

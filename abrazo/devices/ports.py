@@ -64,7 +64,7 @@ class CardAnswer:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class Script:
     """What a stand-in was told comes next."""
 
     outcome: str = "approve"
@@ -111,10 +111,10 @@ class StandIn(CardMachine, Protocol):
     """What a stand-in for a card machine can besides."""
 
     @property
-    def told(self) -> Told:
+    def told(self) -> Script:
         """What it was told comes next."""
 
-    def tell(self, told: Told) -> None:
+    def tell(self, told: Script) -> None:
         """Say what comes next; what has begun already stays as it was."""
 
     def charged(self) -> list[tuple[str, int]]:

@@ -35,7 +35,7 @@ Decimal = Annotated[
     str, BeforeValidator(_no_decimal_refusal), WithJsonSchema({"type": "string", "pattern": r"^-?[0-9]+(\.[0-9]+)?$"})
 ]
 Id = Annotated[str, Field(min_length=1)]
-Whole = Annotated[int, Field(strict=True)]
+TicketSnapshot = Annotated[int, Field(strict=True)]
 
 
 class Strict(BaseModel):
@@ -80,7 +80,7 @@ class GuestIn(Strict):
 class ChoiceIn(Strict):
     price: Decimal
     label: str | None = None
-    quantity: Annotated[Whole, Field(ge=1)] = 1
+    quantity: Annotated[TicketSnapshot, Field(ge=1)] = 1
 
 
 class AdjustmentIn(Strict):
@@ -103,7 +103,7 @@ class LineIn(Strict):
     staff: str | None = None
     choices: list[ChoiceIn] = NONE_GIVEN
     adjustments: list[AdjustmentIn] = NONE_GIVEN
-    shares: Annotated[dict[str, Annotated[Whole, Field(ge=0)]], BeforeValidator(_without_nulls)] = Field(
+    shares: Annotated[dict[str, Annotated[TicketSnapshot, Field(ge=0)]], BeforeValidator(_without_nulls)] = Field(
         default_factory=dict, json_schema_extra={"default": {}}
     )
     discountable: bool = True
@@ -153,7 +153,7 @@ class TicketIn(Strict):
     currency: str
     tax_mode: Literal["inclusive", "exclusive"]
     lines: list[LineIn]
-    cash_rounding: Annotated[Whole, Field(ge=1)] = 1
+    cash_rounding: Annotated[TicketSnapshot, Field(ge=1)] = 1
     taxes: list[TaxIn] = NONE_GIVEN
     guests: list[GuestIn] = NONE_GIVEN
     staff: str | None = None

@@ -24,7 +24,7 @@ class Preset:
 
 
 @dataclass(frozen=True, slots=True)
-class Given:
+class AppliedAdjustment:
     """One that was given, on a line or (line None) on the ticket; `kind` is discount, comp, surcharge or benefit.
 
     A benefit came by itself: `benefit` says which, `person` whose.
@@ -73,17 +73,17 @@ def add_preset(connection: Connection, preset: Preset, position: int) -> None:
     connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, position))
 
 
-def given(connection: Connection, ticket: int) -> list[Given]:
+def given(connection: Connection, ticket: int) -> list[AppliedAdjustment]:
     """What stands on a ticket and its lines, in the order in which it was given."""
     rows = connection.execute(GIVEN, (ticket,)).fetchall()
     off: dict[int, list[int]] = {}
     if rows:
         for adjustment, line in connection.execute(OFF, (ticket,)):
             off.setdefault(adjustment, []).append(line)
-    return [Given(**fields(row), off=tuple(off.get(row["id"], ()))) for row in rows]
+    return [AppliedAdjustment(**fields(row), off=tuple(off.get(row["id"], ()))) for row in rows]
 
 
-def add(connection: Connection, ticket: int, given: Given) -> None:
+def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:
     """Keep what is given; its id is given anew."""
     g = given
     kind = "discount" if g.benefit else g.kind

@@ -8,7 +8,7 @@ from abrazo.store.db import Connection
 
 
 @dataclass(frozen=True, slots=True)
-class KeptBenefit:
+class BenefitRow:
     """What a kind of membership gives: `percent` off an item or a report group; `times` a year, or always."""
 
     id: str
@@ -62,13 +62,13 @@ def of_person(connection: Connection, person: int) -> list[Membership]:
     return [Membership(*row) for row in connection.execute(OF_PERSON, (person,))]
 
 
-def gives(connection: Connection, kind: str) -> list[KeptBenefit]:
-    return [KeptBenefit(*row) for row in connection.execute(GIVES, (kind,))]
+def gives(connection: Connection, kind: str) -> list[BenefitRow]:
+    return [BenefitRow(*row) for row in connection.execute(GIVES, (kind,))]
 
 
-def read_benefit(connection: Connection, benefit: str) -> KeptBenefit | None:
+def read_benefit(connection: Connection, benefit: str) -> BenefitRow | None:
     row = connection.execute(ONE, (benefit,)).fetchone()
-    return KeptBenefit(*row) if row else None
+    return BenefitRow(*row) if row else None
 
 
 def used(connection: Connection, person: int, benefit: str, since: str, without: int) -> int:
@@ -93,7 +93,7 @@ def add_kind(connection: Connection, id: str, name: str, position: int) -> None:
     connection.execute(ADD_KIND, (id, name, position))
 
 
-def add_benefit(connection: Connection, benefit: KeptBenefit) -> None:
+def add_benefit(connection: Connection, benefit: BenefitRow) -> None:
     b = benefit
     connection.execute(ADD_BENEFIT, (b.id, b.kind, b.name, b.percent, b.item, b.report_group, b.times))
 

@@ -8,7 +8,7 @@ from abrazo.store.db import Connection
 
 
 @dataclass(frozen=True, slots=True)
-class KeptCharge:
+class ChargeRow:
     id: int
     label: str
     percent: str
@@ -24,11 +24,11 @@ END_CHARGE = "UPDATE charge SET ended_at = ?, ended_by = ? WHERE id = ? AND ende
 MOVE_CHARGES = "UPDATE charge SET ticket = ? WHERE ticket = ?"
 
 
-def list_charges(connection: Connection, ticket: int) -> list[KeptCharge]:
-    return [KeptCharge(*row) for row in connection.execute(CHARGES, (ticket,))]
+def list_charges(connection: Connection, ticket: int) -> list[ChargeRow]:
+    return [ChargeRow(*row) for row in connection.execute(CHARGES, (ticket,))]
 
 
-def add_charge(connection: Connection, ticket: int, charge: KeptCharge) -> None:
+def add_charge(connection: Connection, ticket: int, charge: ChargeRow) -> None:
     connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share, charge.amount))
 
 

@@ -40,7 +40,7 @@ def checkpoint(connection: Connection) -> None:
     connection.execute("PRAGMA wal_checkpoint(PASSIVE)").fetchall()
 
 
-class Idle:
+class ConnectionPool:
     """Connections that wait for their next use: a new one would read the schema and prepare every statement anew.
 
     Each is used by one request at a time. One that comes back in the middle of a transaction is rolled back.

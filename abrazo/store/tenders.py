@@ -11,7 +11,7 @@ OURS = ("cash", "deposit", "account", "gift card", "voucher", "store credit", "p
 
 
 @dataclass(frozen=True, slots=True)
-class KeptPayment:
+class PaymentRow:
     """Money taken. `amount` is on the bill, `tip` beside it; minor units. Taken back when `taken_back_at` is set.
 
     `deposit` is the deposit line that the tender deposit uses up, `stored` the gift card or the like. `credit` is
@@ -66,7 +66,7 @@ class KeptPayment:
 
 
 @dataclass(frozen=True, slots=True)
-class CardAsk:
+class CardRequest:
     """Something asked of a card machine or the payment service under our own reference.
 
     Its kind is charge, refund, hold, capture, release or tip. `hold` is the held card that a capture or release is
@@ -160,21 +160,21 @@ def moved_under(connection: Connection, reference: str) -> tuple[str, int, int] 
     return tuple(row) if row else None
 
 
-def list_payments(connection: Connection, ticket: int) -> list[KeptPayment]:
+def list_payments(connection: Connection, ticket: int) -> list[PaymentRow]:
     """All payments on a ticket, taken back ones too."""
-    return [KeptPayment(*row) for row in connection.execute(PAYMENTS, (ticket,))]
+    return [PaymentRow(*row) for row in connection.execute(PAYMENTS, (ticket,))]
 
 
-def payments_of(connection: Connection, day: int, till: str) -> list[KeptPayment]:
-    return [KeptPayment(*row) for row in connection.execute(PAYMENTS_OF_DAY, (day, till))]
+def payments_of(connection: Connection, day: int, till: str) -> list[PaymentRow]:
+    return [PaymentRow(*row) for row in connection.execute(PAYMENTS_OF_DAY, (day, till))]
 
 
-def read_payment(connection: Connection, payment: int) -> KeptPayment | None:
+def read_payment(connection: Connection, payment: int) -> PaymentRow | None:
     row = connection.execute(PAYMENT, (payment,)).fetchone()
-    return KeptPayment(*row) if row else None
+    return PaymentRow(*row) if row else None
 
 
-def add_payment(connection: Connection, payment: KeptPayment) -> int:
+def add_payment(connection: Connection, payment: PaymentRow) -> int:
     """Keep a payment; its id is given anew."""
     p = payment
     figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference, p.deposit)
@@ -206,35 +206,35 @@ def read_signature(connection: Connection, payment: int) -> str | None:
     return str(row["svg"]) if row else None
 
 
-def taken_back_on(connection: Connection, day: int, till: str) -> list[KeptPayment]:
+def taken_back_on(connection: Connection, day: int, till: str) -> list[PaymentRow]:
     """Payments of any day that went back on this day at this till."""
-    return [KeptPayment(*row) for row in connection.execute(BACK_ON_DAY, (day, till))]
+    return [PaymentRow(*row) for row in connection.execute(BACK_ON_DAY, (day, till))]
 
 
-def _ask(row: Row) -> CardAsk:
-    return CardAsk(**fields(row) | {"ask_tip": bool(row["ask_tip"])})
+def _ask(row: Row) -> CardRequest:
+    return CardRequest(**fields(row) | {"ask_tip": bool(row["ask_tip"])})
 
 
-def list_asks(connection: Connection, ticket: int) -> list[CardAsk]:
+def list_requests(connection: Connection, ticket: int) -> list[CardRequest]:
     return [_ask(row) for row in connection.execute(ASKS, (ticket,))]
 
 
-def read_ask(connection: Connection, reference: str) -> CardAsk | None:
+def read_request(connection: Connection, reference: str) -> CardRequest | None:
     row = connection.execute(ASK, (reference,)).fetchone()
     return _ask(row) if row else None
 
 
-def open_asks(connection: Connection) -> list[CardAsk]:
+def open_requests(connection: Connection) -> list[CardRequest]:
     """Asks whose outcome is still to come, oldest first."""
     return [_ask(row) for row in connection.execute(OPEN_ASKS)]
 
 
-def add_ask(connection: Connection, ask: CardAsk) -> None:
+def add_request(connection: Connection, ask: CardRequest) -> None:
     a = ask
     what = (a.reference, a.kind, a.ticket, a.payer, a.payment, a.machine, a.amount, a.tip, int(a.ask_tip))
     how = (a.till, a.staff, a.asked_at, a.state, a.step, a.said)
     connection.execute(ADD_ASK, (*what, *how, a.hold, a.card, a.refund, a.extra, a.credit))
 
 
-def set_ask(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:
+def set_request(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:
     connection.execute(SET_ASK, (state, step, said, ended_at, reference))

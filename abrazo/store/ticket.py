@@ -8,7 +8,7 @@ from abrazo.store.db import Connection, fields
 
 
 @dataclass(frozen=True, slots=True)
-class KeptTicket:
+class TicketRow:
     """The head of a ticket. `state` is open, closed or left (ended with nothing on it).
 
     `source` is the door it came through: table, booking, walk-in, job, tab, counter or phone. `name` is what it is
@@ -42,7 +42,7 @@ class KeptTicket:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptGuest:
+class GuestRow:
     id: int
     letter: str
     name: str | None
@@ -50,7 +50,7 @@ class KeptGuest:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptPayer:
+class PayerRow:
     """A payer; at most one of the tip's two figures is set. `stated`: what they give, in minor units.
 
     `fees`: how they take the charges, even or proportional; None: as the charges say.
@@ -67,7 +67,7 @@ class KeptPayer:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptLine:
+class LineRow:
     """A line; `shares` are (guest id, weight), none when it is the whole table's."""
 
     id: int
@@ -213,9 +213,9 @@ END_GUEST = "DELETE FROM guest WHERE id = ?"
 SHARED_BY = "SELECT 1 FROM line_share WHERE guest = ? LIMIT 1"
 
 
-def read(connection: Connection, ticket: int) -> KeptTicket | None:
+def read(connection: Connection, ticket: int) -> TicketRow | None:
     row = connection.execute(HEAD, (ticket,)).fetchone()
-    return KeptTicket(*row) if row else None
+    return TicketRow(*row) if row else None
 
 
 def list_open(connection: Connection, source: str = "") -> list[int]:
@@ -357,8 +357,8 @@ def move_guest(connection: Connection, guest: int, ticket: int, letter: str, pay
     connection.execute(MOVE_GUEST, (ticket, letter, payer, guest))
 
 
-def list_guests(connection: Connection, ticket: int) -> list[KeptGuest]:
-    return [KeptGuest(*row) for row in connection.execute(GUESTS, (ticket,))]
+def list_guests(connection: Connection, ticket: int) -> list[GuestRow]:
+    return [GuestRow(*row) for row in connection.execute(GUESTS, (ticket,))]
 
 
 def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None, name: str | None = None) -> int:
@@ -383,8 +383,8 @@ def end_guest(connection: Connection, guest: int) -> bool:
     return True
 
 
-def list_payers(connection: Connection, ticket: int) -> list[KeptPayer]:
-    return [KeptPayer(*row) for row in connection.execute(PAYERS, (ticket,))]
+def list_payers(connection: Connection, ticket: int) -> list[PayerRow]:
+    return [PayerRow(*row) for row in connection.execute(PAYERS, (ticket,))]
 
 
 def add_payer(connection: Connection, ticket: int, letter: str, position: int, stated: int | None = None) -> int:
@@ -432,7 +432,7 @@ def read_kept(connection: Connection, payer: int) -> dict[tuple[str, str], int]:
 # ---- lines
 
 
-def list_lines(connection: Connection, ticket: int) -> list[KeptLine]:
+def list_lines(connection: Connection, ticket: int) -> list[LineRow]:
     """All lines, removed ones too, with their choices and shares."""
     choices: dict[int, list[tuple[str, int]]] = {}
     for row in connection.execute(LINE_CHOICES, (ticket,)):
@@ -441,12 +441,12 @@ def list_lines(connection: Connection, ticket: int) -> list[KeptLine]:
     for row in connection.execute(LINE_SHARES, (ticket,)):
         shares.setdefault(row["line"], []).append((row["guest"], row["weight"]))
     return [
-        KeptLine(**fields(row), choices=tuple(choices.get(row["id"], ())), shares=tuple(shares.get(row["id"], ())))
+        LineRow(**fields(row), choices=tuple(choices.get(row["id"], ())), shares=tuple(shares.get(row["id"], ())))
         for row in connection.execute(LINES, (ticket,))
     ]
 
 
-def add_line(connection: Connection, ticket: int, line: KeptLine) -> int:
+def add_line(connection: Connection, ticket: int, line: LineRow) -> int:
     """Keep a line (its own id is given anew) with its choices and shares."""
     ln = line
     what = (ln.item, ln.label, ln.unit_price, ln.quantity, ln.tax, ln.report_group, ln.staff, ln.note, ln.added_at)
@@ -473,7 +473,7 @@ def move_line(connection: Connection, line: int, ticket: int) -> None:
     connection.execute(MOVE_GIVEN, (ticket, line))
 
 
-def swap_line(connection: Connection, line: KeptLine, *, drop_choices: bool) -> None:
+def swap_line(connection: Connection, line: LineRow, *, drop_choices: bool) -> None:
     """Write what a line is now: item, price, tax, group and who did it."""
     facts = (line.item, line.label, line.unit_price, line.tax, line.report_group, line.staff, line.unit)
     connection.execute(SWAP_LINE, (*facts, line.id))
@@ -485,7 +485,7 @@ def set_quantity(connection: Connection, line: int, quantity: str) -> None:
     connection.execute(SET_QUANTITY, (quantity, line))
 
 
-def rewrite_line(connection: Connection, line: KeptLine) -> None:
+def rewrite_line(connection: Connection, line: LineRow) -> None:
     """Write a line's quantity, note, choices, shares and who served it as they are now."""
     connection.execute(REWRITE_LINE, (line.quantity, line.note, line.staff, line.id))
     connection.execute(DROP_CHOICES, (line.id,))

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
-from abrazo.desk.tickets.snapshot import KeptLine, KeptPayer, Whole
+from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
 from abrazo.web.pages import sentence
 
 TABLE = "∗"
@@ -18,7 +18,7 @@ THICKEST, PER_UNIT = 44, 2.4  # px of the thickest band, and most px a main unit
 
 
 @dataclass(frozen=True, slots=True)
-class LineRow:
+class StripLine:
     """One line or charge of the ticket, as a row."""
 
     ref: str
@@ -49,7 +49,7 @@ class Group:
 
     letter: str
     name: str
-    rows: list[LineRow]
+    rows: list[StripLine]
     top: int
 
 
@@ -108,13 +108,13 @@ class Strip:
     """The whole strip."""
 
     groups: list[Group]
-    removed: list[LineRow]
+    removed: list[StripLine]
     cards: list[PayerCard]
     height: int
     spines: dict[str, Spine] = field(default_factory=dict)
 
 
-def strip_of(house: House, whole: Whole, picking: int | None = None) -> Strip:
+def strip_of(house: House, whole: TicketSnapshot, picking: int | None = None) -> Strip:
     """The strip of a ticket; `picking` is the payer for whom lines are being picked."""
     groups = _groups(house, whole, picking)
     rows = [row for group in groups for row in group.rows]
@@ -145,8 +145,8 @@ class _Facts:
     parts: Parts
 
 
-def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
-    by_letter: dict[str, list[KeptLine]] = {TABLE: []}
+def _groups(house: House, whole: TicketSnapshot, picking: int | None) -> list[Group]:
+    by_letter: dict[str, list[LineRow]] = {TABLE: []}
     letters = {guest.id: guest.letter for guest in whole.guests}
     for guest in whole.guests:
         by_letter[guest.letter] = []
@@ -161,7 +161,7 @@ def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
     facts = _Facts({staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole))
     top, groups = 0, list[Group]()
     for letter, lines in by_letter.items():
-        row_top, rows = top, list[LineRow]()
+        row_top, rows = top, list[StripLine]()
         for line in lines:
             rows.append(_line_row(facts, whole, line, row_top, picking))
             row_top += ROW
@@ -174,7 +174,7 @@ def _groups(house: House, whole: Whole, picking: int | None) -> list[Group]:
     return groups
 
 
-def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: int | None) -> LineRow:
+def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, picking: int | None) -> StripLine:
     letters = {guest.id: guest.letter for guest in whole.guests}
     seats = tuple(letters[guest] for guest, weight in line.shares if weight)
     words = [label for label, _ in line.choices]
@@ -191,7 +191,7 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
     mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()
     having = set(seats) or {guest.letter for guest in whole.guests}
     has = "none" if not having & mine else "all" if having <= mine else "some"
-    return LineRow(
+    return StripLine(
         ref=str(line.id),
         kind="line",
         label=line.label,
@@ -213,18 +213,18 @@ def _line_row(facts: _Facts, whole: Whole, line: KeptLine, top: int, picking: in
     )
 
 
-def _charge_row(facts: _Facts, whole: Whole, ref: str, label: str, share: str, top: int) -> LineRow:
+def _charge_row(facts: _Facts, whole: TicketSnapshot, ref: str, label: str, share: str, top: int) -> StripLine:
     amount = dict(whole.bill.charges)[ref]
     words = "shared evenly" if share == "even" else "in proportion to what each had"
     parts = facts.parts.get(("charge", ref), ())
-    return LineRow(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
+    return StripLine(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
 
 
-def _nets(whole: Whole) -> dict[str, int]:
+def _nets(whole: TicketSnapshot) -> dict[str, int]:
     return {bill.id: bill.net for bill in whole.bill.lines}
 
 
-def _parts(whole: Whole) -> Parts:
+def _parts(whole: TicketSnapshot) -> Parts:
     """Who covers how much of every line and charge, by (kind, id)."""
     letters = {str(payer.id): payer.letter for payer in whole.payers}
     found: dict[tuple[str, str], list[tuple[str, int]]] = {}
@@ -234,17 +234,17 @@ def _parts(whole: Whole) -> Parts:
     return {key: tuple(parts) for key, parts in found.items()}
 
 
-def _folded(whole: Whole, left: int) -> LineRow:
+def _folded(whole: TicketSnapshot, left: int) -> StripLine:
     """All lines as one bar: in equal parts nobody has a line of their own."""
     letters = {str(payer.id): payer.letter for payer in whole.payers}
     parts = tuple((letters[bill.id], bill.account.total) for bill in whole.bill.payers)
-    return LineRow("all", "all", "", "", "", whole.bill.total, "", (), parts, (left - ROW) // 2)
+    return StripLine("all", "all", "", "", "", whole.bill.total, "", (), parts, (left - ROW) // 2)
 
 
-def _removed(house: House, whole: Whole) -> list[LineRow]:
+def _removed(house: House, whole: TicketSnapshot) -> list[StripLine]:
     people = house.staff()
     return [
-        LineRow(
+        StripLine(
             ref=str(line.id),
             kind="line",
             label=line.label,
@@ -265,7 +265,7 @@ def _removed(house: House, whole: Whole) -> list[LineRow]:
 # ---- the right side
 
 
-def _cards(whole: Whole, scale: float, left: int) -> list[PayerCard]:
+def _cards(whole: TicketSnapshot, scale: float, left: int) -> list[PayerCard]:
     heights = [max(CARD, _four(whole.payer_bill(p.id).account.total * scale + 24)) for p in whole.payers]
     free = max(0, left - sum(heights))
     gap = min(CARD_GAP * 3, max(CARD_GAP, _four(free / max(1, len(heights)))))
@@ -276,7 +276,7 @@ def _cards(whole: Whole, scale: float, left: int) -> list[PayerCard]:
     return cards
 
 
-def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
+def _card(whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> PayerCard:
     bill = whole.payer_bill(payer.id)
     others = [p for p in whole.bill.payers if p.id != bill.id and p.id not in whole.ticket.stated]
     shared_refs = {(row.kind, row.ref) for other in others for row in other.rows}
@@ -299,9 +299,9 @@ def _card(whole: Whole, payer: KeptPayer, top: int, height: int) -> PayerCard:
     )
 
 
-def _state(whole: Whole, payer: KeptPayer) -> str:
+def _state(whole: TicketSnapshot, payer: PayerRow) -> str:
     account = whole.payer_bill(payer.id).account
-    for ask in whole.open_asks:
+    for ask in whole.open_requests:
         if ask.payer == payer.id:
             return "outcome unknown" if ask.state == "unknown" else f"on {ask.machine} now"
     if account.due == 0:
@@ -316,7 +316,7 @@ def _four(pixels: float) -> int:
     return int(pixels // 4 + 1) * 4
 
 
-def _scale(whole: Whole, rows: list[LineRow], digits: int) -> float:
+def _scale(whole: TicketSnapshot, rows: list[StripLine], digits: int) -> float:
     """One scale for the whole ticket, in px a minor unit."""
     most = max((row.amount for row in rows), default=0)
     steps: list[float] = [PER_UNIT / (10.0**digits)]
@@ -327,7 +327,9 @@ def _scale(whole: Whole, rows: list[LineRow], digits: int) -> float:
     return float(min(steps))
 
 
-def _spine(whole: Whole, rows: list[LineRow], cards: list[PayerCard], scale: float, width: int, height: int) -> Spine:
+def _spine(
+    whole: TicketSnapshot, rows: list[StripLine], cards: list[PayerCard], scale: float, width: int, height: int
+) -> Spine:
     x0, x1 = 6.0, width - 6.0
     starts = {(row.kind, row.ref): row.top + ROW / 2 - row.amount * scale / 2 for row in rows}
     ends = {card.letter: card.top + (card.height - card.total * scale) / 2 for card in cards}

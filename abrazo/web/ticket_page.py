@@ -20,7 +20,7 @@ from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import unsent
 from abrazo.desk.tickets.price_lists import changed_since
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.views import catalogue
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.web import urls
@@ -32,10 +32,10 @@ SHOWN: dict[str, tuple[str, ...]] = {"pick": ("pick", "lines"), "lines": ("pick"
 SHOWN["pay"] = ("lines", "share", "pay")
 
 
-def next_payer(whole: Whole, after: int | None = None) -> int | None:
+def next_payer(whole: TicketSnapshot, after: int | None = None) -> int | None:
     """The payer who stands ready: the chosen one while something is due, else the next who owes."""
     owing = [payer.id for payer in whole.payers if whole.payer_bill(payer.id).account.due > 0]
-    idle = [payer for payer in owing if all(ask.payer != payer for ask in whole.open_asks)]
+    idle = [payer for payer in owing if all(ask.payer != payer for ask in whole.open_requests)]
     if after in owing:
         return after
     return next(iter(idle or owing), None)
@@ -51,7 +51,7 @@ def ticket_page(
     status: int = 200,
 ) -> HTMLResponse:
     """Render a ticket with the panes of `view`; what was typed stays."""
-    whole = read_whole(house, ticket_id)
+    whole = load_ticket(house, ticket_id)
     payer = view.payer if any(p.id == view.payer for p in whole.payers) else None
     if view.view == "pay":
         payer = payer or next_payer(whole) or whole.payers[0].id
@@ -119,13 +119,13 @@ def ticket_page(
     )
 
 
-def ends_by_itself(house: House, whole: Whole) -> bool:
+def ends_by_itself(house: House, whole: TicketSnapshot) -> bool:
     """Whether a paid ticket can be closed without another look: no held card, no job, no booking hangs on it."""
     plain = whole.head.source in ("table", "counter", "tab", "phone")
     return plain and held_for(house, whole.head.id) is None and not jobs_on(house, whole.head.id)
 
 
-def after_payment(whole: Whole) -> str:
+def after_payment(whole: TicketSnapshot) -> str:
     """Where to go when a payer has paid: the next one, or the end."""
     following = next_payer(whole)
     if following is None:

@@ -9,9 +9,9 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.closing import free_table
 from abrazo.desk.setup.house_rules import habits
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import holds, jobs
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 
 BY_ITSELF = ("table", "counter", "tab", "phone")  # the doors whose paid tickets need no other look
 
@@ -22,17 +22,17 @@ def free_paid(house: House) -> list[int]:
     if after is None:
         return []
     until = house.stamp(timedelta(minutes=after))
-    return [ticket for ticket in kept.paid_until(house.connection, until) if _free(house, ticket, until)]
+    return [ticket for ticket in ticket_store.paid_until(house.connection, until) if _free(house, ticket, until)]
 
 
 def _free(house: House, ticket: int, until: str) -> bool:
-    head = kept.read(house.connection, ticket)
+    head = ticket_store.read(house.connection, ticket)
     busy = holds.of_ticket(house.connection, ticket) or jobs.settled_on(house.connection, ticket)
     if head is None or head.source not in BY_ITSELF or head.held_at or head.reopened_at or busy:
         return False
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     last = whole.taken[-1]
-    if whole.bill.due or whole.open_asks or max(payment.at for payment in whole.taken) > until:
+    if whole.bill.due or whole.open_requests or max(payment.at for payment in whole.taken) > until:
         return False
     actor = Actor(house.staff()[last.staff], house.tills()[last.till], by_itself=True)
     key = f"by-itself-{ticket}-{head.version}"

@@ -15,8 +15,8 @@ import pytest
 from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import open_day, open_house, set_up
-from abrazo.desk.tickets.snapshot import Whole, read_whole
-from abrazo.devices.ports import Told
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.devices.ports import Script
 from abrazo.store import journal
 from tests.houses import HOUSES, MARRAM, Of
 
@@ -66,13 +66,13 @@ class Desk:
 
     def tell(self, outcome: str = "approve", tip: int = 0, down: bool = False) -> None:
         for machine in (*self.house.devices.machines.values(), self.house.devices.service):
-            machine.tell(Told(outcome, tip, down, pace=0))
+            machine.tell(Script(outcome, tip, down, pace=0))
 
     def key(self) -> str:
         return next(self.keys)
 
-    def whole(self, ticket: int) -> Whole:
-        return read_whole(self.house, ticket)
+    def whole(self, ticket: int) -> TicketSnapshot:
+        return load_ticket(self.house, ticket)
 
     def version(self, ticket: int) -> int:
         return self.whole(ticket).head.version
@@ -91,7 +91,7 @@ class Desk:
     def settle_unknown(self, ticket: int) -> None:
         """The machines can be reached again, and everything whose outcome is open is asked for."""
         self.tell()
-        for ask in self.whole(ticket).open_asks:
+        for ask in self.whole(ticket).open_requests:
             card_poller.ask_again(self.house, self.boss, ask.ticket, ask.reference)
 
     def balance(self, start: str) -> int:

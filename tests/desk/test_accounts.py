@@ -79,7 +79,9 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     assert owed() == [(4200, False, False)] * 3
     assert accounts.due_invoices(desk.house) == []
     second = accounts.open_invoices(desk.house, known(desk.house, who))[1].payment
-    visit = starting.open_ticket(desk.house, wren(desk), starting.Door("counter", who, "Theo"), "visit", desk.key())
+    visit = starting.open_ticket(
+        desk.house, wren(desk), starting.TicketOrigin("counter", who, "Theo"), "visit", desk.key()
+    )
     key = desk.key()
     for _ in range(2):
         accounts.add_invoices(desk.house, wren(desk), visit, desk.version(visit), [second], key)

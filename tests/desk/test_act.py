@@ -11,7 +11,7 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller, closing, tenders
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import moving, starting, ticket_lines
-from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till import business_day
 from abrazo.devices.ports import NoAnswer
@@ -155,4 +155,4 @@ def test_the_same_drop_off_or_hand_over_again_changes_nothing(desk: Desk) -> Non
     with pytest.raises(Refused, match="expired"):
         jobs.mark(desk.house, wren(desk), job, "ready", "once and again")
     with pytest.raises(Refused, match="expired"):
-        starting.open_ticket(desk.house, wren(desk), Door("counter"), "Counter sale", "once and again")
+        starting.open_ticket(desk.house, wren(desk), TicketOrigin("counter"), "Counter sale", "once and again")

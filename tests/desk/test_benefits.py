@@ -13,7 +13,7 @@ from abrazo.desk.payments import closing, reopening
 from abrazo.desk.people import people
 from abrazo.desk.tickets import adjustments, benefits, starting, ticket_lines
 from abrazo.desk.tickets.benefits import applying
-from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
@@ -74,20 +74,20 @@ def test_the_free_check_of_the_year_is_used_once_and_can_be_kept(desk: Desk) -> 
 
 def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
     who = member(desk)
-    number = starting.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
+    number = starting.open_ticket(desk.house, wren(desk), TicketOrigin("counter", who, "M"), "visit", desk.key())
     ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("pressure-test", "2"), desk.key())
     assert nets(desk, number) == {"Pressure test": 1400}  # one of two is free
     pay(desk, number)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["landing"])
     reopening.void(desk.house, odile, number, "by mistake", desk.key())
-    again = starting.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
+    again = starting.open_ticket(desk.house, wren(desk), TicketOrigin("counter", who, "M"), "visit", desk.key())
     ticket_lines.add_line(desk.house, wren(desk), again, None, Picked("pressure-test"), desk.key())
     assert nets(desk, again) == {"Pressure test": 0}
 
 
 def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     who = member(desk)
-    number = starting.open_ticket(desk.house, wren(desk), Door("counter", who, "M"), "visit", desk.key())
+    number = starting.open_ticket(desk.house, wren(desk), TicketOrigin("counter", who, "M"), "visit", desk.key())
     ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("first-paddle"), desk.key())
     assert nets(desk, number) == {"First paddle": 4224}
     whole = desk.whole(number)

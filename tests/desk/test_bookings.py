@@ -18,7 +18,7 @@ from abrazo.desk.tickets import ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.calendar_ics import Event
 from abrazo.formats.receipt_text import receipt_text
-from abrazo.store import bookings as kept
+from abrazo.store import bookings as bookings_store
 from tests.desk.conftest import Desk
 from tests.desk.doors import booked, dropped, pay, person, wren
 
@@ -33,7 +33,7 @@ def test_two_desks_check_out_one_booking(desk: Desk) -> None:
     assert check_out(desk, one) == first
     with pytest.raises(Refused, match="on ticket"):
         check_out(desk, other, one)
-    assert kept.read(desk.house.connection, other).ticket is None  # type: ignore[union-attr]
+    assert bookings_store.read(desk.house.connection, other).ticket is None  # type: ignore[union-attr]
     assert len(desk.whole(first).standing) == 1
 
 
@@ -80,7 +80,7 @@ def test_taking_the_service_off_frees_the_booking_and_what_hangs_on_it(desk: Des
     for line in desk.whole(again).standing[::-1]:
         ticket_lines.remove_line(desk.house, wren(desk), again, desk.version(again), line.id)
     closing.free_table(desk.house, wren(desk), again, None, desk.key())
-    assert kept.read(desk.house.connection, one).ticket is None  # type: ignore[union-attr]
+    assert bookings_store.read(desk.house.connection, one).ticket is None  # type: ignore[union-attr]
 
 
 def test_states_by_the_clock(desk: Desk) -> None:
@@ -164,7 +164,7 @@ def test_a_calendar_changes_what_is_not_on_a_ticket(desk: Desk) -> None:
     read = lambda *events: bookings.import_calendar(desk.house, wren(desk), events, desk.key())  # noqa: E731
     assert read(first) == (1, 0)
     assert read(first) == (0, 0)
-    made = kept.by_uid(desk.house.connection, "a@b")
+    made = bookings_store.by_uid(desk.house.connection, "a@b")
     assert made and (made.ends_at, made.price) == (
         (starts + timedelta(minutes=120)).isoformat(timespec="seconds"),
         6400,
@@ -200,4 +200,4 @@ def test_one_bad_event_and_nothing_is_read(desk: Desk, changes: dict[str, object
         bookings.import_calendar(desk.house, wren(desk), [good, bad], desk.key())
     (fault,) = refusal.value.facts["faults"]  # type: ignore[misc]
     assert fault.startswith("Line 9, Bad: ") and says in fault
-    assert kept.all_bookings(desk.house.connection) == []
+    assert bookings_store.all_bookings(desk.house.connection) == []

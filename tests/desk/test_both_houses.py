@@ -16,7 +16,7 @@ from abrazo.desk.payments import closing, refunds, reopening, tenders
 from abrazo.desk.people import people
 from abrazo.desk.tickets import adjustments, starting, ticket_lines
 from abrazo.desk.tickets.adjustments import Wanted
-from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
 from abrazo.store import corrections, journal, outbox
@@ -25,7 +25,7 @@ from tests.desk.conftest import Desk
 
 def sale(desk: Desk, items: list[str], person: int | None = None) -> int:
     """A counter sale of some items."""
-    number = starting.open_ticket(desk.house, desk.tamsin, Door("counter", person), "Counter sale", desk.key())
+    number = starting.open_ticket(desk.house, desk.tamsin, TicketOrigin("counter", person), "Counter sale", desk.key())
     for item in items:
         ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
     return number

@@ -13,7 +13,7 @@ from abrazo.desk.payments import closing, refunds, reopening, tenders
 from abrazo.desk.tickets import starting
 from abrazo.desk.till import business_day
 from abrazo.desk.till.views.till import drawer_of
-from abrazo.devices.ports import Told
+from abrazo.devices.ports import Script
 from abrazo.formats.day_report import day_report_text
 from abrazo.store import corrections, journal
 from abrazo.store import stored_value as kept_stored
@@ -155,7 +155,7 @@ def test_a_void_gives_everything_back_by_its_own_route(desk: Desk, told: str) ->
 
 def test_a_void_goes_on_after_the_process_died(desk: Desk) -> None:
     number, _ = closed(desk, "card")
-    desk.house.devices.machines["card machine 1"].tell(Told(pace=0))
+    desk.house.devices.machines["card machine 1"].tell(Script(pace=0))
     reopening.void(desk.house, odile(desk), number, "twice", desk.key())
     desk.die()
     desk.follow()

@@ -17,14 +17,14 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments import deposits, tenders
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.store import jobs as kept
+from abrazo.store import jobs as jobs_store
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
 
 
 def held(desk: Desk, job: int) -> int:
-    return sum(deposit.amount for deposit in kept.held(desk.house.connection, job))
+    return sum(deposit.amount for deposit in jobs_store.held(desk.house.connection, job))
 
 
 def test_a_drop_off_sent_twice_is_one_job(desk: Desk) -> None:
@@ -139,7 +139,9 @@ def through_any_changes(desk: Desk, chance: random.Random, steps: int) -> None:
             pass
         whole = desk.whole(number)
         used = {
-            job: sum(p.amount for p in whole.taken if p.route.endswith(kept.read(desk.house.connection, job).name))
+            job: sum(
+                p.amount for p in whole.taken if p.route.endswith(jobs_store.read(desk.house.connection, job).name)
+            )
             for job in taken
         }  # type: ignore[union-attr]
         for job, amount in taken.items():

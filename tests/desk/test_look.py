@@ -16,11 +16,11 @@ from abrazo.desk.payments import tenders, tips
 from abrazo.desk.payments.views.past import past_page
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import ticket_lines
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till.views.till import till_page
 from abrazo.formats.receipt_text import receipt_text
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from tests.desk.conftest import Desk
 from tests.desk.test_tenders import ask, one_payer
 from tests.desk.test_ticket import add
@@ -68,10 +68,10 @@ def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
     def cents(text: str | None) -> int:
         return int((text or "0").replace(".", ""))
 
-    closed = kept.find_closed(house.connection, kept.Wanted(), 90)
+    closed = ticket_store.find_closed(house.connection, ticket_store.Wanted(), 90)
     assert len(closed) > 20
     for number in closed:
-        whole = read_whole(house, number)
+        whole = load_ticket(house, number)
         receipts = [receipt_of(house, whole, payer.id) for payer in whole.payers]
         for receipt in receipts:
             assert sum(cents(amount) for _, amount in receipt.rows) == cents(receipt.total)
@@ -145,7 +145,7 @@ def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
     number, payer = one_payer(desk)
 
     def looked() -> None:
-        anew = [read_whole(desk.house, one.head.id) for one in open_tickets(desk.house)]
+        anew = [load_ticket(desk.house, one.head.id) for one in open_tickets(desk.house)]
         assert open_tickets(desk.house) == anew and anew
 
     looked()

@@ -13,14 +13,14 @@ from abrazo.desk.tickets import adjustments, guests, moving, sharing, starting, 
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import bookings as kept_bookings
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from tests.desk.conftest import Desk
 from tests.desk.doors import booked, dropped, pay, person, tab, wren
 from tests.desk.test_ticket import add
 
 
 def open_total(desk: Desk) -> int:
-    return sum(desk.whole(number).bill.total for number in kept.list_open(desk.house.connection))
+    return sum(desk.whole(number).bill.total for number in ticket_store.list_open(desk.house.connection))
 
 
 def test_a_table_onto_a_tab_with_a_held_card(desk: Desk) -> None:
@@ -109,7 +109,7 @@ def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
             )
     total = open_total(desk)
     for _ in range(14):
-        open_now = kept.list_open(desk.house.connection)
+        open_now = ticket_store.list_open(desk.house.connection)
         number, other = chance.choice(open_now), chance.choice(open_now)
         whole = desk.whole(number)
         try:
@@ -124,7 +124,7 @@ def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
         except Refused:
             continue
         assert open_total(desk) == total
-        for one in kept.list_open(desk.house.connection):
+        for one in ticket_store.list_open(desk.house.connection):
             found = desk.whole(one)
             letters = [guest.letter for guest in found.guests]
             assert len(letters) == len(set(letters)) > 0

@@ -15,7 +15,7 @@ from abrazo.desk.payments.tenders import Sum
 from abrazo.desk.payments.views.stored_value import on_card
 from abrazo.desk.setup import tender_types
 from abrazo.desk.tickets import starting, ticket_lines
-from abrazo.devices.ports import Told
+from abrazo.devices.ports import Script
 from abrazo.store import cards as kept_cards
 from abrazo.store import stored_value as kept_stored
 from tests.desk.conftest import MACHINE, Desk
@@ -29,7 +29,7 @@ CARD = Keyed(NUMBER, "09/29", "907")
 def visit(desk: Desk, many: int = 1, who: int = 0) -> tuple[int, int, int]:
     """A counter sale of somebody's, so many things at 7.00; gives ticket, payer and person."""
     who = who or person(desk)
-    door = starting.Door("counter", who, "Petra Moe", ("Petra Moe",))
+    door = starting.TicketOrigin("counter", who, "Petra Moe", ("Petra Moe",))
     number = starting.open_ticket(desk.house, wren(desk), door, "Counter sale", desk.key())
     for _ in range(many):
         ticket_lines.add_unlisted(
@@ -107,7 +107,7 @@ def test_a_card_is_good_through_the_last_day_of_its_month(desk: Desk) -> None:
 def test_numbers_cannot_be_tried_out_here(desk: Desk) -> None:
     """Eight in five minutes at one till, right or wrong; then a wait, told in seconds. The other till goes on."""
     number, payer, _ = visit(desk)
-    desk.house.devices.service.tell(Told("decline", pace=0))
+    desk.house.devices.service.tell(Script("decline", pace=0))
     for _ in range(8):
         keyed(desk, number, payer, 700)
         desk.follow()
@@ -150,7 +150,7 @@ def test_a_card_is_stored_for_somebody(desk: Desk) -> None:
 
 def test_a_service_that_cannot_be_reached_charges_nothing(desk: Desk) -> None:
     number, payer, _ = visit(desk)
-    desk.house.devices.service.tell(Told(line_down=True, pace=0))
+    desk.house.devices.service.tell(Script(line_down=True, pace=0))
     with pytest.raises(Refused, match="cannot be reached"):
         keyed(desk, number, payer, 700)
     assert desk.whole(number).asks == []
@@ -177,7 +177,7 @@ def test_every_fault_of_a_charge(desk: Desk, taker: str, told: str, state: str, 
         desk.tell(told)
         ask(desk, number, payer, 700)
     else:
-        desk.house.devices.service.tell(Told(told, pace=0))
+        desk.house.devices.service.tell(Script(told, pace=0))
         keyed(desk, number, payer, 700)
     desk.follow()
     whole = desk.whole(number)

@@ -9,7 +9,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk.people import people
 from abrazo.formats.people_file import Entry
-from abrazo.store import people as kept
+from abrazo.store import people as people_store
 from tests.desk.conftest import Desk
 from tests.desk.doors import person, wren
 
@@ -29,7 +29,7 @@ def test_found_by_any_part_and_anew_after_a_change(desk: Desk) -> None:
 def test_added_once_whatever_is_sent_twice(desk: Desk) -> None:
     facts = {"name": "Ada Brekke", "phone": "020 910 0300"}
     made = {people.add_person(desk.house, wren(desk), facts, "the same key") for _ in range(3)}
-    assert len(made) == kept.count(desk.house.connection) == 1
+    assert len(made) == people_store.count(desk.house.connection) == 1
 
 
 @pytest.mark.parametrize(
@@ -40,7 +40,7 @@ def test_added_once_whatever_is_sent_twice(desk: Desk) -> None:
 def test_bad_facts_are_named(desk: Desk, facts: dict[str, str], where: str) -> None:
     with pytest.raises(Refused) as refusal:
         people.add_person(desk.house, wren(desk), {"name": "Ada"} | facts, desk.key())
-    assert (refusal.value.where, kept.count(desk.house.connection)) == (where, 0)
+    assert (refusal.value.where, people_store.count(desk.house.connection)) == (where, 0)
 
 
 def test_a_file_is_read_whole_or_not_at_all(desk: Desk) -> None:
@@ -48,15 +48,15 @@ def test_a_file_is_read_whole_or_not_at_all(desk: Desk) -> None:
     with pytest.raises(Refused) as refusal:
         people.import_people(desk.house, wren(desk), [good, bad, Entry(9, {"name": ""})], desk.key())
     assert [fault.split(":")[0] for fault in refusal.value.facts["faults"]] == ["Line 3, Bo", "Line 9, no name"]  # type: ignore[attr-defined]
-    assert kept.count(desk.house.connection) == 0
+    assert people_store.count(desk.house.connection) == 0
     for key in ("first", "first", "second"):
         people.import_people(desk.house, wren(desk), [good], key)
-    assert kept.count(desk.house.connection) == 1
+    assert people_store.count(desk.house.connection) == 1
 
 
 def test_the_search_uses_its_index_at_a_hundred_thousand(desk: Desk) -> None:
     """No timing here (the benchmark has it): the plan reads no more than what fits."""
-    plan = desk.house.connection.execute(f"EXPLAIN QUERY PLAN {kept.FOUND}", ('"abc"', 8)).fetchall()
+    plan = desk.house.connection.execute(f"EXPLAIN QUERY PLAN {people_store.FOUND}", ('"abc"', 8)).fetchall()
     said = " ".join(str(row["detail"]) for row in plan)
     assert "VIRTUAL TABLE INDEX" in said and "SEARCH p USING INTEGER PRIMARY KEY" in said
     with pytest.raises(sqlite3.IntegrityError):

@@ -14,7 +14,7 @@ from abrazo.desk.tickets import prep, starting, ticket_lines
 from abrazo.desk.tickets.made_lines import Removal
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.prep import queue_of
-from abrazo.store import prep as kept
+from abrazo.store import prep as prep_store
 from tests.desk.conftest import Desk
 from tests.desk.test_adjusting import party
 from tests.desk.test_corrections import odile
@@ -26,7 +26,7 @@ def spilt(desk: Desk) -> Removal:
 
 
 def told(desk: Desk, number: int) -> dict[int, Fraction]:
-    return {line: left for line, left in kept.told(desk.house.connection, number).items() if left}
+    return {line: left for line, left in prep_store.told(desk.house.connection, number).items() if left}
 
 
 def go(desk: Desk, number: int, *lines: int, key: str = "") -> int:

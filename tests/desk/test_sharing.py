@@ -10,7 +10,7 @@ from abrazo.desk.doors import jobs
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.payments.views.pay_pad import figures
 from abrazo.desk.tickets import sharing, starting, ticket_lines
-from abrazo.desk.tickets.starting import Door
+from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
@@ -237,7 +237,7 @@ def test_a_ticket_with_a_jobs_deposit_is_shared(desk: Desk) -> None:
     who = person(desk, "Petra Moe")
     job, _ = dropped(desk, who, 2000)
     number = starting.open_ticket(
-        desk.house, wren(desk), Door("counter", None, "Ro", ("Ro",)), "Counter sale", desk.key()
+        desk.house, wren(desk), TicketOrigin("counter", None, "Ro", ("Ro",)), "Counter sale", desk.key()
     )
     add(desk, number, "lemon-posset")
     jobs.add_to_ticket(desk.house, wren(desk), number, desk.version(number), job, desk.key())

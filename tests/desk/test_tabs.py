@@ -11,7 +11,7 @@ from abrazo.desk.doors import tabs
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.payments import card_poller, closing, tenders
 from abrazo.desk.payments.holds import held_for
-from abrazo.store import tenders as kept
+from abrazo.store import tenders as tenders_store
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import tab
 from tests.desk.test_ticket import add
@@ -91,7 +91,7 @@ def test_whatever_the_machine_says(desk: Desk, what: str, outcome: str) -> None:
     card_poller.follow(desk.house)
     desk.die()
     desk.follow()
-    ask = kept.read_ask(desk.house.connection, reference)
+    ask = tenders_store.read_request(desk.house.connection, reference)
     assert ask and ask.state == (
         "unknown" if outcome.startswith("silent") else "declined" if outcome == "decline" else "cancelled"
     )

@@ -197,7 +197,7 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
         assert desk.balance("assets:cash") == cash
     desk.tell()
     desk.follow()
-    for open_ask in desk.whole(number).open_asks:
+    for open_ask in desk.whole(number).open_requests:
         card_poller.ask_again(desk.house, desk.tamsin, number, open_ask.reference)
     assert desk.charged() == desk.balance("assets:card")
     assert desk.balance("") == 0
@@ -237,7 +237,7 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
         "cash": lambda: cash(cash_due(account.due, 5)),
         "part": lambda: cash(max(5, account.due // 3)),
         "card": card,
-        "ask": lambda: [card_poller.ask_again(house, who, number, a.reference) for a in whole.open_asks],
+        "ask": lambda: [card_poller.ask_again(house, who, number, a.reference) for a in whole.open_requests],
         "back": lambda: tenders.take_back(
             house, who, number, version, chance.choice(whole.payments).id if whole.payments else 0, desk.key()
         ),

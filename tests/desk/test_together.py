@@ -11,7 +11,7 @@ from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.payments import tenders
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import starting, ticket_lines
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
@@ -71,7 +71,7 @@ def test_one_charge_however_many_press_it(desk: Desk) -> None:
     answers = at_once(desk, charge, 20)
     assert sum(isinstance(answer, str) for answer in answers) == 1
     desk.follow()
-    assert (desk.charged(), read_whole(desk.house, number).bill.paid) == (980, 980)
+    assert (desk.charged(), load_ticket(desk.house, number).bill.paid) == (980, 980)
 
 
 def test_one_party_a_table(desk: Desk) -> None:
@@ -93,7 +93,7 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
         (number, payer), key = tickets[turn // 2 % 50], f"payment number {turn // 2}"
         for _ in range(50):
             try:
-                version = read_whole(house, number).head.version
+                version = load_ticket(house, number).head.version
                 return tenders.take_cash(house, who, number, version, payer, 5, 10, key)
             except Stale:  # somebody else paid on this ticket meanwhile: look, and press again
                 continue

@@ -22,7 +22,7 @@ from abrazo.formats.day_report import day_report_text
 from abrazo.formats.journal import account_name
 from abrazo.store import jobs as kept_jobs
 from abrazo.store import journal
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import booked, dropped, person, tab, wren
 from tests.formats.test_journal import read_by_another
@@ -128,7 +128,7 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
     left: list[int] = []
     for _ in range(7):
         a_day(desk, chance, people, left)
-        assert kept.list_open(desk.house.connection) == []
+        assert ticket_store.list_open(desk.house.connection) == []
         assert journal.unbalanced(desk.house.connection) == []
         assert desk.balance("liabilities:open-tickets") == desk.balance("assets:held-on-cards") == 0
         assert desk.balance("assets:card:") == desk.charged()

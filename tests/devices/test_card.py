@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from abrazo.devices.ports import NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.ports import NoAnswer, NotKnown, Script, Unreachable
 from abrazo.devices.simulator.card import StandInMachine
 from abrazo.devices.simulator.drawer import StandInDrawers
 from abrazo.devices.simulator.post import StandInPost
@@ -22,13 +22,13 @@ def memory(tmp_path: Path) -> Path:
     return tmp_path / "memory.jsonl"
 
 
-def machine(memory: Path, told: Told | None = None) -> StandInMachine:
+def machine(memory: Path, told: Script | None = None) -> StandInMachine:
     return StandInMachine("card machine 1", memory, told, now=lambda: Time.now)
 
 
 def test_goes_on_by_itself_while_nobody_looks(memory: Path) -> None:
     Time.now = 1000.0
-    machine(memory, Told(tip_percent=10)).start("r1", 2154, ask_tip=True)
+    machine(memory, Script(tip_percent=10)).start("r1", 2154, ask_tip=True)
     Time.now = 1002.5
     assert machine(memory).look("r1").step == "Tip chosen"
     Time.now = 1006.0
@@ -38,7 +38,7 @@ def test_goes_on_by_itself_while_nobody_looks(memory: Path) -> None:
 
 
 def test_the_same_reference_is_charged_once(memory: Path) -> None:
-    one = machine(memory, Told(pace=0))
+    one = machine(memory, Script(pace=0))
     for _ in range(3):
         one.start("r1", 500)
     one.start("r1-back", 500, kind="refund", ask_tip=True)
@@ -46,7 +46,7 @@ def test_the_same_reference_is_charged_once(memory: Path) -> None:
 
 
 def test_silence_says_nothing_and_still_knows(memory: Path) -> None:
-    one = machine(memory, Told("silent, charged", pace=0))
+    one = machine(memory, Script("silent, charged", pace=0))
     one.start("r1", 500)
     with pytest.raises(NoAnswer):
         one.look("r1")
@@ -65,16 +65,16 @@ def test_stop_only_before_the_bank_answers(memory: Path) -> None:
 
 
 def test_line_down_and_unknown_references(memory: Path) -> None:
-    one = machine(memory, Told(line_down=True))
+    one = machine(memory, Script(line_down=True))
     with pytest.raises(Unreachable):
         one.start("r1", 500)
-    one.tell(Told())
+    one.tell(Script())
     with pytest.raises(NotKnown):
         one.inquire("r1")
 
 
 def test_a_line_cut_short_was_never_confirmed(memory: Path) -> None:
-    machine(memory, Told(pace=0)).start("r1", 500)
+    machine(memory, Script(pace=0)).start("r1", 500)
     with memory.open("a") as file:
         file.write('{"reference": "r2", "amo')
     assert machine(memory).charged() == [("r1", 500)]
@@ -82,7 +82,7 @@ def test_a_line_cut_short_was_never_confirmed(memory: Path) -> None:
 
 def test_a_hold_is_taken_or_let_go_once(memory: Path) -> None:
     """The machine knows by itself what is held; captures show the card of their hold."""
-    one = machine(memory, Told(pace=0))
+    one = machine(memory, Script(pace=0))
     for reference in ("h1", "h2", "h3"):
         one.start(reference, 3000, kind="hold")
     one.start("t1", 3720, kind="capture", of="h1")

@@ -11,7 +11,7 @@ import pytest
 
 from abrazo.cli.stand_ins import started
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
-from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
 
 NUMBER = "4000 0012 3456 7899"  # check digit by ISO/IEC 7812-1, annex B; no bank's
 
@@ -25,19 +25,19 @@ def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 @pytest.fixture
 def machine(address: str) -> Iterator[HttpMachine]:
     with closing(HttpMachine("card machine 1", address)) as one:
-        one.tell(Told(pace=0))
+        one.tell(Script(pace=0))
         yield one
 
 
 @pytest.fixture
 def service(address: str) -> Iterator[HttpService]:
     with closing(HttpService("payment service", address)) as one:
-        one.tell(Told(pace=0))
+        one.tell(Script(pace=0))
         yield one
 
 
 def test_a_charge_and_its_batch(machine: HttpMachine) -> None:
-    machine.tell(Told(tip_percent=10, pace=0))
+    machine.tell(Script(tip_percent=10, pace=0))
     machine.start("b1", 2154, ask_tip=True)
     machine.start("b1", 2154, ask_tip=True)
     answer = machine.look("b1")
@@ -74,7 +74,7 @@ def test_faults_look_like_faults(
     asking: type[Exception] | str,
     moved: int,
 ) -> None:
-    machine.tell(Told(told, pace=0))
+    machine.tell(Script(told, pace=0))
     reference, before = f"f-{told.replace(' ', '-').replace(',', '')}", sum(sum_ for _, sum_ in machine.charged())
     if sending is None:
         machine.start(reference, 500)
@@ -117,7 +117,7 @@ def test_nobody_there_and_nobody_answering(machine: HttpMachine) -> None:
             gone.start("n2", 500)
         with pytest.raises(NoAnswer):  # what was sent earlier may have been done
             gone.look("n1")
-    machine.tell(Told(line_down=True))
+    machine.tell(Script(line_down=True))
     with pytest.raises(Unreachable):
         machine.start("n3", 500)
     with pytest.raises(NoAnswer):
@@ -158,7 +158,7 @@ def test_the_service_says_what_is_missing(
 
 def test_the_stand_ins_remember_over_a_restart_and_keep_no_number(tmp_path: Path) -> None:
     with started(tmp_path / "house.db") as first, closing(HttpService("payment service", first)) as service:
-        service.tell(Told(pace=0))
+        service.tell(Script(pace=0))
         card = service.keep_card(NUMBER, "09/29", "907")
         service.start("r1", 700, of=card.token)
     with started(tmp_path / "house.db") as second, closing(HttpService("payment service", second)) as again:

@@ -8,12 +8,12 @@ from pathlib import Path
 from abrazo.demo.day import Story, StoryClock
 from abrazo.desk.doors import tabs
 from abrazo.desk.payments import card_poller, closing
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import business_day
 from abrazo.desk.till.views.till import till_page
-from abrazo.devices.ports import Told
+from abrazo.devices.ports import Script
 from abrazo.store import holds
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from tests.stories.conftest import Clerk
 from tests.stories.house import Running
 
@@ -24,12 +24,12 @@ def free_the_room(running: Running) -> None:
     story = Story(house, StoryClock(house.now()))
     story.acts = 10_000
     for machine in house.devices.machines.values():
-        machine.tell(Told(pace=0))
-    for number in kept.list_open(house.connection):
-        for asked in read_whole(house, number).open_asks:
+        machine.tell(Script(pace=0))
+    for number in ticket_store.list_open(house.connection):
+        for asked in load_ticket(house, number).open_requests:
             card_poller.ask_again(house, story.tamsin, number, asked.reference)
-        for payer in read_whole(house, number).payers:
-            if read_whole(house, number).payer_bill(payer.id).account.due:
+        for payer in load_ticket(house, number).payers:
+            if load_ticket(house, number).payer_bill(payer.id).account.due:
                 story.cash(number, payer.id)
         for hold in holds.of_ticket(house.connection, number):
             tabs.let_go(house, story.tamsin, number, hold.id, story.key())

@@ -7,7 +7,7 @@ import re
 import pytest
 
 from abrazo.store import journal
-from abrazo.store import tenders as kept
+from abrazo.store import tenders as tenders_store
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
 from tests.stories.house import Running
@@ -102,7 +102,7 @@ def test_a_held_card_charged_while_all_goes_dark(clerk: MakeClerk, running: Runn
     paid.wait_for()
     in_balance(running)
     house = running.look()
-    asks = [ask for ask in kept.open_asks(house.connection) if ask.kind != "charge"]
+    asks = [ask for ask in tenders_store.open_requests(house.connection) if ask.kind != "charge"]
     assert asks == [] and journal.balance(house.connection, "assets:held-on-cards:card-machine-1") == 3000 + 4000
     house.connection.close()
 
@@ -139,7 +139,7 @@ def test_a_scan_into_the_wrong_field(clerk: MakeClerk, running: Running) -> None
 
 
 def test_long_names_everywhere(clerk: MakeClerk, running: Running) -> None:
-    """Sixty letters without a blank run over nowhere; eighty are refused beside the field, and kept."""
+    """Sixty letters without a blank run over nowhere; eighty are refused beside the field, and tenders_store."""
     desk = wren(clerk)
     desk.page.goto(f"{running.url}/people")
     desk.expected = {422}

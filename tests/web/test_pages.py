@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.desk.context import Devices
-from abrazo.devices.ports import Told
+from abrazo.devices.ports import Script
 from abrazo.web.main import create_app
 from abrazo.worker.worker import Worker
 from tests.stories.house import demo_template
@@ -27,7 +27,7 @@ def client(made: Path, tmp_path: Path) -> Iterator[TestClient]:
     shutil.copytree(made, tmp_path / "house")
     database = tmp_path / "house" / "house.db"
     devices = Devices.beside(database)
-    devices.machines["card machine 1"].tell(Told(pace=0))
+    devices.machines["card machine 1"].tell(Script(pace=0))
     with TestClient(create_app(database, devices, worker=Worker)) as client:
         page = client.get("/sign-in?who=tamsin").text
         form = {"csrf": hidden(page, "csrf"), "who": "tamsin", "till": "galley", "pin": "2086", "back": ""}

@@ -12,16 +12,16 @@ from abrazo.core.moments import read_wall, wall_text
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import find_people, keep_person, known, read_person
-from abrazo.desk.tickets.change import Edit, editing, opening
+from abrazo.desk.tickets.change import TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
-from abrazo.desk.tickets.starting import Door, open_at, opening_at
+from abrazo.desk.tickets.starting import TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import put_on
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import bookings, catalogue
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
-from abrazo.store.ticket import KeptLine
+from abrazo.store.ticket import LineRow
 
 LONGEST = 80
 
@@ -47,7 +47,7 @@ def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) 
     first = read_booking(house, booking_ids[0])
     if len(booking_ids) == 1 and first.ticket is not None:
         return first.ticket
-    door = Door("booking", first.person, first.name, (first.name,))
+    door = TicketOrigin("booking", first.person, first.name, (first.name,))
     with opening_at(house, actor, door, f"Opened for the booking of {first.name}", key, "checked out") as edit:
         if edit.done is None:
             for booking_id in booking_ids:
@@ -57,16 +57,16 @@ def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) 
 
 def add_to_ticket(house: House, actor: Actor, ticket_id: int, version: int, booking_id: int, key: str) -> None:
     """Add somebody's booking to an open ticket."""
-    with editing(house, actor, ticket_id, version, key=key, kind="booking added") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="booking added") as edit:
         if edit.done is None:
             put_booking(edit, read_booking(house, booking_id))
 
 
-def put_booking(edit: Edit, booking: Booking) -> None:
+def put_booking(edit: TicketChange, booking: Booking) -> None:
     """A booking's service and add-ons come onto the ticket of an edit under way."""
     service = service_of(edit.house, booking.service)
     if booking.ticket is not None and booking.ticket != edit.id:
-        number = kept.read(edit.house.connection, booking.ticket)
+        number = ticket_store.read(edit.house.connection, booking.ticket)
         raise Refused("taken", f"The booking of {booking.name} is on ticket {number.number if number else ''} already.")
     if booking.price is None:
         what = f"{service.name} of {booking.name} has no price yet. Put one, then check out."
@@ -80,15 +80,21 @@ def put_booking(edit: Edit, booking: Booking) -> None:
         _put(edit, item, booking.staff, shares, booking.id, item.price, "")
     bookings.set_ticket(edit.house.connection, booking.id, edit.id)
     if edit.whole.head.person is None and booking.person is not None:
-        kept.set_who(edit.house.connection, edit.id, booking.person, edit.whole.head.name or booking.name)
+        ticket_store.set_who(edit.house.connection, edit.id, booking.person, edit.whole.head.name or booking.name)
     edit.reread()
 
 
 def _put(
-    edit: Edit, item: Item, staff: str, shares: tuple[tuple[int, int], ...], booking: int | None, price: int, note: str
+    edit: TicketChange,
+    item: Item,
+    staff: str,
+    shares: tuple[tuple[int, int], ...],
+    booking: int | None,
+    price: int,
+    note: str,
 ) -> None:
     facts = (item.id, item.name, price, "1", item.tax, item.report_group, staff, note, edit.at, None, None, item.unit)
-    put_on(edit, KeptLine(0, *facts, booking=booking, shares=shares))
+    put_on(edit, LineRow(0, *facts, booking=booking, shares=shares))
 
 
 def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
@@ -193,7 +199,7 @@ def serve(
         person_id = _known_as(house, plain.name, plain.phone)
         if person_id is None and plain.phone:
             person_id = keep_person(house, plain, "")
-        door = Door("walk-in", person_id, plain.name, (plain.name,))
+        door = TicketOrigin("walk-in", person_id, plain.name, (plain.name,))
         ticket = open_at(house, actor, door, f"{plain.name} walked in")
         if walk_in_id is not None:
             waiting = read_walk_in(house, walk_in_id)

@@ -18,22 +18,22 @@ from abrazo.desk.payments import closing, tenders
 from abrazo.desk.permissions import lent
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import settings, staff
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.staff import Staff
 
 
-def sale_of(house: House, actor: Actor) -> Whole | None:
+def sale_of(house: House, actor: Actor) -> TicketSnapshot | None:
     """The counter sale in work, paid or not; None when the next item begins one."""
-    found = kept.counter_sale(house.connection, actor.staff.id, actor.till.id)
-    return read_whole(house, found) if found else None
+    found = ticket_store.counter_sale(house.connection, actor.staff.id, actor.till.id)
+    return load_ticket(house, found) if found else None
 
 
-def is_paid(whole: Whole) -> bool:
+def is_paid(whole: TicketSnapshot) -> bool:
     """Whether everything on a sale is paid."""
-    return bool(whole.taken) and whole.bill.due == 0 and not whole.open_asks
+    return bool(whole.taken) and whole.bill.due == 0 and not whole.open_requests
 
 
 def ready(house: House, actor: Actor, key: str) -> int:
@@ -66,7 +66,7 @@ def take_off(house: House, actor: Actor, ticket_id: int, version: int, line_id: 
     ticket_lines.remove_line(house, actor, _sale_in_work(house, actor, ticket_id).head.id, version, line_id)
 
 
-def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> Whole:
+def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
     sale = sale_of(house, actor)
     if sale is None or sale.head.id != ticket_id:
         raise Refused("other_sale", "That is not the sale in work any more. Look at it, and press again.", "handed")
@@ -120,11 +120,11 @@ def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool
         return True
     if path.startswith("/tabs") and with_tabs(house, actor):
         return True
-    head = kept.read(house.connection, ticket_id) if ticket_id else None
+    head = ticket_store.read(house.connection, ticket_id) if ticket_id else None
     return head is not None and may_touch(house, actor, head)
 
 
-def open_tabs(house: House) -> list[Whole]:
+def open_tabs(house: House) -> list[TicketSnapshot]:
     """The tabs that are open, for who is held to counter mode."""
-    wholes = (read_whole(house, id) for id in kept.list_open(house.connection, "tab"))
+    wholes = (load_ticket(house, id) for id in ticket_store.list_open(house.connection, "tab"))
     return [whole for whole in wholes if not whole.head.held_at]

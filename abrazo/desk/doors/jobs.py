@@ -17,16 +17,16 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import read_moment
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets.change import Edit, editing, opening
+from abrazo.desk.tickets.change import TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
-from abrazo.desk.tickets.snapshot import Whole, read_whole
-from abrazo.desk.tickets.starting import Door, open_at, opening_at
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.starting import TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
 from abrazo.store import catalogue, jobs, journal, outbox
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import Job, Task
 from abrazo.store.people import Person
-from abrazo.store.ticket import KeptLine
+from abrazo.store.ticket import LineRow
 
 LONGEST_THING, LONGEST_NOTE = 60, 200
 MOST_PIECES = 99
@@ -84,15 +84,15 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
     person = known(house, dropped.person)
     thing = " ".join(dropped.thing.split())
     job = _read(house, actor, dropped, thing)
-    door = Door("job", person.id, person.name, (person.name,))
-    if ticket_id is not None and read_whole(house, ticket_id).head.state != "open":
+    door = TicketOrigin("job", person.id, person.name, (person.name,))
+    if ticket_id is not None and load_ticket(house, ticket_id).head.state != "open":
         raise Refused("closed", "The ticket is closed meanwhile. Start the drop-off anew.")
     with opening(house, actor, make, f"{key}-ticket", "dropped off") as edit:
         again = _dropped(house, key)
         if again is not None:
             return again
         if ticket_id is not None:
-            kept.touch(house.connection, ticket_id)
+            ticket_store.touch(house.connection, ticket_id)
         job_id = jobs.add(house.connection, replace(job, dropped_on=edit.id))
         made = read_job(house, job_id)
         words = f"Took in {made.name}: {thing}, {len(made.tasks)} {'task' if len(made.tasks) == 1 else 'tasks'}"
@@ -100,7 +100,7 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
         if dropped.deposit:
             label = f"Deposit on {made.name}, {thing}"
             facts = (UNLISTED, label, dropped.deposit, "1", None, DEPOSIT, actor.staff.id, "", edit.at, None, None)
-            put_on(edit, KeptLine(0, *facts, job=job_id))
+            put_on(edit, LineRow(0, *facts, job=job_id))
         journal.add_act(house.connection, key, "dropped off", "", edit.at, f"{job_id} {edit.id}")
         return job_id, edit.id
 
@@ -192,10 +192,10 @@ def came_to(house: House, job: Job) -> int:
     """What a job comes to, in minor units: on the ticket that settles it, else by its estimate."""
     if job.settled_on is None:
         return estimate_of(house, job.tasks)
-    return _on_ticket(read_whole(house, job.settled_on), job)
+    return _on_ticket(load_ticket(house, job.settled_on), job)
 
 
-def _on_ticket(whole: Whole, job: Job) -> int:
+def _on_ticket(whole: TicketSnapshot, job: Job) -> int:
     nets = {bill.id: bill.net for bill in whole.bill.lines}
     lines = [ln for ln in whole.standing if ln.job == job.id and ln.report_group != DEPOSIT]
     amounts = [(ln.tax, nets[str(ln.id)]) for ln in lines]
@@ -205,7 +205,7 @@ def _on_ticket(whole: Whole, job: Job) -> int:
 def owed(house: House, job: Job) -> int:
     """What is still to pay for a job, its deposit taken off; minor units."""
     if job.settled_on is not None:
-        whole = read_whole(house, job.settled_on)
+        whole = load_ticket(house, job.settled_on)
         if whole.head.state != "open":
             return 0
         held = {deposit.line for deposit in jobs.held(house.connection, job.id)}
@@ -220,7 +220,7 @@ def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
     if len(job_ids) == 1 and first.settled_on is not None:
         return first.settled_on
     person = known(house, first.person)
-    door = Door("job", person.id, person.name, (person.name,))
+    door = TicketOrigin("job", person.id, person.name, (person.name,))
     with opening_at(house, actor, door, f"Opened for {first.name}", key, "job") as edit:
         if edit.done is None:
             for job_id in job_ids:
@@ -230,19 +230,19 @@ def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
 
 def add_to_ticket(house: House, actor: Actor, ticket_id: int, version: int, job_id: int, key: str) -> None:
     """Add a job to an open ticket."""
-    with editing(house, actor, ticket_id, version, key=key, kind="job added") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="job added") as edit:
         if edit.done is None:
             put_job(edit, read_job(house, job_id))
 
 
-def put_job(edit: Edit, job: Job) -> None:
+def put_job(edit: TicketChange, job: Job) -> None:
     """A job's tasks come onto the ticket of an edit under way; its deposit is applied when the edit ends."""
     house = edit.house
     if job.settled_on is not None and job.settled_on != edit.id:
-        head = kept.read(house.connection, job.settled_on)
+        head = ticket_store.read(house.connection, job.settled_on)
         raise Refused("taken", f"{job.name} is on ticket {head.number if head else ''} already.")
     if job.dropped_on is not None and job.dropped_on != edit.id:
-        visit = kept.read(house.connection, job.dropped_on)
+        visit = ticket_store.read(house.connection, job.dropped_on)
         if visit is not None and visit.state == "open":
             what = (
                 f"{job.name}: its drop-off, ticket {visit.number}, is still open. Close it first; its deposit is there."
@@ -258,10 +258,10 @@ def put_job(edit: Edit, job: Job) -> None:
         assert item is not None
         label, note = f"{task.label}, {job.thing}", job.name
         facts = (item.id, label, task.unit_price, task.quantity, item.tax, item.report_group, staff, note, edit.at)
-        put_on(edit, KeptLine(0, *facts, None, None, task.unit, job=job.id, shares=shares))
+        put_on(edit, LineRow(0, *facts, None, None, task.unit, job=job.id, shares=shares))
     jobs.set_settled_on(house.connection, job.id, edit.id)
     if edit.whole.head.person is None:
-        kept.set_who(house.connection, edit.id, job.person, edit.whole.head.name)
+        ticket_store.set_who(house.connection, edit.id, job.person, edit.whole.head.name)
     edit.reread()
 
 

@@ -9,12 +9,12 @@ from datetime import datetime, timedelta
 from abrazo.core.errors import Refused
 from abrazo.core.moments import wall_text
 from abrazo.desk.context import Actor, House
-from abrazo.desk.tickets.starting import MOST_GUESTS, Door, opening_at, read_name
+from abrazo.desk.tickets.starting import MOST_GUESTS, TicketOrigin, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
 from abrazo.store import charges as charges_kept
 from abrazo.store import phone_orders
-from abrazo.store import ticket as kept
-from abrazo.store.charges import KeptCharge
+from abrazo.store import ticket as ticket_store
+from abrazo.store.charges import ChargeRow
 from abrazo.store.phone_orders import PhoneOrder
 
 LONGEST = 200  # of an address, and of directions
@@ -48,13 +48,13 @@ def take_order(
     person: int | None = None,
 ) -> int:
     """Open an order for named guests; `fee` in minor units is shared evenly. Gives its ticket."""
-    door = Door("phone", person, name, guests)
+    door = TicketOrigin("phone", person, name, guests)
     with opening_at(house, actor, door, f"Order by phone for {name}", key, "ordered") as edit:
         if edit.done is None:
-            kept.set_promised(house.connection, edit.id, promised_at)
+            ticket_store.set_promised(house.connection, edit.id, promised_at)
             phone_orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))
             if fee:
-                charge = KeptCharge(0, "Delivery", "0", house.settings.delivery_tax, "even", fee)
+                charge = ChargeRow(0, "Delivery", "0", house.settings.delivery_tax, "even", fee)
                 charges_kept.add_charge(house.connection, edit.id, charge)
         return edit.id
 

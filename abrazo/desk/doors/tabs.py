@@ -5,8 +5,8 @@ from __future__ import annotations
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets.change import Edit, editing
-from abrazo.desk.tickets.starting import Door, open_ticket, read_name
+from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.starting import TicketOrigin, open_ticket, read_name
 from abrazo.store import holds
 from abrazo.store.holds import Hold
 
@@ -14,12 +14,12 @@ from abrazo.store.holds import Hold
 def open_tab(house: House, actor: Actor, name: str, person: int | None, key: str) -> int:
     """Open a tab in a name; gives its ticket. A card is held in an act of its own."""
     plain = read_name(name)
-    return open_ticket(house, actor, Door("tab", person, plain, (plain,)), f"Tab opened for {plain}", key)
+    return open_ticket(house, actor, TicketOrigin("tab", person, plain, (plain,)), f"Tab opened for {plain}", key)
 
 
 def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: int, key: str) -> str:
     """Ask a machine to reserve a sum on a card for this ticket; gives our reference. Nothing is paid by it."""
-    with editing(house, actor, ticket_id, None, key=key, kind="hold") as edit:
+    with changing(house, actor, ticket_id, None, key=key, kind="hold") as edit:
         if edit.done is not None:
             return edit.done
         if amount <= 0:
@@ -27,7 +27,7 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
         tenders.may_ask(edit, edit.whole.payers[0].id, machine)
         reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
         payer = edit.whole.payers[0].id
-        tenders.add_ask(edit, payer, machine, tenders.Parts(amount, 0), kind="hold", reference=reference)
+        tenders.add_request(edit, payer, machine, tenders.Parts(amount, 0), kind="hold", reference=reference)
         edit.answer = reference
     tenders.wake.set()
     return reference
@@ -37,7 +37,7 @@ def charge_held(
     house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, hold_id: int, amount: int, key: str
 ) -> str:
     """Take a payer's sum from the held card, also when it is more than is held; gives our reference."""
-    with editing(house, actor, ticket_id, version, key=key, kind="capture") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="capture") as edit:
         if edit.done is not None:
             return edit.done
         hold = _standing(edit, hold_id)
@@ -45,7 +45,7 @@ def charge_held(
         parts = tenders.cut(edit.whole, payer_id, amount, cash=False)
         tenders.may_ask(edit, payer_id, hold.machine)
         reference = f"{hold.reference}-take-{len(edit.whole.asks) + 1}"
-        tenders.add_ask(edit, payer_id, hold.machine, parts, kind="capture", hold=hold.id, reference=reference)
+        tenders.add_request(edit, payer_id, hold.machine, parts, kind="capture", hold=hold.id, reference=reference)
         edit.answer = reference
     tenders.wake.set()
     return reference
@@ -53,20 +53,20 @@ def charge_held(
 
 def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -> str:
     """Ask the machine to let a held sum go; gives our reference."""
-    with editing(house, actor, ticket_id, None, key=key, kind="release") as edit:
+    with changing(house, actor, ticket_id, None, key=key, kind="release") as edit:
         if edit.done is not None:
             return edit.done
         hold, payer = _standing(edit, hold_id), edit.whole.payers[0].id
         tenders.may_ask(edit, payer, hold.machine)
         reference = f"{hold.reference}-go-{len(edit.whole.asks) + 1}"
         whole_hold = tenders.Parts(hold.amount, 0)
-        tenders.add_ask(edit, payer, hold.machine, whole_hold, kind="release", hold=hold.id, reference=reference)
+        tenders.add_request(edit, payer, hold.machine, whole_hold, kind="release", hold=hold.id, reference=reference)
         edit.answer = reference
     tenders.wake.set()
     return reference
 
 
-def _standing(edit: Edit, hold_id: int) -> Hold:
+def _standing(edit: TicketChange, hold_id: int) -> Hold:
     hold = holds.read(edit.house.connection, hold_id)
     if hold is None or hold.ticket != edit.id:
         raise NotFound(f"no hold {hold_id} on this ticket")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.outbox import MAIL, doubtful
-from abrazo.devices.ports import StandIn, Told
+from abrazo.devices.ports import Script, StandIn
 from abrazo.devices.simulator.card import OUTCOMES, SERVICE
 from abrazo.devices.simulator.drawer import Opened
 from abrazo.store import catalogue, jobs, outbox
@@ -24,7 +24,7 @@ class MachineDesk:
 
     name: str
     outcomes: tuple[str, ...]
-    told: Told
+    told: Script
     pace: str
     charged: list[tuple[str, int]]
     held: list[tuple[str, int]]
@@ -129,7 +129,7 @@ def tell_machine(house: House, name: str, outcome: str, tip: str, pace: str, lin
         raise NotFound(f"no card machine {name!r}")
     if outcome not in OUTCOMES or tip not in TIPS or pace not in PACES:
         raise Refused("told", "Choose what the machine does next from what is offered.")
-    machines[name].tell(Told(outcome, int(tip), line_down, PACES[pace]))
+    machines[name].tell(Script(outcome, int(tip), line_down, PACES[pace]))
 
 
 def tell_printer(house: House, paper_out: bool) -> None:

@@ -12,7 +12,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.output.views.receipt import about, receipt_of
 from abrazo.desk.output.views.report import day_report
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.escpos import paper_bytes
@@ -32,7 +32,7 @@ WAYS = ("", "print", "email", "both", "text", "none")  # how somebody likes thei
 
 def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
     """A bill for each who still owes, in one go."""
-    whole = read_whole(house, ticket_id)
+    whole = load_ticket(house, ticket_id)
     for payer in whole.payers:
         if whole.payer_bill(payer.id).account.due:
             with suppress(Refused):  # out of paper: it prints when paper is in
@@ -46,7 +46,7 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
     """
     with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
         if act.done is None:
-            whole = read_whole(house, ticket_id)
+            whole = load_ticket(house, ticket_id)
             receipt = receipt_of(house, whole, payer_id)
             kind = "Gift receipt" if gift else "Receipt"
             title = f"{kind} {receipt.ticket}, {receipt.payer}" + ("" if gift else f", copy {receipt.copy}")
@@ -71,7 +71,7 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
     """
     with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
         if act.done is None:
-            whole, at = read_whole(house, ticket_id), act.at
+            whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             for copy_for in COPIES:
                 title = f"Bill {receipt.ticket}, {receipt.payer}, copy for the {copy_for}"
@@ -91,7 +91,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
         raise Refused("email", f"“{to}” is no e-mail address." if to else "To which e-mail address?", "email")
     with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
         if act.done is None:
-            whole, at = read_whole(house, ticket_id), act.at
+            whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
@@ -108,7 +108,7 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
     number = read_phone(to, house.settings.region, "phone")
     with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
         if act.done is None:
-            whole, at = read_whole(house, ticket_id), act.at
+            whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
             body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
@@ -123,7 +123,7 @@ def print_last(house: House, actor: Actor, key: str) -> tuple[int, int]:
     payments = tenders.payments_of(house.connection, house.day().id, actor.till.id)
     for payment in reversed(payments):
         standing = payment.taken_back_at is None and payment.deposit is None
-        if standing and any(payer.id == payment.payer for payer in read_whole(house, payment.ticket).payers):
+        if standing and any(payer.id == payment.payer for payer in load_ticket(house, payment.ticket).payers):
             print_receipt(house, actor, payment.ticket, payment.payer, key)
             return payment.ticket, payment.payer
     raise Refused("none", f"Nothing was paid yet at till {actor.till.name} today.")
@@ -139,7 +139,7 @@ def prefer(house: House, person: int, way: str) -> None:
 
 def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
     """Give the receipts of a ticket the way its person likes; nothing when they are asked each time."""
-    whole = read_whole(house, ticket_id)
+    whole = load_ticket(house, ticket_id)
     person = people.read(house.connection, whole.head.person) if whole.head.person else None
     if person is None:
         return

@@ -17,9 +17,9 @@ from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.payments.views.stored_value import OnCard, on_card
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import LARGEST, Whole
+from abrazo.desk.tickets.snapshot import LARGEST, TicketSnapshot
 from abrazo.store import catalogue, jobs, room, stock
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.room import Spot
 
@@ -96,9 +96,9 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
         return ("job", str(made.id)) if made else None
     number = re.fullmatch(r"T?([0-9]{1,9})", upper)
     if number:
-        ticket = kept.by_number(house.connection, int(number[1]))
+        ticket = ticket_store.by_number(house.connection, int(number[1]))
         if ticket is not None:
-            head = kept.read(house.connection, ticket)
+            head = ticket_store.read(house.connection, ticket)
             return ("ticket" if head and head.state == "open" else "past", str(ticket))
     item = catalogue.by_code(house.connection, plain)
     return ("item", item.id) if item else None
@@ -124,7 +124,7 @@ def _by_name(house: House, found: Found, words: str) -> None:
     found.jobs = [card for card in on_rack if fits(card.person.name, card.job.thing)][:MOST]
 
 
-def _open(house: House, whole: Whole) -> OpenTicket:
+def _open(house: House, whole: TicketSnapshot) -> OpenTicket:
     return OpenTicket(whole.head.id, whole.head.number, place_of(house, whole), whole.bill.due)
 
 
@@ -162,5 +162,5 @@ def free_tables(house: House) -> list[Spot]:
 
 def is_open(house: House, ticket: int) -> bool:
     """Whether a ticket can still be changed."""
-    head = kept.read(house.connection, ticket) if 0 < ticket < LARGEST else None
+    head = ticket_store.read(house.connection, ticket) if 0 < ticket < LARGEST else None
     return head is not None and head.state == "open"

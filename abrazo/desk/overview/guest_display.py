@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.ticket_lines import described
 from abrazo.store import journal
 
@@ -38,7 +38,7 @@ def display_of(house: House, till: str) -> Display:
     if latest is None:
         return Display("welcome", 0)
     seen, ticket = latest
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     bill = whole.bill
     nets = {line.id: line.net for line in bill.lines}
     lines = [(described(line), nets[str(line.id)]) for line in whole.standing]
@@ -57,7 +57,7 @@ def display_of(house: House, till: str) -> Display:
     )
 
 
-def _state(whole: Whole) -> str:
+def _state(whole: TicketSnapshot) -> str:
     if whole.head.state != "open":
         return "thanks" if whole.head.state == "closed" else "welcome"
     if not whole.standing:

@@ -12,10 +12,10 @@ from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.benefits import memberships
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.formats.phone import shown
 from abrazo.store import bookings, jobs, people
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.benefits import Membership
 from abrazo.store.people import Person
 
@@ -61,7 +61,7 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
     """The sheet of a person."""
     connection, person = house.connection, known(house, person_id)
     members = people.household_of(connection, person.household) if person.household else []
-    tickets = [_past(house, read_whole(house, ticket)) for ticket in kept.of_person(connection, person_id)]
+    tickets = [_past(house, load_ticket(house, ticket)) for ticket in ticket_store.of_person(connection, person_id)]
     return PersonSheet(
         person=person,
         phone=shown(person.phone, house.settings.region) if person.phone else "",
@@ -75,7 +75,7 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
     )
 
 
-def _past(house: House, whole: Whole) -> PastVisit:
+def _past(house: House, whole: TicketSnapshot) -> PastVisit:
     labels = ", ".join(dict.fromkeys(line.label for line in whole.standing))
     words = labels or place_of(house, whole)
     head = whole.head
@@ -84,8 +84,8 @@ def _past(house: House, whole: Whole) -> PastVisit:
 
 def last_visit(house: House, person_id: int) -> str:
     """The date of somebody's last ticket or booking, empty when there was none."""
-    ids = kept.of_person(house.connection, person_id, 1)
-    head = kept.read(house.connection, ids[0]) if ids else None
+    ids = ticket_store.of_person(house.connection, person_id, 1)
+    head = ticket_store.read(house.connection, ids[0]) if ids else None
     before = bookings.before(house.connection, person_id, house.stamp(), 1)
     return max([_day(house, head.opened_at) if head else "", before[0].starts_at[:10] if before else ""])
 
@@ -150,35 +150,35 @@ def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
 def last_before(house: House, person_id: int) -> str:
     """The date of somebody's last ticket before today's, or empty."""
     today = house.now().date().isoformat()
-    for id in kept.of_person(house.connection, person_id):
-        head = kept.read(house.connection, id)
+    for id in ticket_store.of_person(house.connection, person_id):
+        head = ticket_store.read(house.connection, id)
         if head and _day(house, head.opened_at) < today:
             return _day(house, head.opened_at)
     return ""
 
 
-def here_too(house: House, person: int | None, without: int) -> list[Whole]:
+def here_too(house: House, person: int | None, without: int) -> list[TicketSnapshot]:
     """Other open tickets of somebody and their household: who is on the premises now."""
     if person is None:
         return []
     who = known(house, person)
     members = people.household_of(house.connection, who.household) if who.household else [who]
-    ids = [id for member in members for id in kept.open_of_person(house.connection, member.id)]
-    return [read_whole(house, id) for id in ids if id != without]
+    ids = [id for member in members for id in ticket_store.open_of_person(house.connection, member.id)]
+    return [load_ticket(house, id) for id in ids if id != without]
 
 
 @dataclass(frozen=True, slots=True)
-class Liking:
+class ReceiptPreference:
     """Whose receipt it is, and how they like it: '' (ask), print, email, both or none."""
 
     person: Person | None
     way: str
 
 
-def liking_of(house: House, person_id: int | None) -> Liking:
+def receipt_preference(house: House, person_id: int | None) -> ReceiptPreference:
     """How the person of a ticket likes receipts."""
     person = people.read(house.connection, person_id) if person_id else None
-    return Liking(person, people.receipt_by(house.connection, person.id) if person else "")
+    return ReceiptPreference(person, people.receipt_by(house.connection, person.id) if person else "")
 
 
 def _day(house: House, stamp: str) -> str:

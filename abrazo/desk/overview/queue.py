@@ -15,7 +15,7 @@ from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.payments.accounts import Invoice, due_invoices
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.formats.money_words import money_words
 from abrazo.store import bookings
@@ -50,7 +50,7 @@ class Waiting:
     invoices: tuple[int, ...] = ()
 
 
-def queue(house: House, till: Till, tickets: list[Whole], on_rack: Rack) -> list[Waiting]:
+def queue(house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack) -> list[Waiting]:
     """All that waits, most urgent first."""
     found = [card for whole in tickets if (card := _ticket(house, till, whole))]
     today = house.now().date()
@@ -66,7 +66,7 @@ def queue(house: House, till: Till, tickets: list[Whole], on_rack: Rack) -> list
     return sorted(found, key=lambda card: card.rank)
 
 
-def _begun(card: JobCard, tickets: list[Whole]) -> bool:
+def _begun(card: JobCard, tickets: list[TicketSnapshot]) -> bool:
     """Whether a job is on an open ticket: that one waits in its place."""
     return any(whole.head.id == card.job.settled_on for whole in tickets)
 
@@ -76,7 +76,7 @@ def _rank(till: Till, kind: str, urgency: int, since: str) -> tuple[int, str]:
     return (urgency + (0 if own or urgency < 2 else LATER), since)
 
 
-def _ticket(house: House, till: Till, whole: Whole) -> Waiting | None:
+def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
     head, bill, state = whole.head, whole.bill, state_of(house, whole)
     ready = "share" if len(whole.guests) > 1 and not whole.shared and head.spot else "pay"
     since = head.bill_asked_at or head.held_at or head.opened_at
@@ -118,7 +118,7 @@ def _ticket(house: House, till: Till, whole: Whole) -> Waiting | None:
     )
 
 
-def _tab_reason(house: House, whole: Whole) -> tuple[int, str, str]:
+def _tab_reason(house: House, whole: TicketSnapshot) -> tuple[int, str, str]:
     card, currency = tab_card(house, whole), house.settings.currency
     if card.over:
         return (3, f"{money_words(card.over, currency)} over what is held", "pay")

@@ -21,13 +21,13 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import offered
-from abrazo.desk.tickets.change import Edit, editing
-from abrazo.desk.tickets.starting import Door, opening_at
+from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.starting import TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import accounts, journal, tenders
 from abrazo.store.people import Person
-from abrazo.store.tenders import KeptPayment
-from abrazo.store.ticket import KeptLine
+from abrazo.store.tenders import PaymentRow
+from abrazo.store.ticket import LineRow
 
 DUE_AFTER = timedelta(days=7)  # since the invoice; the demo's terms
 
@@ -98,7 +98,7 @@ def put_on_account(
     house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, amount: int, key: str
 ) -> int:
     """Leave a payer's sum unpaid on the account of the ticket's person; gives the payment's id."""
-    with editing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
         if edit.done is not None:
             return int(edit.done)
         offered(house, "account", "account")
@@ -116,7 +116,7 @@ def put_on_account(
         text = house.settings.currency.text(parts.given)
         postings = taken_postings(money_account("account", account_name(person)), parts.given)
         edit.wrote("payment", f"{text} put on the {route}", postings)
-        payment = KeptPayment(0, edit.id, payer_id, edit.day, till, who, edit.at, "account", route, parts.amount,
+        payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, "account", route, parts.amount,
                               parts.tip, None, None, None, None, None)  # fmt: skip
         made = tenders.add_payment(house.connection, payment)
         edit.answer = str(made)
@@ -143,21 +143,21 @@ def receive_invoices(house: House, actor: Actor, person_id: int, payments: Seque
         return edit.id
 
 
-def _paying(house: House, actor: Actor, person: Person, key: str) -> AbstractContextManager[Edit]:
-    door = Door("counter", person.id, person.name, (person.name,))
+def _paying(house: House, actor: Actor, person: Person, key: str) -> AbstractContextManager[TicketChange]:
+    door = TicketOrigin("counter", person.id, person.name, (person.name,))
     return opening_at(house, actor, door, f"{person.name} pays on account", key, "on account")
 
 
 def add_invoices(house: House, actor: Actor, ticket_id: int, version: int, payments: Sequence[int], key: str) -> None:
     """What the ticket's person owes from before is paid along with it: all of it or some."""
-    with editing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
         if edit.done is None:
             if edit.whole.head.person is None:
                 raise NotFound(f"nobody owes on ticket {edit.whole.head.number}")
             _put_invoices(edit, known(house, edit.whole.head.person), payments)
 
 
-def _put_invoices(edit: Edit, person: Person, payments: Sequence[int]) -> None:
+def _put_invoices(edit: TicketChange, person: Person, payments: Sequence[int]) -> None:
     owed = {one.payment: one for one in open_invoices(edit.house, person)}
     for payment in dict.fromkeys(payments):
         invoice = owed.get(payment)
@@ -178,7 +178,7 @@ def _date(house: House, stamp: str) -> str:
     return f"{day.day} {day:%B %Y}"
 
 
-def _line(edit: Edit, person: Person, label: str, amount: int, invoice: int | None = None) -> KeptLine:
+def _line(edit: TicketChange, person: Person, label: str, amount: int, invoice: int | None = None) -> LineRow:
     group = f"{ON_ACCOUNT}{account_name(person)}"
     facts = (UNLISTED, label, amount, "1", None, group, edit.actor.staff.id, "", edit.at, None, None)
-    return KeptLine(0, *facts, invoice=invoice)
+    return LineRow(0, *facts, invoice=invoice)

@@ -11,14 +11,14 @@ from abrazo.core.errors import Refused
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
-from abrazo.desk.tickets.change import Edit, correcting, editing
+from abrazo.desk.tickets.change import TicketChange, changing, correcting
 from abrazo.devices.ports import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
 from abrazo.store import cards, journal
 from abrazo.store import holds as hold_store
-from abrazo.store import tenders as kept
+from abrazo.store import tenders as tenders_store
 from abrazo.store.db import atomic
 from abrazo.store.journal import Entry
-from abrazo.store.tenders import CardAsk
+from abrazo.store.tenders import CardRequest
 
 NEVER_SENT = "It never reached the machine; nothing was charged."
 
@@ -34,13 +34,13 @@ def follow(house: House, *, after_start: bool = False) -> bool:
 
     `after_start`: the asks found now were left by a process that ended. They are only asked for, never sent.
     """
-    for ask in kept.open_asks(house.connection):
+    for ask in tenders_store.open_requests(house.connection):
         if ask.state != "unknown":
             _step(house, ask, send=ask.state == "asked" and not after_start)
-    return any(ask.state != "unknown" for ask in kept.open_asks(house.connection))
+    return any(ask.state != "unknown" for ask in tenders_store.open_requests(house.connection))
 
 
-def _step(house: House, ask: CardAsk, *, send: bool) -> None:
+def _step(house: House, ask: CardRequest, *, send: bool) -> None:
     machine: CardMachine = house.devices.taker(ask.machine)
     try:
         if send:
@@ -60,7 +60,7 @@ def _step(house: House, ask: CardAsk, *, send: bool) -> None:
             _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
 
 
-def _close(house: House, ask: CardAsk, machine: CardMachine) -> None:
+def _close(house: House, ask: CardRequest, machine: CardMachine) -> None:
     """The machine does not know our reference: it is asked for once more, which closes it there, should it be late."""
     try:
         _heard(house, ask, machine.inquire(ask.reference))
@@ -70,11 +70,11 @@ def _close(house: House, ask: CardAsk, machine: CardMachine) -> None:
         return  # silent now: the next look decides
 
 
-def _taker(house: House, ask: CardAsk) -> str:
+def _taker(house: House, ask: CardRequest) -> str:
     return "payment service" if ask.machine == house.devices.service.name else "machine"
 
 
-def _used_before(house: House, ask: CardAsk, machine: CardMachine) -> None:
+def _used_before(house: House, ask: CardRequest, machine: CardMachine) -> None:
     """The machine says that it knows our reference: what stands under it is ours only when it is the same sum."""
     try:
         answer = machine.inquire(ask.reference)
@@ -89,7 +89,7 @@ def _used_before(house: House, ask: CardAsk, machine: CardMachine) -> None:
     _heard(house, ask, answer)
 
 
-def _of(house: House, ask: CardAsk) -> str:
+def _of(house: House, ask: CardRequest) -> str:
     """What the ask is about, as the device knows it: a hold's reference, a card's token, the charge that goes back."""
     if ask.hold:
         hold = hold_store.read(house.connection, ask.hold)
@@ -97,69 +97,69 @@ def _of(house: House, ask: CardAsk) -> str:
     if ask.card:
         card = cards.read(house.connection, ask.card)
         return card.token if card else ""
-    payment = kept.read_payment(house.connection, ask.payment) if ask.payment else None
+    payment = tenders_store.read_payment(house.connection, ask.payment) if ask.payment else None
     return payment.reference or "" if payment else ""
 
 
-def _silent_for(house: House, ask: CardAsk) -> float:
+def _silent_for(house: House, ask: CardRequest) -> float:
     return house.since(ask.asked_at)
 
 
-def _actor(house: House, ask: CardAsk) -> Actor:
+def _actor(house: House, ask: CardRequest) -> Actor:
     """Who asked: the answer is recorded in their name, at their till."""
     return Actor(house.staff()[ask.staff], house.tills()[ask.till], by_itself=True)
 
 
-def _note(house: House, ask: CardAsk, state: str, step: str, said: str = "", what: str = "") -> None:
+def _note(house: House, ask: CardRequest, state: str, step: str, said: str = "", what: str = "") -> None:
     """Keep how far an ask has come, unless it has ended meanwhile."""
     if (ask.state, ask.step) == (state, step):
         return
     with atomic(house.connection) as connection:
-        if not tenders.read_ask(house, ask.reference).open:
+        if not tenders.read_request(house, ask.reference).open:
             return
-        kept.set_ask(connection, ask.reference, state, step, said, None)
+        tenders_store.set_request(connection, ask.reference, state, step, said, None)
         if what:
             day = house.day().id
             entry = Entry(0, house.stamp(), day, ask.till, ask.staff, ask.ticket, None, "no answer", what)
             journal.add(connection, entry)
 
 
-def _recording(house: House, ask: CardAsk) -> AbstractContextManager[Edit]:
+def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketChange]:
     """The change of the ticket that records an answer; a refund's ticket is closed and stays so."""
     if ask.refund is not None:
         return correcting(house, _actor(house, ask), ask.ticket, f"answer to {ask.reference}", "refund")
-    return editing(house, _actor(house, ask), ask.ticket, None)
+    return changing(house, _actor(house, ask), ask.ticket, None)
 
 
-def _end(house: House, ask: CardAsk, state: str, said: str) -> CardAsk:
+def _end(house: House, ask: CardRequest, state: str, said: str) -> CardRequest:
     with _recording(house, ask) as edit:
-        if tenders.read_ask(house, ask.reference).open:
-            kept.set_ask(house.connection, ask.reference, state, ask.step, said, edit.at)
+        if tenders.read_request(house, ask.reference).open:
+            tenders_store.set_request(house.connection, ask.reference, state, ask.step, said, edit.at)
             edit.wrote("card ended", f"{ask.machine}, reference {ask.reference}: {state}. {said}")
             refunds.answered(edit, ask, approved=False)
-    return tenders.read_ask(house, ask.reference)
+    return tenders.read_request(house, ask.reference)
 
 
-def _heard(house: House, ask: CardAsk, answer: CardAnswer) -> CardAsk:
+def _heard(house: House, ask: CardRequest, answer: CardAnswer) -> CardRequest:
     """Record what the machine said; an approval becomes a payment, or the end of one, in the same transaction."""
     if answer.outcome is None:
         _note(house, ask, "sent", answer.step)
-        return tenders.read_ask(house, ask.reference)
+        return tenders.read_request(house, ask.reference)
     if answer.outcome != "approved":
         reason = f"{answer.reason.capitalize()}; nothing was charged."
         return _end(house, ask, answer.outcome, reason)
     with _recording(house, ask) as edit:
-        if not tenders.read_ask(house, ask.reference).open:
-            return tenders.read_ask(house, ask.reference)
-        kept.set_ask(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
+        if not tenders.read_request(house, ask.reference).open:
+            return tenders.read_request(house, ask.reference)
+        tenders_store.set_request(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
         _approved(edit, ask, answer)
         voiding = edit.whole.head.voiding_at is not None
     if voiding:
         reopening.go_on_voiding(house, _actor(house, ask), ask.ticket)
-    return tenders.read_ask(house, ask.reference)
+    return tenders.read_request(house, ask.reference)
 
 
-def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     """What an approval does, in the transaction that records it."""
     if ask.refund is not None:
         refunds.answered(edit, ask, approved=True)
@@ -176,7 +176,7 @@ def _approved(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
                      route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
 
 
-def _parts(ask: CardAsk, answer: CardAnswer) -> tenders.Parts:
+def _parts(ask: CardRequest, answer: CardAnswer) -> tenders.Parts:
     """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
     credit = ask.credit if ask.extra == "credit" else 0
     if answer.amount >= ask.amount:
@@ -185,12 +185,12 @@ def _parts(ask: CardAsk, answer: CardAnswer) -> tenders.Parts:
     return tenders.Parts(amount, answer.amount - amount)
 
 
-def _tender(house: House, ask: CardAsk) -> str:
+def _tender(house: House, ask: CardRequest) -> str:
     card = cards.read(house.connection, ask.card) if ask.card else None
     return "card" if card is None else "stored card" if card.person else "keyed card"
 
 
-def _route(house: House, ask: CardAsk) -> str:
+def _route(house: House, ask: CardRequest) -> str:
     """The route of a charge in words, for good."""
     if ask.kind == "capture":
         return f"{ask.machine}, held card"
@@ -199,7 +199,7 @@ def _route(house: House, ask: CardAsk) -> str:
     return ask.machine if ask.card is None else f"{ask.machine}, {_tender(house, ask)}"
 
 
-def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> CardAsk:
+def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> CardRequest:
     """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
     ask = _asked_on(house, actor, ticket_id, reference, "stop asked")
     try:
@@ -210,9 +210,9 @@ def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
     return ask
 
 
-def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: str) -> CardAsk:
+def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: str) -> CardRequest:
     """A charge of this ticket; who asked about it is recorded while it is open."""
-    ask = tenders.read_ask(house, reference)
+    ask = tenders.read_request(house, reference)
     if ask.ticket != ticket_id:
         raise NotFound(f"no charge {reference} on ticket {ticket_id}")
     if ask.open:
@@ -221,7 +221,7 @@ def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: 
     return ask
 
 
-def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> CardAsk:
+def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> CardRequest:
     """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
     ask = _asked_on(house, actor, ticket_id, reference, "asked again")
     if not ask.open:

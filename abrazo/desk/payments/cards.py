@@ -18,7 +18,7 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.setup.tender_types import offered
-from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.change import changing
 from abrazo.devices.ports import DeviceFault, Incomplete, KnownCard
 from abrazo.store import cards, people
 from abrazo.store.cards import Card
@@ -49,7 +49,7 @@ def charge_keyed(
     _check(house, keyed)
     _limit(house, actor)
     known = _token(house, keyed)
-    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
         person = edit.whole.head.person if keyed.keep else None
@@ -66,7 +66,7 @@ def charge_stored(
     house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, card_id: int, sum_: tenders.Sum, key: str
 ) -> str:
     """Charge a stored card of the ticket's person or household; gives our reference."""
-    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
         offered(house, "stored card", "stored card")

@@ -7,21 +7,21 @@ from abrazo.core.ledger import close_postings
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
-from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.starting import (
     end_empty,
 )
 from abrazo.store import holds
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 
 
 def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, key: str) -> None:
     """Close a ticket on which nothing is left to pay, and free its table."""
-    with editing(house, actor, ticket_id, version, key=key, kind="closed") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="closed") as edit:
         if edit.done is not None:
             return
         whole = edit.whole
-        if whole.open_asks:
+        if whole.open_requests:
             raise Refused("under_way", "A card machine has not answered yet; the table stays until it has.")
         if whole.bill.due:
             due = house.settings.currency.text(whole.bill.due)
@@ -37,7 +37,7 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             postings = close_postings(whole.ticket, whole.bill, groups)
             edit.wrote("closed", f"Settled; {freed}", postings)
             earn(edit)
-            kept.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
+            ticket_store.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
             ended(edit)
         else:
             said = "All lines were removed" if whole.lines else "Left without ordering"

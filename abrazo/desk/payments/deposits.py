@@ -9,7 +9,7 @@ from abrazo.core.ledger import kept_deposit_postings, money_account, stored_post
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import lent, read_reason
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import drawer
 from abrazo.store import jobs, journal, till
 from abrazo.store.jobs import Job, KeptDeposit
@@ -49,7 +49,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
         rest, at, day = sum(deposit.amount for deposit in held), act.at, act.day
         if not rest:
             raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.", "keep")
-        if job.settled_on is not None and read_whole(house, job.settled_on).head.state == "open":
+        if job.settled_on is not None and load_ticket(house, job.settled_on).head.state == "open":
             raise Refused("open", f"{job.name} is on an open ticket: its deposit goes onto that bill.", "keep")
         who = (actor.till.id, actor.staff.id)
         for deposit in held:
@@ -69,7 +69,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
     rest, text = sum(deposit.amount for deposit in held), house.settings.currency.text
     if not rest:
         raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.")
-    if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
+    if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
         raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
     for deposit in held:
         words = f"Deposit on {job.name} given back"

@@ -27,11 +27,11 @@ from abrazo.desk.payments.stored_value import (
 )
 from abrazo.desk.people.people import known
 from abrazo.desk.setup import tender_types
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import stored_value
 from abrazo.store.stored_value import Stored
-from abrazo.store.ticket import KeptLine
+from abrazo.store.ticket import LineRow
 
 PREFIX = "28"  # GS1 General Specifications: 20 to 29 for use inside a company
 LARGEST = 100_000  # minor units that are put on one card at a time; a house's caution
@@ -44,7 +44,7 @@ def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, am
     if not 0 < amount <= LARGEST:
         most = house.settings.currency.text(LARGEST)
         raise Refused("amount", f"For how much? More than 0, at most {most}.", "stored")
-    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is not None:
             return
         if kind == CREDIT:
@@ -53,10 +53,10 @@ def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, am
             card = _topped_up(house, code) if code.strip() else _new(edit, kind)
             number, label = card.id, f"{kind.capitalize()} {card.code}, {'top-up' if code.strip() else 'new'}"
         facts = (UNLISTED, label, amount, "1", None, kind, actor.staff.id, "", edit.at, None, None)
-        put_on(edit, KeptLine(0, *facts, stored=number))
+        put_on(edit, LineRow(0, *facts, stored=number))
 
 
-def _credit(edit: Edit) -> tuple[int, str]:
+def _credit(edit: TicketChange) -> tuple[int, str]:
     """The store credit of the ticket's person, and the words of its line."""
     person = edit.whole.head.person
     if person is None:
@@ -71,7 +71,7 @@ def _topped_up(house: House, code: str) -> Stored:
     return card
 
 
-def _new(edit: Edit, kind: str) -> Stored:
+def _new(edit: TicketChange, kind: str) -> Stored:
     """A new number, by chance so that nobody can guess one, with a check digit so that typing slips show."""
     digits = f"{PREFIX}{secrets.randbelow(10**10):010d}"
     code = f"{digits}{gs1_check_digit(digits)}"
@@ -92,7 +92,7 @@ def spend(
 ) -> int:
     """Pay with a gift card, voucher, store credit or points: at most what is on it. Gives the payment's id."""
     tender_types.offered(house, kind, kind)
-    with editing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
         if edit.done is not None:
             return int(edit.done)
         tenders.may_pay(edit.whole, payer_id)
@@ -108,7 +108,7 @@ def spend(
         return payment
 
 
-def _value(edit: Edit, payer_id: int, kind: str, amount: int, code: str) -> Value:
+def _value(edit: TicketChange, payer_id: int, kind: str, amount: int, code: str) -> Value:
     house, person = edit.house, edit.whole.head.person
     if kind in (GIFT_CARD, VOUCHER):
         return find_value(house, kind, code)

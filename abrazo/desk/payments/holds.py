@@ -7,17 +7,17 @@ from datetime import timedelta
 from abrazo.core.ledger import hold_postings
 from abrazo.core.moments import plus
 from abrazo.desk.context import House
-from abrazo.desk.tickets.change import Edit
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.change import TicketChange
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.devices.ports import CardAnswer
 from abrazo.store import holds
 from abrazo.store.holds import Hold
-from abrazo.store.tenders import CardAsk
+from abrazo.store.tenders import CardRequest
 
 HOLD_LASTS = timedelta(days=7)  # after which a hold lapses at the bank; common practice
 
 
-def held(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
+def held(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     """The machine holds the sum: record the card it is held on, and the memorandum."""
     lapses = plus(edit.at, HOLD_LASTS)
     card = (answer.brand, answer.last_four, answer.expiry, answer.token)
@@ -28,7 +28,7 @@ def held(edit: Edit, ask: CardAsk, answer: CardAnswer) -> None:
                hold_postings(ask.machine, ask.amount))  # fmt: skip
 
 
-def hold_ended(edit: Edit, ask: CardAsk, state: str, words: str) -> None:
+def hold_ended(edit: TicketChange, ask: CardRequest, state: str, words: str) -> None:
     """A hold is used up or let go; it ends once."""
     hold = holds.read(edit.house.connection, ask.hold or 0)
     assert hold is not None
@@ -43,6 +43,6 @@ def held_for(house: House, ticket: int) -> Hold | None:
     return next((hold for hold in holds.of_ticket(house.connection, ticket) if hold.state == "held"), None)
 
 
-def held_of(house: House, whole: Whole, payer_id: int) -> Hold | None:
+def held_of(house: House, whole: TicketSnapshot, payer_id: int) -> Hold | None:
     """The card held for a ticket, for the payer whose it is: the first one. Others pay with their own."""
     return held_for(house, whole.head.id) if whole.payers[0].id == payer_id else None

@@ -13,18 +13,18 @@ from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.permissions import lent, read_reason
-from abrazo.desk.tickets.change import Edit, correcting
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.change import TicketChange, correcting
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
 from abrazo.store import corrections, jobs, stored_value
 from abrazo.store.corrections import Refund
 from abrazo.store.db import Connection
 from abrazo.store.jobs import HeldDeposit
 from abrazo.store.staff import Staff
-from abrazo.store.tenders import CardAsk, KeptPayment
+from abrazo.store.tenders import CardRequest, PaymentRow
 
 
-def left_on(connection: Connection, whole: Whole) -> dict[int, int]:
+def left_on(connection: Connection, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's part of the bill can still be refunded, in minor units."""
     left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
     for refund in corrections.refunds_of(connection, whole.head.id):
@@ -33,7 +33,7 @@ def left_on(connection: Connection, whole: Whole) -> dict[int, int]:
     return {payment: amount for payment, amount in left.items() if amount > 0}
 
 
-def tips_left_on(connection: Connection, whole: Whole) -> dict[int, int]:
+def tips_left_on(connection: Connection, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's tip can still be given back, in minor units."""
     left = {p.id: p.tip for p in whole.taken if p.deposit is None}
     for refund in corrections.refunds_of(connection, whole.head.id):
@@ -81,7 +81,7 @@ def refund(
     tenders.wake.set()
 
 
-def _plan(edit: Edit, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
+def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
     """What goes back of the bill; nothing when only a tip does."""
     for line in lines:
         edit.whole.line(line)
@@ -97,7 +97,7 @@ def _plan(edit: Edit, amount: int | None, lines: Sequence[int], tip: int) -> Ref
     return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house.connection, edit.id), chosen, amount)
 
 
-def _may_go(edit: Edit, payment: KeptPayment, amount: int, tip: int) -> None:
+def _may_go(edit: TicketChange, payment: PaymentRow, amount: int, tip: int) -> None:
     left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
     tip_left = tips_left_on(edit.house.connection, edit.whole).get(payment.id, 0)
     if tip > tip_left:
@@ -118,7 +118,7 @@ def given_back(connection: Connection, ticket: int) -> GivenBack:
     return GivenBack(amounts, taxes)
 
 
-def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
+def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     """The money is back: postings, and what stored value gains by it."""
     connection, text = edit.house.connection, edit.house.settings.currency.text(refund.amount)
     corrections.set_refund(connection, refund.id, "done")
@@ -139,7 +139,7 @@ def _done(edit: Edit, refund: Refund, payment: KeptPayment) -> None:
         stored_value.add_points(connection, person, edit.id, payment.id, points, edit.at)
 
 
-def answered(edit: Edit, ask: CardAsk, approved: bool) -> None:
+def answered(edit: TicketChange, ask: CardRequest, approved: bool) -> None:
     """A machine has said how a refund of a closed ticket ended."""
     refund = corrections.read_refund(edit.house.connection, ask.refund or 0)
     if refund is None or refund.state != "asked":
@@ -154,10 +154,10 @@ def answered(edit: Edit, ask: CardAsk, approved: bool) -> None:
 # ---- what is left of a job's deposit, back to the card that it came from
 
 
-def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, KeptPayment] | None:
+def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, PaymentRow] | None:
     """The first deposit of a job of which something is left and that one charge can give back; None without one."""
     for deposit in jobs.held(house.connection, job_id):
-        whole = read_whole(house, deposit.ticket)
+        whole = load_ticket(house, deposit.ticket)
         left = left_on(house.connection, whole)
         charge = next((p for p in whole.taken if p.machine and left.get(p.id, 0) >= deposit.amount > 0), None)
         if charge is not None:
@@ -173,7 +173,7 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
         return done
     if found is None or job is None:
         raise Refused("not_card", "Nothing of this deposit can go back to a card: give it back in cash.")
-    if job.settled_on is None or read_whole(house, job.settled_on).bill.due:
+    if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
         raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
     deposit, charge = found
     with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:

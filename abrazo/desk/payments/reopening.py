@@ -12,10 +12,10 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import lent, read_reason
-from abrazo.desk.tickets.change import Edit, correcting, editing
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.change import TicketChange, changing, correcting
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import bookings, corrections, jobs, stored_value
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction
 from abrazo.store.staff import Staff
 
@@ -39,7 +39,7 @@ def reopen(
         tenders.take_back(house, actor, ticket_id, edit.whole.head.version + 1, payment, f"{key}-back")
 
 
-def _open_again(edit: Edit, why: str, by: str | None, kind: str, payment: int | None) -> None:
+def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment: int | None) -> None:
     whole, connection = edit.whole, edit.house.connection
     if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
         raise Refused("recorded", "Only a payment that was recorded can be charged instead of it.")
@@ -49,8 +49,10 @@ def _open_again(edit: Edit, why: str, by: str | None, kind: str, payment: int | 
     allowed = f", allowed by {by}" if by else ""
     edit.wrote("reopened", f"Opened again{' to be made void' if kind == 'void' else ''}: {why}{allowed}", postings)
     unearn(edit)
-    kept.set_reopened(connection, edit.id, edit.at, edit.at if kind == "void" else None)  # first: its table may be busy
-    kept.set_state(connection, edit.id, "open", whole.head.closed_at)
+    ticket_store.set_reopened(
+        connection, edit.id, edit.at, edit.at if kind == "void" else None
+    )  # first: its table may be busy
+    ticket_store.set_state(connection, edit.id, "open", whole.head.closed_at)
     facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, by, edit.at)
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:
@@ -58,7 +60,7 @@ def _open_again(edit: Edit, why: str, by: str | None, kind: str, payment: int | 
             raise Refused("spent", f"What is on {line.label} is spent already; the sale stands.")
 
 
-def _may_be_opened(edit: Edit) -> None:
+def _may_be_opened(edit: TicketChange) -> None:
     """A deposit that another ticket uses, and money refunded already, keep a ticket as it is."""
     for line in edit.whole.standing:
         if line.report_group == DEPOSIT and line.job is not None:
@@ -92,7 +94,7 @@ def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lend
     go_on_voiding(house, actor, ticket_id)
 
 
-def _credit_is_there(edit: Edit) -> None:
+def _credit_is_there(edit: TicketChange) -> None:
     """Store credit that came of this ticket's payments goes back with them: refused when it is spent already."""
     made: dict[int, int] = {}
     for payment in edit.whole.taken:
@@ -108,25 +110,25 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
 
     Called again when a machine has answered, and after a start: nothing is lost when the process dies in between.
     """
-    if read_whole(house, ticket_id).head.voiding_at is None:
+    if load_ticket(house, ticket_id).head.voiding_at is None:
         return
-    with editing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, ticket_id, None) as edit:
         for booking in bookings.on_ticket(house.connection, ticket_id):
             bookings.set_ticket(house.connection, booking.id, None)
         for job in jobs.settled_on(house.connection, ticket_id):
             jobs.set_settled_on(house.connection, job.id, None)
         _give_all_back(edit)
-    with editing(house, actor, ticket_id, None) as edit:  # deposits are off by now
-        if not edit.whole.taken and not edit.whole.open_asks:
+    with changing(house, actor, ticket_id, None) as edit:  # deposits are off by now
+        if not edit.whole.taken and not edit.whole.open_requests:
             edit.wrote("void", "Void: all money is back, nothing was sold")
-            kept.set_state(house.connection, ticket_id, "left", edit.whole.head.closed_at)
-            kept.set_voided(house.connection, ticket_id, edit.at)
+            ticket_store.set_state(house.connection, ticket_id, "left", edit.whole.head.closed_at)
+            ticket_store.set_voided(house.connection, ticket_id, edit.at)
             corrections.done(house.connection, ticket_id, edit.at)
     tenders.wake.set()
 
 
-def _give_all_back(edit: Edit) -> None:
-    asked = {ask.payer for ask in edit.whole.open_asks}
+def _give_all_back(edit: TicketChange) -> None:
+    asked = {ask.payer for ask in edit.whole.open_requests}
     for payment in reversed(edit.whole.taken):  # a tip added later goes before its charge
         if payment.deposit is not None:
             continue
@@ -137,8 +139,8 @@ def _give_all_back(edit: Edit) -> None:
             asked.add(payment.payer)
 
 
-def ended(edit: Edit) -> None:
+def ended(edit: TicketChange) -> None:
     """A ticket that was opened again is closed once more: its corrections are done."""
     if edit.whole.head.reopened_at is not None:
-        kept.set_reopened(edit.house.connection, edit.id, None)
+        ticket_store.set_reopened(edit.house.connection, edit.id, None)
         corrections.done(edit.house.connection, edit.id, edit.at)

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.formats.signature import read_strokes, signature_svg
 from abrazo.store import tenders
-from abrazo.store.tenders import KeptPayment
+from abrazo.store.tenders import PaymentRow
 
 
 def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> None:
     """The guest signed the machine's slip, which is kept on paper."""
-    with editing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, ticket_id, None) as edit:
         payment = _payment(edit, payment_id)
         if payment.signature == "wanted":
             tenders.set_signature(house.connection, payment_id, "paper")
@@ -21,7 +21,7 @@ def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> Non
 def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strokes: str) -> None:
     """The guest signed on the screen: the drawing is kept. A second one for the same payment changes nothing."""
     svg = signature_svg(read_strokes(strokes))
-    with editing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, ticket_id, None) as edit:
         payment = _payment(edit, payment_id)
         if payment.signature == "wanted":
             tenders.set_signature(house.connection, payment_id, "screen")
@@ -37,7 +37,7 @@ def drawing_of(house: House, payment_id: int) -> str:
     return svg
 
 
-def _payment(edit: Edit, payment_id: int) -> KeptPayment:
+def _payment(edit: TicketChange, payment_id: int) -> PaymentRow:
     payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
     if payment is None:
         raise NotFound(f"no payment {payment_id} on this ticket")

@@ -9,11 +9,11 @@ from abrazo.core.ledger import STORED, Posting, is_sale, points_postings
 from abrazo.core.loyalty import points_earned, points_worth
 from abrazo.desk.context import House
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets.change import Edit
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.change import TicketChange
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import journal, stored_value
 from abrazo.store.stored_value import Stored
-from abrazo.store.tenders import KeptPayment
+from abrazo.store.tenders import PaymentRow
 
 GIFT_CARD, VOUCHER, CREDIT, POINTS = "gift card", "voucher", "store credit", "points"
 
@@ -63,7 +63,7 @@ def points_value(house: House, person: int | None, most: int) -> Value | None:
     return Value(POINTS, points_worth(lots * lot, lot, value), None, lots * lot) if lots > 0 else None
 
 
-def lapse(edit: Edit, kind: str, rest: int) -> None:
+def lapse(edit: TicketChange, kind: str, rest: int) -> None:
     """What a voucher is worth beyond the bill is not given back: it counts once."""
     if kind == VOUCHER and rest:
         text = edit.house.settings.currency.text(rest)
@@ -75,7 +75,7 @@ def lapsed_postings(rest: int) -> tuple[Posting, ...]:
     return Posting(STORED[VOUCHER], rest), Posting("income:vouchers-lapsed", -rest)
 
 
-def given_back(edit: Edit, payment: KeptPayment) -> None:
+def given_back(edit: TicketChange, payment: PaymentRow) -> None:
     """What spending also did is turned round when the payment is taken back."""
     connection = edit.house.connection
     if payment.tender == VOUCHER and payment.stored:
@@ -89,7 +89,7 @@ def given_back(edit: Edit, payment: KeptPayment) -> None:
         raise Refused("spent", "The store credit that came of this payment is spent already; take that back first.")
 
 
-def credit_for(edit: Edit, person: int) -> int:
+def credit_for(edit: TicketChange, person: int) -> int:
     """The store credit of somebody, made when there is none; gives its id."""
     one = stored_value.credit_of(edit.house.connection, person)
     facts = (CREDIT, None, person, edit.at, edit.actor.staff.id)
@@ -99,7 +99,7 @@ def credit_for(edit: Edit, person: int) -> int:
 # ---- earning
 
 
-def earn(edit: Edit) -> None:
+def earn(edit: TicketChange) -> None:
     """A closing ticket earns points for its person: on what was sold and not paid with points."""
     whole, person = edit.whole, edit.whole.head.person
     if person is None or known(edit.house, person).company:
@@ -108,7 +108,7 @@ def earn(edit: Edit) -> None:
     _earned(edit, person, points, f"{points} points earned")
 
 
-def unearn(edit: Edit) -> None:
+def unearn(edit: TicketChange) -> None:
     """A ticket that is opened again has earned nothing yet."""
     person = edit.whole.head.person
     if person is not None:
@@ -116,14 +116,14 @@ def unearn(edit: Edit) -> None:
         _earned(edit, person, -points, f"{points} points taken back")
 
 
-def _earned(edit: Edit, person: int, points: int, words: str) -> None:
+def _earned(edit: TicketChange, person: int, points: int, words: str) -> None:
     if points:
         stored_value.add_points(edit.house.connection, person, edit.id, None, points, edit.at)
         worth = points * edit.house.settings.points_value // edit.house.settings.points_lot
         edit.wrote("points", words, points_postings(worth))
 
 
-def points_for(house: House, whole: Whole) -> int:
+def points_for(house: House, whole: TicketSnapshot) -> int:
     """What a ticket earns as it stands."""
     groups = {str(line.id): line.report_group for line in whole.standing}
     sold = sum(line.net for line in whole.bill.lines if is_sale(groups[line.id]))

@@ -15,12 +15,12 @@ from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
 from abrazo.desk.setup.tender_types import offered
-from abrazo.desk.tickets.change import Edit, editing
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.till import drawer
 from abrazo.devices.ports import CardAnswer
 from abrazo.store import tenders
-from abrazo.store.tenders import CardAsk, KeptPayment
+from abrazo.store.tenders import CardRequest, PaymentRow
 
 MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812: 13 to 19 digits in use)
 
@@ -52,7 +52,7 @@ class Sum:
     extra: str = ""
 
 
-def cut(whole: Whole, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
+def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
     """Cut what a payer gives: the bill first, then the tip. Above what is due it becomes tip or credit, as said."""
     account = whole.payer_bill(payer_id).account
     open_tip = account.tip - account.paid_tips - account.extras
@@ -75,10 +75,10 @@ def cut(whole: Whole, payer_id: int, given: int, *, cash: bool = False, extra: s
     return Parts(amount, given - amount)
 
 
-def may_pay(whole: Whole, payer_id: int) -> None:
+def may_pay(whole: TicketSnapshot, payer_id: int) -> None:
     """Refused while a charge is open for this payer, or when nothing is left to pay."""
     payer = whole.payer(payer_id)
-    if any(ask.payer == payer_id for ask in whole.open_asks):
+    if any(ask.payer == payer_id for ask in whole.open_requests):
         what = f"A charge for {payer.letter} is still open. Ask how it ended before taking more."
         raise Refused("under_way", what)
     if whole.payer_bill(payer_id).account.due <= 0:
@@ -97,7 +97,7 @@ def take_cash(
     extra: str = "",
 ) -> int:
     """Take cash: `amount` is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
-    with editing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
@@ -140,7 +140,7 @@ def record(
         raise Refused(
             "reference", "That may be a card's number, which is never kept. The slip's number is meant.", "reference"
         )
-    with editing(house, actor, ticket_id, version, key=key, kind="recorded") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="recorded") as edit:
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
@@ -152,14 +152,14 @@ def record(
 
 
 def keep(
-    edit: Edit,
+    edit: TicketChange,
     payer_id: int,
     parts: Parts,
     *,
     tender: str,
     route: str,
     tendered: int | None = None,
-    ask: CardAsk | None = None,
+    ask: CardRequest | None = None,
     answer: CardAnswer | None = None,
     stored: int | None = None,
     pieces: str = "",
@@ -167,7 +167,7 @@ def keep(
     """Keep a payment, with its journal entry and postings; what of it is credit becomes its person's store credit."""
     if parts.credit and edit.whole.head.person is not None:
         stored = credit_for(edit, edit.whole.head.person)
-    payment = KeptPayment(
+    payment = PaymentRow(
         id=0,
         ticket=edit.id,
         payer=payer_id,
@@ -201,7 +201,7 @@ def keep(
     return tenders.add_payment(edit.house.connection, payment)
 
 
-def account_of(whole: Whole, payment: KeptPayment) -> str:
+def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     """The account of the books in which a payment lies."""
     place = payment.machine or payment.till
     if payment.tender == "account":
@@ -211,7 +211,7 @@ def account_of(whole: Whole, payment: KeptPayment) -> str:
 
 def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:
     """Take a payment back: cash out of the drawer at once, a card through the machine. Gives the payer's id."""
-    with editing(house, actor, ticket_id, version, key=key, kind="taken back") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="taken back") as edit:
         payment = next((p for p in edit.whole.payments if p.id == payment_id), None)
         if payment is None:
             raise NotFound(f"no payment {payment_id} on this ticket")
@@ -230,7 +230,7 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
     return payment.payer
 
 
-def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | None = None) -> str:
+def ask_back(edit: TicketChange, payment: PaymentRow, amount: int = 0, refund: int | None = None) -> str:
     """Keep that a charge, or with `refund` a part of it, is to go back through its machine; gives our reference."""
     if any(p.tip_of == payment.id for p in edit.whole.taken) and refund is None:
         raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
@@ -238,14 +238,22 @@ def ask_back(edit: Edit, payment: KeptPayment, amount: int = 0, refund: int | No
     may_ask(edit, payment.payer, machine)
     tries = sum(ask.payment == payment.id for ask in edit.whole.asks)
     reference = f"{payment.reference}-back{tries or ''}"
-    add_ask(edit, payment.payer, machine, Parts(amount or payment.given, 0), payment=payment.id, reference=reference,
-            kind="refund", refund=refund)  # fmt: skip
+    add_request(
+        edit,
+        payment.payer,
+        machine,
+        Parts(amount or payment.given, 0),
+        payment=payment.id,
+        reference=reference,
+        kind="refund",
+        refund=refund,
+    )
     return reference
 
 
 def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, amount: int, key: str) -> str:
     """A tip that was written on the signed slip: added to the charge, without the card; gives our reference."""
-    with editing(house, actor, ticket_id, version, key=key, kind="tip") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="tip") as edit:
         if edit.done is not None:
             return edit.done
         payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
@@ -258,19 +266,19 @@ def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id
         may_ask(edit, payment.payer, payment.machine)
         tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
         edit.answer = f"{payment.reference}-tip{tries or ''}"
-        add_ask(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
+        add_request(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
                 kind="tip")  # fmt: skip
     wake.set()
     return edit.answer
 
 
-def is_busy(edit: Edit, machine: str) -> bool:
+def is_busy(edit: TicketChange, machine: str) -> bool:
     """Whether a card machine is with another guest."""
-    asks = tenders.open_asks(edit.house.connection)
+    asks = tenders.open_requests(edit.house.connection)
     return any(a.machine == machine != edit.house.devices.service.name and a.state != "unknown" for a in asks)
 
 
-def give_back(edit: Edit, payment: KeptPayment) -> None:
+def give_back(edit: TicketChange, payment: PaymentRow) -> None:
     """A payment goes back, with its journal entry and postings."""
     till = edit.actor.till.id if payment.tender == "cash" else payment.till
     if payment.tender == "cash":
@@ -299,7 +307,7 @@ def ask_card(
     extra: str = "",
 ) -> str:
     """Ask for a charge of `amount` (bill and tip) on a card machine; gives our reference."""
-    with editing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
         offered(house, "card", "machine")
@@ -308,7 +316,7 @@ def ask_card(
     return edit.answer
 
 
-def add_charge(edit: Edit, payer_id: int, machine: str, sum_: Sum, key: str, *, card: int | None = None) -> str:
+def add_charge(edit: TicketChange, payer_id: int, machine: str, sum_: Sum, key: str, *, card: int | None = None) -> str:
     """Keep that a payer is to be charged, by a machine or, with a card, by the payment service; gives our reference."""
     may_pay(edit.whole, payer_id)
     parts = cut(edit.whole, payer_id, sum_.amount, extra=sum_.extra)
@@ -316,16 +324,16 @@ def add_charge(edit: Edit, payer_id: int, machine: str, sum_: Sum, key: str, *, 
     letter = edit.whole.payer(payer_id).letter
     who = letter if letter.isalpha() else "all"
     reference = f"{edit.whole.head.number}-{who}-{len(edit.whole.asks) + 1}-{key[:8]}"
-    add_ask(edit, payer_id, machine, parts, reference=reference, card=card)
+    add_request(edit, payer_id, machine, parts, reference=reference, card=card)
     return reference
 
 
-def may_ask(edit: Edit, payer_id: int, machine: str) -> None:
+def may_ask(edit: TicketChange, payer_id: int, machine: str) -> None:
     """Refused while the payer has an open ask, or the machine is busy with another guest."""
     devices = edit.house.devices
     if machine not in (*devices.machines, devices.service.name):
         raise NotFound(f"no card machine {machine!r}")
-    for ask in tenders.open_asks(edit.house.connection):
+    for ask in tenders.open_requests(edit.house.connection):
         if ask.payer == payer_id:
             raise Refused("under_way", "The card machine has not said how the last one ended. Ask it before this.")
         if ask.machine == machine != devices.service.name and ask.state != "unknown":
@@ -334,8 +342,8 @@ def may_ask(edit: Edit, payer_id: int, machine: str) -> None:
             )
 
 
-def add_ask(
-    edit: Edit,
+def add_request(
+    edit: TicketChange,
     payer_id: int,
     machine: str,
     parts: Parts,
@@ -350,7 +358,7 @@ def add_ask(
     """Keep what a machine is to be asked for, before it is asked."""
     account = edit.whole.payer_bill(payer_id).account
     kind = kind or ("charge" if payment is None else "refund")
-    ask = CardAsk(
+    ask = CardRequest(
         reference=reference,
         kind=kind,
         ticket=edit.id,
@@ -372,14 +380,14 @@ def add_ask(
         extra="credit" if parts.credit else "tip" if parts.over else None,
         credit=parts.credit or parts.over,
     )
-    tenders.add_ask(edit.house.connection, ask)
+    tenders.add_request(edit.house.connection, ask)
     letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)
     edit.wrote("card asked", f"{machine} asked to {kind} {text} for {letter}, reference {reference}")
 
 
-def read_ask(house: House, reference: str) -> CardAsk:
+def read_request(house: House, reference: str) -> CardRequest:
     """What was asked of a machine under a reference."""
-    ask = tenders.read_ask(house.connection, reference)
+    ask = tenders.read_request(house.connection, reference)
     if ask is None:
         raise NotFound(f"no charge {reference}")
     return ask

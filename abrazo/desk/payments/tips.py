@@ -7,9 +7,9 @@ from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup.tender_types import set_up_right
-from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.change import changing
 from abrazo.store import journal, settings
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 
 OFFERED = ("5", "10", "15")
 
@@ -35,7 +35,7 @@ def set_tip(
     house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, percent: str = "", amount: str = ""
 ) -> None:
     """Set a payer's tip; both empty means none."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
             raise Refused("settled", f"{payer.letter} has settled; take the payment back to change the tip.")
@@ -43,15 +43,15 @@ def set_tip(
             value, decimals = read_decimal(percent, "tip")
             if decimals > 2 or not 0 < value <= 100:
                 raise Refused("tip", "A tip in percent is more than 0 and at most 100.", "tip")
-            kept.set_tip(house.connection, payer_id, percent, None)
+            ticket_store.set_tip(house.connection, payer_id, percent, None)
             said = f"{percent} % tip"
         elif amount:
             tip = house.settings.currency.read(amount.strip().lstrip("€").replace(",", "."), "tip")
             if tip < 0:
                 raise Refused("tip", "A tip is not less than 0.", "tip")
-            kept.set_tip(house.connection, payer_id, None, tip or None)
+            ticket_store.set_tip(house.connection, payer_id, None, tip or None)
             said = f"tip {house.settings.currency.text(tip)}"
         else:
-            kept.set_tip(house.connection, payer_id, None, None)
+            ticket_store.set_tip(house.connection, payer_id, None, None)
             said = "no tip"
         edit.wrote("tip", f"{payer.letter}: {said}")

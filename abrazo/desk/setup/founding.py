@@ -14,9 +14,9 @@ from abrazo.devices.simulator.served import stand_in_files
 from abrazo.store import adjustments, benefits, catalogue, prices, room, staff, stock, till
 from abrazo.store import settings as settings_acts
 from abrazo.store.adjustments import Preset
-from abrazo.store.benefits import KeptBenefit
+from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
-from abrazo.store.db import Idle, atomic, checkpoint, connect
+from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect
 from abrazo.store.migrate import FileState, examine, migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
@@ -42,7 +42,7 @@ class Plan:
     variable: tuple[str, ...] = ()  # items whose unit price may be overtyped
     lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
     families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
-    memberships: tuple[tuple[str, str, tuple[KeptBenefit, ...]], ...] = ()  # (id, name, what it gives)
+    memberships: tuple[tuple[str, str, tuple[BenefitRow, ...]], ...] = ()  # (id, name, what it gives)
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     notes: tuple[str, ...] = ()  # requests that are written again and again
 
@@ -137,7 +137,7 @@ class Houses:
     def __init__(self, database: Path, devices: Devices, settings: Settings) -> None:
         self._devices, self._settings = devices, settings
         self._clock = ShiftedClock(settings.clock_shift)
-        self._idle = Idle(database)
+        self._idle = ConnectionPool(database)
 
     def lend(self) -> House:
         """The house, until it is given back."""

@@ -16,13 +16,13 @@ from abrazo.core.money import read_decimal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import lent
 from abrazo.desk.tickets import benefits
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.store import adjustments, catalogue
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as kept
-from abrazo.store.adjustments import Given, Preset
-from abrazo.store.charges import KeptCharge
+from abrazo.store import ticket as ticket_store
+from abrazo.store.adjustments import AppliedAdjustment, Preset
+from abrazo.store.charges import ChargeRow
 from abrazo.store.staff import Staff
 
 LONGEST = 60
@@ -58,7 +58,7 @@ def give(
     lender: Staff | None = None,
 ) -> None:
     """Give a discount, comp or surcharge on a line, or with no line on the ticket."""
-    with editing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
         if edit.done is not None:
             return
         given = _read(edit, line_id, wanted, lender)
@@ -67,7 +67,7 @@ def give(
             raise Refused("not_sale", f"{about} is no sale; it has no discount.", "kind")
         if given.kind == "surcharge" and line_id is None:
             how_much = (given.percent or "0", house.settings.surcharge_tax, "proportional", given.amount)
-            charge = KeptCharge(0, given.reason, *how_much)
+            charge = ChargeRow(0, given.reason, *how_much)
             charges_kept.add_charge(house.connection, edit.id, charge)
         else:
             _replace_coded(edit, given)
@@ -75,13 +75,23 @@ def give(
         edit.wrote("adjusted", f"{_words(house, given)} on {about}: {given.reason}")
 
 
-def _read(edit: Edit, line_id: int | None, wanted: Wanted, lender: Staff | None) -> Given:
+def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff | None) -> AppliedAdjustment:
     preset = _preset(edit, line_id, wanted)
     if preset is not None:
         percent = "100" if preset.kind == "comp" else preset.percent
         by = lent(edit.actor, lender, "A comp") if preset.kind == "comp" else None
-        return Given(0, line_id, preset.kind, percent, preset.amount, preset.name, preset.code or "", edit.at,
-                     edit.actor.staff.id, by)  # fmt: skip
+        return AppliedAdjustment(
+            0,
+            line_id,
+            preset.kind,
+            percent,
+            preset.amount,
+            preset.name,
+            preset.code or "",
+            edit.at,
+            edit.actor.staff.id,
+            by,
+        )
     if wanted.kind not in KINDS:
         raise Refused("kind", "A discount, a comp or a surcharge?", "kind")
     reason = " ".join(wanted.reason.split())
@@ -90,10 +100,10 @@ def _read(edit: Edit, line_id: int | None, wanted: Wanted, lender: Staff | None)
                       "reason")  # fmt: skip
     percent, amount = ("100", None) if wanted.kind == "comp" else _figures(edit.house, wanted)
     by = lent(edit.actor, lender, f"A {wanted.kind}") if wanted.kind != "surcharge" else None
-    return Given(0, line_id, wanted.kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
+    return AppliedAdjustment(0, line_id, wanted.kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
 
 
-def _preset(edit: Edit, line_id: int | None, wanted: Wanted) -> Preset | None:
+def _preset(edit: TicketChange, line_id: int | None, wanted: Wanted) -> Preset | None:
     scope = "ticket" if line_id is None else "line"
     known = [p for p in adjustments.list_presets(edit.house.connection) if p.scope in (scope, "both")]
     if wanted.preset:
@@ -125,7 +135,7 @@ def _figures(house: House, wanted: Wanted) -> tuple[str | None, int | None]:
     return None, figure
 
 
-def _replace_coded(edit: Edit, given: Given) -> None:
+def _replace_coded(edit: TicketChange, given: AppliedAdjustment) -> None:
     """A line carries one coded discount: another one replaces the first."""
     if not given.code or given.line is None:
         return
@@ -139,7 +149,7 @@ def take_off(
     house: House, actor: Actor, ticket_id: int, version: int, given_id: int, line_id: int | None = None
 ) -> None:
     """Take an adjustment off; of a ticket discount with `line_id` only one line."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         given = next((one for one in edit.whole.given if one.id == given_id), None)
         if given is None:
             raise NotFound(f"no adjustment {given_id} on this ticket")
@@ -157,7 +167,7 @@ def take_off(
 
 def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int) -> None:
     """A surcharge, delivery or service charge does not count any more; who took it off is recorded."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         charge = next((one for one in edit.whole.charges if one.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id} on this ticket")
@@ -167,7 +177,7 @@ def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, ch
 
 def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int, key: str) -> None:
     """The house's service charge, by hand: for a party that grew, or that asked for it."""
-    with editing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
         if edit.done is None:
             charge = service_charge(house)
             if any(one.label == charge.label for one in edit.whole.charges):
@@ -178,24 +188,24 @@ def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int,
 
 def keep_benefit(house: House, actor: Actor, ticket_id: int, version: int, benefit: str, *, another_day: bool) -> None:
     """A benefit of the customer's is kept for another day on this visit, or used after all."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         benefits.keep_benefit(edit, benefit, another_day=another_day)
 
 
 def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, price: int) -> None:
     """Overtype the unit price of a line; refused where the item is not marked variable."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         if line.item not in catalogue.variable_items(house.connection):
             raise Refused("price", f"{line.label} has its price. Give a discount with a reason instead.", "price")
         if price < 0:
             raise Refused("price", "A price is 0 or more.", "price")
-        kept.set_price(house.connection, line_id, price)
+        ticket_store.set_price(house.connection, line_id, price)
         text = house.settings.currency.text
         edit.wrote("line changed", f"Price of {line.label} {text(price)} instead of {text(line.unit_price)}")
 
 
-def _words(house: House, given: Given) -> str:
+def _words(house: House, given: AppliedAdjustment) -> str:
     how_much = f"{given.percent} %" if given.percent else house.settings.currency.text(given.amount or 0)
     return given.kind.capitalize() if given.kind == "comp" else f"{given.kind.capitalize()} {how_much}"
 

@@ -11,9 +11,9 @@ from abrazo.core.errors import Refused
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup.tender_types import set_up_right
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import journal, settings
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 
 MOST, LONGEST = 8, 30
 
@@ -37,10 +37,10 @@ def sell_on(house: House, actor: Actor, name: str) -> None:
         raise Refused("nameless", "There is no nameless account of this name.", "nameless")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, f"nameless {actor.till.id}", name)
-        sale = kept.counter_sale(act.connection, actor.staff.id, actor.till.id)
-        if sale is not None and not read_whole(house, sale).taken:
-            kept.set_nameless(act.connection, sale, name)
-            kept.touch(act.connection, sale)
+        sale = ticket_store.counter_sale(act.connection, actor.staff.id, actor.till.id)
+        if sale is not None and not load_ticket(house, sale).taken:
+            ticket_store.set_nameless(act.connection, sale, name)
+            ticket_store.touch(act.connection, sale)
         who = (actor.till.id, actor.staff.id, sale, None)
         words = f"Counter sales of till {actor.till.name} go on {name}"
         journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "nameless", words))

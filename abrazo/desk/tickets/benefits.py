@@ -23,16 +23,16 @@ from abrazo.core.ticket import adjustment_parts
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import adjustments, benefits, bookings, jobs
 from abrazo.store import ticket as kept_tickets
-from abrazo.store.adjustments import Given
-from abrazo.store.benefits import KeptBenefit, Membership
+from abrazo.store.adjustments import AppliedAdjustment
+from abrazo.store.benefits import BenefitRow, Membership
 from abrazo.store.catalogue import Item
-from abrazo.store.ticket import KeptLine
+from abrazo.store.ticket import LineRow
 
 if TYPE_CHECKING:
-    from abrazo.desk.tickets.change import Edit
+    from abrazo.desk.tickets.change import TicketChange
 
 YEAR = timedelta(days=365)
 
@@ -43,7 +43,7 @@ def memberships(house: House, person: int) -> list[Membership]:
     return [one for one in benefits.of_person(house.connection, person) if one.since <= today <= one.until]
 
 
-def _held(house: House, person: int, ticket: int) -> list[tuple[KeptBenefit, int | None]]:
+def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int | None]]:
     """What somebody's memberships give, each with how often it is left; None without a limit."""
     since = house.stamp(YEAR)
     found = []
@@ -68,7 +68,7 @@ def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -
     return sum(round_half_up(exact) if off is None else off for exact, off in parts)
 
 
-def holder_of(house: House, whole: Whole, line: KeptLine) -> int | None:
+def holder_of(house: House, whole: TicketSnapshot, line: LineRow) -> int | None:
     """Whose a line is, as far as benefits go."""
     if line.booking is not None:
         booking = bookings.read(house.connection, line.booking)
@@ -79,7 +79,7 @@ def holder_of(house: House, whole: Whole, line: KeptLine) -> int | None:
     return whole.head.person
 
 
-def fit_benefits(edit: Edit) -> None:
+def fit_benefits(edit: TicketChange) -> None:
     """Let benefits apply as the ticket now stands; called after every change."""
     head, house = kept_tickets.read(edit.house.connection, edit.id), edit.house
     before = any(line.booking or line.job for line in edit.whole.lines) or any(one.benefit for one in edit.whole.given)
@@ -87,7 +87,7 @@ def fit_benefits(edit: Edit) -> None:
         return  # a ticket that is opened again keeps what was given when it was sold
     whole = edit.reread()
     standing = {one.line: one for one in whole.given if one.benefit}
-    if whole.open_asks or any(payment.deposit is None for payment in whole.taken):
+    if whole.open_requests or any(payment.deposit is None for payment in whole.taken):
         return
     holders = {line.id: holder_of(house, whole, line) for line in whole.standing if is_sale(line.report_group)}
     people = dict.fromkeys(person for person in holders.values() if person is not None)
@@ -109,11 +109,11 @@ def fit_benefits(edit: Edit) -> None:
 
 def _wanted(
     house: House,
-    whole: Whole,
+    whole: TicketSnapshot,
     holders: dict[int, int | None],
-    held: dict[int, list[tuple[KeptBenefit, int | None]]],
+    held: dict[int, list[tuple[BenefitRow, int | None]]],
     kept: set[str],
-) -> dict[int, Given]:
+) -> dict[int, AppliedAdjustment]:
     grosses = {bill.id: bill.gross for bill in whole.bill.lines}
     lines = []
     for line in whole.standing:
@@ -128,10 +128,22 @@ def _wanted(
     named = {b.id: b for theirs in held.values() for b, _ in theirs}
     at = house.stamp()
     return {
-        int(line): Given(0, int(line), "benefit", None if off is not None else named[id].percent, off, named[id].name,
-                         "", at, whole.head.staff, None, id, holders[int(line)])
+        int(line): AppliedAdjustment(
+            0,
+            int(line),
+            "benefit",
+            None if off is not None else named[id].percent,
+            off,
+            named[id].name,
+            "",
+            at,
+            whole.head.staff,
+            None,
+            id,
+            holders[int(line)],
+        )
         for line, (id, off) in best_benefits(lines, by_holder).items()
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,12 +157,12 @@ class Applying:
     kept: bool
 
 
-def applying(house: House, whole: Whole) -> list[Applying]:
+def applying(house: House, whole: TicketSnapshot) -> list[Applying]:
     """The benefits that apply to a ticket, and those that are kept for another day."""
     return list(_applying(house, whole))
 
 
-def _applying(house: House, whole: Whole) -> Iterator[Applying]:
+def _applying(house: House, whole: TicketSnapshot) -> Iterator[Applying]:
     given = [one for one in whole.given if one.benefit]
     for id in dict.fromkeys(one.benefit for one in given if one.benefit):
         mine = [one for one in given if one.benefit == id]
@@ -163,7 +175,7 @@ def _applying(house: House, whole: Whole) -> Iterator[Applying]:
             yield Applying(id, one.name, "", 0, kept=True)
 
 
-def _takes(whole: Whole, given: Given) -> int:
+def _takes(whole: TicketSnapshot, given: AppliedAdjustment) -> int:
     """What a benefit takes off its line, in minor units."""
     gross = next(bill.gross for bill in whole.bill.lines if bill.id == str(given.line))
     of_line = [one.id for one in whole.given if one.line == given.line]
@@ -171,7 +183,7 @@ def _takes(whole: Whole, given: Given) -> int:
     return -parts[of_line.index(given.id)]
 
 
-def keep_benefit(edit: Edit, benefit_id: str, *, another_day: bool) -> None:
+def keep_benefit(edit: TicketChange, benefit_id: str, *, another_day: bool) -> None:
     """Keep a benefit for another day on this visit, or use it after all; inside an edit under way."""
     house = edit.house
     one = benefits.read_benefit(house.connection, benefit_id)

@@ -20,19 +20,19 @@ from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
 from abrazo.desk.tickets.deposits import fit_deposits
-from abrazo.desk.tickets.snapshot import Whole, kept_cells, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, kept_cells, load_ticket
 from abrazo.store import journal
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.db import atomic
 
 # What machines report by themselves: it changes no line and no share, and what is due is checked again anyway.
 BY_THEMSELVES = ("card paid", "card ended", "no answer")
 
 
-class Edit:
+class TicketChange:
     """One change of one ticket, under way. `done` holds the answer when this request was carried out before."""
 
-    def __init__(self, house: House, actor: Actor, whole: Whole) -> None:
+    def __init__(self, house: House, actor: Actor, whole: TicketSnapshot) -> None:
         self.house = house
         self.actor = actor
         self.whole = whole
@@ -52,23 +52,23 @@ class Edit:
         entry = journal.Entry(0, self.at, self.day, till, who, self.id, None, kind, what)
         journal.add(self.house.connection, entry, postings)
 
-    def reread(self) -> Whole:
+    def reread(self) -> TicketSnapshot:
         """The ticket as it stands now, reckoned anew."""
-        self.whole = read_whole(self.house, self.id)
+        self.whole = load_ticket(self.house, self.id)
         return self.whole
 
 
 @contextmanager
-def editing(
+def changing(
     house: House, actor: Actor, ticket_id: int, version: int | None, *, key: str | None = None, kind: str = ""
-) -> Iterator[Edit]:
+) -> Iterator[TicketChange]:
     """Change an open ticket. `version` None skips the check (answers of devices come when they come).
 
     Raises Stale when the ticket is not at `version`, Refused when it is closed or a rule would be broken.
     """
     with atomic(house.connection):
-        whole = read_whole(house, ticket_id)
-        edit = Edit(house, actor, whole)
+        whole = load_ticket(house, ticket_id)
+        edit = TicketChange(house, actor, whole)
         if key is not None:
             edit.done = done_before(house, key, kind, f"ticket {ticket_id}")
             if edit.done is not None:
@@ -81,7 +81,7 @@ def editing(
         check_touch(house, actor, whole.head)
         if whole.head.state != "open":
             raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
-        kept.touch(house.connection, ticket_id)
+        ticket_store.touch(house.connection, ticket_id)
         yield edit
         check_and_settle(edit)
         if key is not None:
@@ -89,26 +89,28 @@ def editing(
 
 
 @contextmanager
-def correcting(house: House, actor: Actor, ticket_id: int, key: str, kind: str, about: str = "") -> Iterator[Edit]:
+def correcting(
+    house: House, actor: Actor, ticket_id: int, key: str, kind: str, about: str = ""
+) -> Iterator[TicketChange]:
     """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
     with atomic(house.connection):
-        edit, about = Edit(house, actor, read_whole(house, ticket_id)), about or f"ticket {ticket_id}"
+        edit, about = TicketChange(house, actor, load_ticket(house, ticket_id)), about or f"ticket {ticket_id}"
         edit.done = done_before(house, key, kind, about)
         if edit.done is None:
             if edit.whole.head.state != "closed":
                 raise Refused("not_closed", f"Ticket {edit.whole.head.number} is not closed: change it as it is.")
-            kept.touch(house.connection, ticket_id)
+            ticket_store.touch(house.connection, ticket_id)
         yield edit
         if edit.done is None:
             journal.add_act(house.connection, key, kind, about, edit.at, edit.answer)
 
 
 @contextmanager
-def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[Edit]:
+def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[TicketChange]:
     """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
     with atomic(house.connection):
         done = done_before(house, key, kind)
-        edit = Edit(house, actor, read_whole(house, int(done) if done else make()))
+        edit = TicketChange(house, actor, load_ticket(house, int(done) if done else make()))
         edit.done, edit.answer = done, str(edit.id)
         yield edit
         if done is None:
@@ -117,26 +119,26 @@ def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind:
 
 
 @contextmanager
-def editing_both(
+def changing_both(
     house: House, actor: Actor, ticket_id: int, version: int, other_id: int, key: str, kind: str
-) -> Iterator[tuple[Edit, Edit]]:
+) -> Iterator[tuple[TicketChange, TicketChange]]:
     """Change two open tickets in one act; `version` is checked on the first, which may end by it."""
     if ticket_id == other_id:
         raise Refused("same", "That is this ticket itself. Choose another.", "to")
-    with editing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
-        other = Edit(house, actor, read_whole(house, other_id))
+    with changing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+        other = TicketChange(house, actor, load_ticket(house, other_id))
         other.done = edit.done
         if edit.done is None:
             check_touch(house, actor, other.whole.head)
             if other.whole.head.state != "open":
                 raise Refused("closed", f"Ticket {other.whole.head.number} is closed meanwhile.", "to")
-            kept.touch(house.connection, other_id)
+            ticket_store.touch(house.connection, other_id)
         yield edit, other
         if edit.done is None:
             check_and_settle(other)
 
 
-def check_and_settle(edit: Edit) -> None:
+def check_and_settle(edit: TicketChange) -> None:
     """What must hold after every change, of an edit under way. Refused when it does not."""
     try:
         fit_benefits(edit)
@@ -165,10 +167,10 @@ def check_and_settle(edit: Edit) -> None:
         if settled == bool(payer.settled_at):
             continue
         if settled:
-            kept.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
-            kept.set_tip(connection, payer.id, None, bill.account.tip or None)
+            ticket_store.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
+            ticket_store.set_tip(connection, payer.id, None, bill.account.tip or None)
         else:
-            kept.unsettle_payer(connection, payer.id)
+            ticket_store.unsettle_payer(connection, payer.id)
         changed = True
     if changed:
         edit.reread()  # refuses what could not be reckoned with these kept

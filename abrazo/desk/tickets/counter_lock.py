@@ -11,7 +11,7 @@ from __future__ import annotations
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
 from abrazo.store import settings, staff
-from abrazo.store.ticket import KeptTicket
+from abrazo.store.ticket import TicketRow
 
 
 def held_to_counter(house: House, actor: Actor) -> str:
@@ -33,7 +33,7 @@ def with_tabs(house: House, actor: Actor) -> bool:
     return actor.staff.id in staff.counter_only(house.connection) and not is_locked(house, actor)
 
 
-def may_touch(house: House, actor: Actor, head: KeptTicket) -> bool:
+def may_touch(house: House, actor: Actor, head: TicketRow) -> bool:
     """Whether somebody may act on a ticket; who is held to counter mode only on their kinds."""
     if actor.by_itself or not held_to_counter(house, actor):
         return True
@@ -42,7 +42,7 @@ def may_touch(house: House, actor: Actor, head: KeptTicket) -> bool:
     return head.source == "counter" and head.till == actor.till.id
 
 
-def check_touch(house: House, actor: Actor, head: KeptTicket) -> None:
+def check_touch(house: House, actor: Actor, head: TicketRow) -> None:
     """Refused for a ticket that somebody held to counter mode may not touch."""
     if not may_touch(house, actor, head):
         what = f"{held_to_counter(house, actor)} Ticket {head.number} is not one of its sales."

@@ -5,19 +5,19 @@ from __future__ import annotations
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.people.people import keep_person, known, read_person
-from abrazo.desk.tickets.change import editing
-from abrazo.desk.tickets.starting import Door, open_ticket
-from abrazo.store import ticket as kept
+from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.starting import TicketOrigin, open_ticket
+from abrazo.store import ticket as ticket_store
 
 OF_A_PERSON = ("account", "store credit", "points", "stored card")  # tenders that only a known person has
 
 
 def set_person(house: House, actor: Actor, ticket_id: int, version: int, person_id: int) -> None:
     """The ticket is somebody's: their account, credit, points and benefits count. 0 takes them off again."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], person_id)
         who = known(house, person_id) if person_id else None
-        kept.set_who(house.connection, ticket_id, who.id if who else None, edit.whole.head.name)
+        ticket_store.set_who(house.connection, ticket_id, who.id if who else None, edit.whole.head.name)
         edit.wrote("whose", f"This is {who.name}'s" if who else "This is nobody's in particular")
 
 
@@ -30,16 +30,16 @@ def _set(house: House, before: int | None, tenders: list[str], person_id: int) -
 
 def set_new_person(house: House, actor: Actor, ticket_id: int, version: int, typed: dict[str, str], key: str) -> None:
     """Somebody who is not known yet is written down and has the ticket, in one act."""
-    with editing(house, actor, ticket_id, version, key=key, kind="person") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="person") as edit:
         if edit.done is None:
             person, household = read_person(house, typed)
             made = keep_person(house, person, household)
             _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], made)
-            kept.set_who(house.connection, ticket_id, made, edit.whole.head.name)
+            ticket_store.set_who(house.connection, ticket_id, made, edit.whole.head.name)
             edit.wrote("person added", f"Added {person.name} to people; this is theirs")
 
 
 def open_sale(house: House, actor: Actor, person_id: int, key: str) -> int:
     """A sale for somebody who is known, from their sheet; gives the ticket."""
     person = known(house, person_id)
-    return open_ticket(house, actor, Door("counter", person.id, person.name, (person.name,)), "Sale", key)
+    return open_ticket(house, actor, TicketOrigin("counter", person.id, person.name, (person.name,)), "Sale", key)

@@ -10,17 +10,17 @@ from typing import TYPE_CHECKING
 
 from abrazo.core.deposits import applied_deposits
 from abrazo.core.ledger import money_account, taken_postings
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.store import jobs, tenders
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import Job
-from abrazo.store.tenders import KeptPayment
+from abrazo.store.tenders import PaymentRow
 
 if TYPE_CHECKING:
-    from abrazo.desk.tickets.change import Edit
+    from abrazo.desk.tickets.change import TicketChange
 
 
-def fit_deposits(edit: Edit) -> None:
+def fit_deposits(edit: TicketChange) -> None:
     """Apply what the ticket's jobs hold, at most what is due on the bill; called after every change.
 
     A deposit pays the payer who stands for whose thing it is, else the first.
@@ -37,7 +37,7 @@ def fit_deposits(edit: Edit) -> None:
     for payment in mine:
         if payment.deposit in amounts:
             amounts[payment.deposit] += payment.amount  # what is applied here already can be applied anew
-    whole = read_whole(edit.house, edit.id, deposits=False)
+    whole = load_ticket(edit.house, edit.id, deposits=False)
     by_payer: dict[int, list[int]] = {}
     for line in sorted(amounts):
         by_payer.setdefault(_payer_of(whole, whose[line], mine, line), []).append(line)
@@ -57,12 +57,12 @@ def fit_deposits(edit: Edit) -> None:
             _keep(edit, payer, line, routes[line], amount)
 
 
-def _applied(edit: Edit) -> list[KeptPayment]:
+def _applied(edit: TicketChange) -> list[PaymentRow]:
     payments = tenders.list_payments(edit.house.connection, edit.id)
     return [payment for payment in payments if payment.deposit and not payment.taken_back_at]
 
 
-def _payer_of(whole: Whole, job: Job, mine: list[KeptPayment], line: int) -> int:
+def _payer_of(whole: TicketSnapshot, job: Job, mine: list[PaymentRow], line: int) -> int:
     """Who a deposit pays for: whoever stands for the guest that the job's lines are for, as before, or the first."""
     guests = {guest for one in whole.standing if one.job == job.id for guest, weight in one.shares if weight}
     payers = [guest.payer for guest in whole.guests if guest.id in guests and guest.payer is not None]
@@ -71,39 +71,39 @@ def _payer_of(whole: Whole, job: Job, mine: list[KeptPayment], line: int) -> int
     return next((payer for payer in [*payers, *before] if payer in known), whole.payers[0].id)
 
 
-def lift_deposits(edit: Edit) -> None:
+def lift_deposits(edit: TicketChange) -> None:
     """Take the ticket's deposits off, before it is shared anew; when the change ends they are applied anew."""
     mine = _applied(edit)
     for payment in mine:
         _lift(edit, payment)
     for payer in edit.whole.payers:
         if payer.settled_at and any(payment.payer == payer.id for payment in mine):
-            kept.unsettle_payer(edit.house.connection, payer.id)
+            ticket_store.unsettle_payer(edit.house.connection, payer.id)
     if mine:
         edit.reread()
 
 
-def _lift(edit: Edit, payment: KeptPayment) -> None:
+def _lift(edit: TicketChange, payment: PaymentRow) -> None:
     _apply(edit, payment.route, -payment.amount)
     who, till_id = edit.actor.staff.id, edit.actor.till.id
     tenders.take_back(edit.house.connection, payment.id, edit.at, who, edit.day, till_id)
 
 
-def _open_bill(whole: Whole, payer: int) -> int:
+def _open_bill(whole: TicketSnapshot, payer: int) -> int:
     """What a payer still owes on the bill, tips left out; minor units."""
     account = whole.payer_bill(payer).account
     return max(0, account.due - (account.tip - account.paid_tips - account.extras))
 
 
-def _apply(edit: Edit, route: str, amount: int) -> None:
+def _apply(edit: TicketChange, route: str, amount: int) -> None:
     text = edit.house.settings.currency.text(abs(amount))
     said = f"{text} of the {route} applied" if amount > 0 else f"{text} of the {route} no longer applied"
     edit.wrote("deposit", said, taken_postings(money_account("deposit", ""), amount))
 
 
-def _keep(edit: Edit, payer: int, line: int, route: str, amount: int) -> None:
+def _keep(edit: TicketChange, payer: int, line: int, route: str, amount: int) -> None:
     _apply(edit, route, amount)
     who, at_till = edit.actor.staff.id, edit.actor.till.id
-    payment = KeptPayment(0, edit.id, payer, edit.day, at_till, who, edit.at, "deposit", route, amount, 0, None, None,
+    payment = PaymentRow(0, edit.id, payer, edit.day, at_till, who, edit.at, "deposit", route, amount, 0, None, None,
                           None, None, None, deposit=line)  # fmt: skip
     tenders.add_payment(edit.house.connection, payment)

@@ -4,45 +4,45 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.sharing import WHOLE_TABLE, tidy
 from abrazo.desk.tickets.starting import MOST_GUESTS, letter, service_charge
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as kept
-from abrazo.store.ticket import KeptGuest
+from abrazo.store import ticket as ticket_store
+from abrazo.store.ticket import GuestRow
 
 
-def next_letter(guests: list[KeptGuest]) -> str:
+def next_letter(guests: list[GuestRow]) -> str:
     """The first letter that nobody on the ticket has."""
     taken = {guest.letter for guest in guests}
     return next(name for name in map(letter, range(len(taken) + 1)) if name not in taken)
 
 
-def keep_whose(edit: Edit) -> None:
+def keep_whose(edit: TicketChange) -> None:
     """Lines that were everybody's stay with those who were there, before somebody joins."""
     there = tuple((guest.id, 1) for guest in edit.whole.guests)
     for line in edit.whole.standing:
         if not line.shares:
-            kept.set_shares(edit.house.connection, line.id, there)
+            ticket_store.set_shares(edit.house.connection, line.id, there)
 
 
-def payer_for(edit: Edit, name: str, place: int) -> int:
+def payer_for(edit: TicketChange, name: str, place: int) -> int:
     """Who pays for somebody who joins: the one payer of a ticket that is not shared out, else they themselves."""
     whole, connection = edit.whole, edit.house.connection
     if whole.head.split == "equal":
         raise Refused("equal", "The ticket is shared in equal parts. Undo the sharing first.", "to")
     if whole.shared:
-        return kept.add_payer(connection, edit.id, name, place)
+        return ticket_store.add_payer(connection, edit.id, name, place)
     one = whole.payers[0]
     if one.settled_at:
-        kept.unsettle_payer(connection, one.id)
-    kept.set_payer(connection, one.id, WHOLE_TABLE, one.position)
+        ticket_store.unsettle_payer(connection, one.id)
+    ticket_store.set_payer(connection, one.id, WHOLE_TABLE, one.position)
     return one.id
 
 
 def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Somebody sits down with those who are there; what is the table's is theirs too."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         if len(edit.whole.guests) >= MOST_GUESTS:
             raise Refused("guests", f"A table takes at most {MOST_GUESTS} guests.", "guests")
         whole, as_letter = edit.whole, next_letter(edit.whole.guests)
@@ -51,10 +51,10 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             payer = None
         elif whole_table and not whole.payers[0].settled_at:
             payer = whole.payers[0].id
-            kept.set_payer(house.connection, payer, WHOLE_TABLE, whole.payers[0].position)
+            ticket_store.set_payer(house.connection, payer, WHOLE_TABLE, whole.payers[0].position)
         else:
             payer = payer_for(edit, as_letter, len(whole.guests))
-        kept.add_guest(house.connection, ticket_id, as_letter, payer)
+        ticket_store.add_guest(house.connection, ticket_id, as_letter, payer)
         many = len(whole.guests) + 1
         edit.wrote("guests", f"One more guest: {many} now")
         if many == house.settings.service_from and not whole.charges:
@@ -63,14 +63,14 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
 
 def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, letter: str) -> None:
     """Somebody who had nothing of their own was not there after all, or left."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         guest = next((one for one in edit.whole.guests if one.letter == letter), None)
         if guest is None:
             raise NotFound(f"no guest {letter}")
-        busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+        busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_requests]
         if len(edit.whole.guests) == 1 or (guest.payer in busy and len(edit.whole.guests_of(guest.payer or 0)) == 1):
             raise Refused("guests", f"{letter} is the only one of their bill, or has paid.", "guests")
-        if not kept.end_guest(house.connection, guest.id):
+        if not ticket_store.end_guest(house.connection, guest.id):
             raise Refused("guests", f"Something was picked for {letter}. Give it to somebody else, or move {letter}.",
                           "guests")  # fmt: skip
         if edit.whole.head.split == "shares":
@@ -78,17 +78,17 @@ def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, lette
         edit.wrote("guests", f"{letter} left: {len(edit.whole.guests) - 1} guests now")
 
 
-def join(edit: Edit, name: str) -> int:
+def join(edit: TicketChange, name: str) -> int:
     """A named guest joins the ticket; gives the guest's id. Somebody of that name who is there already is meant."""
     same = next((guest for guest in edit.whole.guests if guest.name == name), None)
     if same is not None:
         return same.id
     if not edit.whole.standing and len(edit.whole.guests) == 1 and edit.whole.guests[0].name is None:
-        kept.name_guest(edit.house.connection, edit.whole.guests[0].id, name)
+        ticket_store.name_guest(edit.house.connection, edit.whole.guests[0].id, name)
         return edit.reread().guests[0].id
     keep_whose(edit)
     as_letter = next_letter(edit.whole.guests)
     payer = payer_for(edit, as_letter, 1000 + len(edit.whole.guests))
-    guest = kept.add_guest(edit.house.connection, edit.id, as_letter, payer, name)
+    guest = ticket_store.add_guest(edit.house.connection, edit.id, as_letter, payer, name)
     edit.reread()
     return guest

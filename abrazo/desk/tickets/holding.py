@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.starting import (
     LONGEST_NAME,
     read_name,
 )
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 
 
 def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_letter: str, name: str) -> None:
@@ -17,33 +17,33 @@ def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_l
     plain = " ".join(name.split())
     if len(plain) > LONGEST_NAME:
         raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(plain)}.", "name")
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         guest = next((g for g in edit.whole.guests if g.letter == guest_letter), None)
         if guest is None:
             raise NotFound(f"no guest {guest_letter}")
-        kept.name_guest(house.connection, guest.id, plain or None)
+        ticket_store.name_guest(house.connection, guest.id, plain or None)
         edit.wrote("guest named", f"{guest_letter} is {plain}" if plain else f"{guest_letter} has no name")
 
 
 def ask_bill(house: House, actor: Actor, ticket_id: int, version: int, asked: bool) -> None:
     """Note that the guests asked for the bill, or that they did not."""
-    with editing(house, actor, ticket_id, version) as edit:
-        kept.set_bill_asked(house.connection, ticket_id, edit.at if asked else None)
+    with changing(house, actor, ticket_id, version) as edit:
+        ticket_store.set_bill_asked(house.connection, ticket_id, edit.at if asked else None)
         edit.wrote("bill asked", "Bill asked for" if asked else "Bill not asked for after all")
 
 
 def put_aside(house: House, actor: Actor, ticket_id: int, version: int, name: str) -> None:
     """Put a ticket on hold under a name; nothing on it is lost."""
     plain = read_name(name)
-    with editing(house, actor, ticket_id, version) as edit:
-        kept.set_who(house.connection, ticket_id, edit.whole.head.person, plain)
-        kept.set_held(house.connection, ticket_id, edit.at)
+    with changing(house, actor, ticket_id, version) as edit:
+        ticket_store.set_who(house.connection, ticket_id, edit.whole.head.person, plain)
+        ticket_store.set_held(house.connection, ticket_id, edit.at)
         edit.wrote("on hold", f"Put on hold as {plain}")
 
 
 def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
     """Take a ticket up again that was on hold."""
-    with editing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, ticket_id, None) as edit:
         if edit.whole.head.held_at:
-            kept.set_held(house.connection, ticket_id, None)
+            ticket_store.set_held(house.connection, ticket_id, None)
             edit.wrote("brought back", "Brought back")

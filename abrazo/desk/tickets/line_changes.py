@@ -13,17 +13,17 @@ from fractions import Fraction
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
-from abrazo.desk.tickets.change import editing
+from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.tickets.ticket_lines import Picked, described, line_of, take_off_lines
 from abrazo.store import catalogue
-from abrazo.store import ticket as kept
-from abrazo.store.ticket import KeptLine
+from abrazo.store import ticket as ticket_store
+from abrazo.store.ticket import LineRow
 
 ALL = Fraction(10**9)  # of a line of which nothing goes
 
 
-def chosen_of(house: House, line: KeptLine) -> tuple[str, ...]:
+def chosen_of(house: House, line: LineRow) -> tuple[str, ...]:
     """The ids of the choices that a line has, as far as its item still has them."""
     known = [c for group in catalogue.list_groups(house.connection, line.item) for c in group.choices]
     labels = [label for label, _ in line.choices]
@@ -37,7 +37,7 @@ def change_line(
 
     Fewer of what was sent or billed, or choices that cost less: only by right, with a reason.
     """
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         if line.booking or line.job or line.stored or picked.item != line.item:
             raise Refused("line", f"{line.label} is changed where it was booked.", "item")
@@ -54,20 +54,20 @@ def change_line(
             prep.stop(edit, line, Fraction(line.quantity))
         else:
             prep.stop(edit, line, Fraction(line.quantity) - Fraction(now.quantity))
-        kept.rewrite_line(house.connection, now)
+        ticket_store.rewrite_line(house.connection, now)
         said = f"Changed {described(line)} to {described(now)}{why}" + (f" “{now.note}”" if now.note else "")
         edit.wrote("line changed", said + (f", served by {house.staff()[staff].name}" if staff != line.staff else ""))
         prep.send_if_at_once(edit)
 
 
-def _left_of(line: KeptLine, now: KeptLine) -> Fraction:
+def _left_of(line: LineRow, now: LineRow) -> Fraction:
     """How much of a line is left when it is changed: nothing of it where its choices cost less than before."""
     cheaper = sum(price for _, price in now.choices) < sum(price for _, price in line.choices)
     fewer = Fraction(now.quantity) < Fraction(line.quantity)
     return Fraction(0) if cheaper else Fraction(now.quantity) if fewer else ALL
 
 
-def _same_guests(line: KeptLine, read: KeptLine) -> bool:
+def _same_guests(line: LineRow, read: LineRow) -> bool:
     """Whether the same guests have it; then parts that are not alike stay as they are."""
     return {guest for guest, weight in line.shares if weight} == {guest for guest, _ in read.shares}
 
@@ -77,8 +77,8 @@ def clear(house: House, actor: Actor, ticket_id: int, version: int, removal: Rem
 
     Refused without right and reason when something of it was sent or billed.
     """
-    with editing(house, actor, ticket_id, version) as edit:
-        if edit.whole.taken or edit.whole.open_asks:
+    with changing(house, actor, ticket_id, version) as edit:
+        if edit.whole.taken or edit.whole.open_requests:
             raise Refused("paid", "Something is paid or being paid on this ticket. Take that back first.", "clear")
         number = len(edit.whole.standing)
         if number:

@@ -16,12 +16,12 @@ from typing import TYPE_CHECKING
 from abrazo.core.errors import Refused
 from abrazo.desk.context import House
 from abrazo.desk.permissions import lent, read_reason
-from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.store import prep
 from abrazo.store.staff import Staff
 
 if TYPE_CHECKING:
-    from abrazo.desk.tickets.change import Edit
+    from abrazo.desk.tickets.change import TicketChange
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,18 +35,18 @@ class Removal:
 NOT_ASKED = Removal()
 
 
-def made_lines(house: House, whole: Whole) -> dict[int, str]:
+def made_lines(house: House, whole: TicketSnapshot) -> dict[int, str]:
     """Which standing lines were sent or billed, and which of the two."""
     told = prep.told(house.connection, whole.head.id)
     found = {line.id: "billed" for line in whole.standing if _billed(whole, line)}
     return found | {line.id: "sent" for line in whole.standing if told.get(line.id, 0) > 0}
 
 
-def _billed(whole: Whole, line: KeptLine) -> bool:
+def _billed(whole: TicketSnapshot, line: LineRow) -> bool:
     return whole.head.billed_at is not None and line.added_at <= whole.head.billed_at
 
 
-def check_removal(edit: Edit, lines: Sequence[tuple[KeptLine, Fraction]], removal: Removal) -> str:
+def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]], removal: Removal) -> str:
     """Whether lines may go down to what is left of them; gives the reason as words for the journal, empty if none.
 
     Refused where one was made or billed and the right or the reason is missing.

@@ -7,19 +7,19 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import Edit, check_and_settle, editing, editing_both
+from abrazo.desk.tickets.change import TicketChange, changing, changing_both, check_and_settle
 from abrazo.desk.tickets.counter_lock import check_free
 from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.guests import next_letter, payer_for
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.sharing import WHOLE_TABLE
-from abrazo.desk.tickets.snapshot import KeptLine, Whole, read_whole
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import end_empty
 from abrazo.desk.tickets.ticket_lines import described
 from abrazo.store import bookings, holds, jobs, room
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as kept
-from abrazo.store.ticket import KeptGuest
+from abrazo.store import ticket as ticket_store
+from abrazo.store.ticket import GuestRow
 
 
 def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: str, key: str) -> int:
@@ -31,11 +31,11 @@ def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: 
     there = room.seated(house.connection).get(spot_id)
     if there is not None:
         return merge(house, actor, ticket_id, version, there, key)
-    with editing(house, actor, ticket_id, version, key=key, kind="moved") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="moved") as edit:
         if edit.done is None:
             before = place_of(house, edit.whole)
-            kept.set_spot(house.connection, ticket_id, spot_id, "table")
-            kept.set_held(house.connection, ticket_id, None)
+            ticket_store.set_spot(house.connection, ticket_id, spot_id, "table")
+            ticket_store.set_held(house.connection, ticket_id, None)
             edit.wrote("moved", f"Moved from {before} to table {spot.name}")
     return ticket_id
 
@@ -45,16 +45,16 @@ def hand_to(house: House, actor: Actor, ticket_id: int, version: int, staff: str
     people = house.staff()
     if staff not in people:
         raise NotFound(f"no staff {staff}")
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         if staff != edit.whole.head.staff:
             before = people[edit.whole.head.staff].name
-            kept.set_staff(house.connection, ticket_id, staff)
+            ticket_store.set_staff(house.connection, ticket_id, staff)
             edit.wrote("handed to", f"Handed from {before} to {people[staff].name}")
 
 
 def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, key: str) -> int:
     """All of a ticket goes into another one, which is given; this one ends."""
-    with editing_both(house, actor, ticket_id, version, into, key, "merged") as (edit, other):
+    with changing_both(house, actor, ticket_id, version, into, key, "merged") as (edit, other):
         if edit.done is not None:
             return into
         _may_go(edit)
@@ -73,7 +73,9 @@ def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, k
         fit_deposits(edit)  # what was applied here is free for the other ticket
         holds.move(connection, edit.id, other.id)
         if other.whole.head.person is None and edit.whole.head.person is not None:
-            kept.set_who(connection, other.id, edit.whole.head.person, other.whole.head.name or edit.whole.head.name)
+            ticket_store.set_who(
+                connection, other.id, edit.whole.head.person, other.whole.head.name or edit.whole.head.name
+            )
         here, there = edit.whole.head.number, other.whole.head.number
         edit.wrote("merged", f"Merged into ticket {there}, {place_of(house, other.whole)}")
         other.wrote("merged", f"Took in ticket {here}, {place_of(house, edit.whole)}")
@@ -85,13 +87,13 @@ def move_lines(
     house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], into: int, key: str
 ) -> None:
     """Some lines go to another ticket, where they are everybody's."""
-    with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+    with changing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
         if edit.done is not None:
             return
         _lines_go(edit, other, line_ids)
 
 
-def _lines_go(edit: Edit, other: Edit, line_ids: Sequence[int]) -> None:
+def _lines_go(edit: TicketChange, other: TicketChange, line_ids: Sequence[int]) -> None:
     lines = [edit.whole.line(line_id) for line_id in line_ids]
     if not lines:
         raise Refused("lines", "Which lines? Tick at least one.", "lines")
@@ -108,7 +110,7 @@ def move_guests(
 
     What they had a part of stands in the journal, and is said by `stays_behind`.
     """
-    with editing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+    with changing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
         if edit.done is None:
             _guests_go(edit, other, letters)
 
@@ -126,7 +128,7 @@ def split_off(
 ) -> int:
     """A party parts: some guests, or some lines, go to a free table and have a ticket of their own there. Gives it."""
     check_free(house, actor)
-    with editing(house, actor, ticket_id, version, key=key, kind="split off") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="split off") as edit:
         if edit.done is not None:
             return int(edit.done)
         spot = room.read_spot(house.connection, spot_id)
@@ -139,35 +141,35 @@ def split_off(
             _guests_go(edit, other, parting.letters)
         else:
             _lines_go(edit, other, parting.lines)
-        payer, guests = other.whole.payers[0].id, kept.list_guests(house.connection, other.id)
+        payer, guests = other.whole.payers[0].id, ticket_store.list_guests(house.connection, other.id)
         for guest in guests:
-            kept.set_guest_payer(house.connection, guest.id, payer)
-        kept.set_payer(house.connection, payer, WHOLE_TABLE if len(guests) > 1 else guests[0].letter, 0)
+            ticket_store.set_guest_payer(house.connection, guest.id, payer)
+        ticket_store.set_payer(house.connection, payer, WHOLE_TABLE if len(guests) > 1 else guests[0].letter, 0)
         other.wrote("split off", f"Split off from {place_of(house, edit.whole)}, ticket {edit.whole.head.number}")
         check_and_settle(other)
         edit.answer = str(other.id)
         return other.id
 
 
-def _seat_beside(edit: Edit, spot_id: str, *, empty: bool) -> Edit:
+def _seat_beside(edit: TicketChange, spot_id: str, *, empty: bool) -> TicketChange:
     """A new ticket at a free table, served by the same person; with one guest, unless guests come."""
     house, head = edit.house, edit.whole.head
-    made = kept.add(house.connection, spot_id, head.staff, edit.actor.till.id, edit.day, edit.at)
-    kept.set_price_list(house.connection, made, head.price_list)
-    payer = kept.add_payer(house.connection, made, WHOLE_TABLE, 0)
+    made = ticket_store.add(house.connection, spot_id, head.staff, edit.actor.till.id, edit.day, edit.at)
+    ticket_store.set_price_list(house.connection, made, head.price_list)
+    payer = ticket_store.add_payer(house.connection, made, WHOLE_TABLE, 0)
     if not empty:
-        kept.add_guest(house.connection, made, "A", payer)
-    return Edit(house, edit.actor, read_whole(house, made))
+        ticket_store.add_guest(house.connection, made, "A", payer)
+    return TicketChange(house, edit.actor, load_ticket(house, made))
 
 
-def _guests_go(edit: Edit, other: Edit, letters: Sequence[str]) -> None:
+def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) -> None:
     going = [guest for guest in edit.whole.guests if guest.letter in letters]
     if unknown := set(letters) - {guest.letter for guest in going}:
         raise NotFound(f"no guest {unknown}")
     if len(going) == len(edit.whole.guests):
         what = "This is the only guest: move the whole ticket." if len(going) == 1 else "Nobody would be left."
         raise Refused("guest", what, "guest")
-    busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+    busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_requests]
     for guest in going:
         if guest.payer in busy:
             what = f"{guest.letter}'s payer has paid already; take that payment back first."
@@ -179,7 +181,7 @@ def _guests_go(edit: Edit, other: Edit, letters: Sequence[str]) -> None:
     for line in edit.whole.standing:
         if line not in own and any(guest in ids for guest, _ in line.shares):
             left = tuple((guest, weight) for guest, weight in line.shares if guest not in ids and weight)
-            kept.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
+            ticket_store.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
     staying = stays_behind(edit.whole, letters)
     _move_lines(edit, other, own, ids, going)
     _move_guests(edit, other, going)
@@ -189,7 +191,7 @@ def _guests_go(edit: Edit, other: Edit, letters: Sequence[str]) -> None:
     edit.wrote("moved", f"{names} went to {place_of(edit.house, other.whole)}{said}")
 
 
-def stays_behind(whole: Whole, letters: Sequence[str]) -> list[str]:
+def stays_behind(whole: TicketSnapshot, letters: Sequence[str]) -> list[str]:
     """Lines that guests share with others who stay: the others have their part too when they go."""
     going = {guest.id for guest in whole.guests if guest.letter in letters}
     found = []
@@ -200,55 +202,55 @@ def stays_behind(whole: Whole, letters: Sequence[str]) -> list[str]:
     return found
 
 
-def _may_go(edit: Edit) -> None:
-    if edit.whole.open_asks:
+def _may_go(edit: TicketChange) -> None:
+    if edit.whole.open_requests:
         raise Refused("under_way", "A card machine has not answered yet; the ticket stays until it has.", "to")
     if any(payment.deposit is None for payment in edit.whole.taken):
         raise Refused("paid", "Something is paid on this ticket already. Take it back first, or settle it here.", "to")
 
 
-def _welcome(other: Edit) -> None:
+def _welcome(other: TicketChange) -> None:
     """The ticket that takes something in: whoever had paid owes again for what comes."""
     if other.whole.head.split == "equal":
         raise Refused("equal", "That ticket is shared in equal parts. Undo its sharing first.", "to")
     if all(payer.settled_at for payer in other.whole.payers):
         for payer in other.whole.payers:
-            kept.unsettle_payer(other.house.connection, payer.id)
+            ticket_store.unsettle_payer(other.house.connection, payer.id)
 
 
 def _move_lines(
-    edit: Edit, other: Edit, lines: Sequence[KeptLine], theirs: set[int], coming: Sequence[KeptGuest]
+    edit: TicketChange, other: TicketChange, lines: Sequence[LineRow], theirs: set[int], coming: Sequence[GuestRow]
 ) -> None:
     """Lines change their ticket. They stay with the guests who come along; the others' become everybody's there."""
     connection = edit.house.connection
     for line in lines:
         mine = tuple((guest, weight) for guest, weight in line.shares if guest in theirs)
-        kept.set_shares(connection, line.id, mine or tuple((guest.id, 1) for guest in coming))
-        kept.move_line(connection, line.id, other.id)
+        ticket_store.set_shares(connection, line.id, mine or tuple((guest.id, 1) for guest in coming))
+        ticket_store.move_line(connection, line.id, other.id)
         edit.wrote("moved", f"{described(line)} went to {place_of(edit.house, other.whole)}")
         other.wrote("moved", f"{described(line)} came from {place_of(edit.house, edit.whole)}")
 
 
-def _move_guests(edit: Edit, other: Edit, coming: Sequence[KeptGuest]) -> None:
+def _move_guests(edit: TicketChange, other: TicketChange, coming: Sequence[GuestRow]) -> None:
     connection = edit.house.connection
     if coming:  # what was everybody's there stays with those who were there
         there = tuple((guest.id, 1) for guest in other.whole.guests)
         moved = {line.id for line in edit.whole.standing}
         for line in other.whole.standing:
             if not line.shares and line.id not in moved:
-                kept.set_shares(connection, line.id, there)
+                ticket_store.set_shares(connection, line.id, there)
     for guest in coming:
-        as_letter = next_letter(kept.list_guests(connection, other.id))
+        as_letter = next_letter(ticket_store.list_guests(connection, other.id))
         payer = payer_for(other, as_letter, 1000 + guest.id)
-        kept.move_guest(connection, guest.id, other.id, as_letter, payer)
+        ticket_store.move_guest(connection, guest.id, other.id, as_letter, payer)
 
 
-def _end_payer_without_guests(edit: Edit) -> None:
-    guests = kept.list_guests(edit.house.connection, edit.id)
+def _end_payer_without_guests(edit: TicketChange) -> None:
+    guests = ticket_store.list_guests(edit.house.connection, edit.id)
     for payer in edit.whole.payers:
         if payer.stated:
             continue
         if all(guest.payer != payer.id for guest in guests) and len(edit.whole.payers) > 1:
-            kept.end_payer(edit.house.connection, payer.id, edit.at)
+            ticket_store.end_payer(edit.house.connection, payer.id, edit.at)
         elif len(guests) == 1:
-            kept.set_payer(edit.house.connection, payer.id, guests[0].letter, payer.position)
+            ticket_store.set_payer(edit.house.connection, payer.id, guests[0].letter, payer.position)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from abrazo.desk.context import House
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import people, room
-from abrazo.store.ticket import KeptGuest
+from abrazo.store.ticket import GuestRow
 
 
-def place_of(house: House, whole: Whole) -> str:
+def place_of(house: House, whole: TicketSnapshot) -> str:
     """Where the ticket sits, in words."""
     head = whole.head
     spot = room.read_spot(house.connection, head.spot) if head.spot else None
@@ -22,7 +22,7 @@ def place_of(house: House, whole: Whole) -> str:
     return head.name or f"{head.nameless or 'Counter'} sale"
 
 
-def payer_name(whole: Whole, payer_id: int) -> str:
+def payer_name(whole: TicketSnapshot, payer_id: int) -> str:
     """A payer in words, with the guests they stand for."""
     payer = whole.payer(payer_id)
     guests = whole.guests_of(payer_id)
@@ -32,7 +32,7 @@ def payer_name(whole: Whole, payer_id: int) -> str:
     return " and ".join(names) if names else f"part {payer.letter}"
 
 
-def guest_name(whole: Whole, guest: KeptGuest) -> str:
+def guest_name(whole: TicketSnapshot, guest: GuestRow) -> str:
     """A guest in words: the name, or the seat at a table; nameless at the counter they are the customer."""
     if guest.name:
         return guest.name

@@ -14,9 +14,9 @@ from fractions import Fraction
 from abrazo.core.errors import Refused
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
-from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.prep_text import slip_words
 from abrazo.store import journal, outbox, prep, settings
 from abrazo.store.prep import Slip, SlipLine
@@ -28,12 +28,12 @@ PLACES = ("kitchen", "bar")
 class Unsent:
     """A line of which its place does not know yet; `quantity` is how many more, as text."""
 
-    line: KeptLine
+    line: LineRow
     place: str
     quantity: str
 
 
-def unsent(house: House, whole: Whole) -> list[Unsent]:
+def unsent(house: House, whole: TicketSnapshot) -> list[Unsent]:
     """What its places do not know yet, in the order in which it came."""
     places, told = prep.places(house.connection, whole.head.id), prep.told(house.connection, whole.head.id)
     found = []
@@ -50,7 +50,7 @@ def _text(quantity: Fraction) -> str:
 
 def send(house: House, actor: Actor, ticket_id: int, version: int | None, lines: Sequence[int], key: str) -> int:
     """Send lines that were not sent yet to their places, all of them when none are named; gives how many slips."""
-    with editing(house, actor, ticket_id, version, key=key, kind="sent to prepare") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="sent to prepare") as edit:
         if edit.done is not None:
             return int(edit.done)
         new = [one for one in unsent(house, edit.whole) if not lines or one.line.id in lines]
@@ -60,7 +60,7 @@ def send(house: House, actor: Actor, ticket_id: int, version: int | None, lines:
         return int(edit.answer)
 
 
-def _send(edit: Edit, new: Sequence[Unsent]) -> int:
+def _send(edit: TicketChange, new: Sequence[Unsent]) -> int:
     by_place: dict[str, list[SlipLine]] = {}
     for one in new:
         by_place.setdefault(one.place, []).append(SlipLine(one.line.id, one.quantity, _words(edit.whole, one.line)))
@@ -69,7 +69,7 @@ def _send(edit: Edit, new: Sequence[Unsent]) -> int:
     return len(by_place)
 
 
-def send_if_at_once(edit: Edit) -> None:
+def send_if_at_once(edit: TicketChange) -> None:
     """After lines came onto a ticket: send what its place wants at once."""
     if not sends_at_once(edit.house):
         return
@@ -96,7 +96,7 @@ def set_sending(house: House, actor: Actor, how: str) -> None:
         journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))
 
 
-def stop(edit: Edit, line: KeptLine, fewer: Fraction) -> None:
+def stop(edit: TicketChange, line: LineRow, fewer: Fraction) -> None:
     """So many fewer of a line are wanted: its place is told to stop, as far as it knew of them."""
     told = prep.told(edit.house.connection, edit.id).get(line.id, Fraction(0))
     left = Fraction(line.quantity) - fewer
@@ -106,7 +106,7 @@ def stop(edit: Edit, line: KeptLine, fewer: Fraction) -> None:
     _slip(edit, place, "stop", [SlipLine(line.id, _text(told - left), _words(edit.whole, line))])
 
 
-def _slip(edit: Edit, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
+def _slip(edit: TicketChange, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
     """Keep a slip and print it."""
     connection, who = edit.house.connection, edit.actor.staff
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
@@ -120,7 +120,7 @@ def _slip(edit: Edit, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
     edit.wrote("sent to prepare" if kind == "make" else "stopped", f"{place.capitalize()}: {said}")
 
 
-def _words(whole: Whole, line: KeptLine) -> str:
+def _words(whole: TicketSnapshot, line: LineRow) -> str:
     """A line as its place needs it: what, choices, request, whose."""
     parts = [line.label, *(label for label, _ in line.choices)]
     letters = {guest.id: guest for guest in whole.guests}

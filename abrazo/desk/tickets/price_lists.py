@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 
 from abrazo.core.prices import Hours, list_now
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import editing
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import catalogue, prices
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.prices import PriceList
 
@@ -62,7 +62,7 @@ class Changed:
     now: int
 
 
-def changed_since(house: House, whole: Whole) -> list[Changed]:
+def changed_since(house: House, whole: TicketSnapshot) -> list[Changed]:
     """What of a saved ticket costs something else today; prices that were overtyped, and services booked, stay."""
     variable, now = catalogue.variable_items(house.connection), prices_now(house, whole.head.price_list)
     found = []
@@ -78,10 +78,10 @@ def changed_since(house: House, whole: Whole) -> list[Changed]:
 
 def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Let the lines of a saved ticket have today's prices."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         text = house.settings.currency.text
         for one in changed_since(house, edit.whole):
-            kept.set_price(house.connection, one.line, one.now)
+            ticket_store.set_price(house.connection, one.line, one.now)
             edit.wrote("line changed", f"{one.label} {text(one.now)} instead of {text(one.then)}: today's price")
 
 
@@ -90,6 +90,6 @@ def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_i
     names = {"": "the hour's own", USUAL: "the usual prices"} | {one.id: one.name for one in all_lists(house)}
     if list_id not in names:
         raise NotFound(f"no price list {list_id}")
-    with editing(house, actor, ticket_id, version) as edit:
-        kept.set_price_list(house.connection, ticket_id, list_id)
+    with changing(house, actor, ticket_id, version) as edit:
+        ticket_store.set_price_list(house.connection, ticket_id, list_id)
         edit.wrote("price list", f"New lines have {names[list_id]}")

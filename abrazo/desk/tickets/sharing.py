@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.deposits import lift_deposits
 from abrazo.desk.tickets.starting import letter
 from abrazo.desk.tickets.ticket_lines import described
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as kept
-from abrazo.store.ticket import KeptGuest, KeptPayer
+from abrazo.store import ticket as ticket_store
+from abrazo.store.ticket import GuestRow, PayerRow
 
 MOST_PARTS = 20
 STATED_LETTERS = "ZYXWVU"  # of those who give a stated amount; guests and parts begin at A
@@ -19,18 +19,22 @@ WHOLE_TABLE = "∗"
 
 def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Each guest pays for their own; what belongs to the whole table is shared by all."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         if _parts_are_settled(edit):
             what = "Some equal parts are paid, and a part is no seat. Change the number of parts for the rest, or undo."
             raise Refused("settled", what)
-        kept.set_split(house.connection, ticket_id, "shares")
+        ticket_store.set_split(house.connection, ticket_id, "shares")
         for guest in _unsettled_guests(edit):
             own = next(
                 (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
             )
-            payer = own.id if own else kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
-            kept.set_guest_payer(house.connection, guest.id, payer)
+            payer = (
+                own.id
+                if own
+                else ticket_store.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
+            )
+            ticket_store.set_guest_payer(house.connection, guest.id, payer)
         tidy(edit)
         edit.wrote("shared", "Shared out by seat")
 
@@ -39,7 +43,7 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
     """What is not settled yet goes in equal parts to `parts` payers."""
     if not 2 <= parts <= MOST_PARTS:
         raise Refused("parts", f"Equal parts: from 2 to {MOST_PARTS}.", "parts")
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         whole = edit.whole
         stated = [p for p in whole.payers if p.stated]
@@ -48,20 +52,20 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
             what = f"{len(busy)} payers have paid a part already; take one back first, or share by more parts."
             raise Refused("parts", what, "parts")
         for guest in _unsettled_guests(edit):
-            kept.set_guest_payer(house.connection, guest.id, None)
-        kept.set_split(house.connection, ticket_id, "equal")
+            ticket_store.set_guest_payer(house.connection, guest.id, None)
+        ticket_store.set_split(house.connection, ticket_id, "equal")
         taken = {p.letter for p in whole.payers if p.settled_at or p in busy or p in stated}
         names = [name for name in map(letter, range(parts + len(taken))) if name not in taken]
         _end_idle(edit, keep=busy + stated)
         for index in range(parts - len(busy)):
-            kept.add_payer(house.connection, ticket_id, names[index], 1000 + index)
+            ticket_store.add_payer(house.connection, ticket_id, names[index], 1000 + index)
         edit.reread()
         edit.wrote("shared", f"Shared out in {parts} equal parts")
 
 
 def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """One payer again for all that is not settled."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         busy = [p for p in edit.whole.payers if not p.settled_at and _has_paid(edit, p)]
         if len(busy) > 1:
@@ -73,29 +77,29 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             _end_idle(edit, keep=busy or [p for p in edit.whole.payers if not p.settled_at][:1])
             edit.wrote("shared", "One payer for the parts that are left")
             return
-        kept.set_split(house.connection, ticket_id, "shares")
+        ticket_store.set_split(house.connection, ticket_id, "shares")
         guests = _unsettled_guests(edit)
         _end_idle(edit, keep=busy)
-        one = busy[0].id if busy else kept.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
-        kept.set_stated(house.connection, one, None)
+        one = busy[0].id if busy else ticket_store.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
+        ticket_store.set_stated(house.connection, one, None)
         for guest in guests:
-            kept.set_guest_payer(house.connection, guest.id, one)
+            ticket_store.set_guest_payer(house.connection, guest.id, one)
         tidy(edit)
         edit.wrote("shared", "Sharing undone")
 
 
 def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amount: int, payer_id: int = 0) -> None:
     """Somebody gives a stated amount, whoever had what; the others share the rest as they do. 0 takes a payer's out."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         text = house.settings.currency.text
         if payer_id:
             payer = edit.whole.payer(payer_id)
             if not payer.stated or payer.settled_at or _has_paid(edit, payer):
                 raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
-            kept.set_stated(house.connection, payer_id, amount or None)
+            ticket_store.set_stated(house.connection, payer_id, amount or None)
             if not amount:
-                kept.end_payer(house.connection, payer_id, edit.at)
+                ticket_store.end_payer(house.connection, payer_id, edit.at)
                 edit.wrote("shared", f"{payer.letter} gives no stated amount after all")
                 return
         rest = sum(
@@ -113,13 +117,13 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
         if not free:
             raise Refused("stated", f"At most {len(STATED_LETTERS)} stated amounts on one ticket.", "stated")
         place = 2000 + len(STATED_LETTERS) - len(free)
-        kept.add_payer(house.connection, ticket_id, free[0], place, amount)
+        ticket_store.add_payer(house.connection, ticket_id, free[0], place, amount)
         edit.wrote("shared", f"{free[0]} gives {text(amount)}")
 
 
 def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, guest_letter: str) -> None:
     """A payer takes over a guest; when they stand for the guest already, the guest pays for themselves again."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         payer = edit.whole.payer(payer_id)
         guest = _guest(edit, guest_letter)
@@ -129,8 +133,8 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
         if payer.settled_at or _settled(edit, guest):
             raise Refused("settled", "Somebody of the two has settled already; take that payment back first.")
         if guest.payer == payer_id:
-            payer_id = kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
-        kept.set_guest_payer(house.connection, guest.id, payer_id)
+            payer_id = ticket_store.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
+        ticket_store.set_guest_payer(house.connection, guest.id, payer_id)
         tidy(edit)
         edit.wrote("shared", f"{payer.letter} pays for {guest.letter}" if guest.payer != payer.id else
                    f"{guest.letter} pays for themselves")  # fmt: skip
@@ -138,7 +142,7 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
 
 def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, payer_id: int, how: str) -> None:
     """What a payer has of a line: `only` all of it, `with` a part too, `not` nothing; `all` gives it to the table."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         edit.whole.payer(payer_id)
         _needs_seats(edit)
@@ -158,7 +162,7 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         if not wanted:
             raise Refused("nobody", f"{line.label} would belong to nobody. Put it on somebody else instead.")
         shares = () if wanted == everyone else tuple((guest, 1) for guest in wanted)
-        kept.set_shares(house.connection, line_id, shares)
+        ticket_store.set_shares(house.connection, line_id, shares)
         letters = [guest.letter for guest in edit.whole.guests if guest.id in wanted]
         edit.wrote("line given", f"{described(line)} is now for {'the table' if not shares else '+'.join(letters)}")
 
@@ -167,7 +171,7 @@ def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charg
     """A charge goes evenly, or in proportion to what each had."""
     if share not in ("even", "proportional"):
         raise NotFound(f"no way {share!r} of sharing a charge")
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         charge = next((c for c in edit.whole.charges if c.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id}")
@@ -179,12 +183,12 @@ def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_
     """How one payer takes the charges: evenly, in proportion, or with '' as the others. The last takes the rest."""
     if share not in ("even", "proportional", ""):
         raise NotFound(f"no way {share!r} of taking the charges")
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
             raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
         _needs_seats(edit)
-        kept.set_fees(house.connection, payer_id, share or None)
+        ticket_store.set_fees(house.connection, payer_id, share or None)
         words = {"even": "evenly", "proportional": "in proportion", "": "as the others"}[share]
         edit.wrote("shared", f"{payer.letter} takes the fees {words}")
 
@@ -192,61 +196,61 @@ def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_
 # ---- who takes part
 
 
-def _has_paid(edit: Edit, payer: KeptPayer) -> bool:
-    busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_asks]
+def _has_paid(edit: TicketChange, payer: PayerRow) -> bool:
+    busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_requests]
     return payer.id in busy
 
 
-def _needs_seats(edit: Edit) -> None:
+def _needs_seats(edit: TicketChange) -> None:
     if edit.whole.head.split == "equal":
         raise Refused("equal", "It is shared in equal parts; who had what does not count. Share by seat first.")
 
 
-def _guest(edit: Edit, guest_letter: str) -> KeptGuest:
+def _guest(edit: TicketChange, guest_letter: str) -> GuestRow:
     found = next((g for g in edit.whole.guests if g.letter == guest_letter), None)
     if found is None:
         raise NotFound(f"no guest {guest_letter}")
     return found
 
 
-def _place(edit: Edit, guest: KeptGuest) -> int:
+def _place(edit: TicketChange, guest: GuestRow) -> int:
     """Where a payer for this guest stands: payers follow their guests, and guests their letters."""
     return next(place for place, other in enumerate(edit.whole.guests) if other.id == guest.id)
 
 
-def _settled(edit: Edit, guest: KeptGuest) -> bool:
+def _settled(edit: TicketChange, guest: GuestRow) -> bool:
     return any(p.id == guest.payer and p.settled_at for p in edit.whole.payers)
 
 
-def _unsettled_guests(edit: Edit) -> list[KeptGuest]:
+def _unsettled_guests(edit: TicketChange) -> list[GuestRow]:
     return [guest for guest in edit.whole.guests if not _settled(edit, guest)]
 
 
-def _parts_are_settled(edit: Edit) -> bool:
+def _parts_are_settled(edit: TicketChange) -> bool:
     """Whether somebody has paid an equal part; a part belongs to no seat, so the way of sharing stays."""
     return edit.whole.head.split == "equal" and any(p.settled_at and not p.stated for p in edit.whole.payers)
 
 
-def _end_idle(edit: Edit, keep: list[KeptPayer]) -> None:
+def _end_idle(edit: TicketChange, keep: list[PayerRow]) -> None:
     for payer in edit.whole.payers:
         if not payer.settled_at and payer not in keep:
-            kept.end_payer(edit.house.connection, payer.id, edit.at)
+            ticket_store.end_payer(edit.house.connection, payer.id, edit.at)
 
 
-def tidy(edit: Edit) -> None:
+def tidy(edit: TicketChange) -> None:
     """End payers who stand for nobody; letter and place of the others follow their first guest."""
     connection = edit.house.connection
-    guests = kept.list_guests(connection, edit.id)
-    for payer in kept.list_payers(connection, edit.id):
+    guests = ticket_store.list_guests(connection, edit.id)
+    for payer in ticket_store.list_payers(connection, edit.id):
         mine = [guest for guest in guests if guest.payer == payer.id]
         if payer.stated:
             continue
         if mine:
             everyone = len(mine) == len(guests) > 1
             place = guests.index(mine[0])
-            kept.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, place)
+            ticket_store.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, place)
         elif _has_paid(edit, payer):
             raise Refused("part_paid", f"{payer.letter} has paid already; take that payment back first.")
         else:
-            kept.end_payer(connection, payer.id, edit.at)
+            ticket_store.end_payer(connection, payer.id, edit.at)
     edit.reread()

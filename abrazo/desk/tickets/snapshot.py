@@ -15,33 +15,33 @@ from abrazo.core.tips import Tip
 from abrazo.desk.context import House, NotFound
 from abrazo.store import adjustments, catalogue, tenders
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as kept
-from abrazo.store.adjustments import Given
-from abrazo.store.charges import KeptCharge
-from abrazo.store.tenders import CardAsk, KeptPayment
-from abrazo.store.ticket import KeptGuest, KeptTicket
-from abrazo.store.ticket import KeptLine as KeptLine
-from abrazo.store.ticket import KeptPayer as KeptPayer
+from abrazo.store import ticket as ticket_store
+from abrazo.store.adjustments import AppliedAdjustment
+from abrazo.store.charges import ChargeRow
+from abrazo.store.tenders import CardRequest, PaymentRow
+from abrazo.store.ticket import GuestRow, TicketRow
+from abrazo.store.ticket import LineRow as LineRow
+from abrazo.store.ticket import PayerRow as PayerRow
 
 LARGEST = 2**63  # what an id in SQLite can be
 
 
 @dataclass(frozen=True, slots=True)
-class Whole:
+class TicketSnapshot:
     """Everything about one ticket at one moment."""
 
-    head: KeptTicket
-    guests: list[KeptGuest]
-    payers: list[KeptPayer]
-    lines: list[KeptLine]
-    charges: list[KeptCharge]
-    payments: list[KeptPayment]
-    asks: list[CardAsk]
+    head: TicketRow
+    guests: list[GuestRow]
+    payers: list[PayerRow]
+    lines: list[LineRow]
+    charges: list[ChargeRow]
+    payments: list[PaymentRow]
+    asks: list[CardRequest]
     ticket: Ticket
     bill: Bill
-    given: list[Given] = field(default_factory=list)  # discounts, comps and surcharges that stand
+    given: list[AppliedAdjustment] = field(default_factory=list)  # discounts, comps and surcharges that stand
 
-    def payer(self, payer: int) -> KeptPayer:
+    def payer(self, payer: int) -> PayerRow:
         """A payer who takes part."""
         found = next((p for p in self.payers if p.id == payer), None)
         if found is None:
@@ -52,7 +52,7 @@ class Whole:
         """The reckoned bill of a payer."""
         return next(bill for bill in self.bill.payers if bill.id == str(payer))
 
-    def line(self, line: int) -> KeptLine:
+    def line(self, line: int) -> LineRow:
         """A line that stands on the ticket."""
         found = next((ln for ln in self.standing if ln.id == line), None)
         if found is None:
@@ -74,29 +74,31 @@ class Whole:
         return sum(payer.account.rounding for payer in self.bill.payers)
 
     @property
-    def standing(self) -> list[KeptLine]:
+    def standing(self) -> list[LineRow]:
         """Lines that were not removed."""
         return [line for line in self.lines if line.removed_at is None]
 
     @property
-    def taken(self) -> list[KeptPayment]:
+    def taken(self) -> list[PaymentRow]:
         """Payments that were not taken back."""
         return [payment for payment in self.payments if payment.taken_back_at is None]
 
     @property
-    def open_asks(self) -> list[CardAsk]:
+    def open_requests(self) -> list[CardRequest]:
         """Charges and refunds whose outcome is still to come."""
         return [ask for ask in self.asks if ask.open]
 
     def under_way(self, payer: int) -> int:
         """Minor units of what is due that a card machine may be charging this payer right now."""
-        return sum(a.amount - a.credit for a in self.open_asks if a.payer == payer and a.kind in ("charge", "capture"))
+        return sum(
+            a.amount - a.credit for a in self.open_requests if a.payer == payer and a.kind in ("charge", "capture")
+        )
 
-    def guests_of(self, payer: int) -> list[KeptGuest]:
+    def guests_of(self, payer: int) -> list[GuestRow]:
         """The guests a payer stands for."""
         return [guest for guest in self.guests if guest.payer == payer]
 
-    def taken_off(self, line: int) -> list[Given]:
+    def taken_off(self, line: int) -> list[AppliedAdjustment]:
         """What was given on a line, and the ticket discounts that took something off it; charges are not among them."""
         here = [one for one in self.given if one.line == line]
         on_ticket = [one for one, discount in _discounts(self.given, self.lines)]
@@ -116,22 +118,22 @@ class Whole:
         return len(self.payers) > 1
 
 
-def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
+def load_ticket(house: House, ticket_id: int, *, deposits: bool = True) -> TicketSnapshot:
     """Read and reckon a ticket; without `deposits` as if none had been applied."""
     connection = house.connection
-    head = kept.read(connection, ticket_id) if 0 < ticket_id < LARGEST else None
+    head = ticket_store.read(connection, ticket_id) if 0 < ticket_id < LARGEST else None
     if head is None:
         raise NotFound(f"no ticket {ticket_id}")
-    guests = kept.list_guests(connection, ticket_id)
-    payers = kept.list_payers(connection, ticket_id)
-    lines = kept.list_lines(connection, ticket_id)
+    guests = ticket_store.list_guests(connection, ticket_id)
+    payers = ticket_store.list_payers(connection, ticket_id)
+    lines = ticket_store.list_lines(connection, ticket_id)
     charges = charges_kept.list_charges(connection, ticket_id)
     given = adjustments.given(connection, ticket_id)
     payments = tenders.list_payments(connection, ticket_id)
-    asks = tenders.list_asks(connection, ticket_id)
+    asks = tenders.list_requests(connection, ticket_id)
     if not deposits:
         payments = [payment for payment in payments if payment.tender != "deposit"]
-    settled = {str(p.id): _settled(kept.read_kept(connection, p.id)) for p in payers if p.settled_at}
+    settled = {str(p.id): _settled(ticket_store.read_kept(connection, p.id)) for p in payers if p.settled_at}
     ticket = Ticket(
         currency=house.settings.currency,
         tax_mode=house.settings.tax_mode,
@@ -165,10 +167,10 @@ def read_whole(house: House, ticket_id: int, *, deposits: bool = True) -> Whole:
         stated={str(p.id): p.stated for p in payers if p.stated},
         fees={str(p.id): p.fees for p in payers if p.fees},
     )
-    return Whole(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
+    return TicketSnapshot(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
 
 
-def _line(line: KeptLine, given: list[Given]) -> Line:
+def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:
     return Line(
         id=str(line.id),
         unit_price=line.unit_price,
@@ -183,16 +185,16 @@ def _line(line: KeptLine, given: list[Given]) -> Line:
     )
 
 
-def _adjustment(given: Given) -> Adjustment:
+def _adjustment(given: AppliedAdjustment) -> Adjustment:
     kind = given.kind if given.kind in ("surcharge", "benefit") else "discount"
     return Adjustment(kind, _percent(given), given.amount, given.reason)
 
 
-def _percent(given: Given) -> Fraction | None:
+def _percent(given: AppliedAdjustment) -> Fraction | None:
     return None if given.percent is None else Fraction(given.percent)
 
 
-def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[tuple[Given, Discount]]:
+def _discounts(given: list[AppliedAdjustment], lines: list[LineRow]) -> Iterator[tuple[AppliedAdjustment, Discount]]:
     """Discounts on the whole ticket; one from which lines were taken off lists those that it still reaches."""
     for one in given:
         if one.line is not None:
@@ -203,7 +205,7 @@ def _discounts(given: list[Given], lines: list[KeptLine]) -> Iterator[tuple[Give
             yield one, Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
 
 
-def _tip(payer: KeptPayer) -> Tip:
+def _tip(payer: PayerRow) -> Tip:
     if payer.tip_percent:
         return Tip(str(payer.id), percent=Fraction(payer.tip_percent))
     return Tip(str(payer.id), amount=payer.tip_amount)

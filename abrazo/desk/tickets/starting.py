@@ -10,11 +10,11 @@ from abrazo.core.errors import Refused
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.anonymous_accounts import nameless_of
-from abrazo.desk.tickets.change import Edit, opening
+from abrazo.desk.tickets.change import TicketChange, opening
 from abrazo.store import bookings, jobs, journal, room
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as kept
-from abrazo.store.charges import KeptCharge
+from abrazo.store import ticket as ticket_store
+from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Conflict
 
 MOST_GUESTS = 20
@@ -41,7 +41,7 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
             raise NotFound(f"no table {spot_id}")
         day, at = act.day, act.at
         try:
-            ticket = kept.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
+            ticket = ticket_store.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
         except Conflict:
             raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
         _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
@@ -51,25 +51,25 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
     return ticket
 
 
-def service_charge(house: House) -> KeptCharge:
+def service_charge(house: House) -> ChargeRow:
     """The house's service charge, in percent of the lines."""
     percent = house.settings.service_percent
-    return KeptCharge(0, f"Service charge {percent} %", percent, house.settings.service_tax, "proportional")
+    return ChargeRow(0, f"Service charge {percent} %", percent, house.settings.service_tax, "proportional")
 
 
 def _bring_in(
     house: House, actor: Actor, ticket: int, names: Sequence[str | None], day: int, at: str, kind: str, what: str
 ) -> None:
     """The guests of a new ticket, one payer for all, and the journal's first entry."""
-    payer = kept.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
+    payer = ticket_store.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
     for index, name in enumerate(names):
-        kept.add_guest(house.connection, ticket, letter(index), payer, name)
+        ticket_store.add_guest(house.connection, ticket, letter(index), payer, name)
     entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, ticket, None, kind, what)
     journal.add(house.connection, entry)
 
 
 @dataclass(frozen=True, slots=True)
-class Door:
+class TicketOrigin:
     """How a ticket without a table begins: its source, who it is for, what it is called, the names of its guests."""
 
     source: str
@@ -78,23 +78,25 @@ class Door:
     guests: tuple[str | None, ...] = (None,)
 
 
-def open_at(house: House, actor: Actor, door: Door, what: str) -> int:
+def open_at(house: House, actor: Actor, door: TicketOrigin, what: str) -> int:
     """A new ticket without a table, inside a transaction that is under way; gives its id."""
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
-    ticket = kept.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
+    ticket = ticket_store.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
     if door.source == "counter" and door.person is None and (account := nameless_of(house, till)):
-        kept.set_nameless(house.connection, ticket, account)
+        ticket_store.set_nameless(house.connection, ticket, account)
     _bring_in(house, actor, ticket, door.guests, day, at, "opened", what)
     return ticket
 
 
-def opening_at(house: House, actor: Actor, door: Door, what: str, key: str, kind: str) -> AbstractContextManager[Edit]:
+def opening_at(
+    house: House, actor: Actor, door: TicketOrigin, what: str, key: str, kind: str
+) -> AbstractContextManager[TicketChange]:
     """A new ticket without a table, with things to put on it, as one act."""
     return opening(house, actor, lambda: open_at(house, actor, door, what), key, kind)
 
 
-def open_ticket(house: House, actor: Actor, door: Door, what: str, key: str) -> int:
+def open_ticket(house: House, actor: Actor, door: TicketOrigin, what: str, key: str) -> int:
     """A new ticket without a table, as one act; gives its id."""
     with acting(house, actor, "opened", key) as act:
         if act.done is not None:
@@ -106,11 +108,11 @@ def open_ticket(house: House, actor: Actor, door: Door, what: str, key: str) -> 
 
 def open_counter(house: House, actor: Actor, key: str) -> int:
     """A counter sale: no table, no name."""
-    return open_ticket(house, actor, Door("counter"), "Counter sale", key)
+    return open_ticket(house, actor, TicketOrigin("counter"), "Counter sale", key)
 
 
 def read_name(name: str) -> str:
-    """A name as it is kept."""
+    """A name as it is ticket_store."""
     plain = " ".join(name.split())
     if not plain:
         raise Refused("name", "Under which name?", "name")
@@ -125,4 +127,4 @@ def end_empty(house: House, ticket_id: int, at: str) -> None:
         bookings.set_ticket(house.connection, booking.id, None)
     for job in jobs.settled_on(house.connection, ticket_id):
         jobs.set_settled_on(house.connection, job.id, None)
-    kept.set_state(house.connection, ticket_id, "left", at)
+    ticket_store.set_state(house.connection, ticket_id, "left", at)

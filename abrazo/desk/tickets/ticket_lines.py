@@ -11,14 +11,14 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import DEPOSIT
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
-from abrazo.desk.tickets.change import Edit, editing
+from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.tickets.price_lists import prices_now
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import bookings, catalogue, jobs
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import ChoiceGroup, GroupChoice
-from abrazo.store.ticket import KeptLine
+from abrazo.store.ticket import LineRow
 
 LONGEST_NOTE = 120
 LONGEST_LABEL = 60
@@ -39,7 +39,7 @@ class Picked:
 
 def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, picked: Picked, key: str) -> None:
     """Put an item on the ticket. Refused, with the field to mend, when a required choice is missing."""
-    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is not None:
             return
         line = line_of(edit, picked)
@@ -50,7 +50,7 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
 
 def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], key: str) -> None:
     """The same again: a round's lines once more, with the prices of now."""
-    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is not None:
             return
         prices = prices_now(house, edit.whole.head.price_list)
@@ -64,7 +64,7 @@ def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids
         prep.send_if_at_once(edit)
 
 
-def described(line: KeptLine) -> str:
+def described(line: LineRow) -> str:
     """A line in words: quantity, label and choices."""
     choices = ", ".join(label for label, _ in line.choices)
     many = f"{line.quantity} {line.unit} of" if line.unit else f"{line.quantity} ×"
@@ -85,23 +85,23 @@ def add_unlisted(
     taxes = dict(catalogue.list_kinds(house.connection))
     if kind not in taxes:
         raise Refused("kind", "What kind is it? The kind fixes its tax.", "kind")
-    with editing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is None:
-            line = KeptLine(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
+            line = LineRow(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
             put_on(edit, line)
 
 
-def put_on(edit: Edit, line: KeptLine, whose: str = "") -> int:
+def put_on(edit: TicketChange, line: LineRow, whose: str = "") -> int:
     """A line comes onto the ticket of an edit under way; whoever had paid owes again for it. Gives its id."""
     if edit.whole.payers and all(payer.settled_at for payer in edit.whole.payers):
         for payer in edit.whole.payers:
-            kept.unsettle_payer(edit.house.connection, payer.id)
-    made = kept.add_line(edit.house.connection, edit.id, line)
+            ticket_store.unsettle_payer(edit.house.connection, payer.id)
+    made = ticket_store.add_line(edit.house.connection, edit.id, line)
     edit.wrote("line added", f"Added {described(line)}{whose}")
     return made
 
 
-def line_of(edit: Edit, picked: Picked) -> KeptLine:
+def line_of(edit: TicketChange, picked: Picked) -> LineRow:
     """The line that an item makes as it was picked, with its price of now. Refused beside the field to mend."""
     item = catalogue.read_item(edit.house.connection, picked.item)
     if item is None:
@@ -116,7 +116,7 @@ def line_of(edit: Edit, picked: Picked) -> KeptLine:
     groups = catalogue.list_groups(edit.house.connection, item.id)
     prices = prices_now(edit.house, edit.whole.head.price_list)
     item = prices.of(item)
-    return KeptLine(
+    return LineRow(
         id=0,
         item=item.id,
         label=item.name,
@@ -153,7 +153,7 @@ def _choices_of(groups: list[ChoiceGroup], picked: tuple[str, ...]) -> list[Grou
 
 
 def read_quantity(text: str, unit: str = "") -> str:
-    """A whole quantity from 1 to 99, or with a unit a measure of at most three decimals, as it is kept."""
+    """A whole quantity from 1 to 99, or with a unit a measure of at most three decimals, as it is ticket_store."""
     text = text.strip()
     if unit:
         return read_measure(text, unit)
@@ -163,7 +163,7 @@ def read_quantity(text: str, unit: str = "") -> str:
 
 
 def read_measure(text: str, unit: str) -> str:
-    """A weight or length above 0 and below 1000, as it is kept."""
+    """A weight or length above 0 and below 1000, as it is ticket_store."""
     plain = text.strip().replace(",", ".").removesuffix(unit).strip()
     if not re.fullmatch(r"[0-9]{1,3}(\.[0-9]{1,3})?", plain) or not plain.strip("0."):
         raise Refused("quantity", f"How many {unit}? A figure such as 1.4, with at most three decimals.", "quantity")
@@ -178,16 +178,16 @@ def remove_line(
     A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
     Refused without right and reason when it was sent or billed.
     """
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house), removal)
 
 
-def take_off_lines(edit: Edit, lines: Sequence[KeptLine], removal: Removal = NOT_ASKED) -> None:
+def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], removal: Removal = NOT_ASKED) -> None:
     """Strike lines through, tell their places, and let their bookings and jobs go."""
     connection = edit.house.connection
     why = check_removal(edit, [(line, Fraction(0)) for line in lines], removal)
     for line in lines:
-        kept.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
+        ticket_store.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
         edit.wrote("line removed", f"Removed {described(line)}{why}")
         prep.stop(edit, line, Fraction(line.quantity))
         if line.job is not None and line.report_group != DEPOSIT:
@@ -196,13 +196,13 @@ def take_off_lines(edit: Edit, lines: Sequence[KeptLine], removal: Removal = NOT
             bookings.set_ticket(connection, line.booking, None)
 
 
-def is_service(house: House, line: KeptLine) -> bool:
+def is_service(house: House, line: LineRow) -> bool:
     """Whether a line is a booked service itself, and not something added to it."""
     item = catalogue.read_item(house.connection, line.item)
     return item is not None and item.minutes is not None
 
 
-def hanging_on(whole: Whole, line: KeptLine, house: House) -> list[KeptLine]:
+def hanging_on(whole: TicketSnapshot, line: LineRow, house: House) -> list[LineRow]:
     """A line with the lines that go when it goes."""
     if line.job is not None and line.report_group != DEPOSIT:
         return [one for one in whole.standing if one.job == line.job and one.report_group != DEPOSIT]
@@ -215,7 +215,7 @@ def swap_line(
     house: House, actor: Actor, ticket_id: int, version: int, line_id: int, item_id: str, staff_id: str
 ) -> None:
     """Another service, or somebody else who did it, in place: note and guests stay, choices only with the item."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line, item = edit.whole.line(line_id), catalogue.read_item(house.connection, item_id)
         people = house.staff()
         if item is None or staff_id not in people:
@@ -230,7 +230,7 @@ def swap_line(
             line_now = replace(line, staff=staff_id)
         if line_now == line:
             return
-        kept.swap_line(house.connection, line_now, drop_choices=another)
+        ticket_store.swap_line(house.connection, line_now, drop_choices=another)
         was, now = people[line.staff].name, people[staff_id].name
         edit.wrote("line changed", f"Changed {described(line)} with {was} to {described(line_now)} with {now}")
 
@@ -245,26 +245,26 @@ def set_quantity(
     removal: Removal = NOT_ASKED,
 ) -> None:
     """Change how many of a line. Fewer of what was sent or billed: only by right, with a reason."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
         why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else ""
-        kept.set_quantity(house.connection, line_id, number)
+        ticket_store.set_quantity(house.connection, line_id, number)
         prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
         edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}{why}")
 
 
 def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, guests: tuple[str, ...]) -> None:
     """Say whose a line is: some guests alike, or with none the whole table."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         ids = {guest.letter: guest.id for guest in edit.whole.guests}
         if any(name not in ids for name in guests):
             raise NotFound(f"no such guest among {guests}")
         everyone = len(set(guests)) == len(ids)
         shares = () if everyone else tuple((ids[name], 1) for name in dict.fromkeys(guests))
-        kept.set_shares(house.connection, line_id, shares)
+        ticket_store.set_shares(house.connection, line_id, shares)
         whose = "the table" if everyone or not guests else "+".join(guests)
         edit.wrote("line given", f"{described(line)} is now for {whose}")
 
@@ -274,7 +274,7 @@ MOST_PARTS = 99
 
 def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, typed: str) -> None:
     """Share a line in any proportion: letters with whole parts, such as `A 2, C 1`; who is not named has none of it."""
-    with editing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         ids = {guest.letter: guest.id for guest in edit.whole.guests}
         found = re.findall(r"([A-Z]{1,2}) ?[×x:=]? ?([0-9]{1,3})", typed.upper())
@@ -286,6 +286,8 @@ def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id
             raise Refused("parts", f"Nobody here is {unknown[0]}: {', '.join(ids)}.", "parts")
         if not any(parts.values()) or max(parts.values()) > MOST_PARTS or len(parts) < len(found):
             raise Refused("parts", f"Each letter once, with 0 to {MOST_PARTS} parts, not all of them 0.", "parts")
-        kept.set_shares(house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many))
+        ticket_store.set_shares(
+            house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many)
+        )
         said = ", ".join(f"{name} {many}" for name, many in parts.items() if many)
         edit.wrote("line given", f"{described(line)} is shared in parts: {said}")

@@ -16,7 +16,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.till import drawer
 from abrazo.desk.till.views.till import drawer_of
 from abrazo.store import tenders, till
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.staff import Staff
 from abrazo.store.till import Count, Petty
 
@@ -55,7 +55,7 @@ def pieces_total(pieces: Mapping[int, int]) -> int:
 
 
 def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: int | None, key: str) -> None:
-    """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is kept."""
+    """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is ticket_store."""
     counted = pieces_total(pieces) if total is None else total
     if counted < 0:
         raise Refused("total", "A drawer holds 0 or more.", "total")
@@ -74,11 +74,11 @@ def in_the_way(house: House) -> list[str]:
     """Everything that keeps the day from being closed, in words."""
     day = house.day()
     found = []
-    open_tickets = [kept.read(house.connection, ticket) for ticket in kept.list_open(house.connection)]
+    open_tickets = [ticket_store.read(house.connection, ticket) for ticket in ticket_store.list_open(house.connection)]
     if open_tickets:
         numbers = ", ".join(str(head.number) for head in open_tickets if head)
         found.append(f"Open tickets, {len(open_tickets)}: {numbers}. Settle or free them on Today.")
-    asks = tenders.open_asks(house.connection)
+    asks = tenders.open_requests(house.connection)
     if asks:
         found.append(f"Charges on card machines without an answer, {len(asks)}: ask them from Today.")
     counts = till.counts_of(house.connection, day.id)

@@ -11,7 +11,7 @@ from typing import Any
 
 import httpx2
 
-from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Script, Unreachable
 
 PATIENCE = 2.0  # seconds for one answer on the wire
 CONNECT = 0.5
@@ -77,11 +77,11 @@ class HttpMachine:
     # ---- what only a stand-in answers
 
     @property
-    def told(self) -> Told:
+    def told(self) -> Script:
         """What the stand-in was told comes next."""
-        return Told(**self._call("GET", "/told").json())
+        return Script(**self._call("GET", "/told").json())
 
-    def tell(self, told: Told) -> None:
+    def tell(self, told: Script) -> None:
         self._call("PUT", "/told", asdict(told))
 
     def remember(self, charged: Iterable[tuple[str, int, float]]) -> None:

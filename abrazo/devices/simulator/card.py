@@ -24,7 +24,7 @@ from typing import Any
 
 from abrazo.core.codes import is_card_number
 from abrazo.core.money import round_half_up
-from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Script, Unreachable
 
 OUTCOMES = (
     "approve",
@@ -70,9 +70,11 @@ class StandInMachine:
     steps: tuple[str, ...] = STEPS
     quiet_steps: tuple[str, ...] = (STEPS[0], STEPS[-1])
 
-    def __init__(self, name: str, memory: Path, told: Told | None = None, now: Callable[[], float] = time.time) -> None:
+    def __init__(
+        self, name: str, memory: Path, told: Script | None = None, now: Callable[[], float] = time.time
+    ) -> None:
         self.name = name
-        self._told = told or Told()
+        self._told = told or Script()
         self._memory = memory
         self._now = now
         self._lock = threading.Lock()
@@ -82,11 +84,11 @@ class StandInMachine:
             self._records[record.reference] = record
 
     @property
-    def told(self) -> Told:
+    def told(self) -> Script:
         """What it was told comes next."""
         return self._told
 
-    def tell(self, told: Told) -> None:
+    def tell(self, told: Script) -> None:
         """Say what comes next; what has begun already stays as it was."""
         self._told = told
 

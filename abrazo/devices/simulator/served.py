@@ -18,7 +18,7 @@ from starlette.responses import JSONResponse, PlainTextResponse, Response
 from starlette.routing import Route
 from starlette.types import Receive, Scope, Send
 
-from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Told, Unreachable
+from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
 from abrazo.devices.simulator.card import SERVICE, StandInMachine, StandInService, batch_file
 
 Handler = Callable[[Request, StandInMachine], Awaitable[Response]]
@@ -126,7 +126,7 @@ async def _told(request: Request, machine: StandInMachine) -> Response:
 
 async def _tell(request: Request, machine: StandInMachine) -> Response:
     told: dict[str, Any] = await request.json()
-    machine.tell(Told(**told))
+    machine.tell(Script(**told))
     return JSONResponse({}, 202)
 
 

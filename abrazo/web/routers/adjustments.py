@@ -12,7 +12,7 @@ from abrazo.desk.tickets import adjustments as desk
 from abrazo.desk.tickets import price_lists
 from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
@@ -38,7 +38,7 @@ def _page(
     notice: Notice | None = None,
     typed: dict[str, str] | None = None,
 ) -> Response:
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
     about, all_lists = seen.line(line) if line else None, price_lists.all_lists(house)

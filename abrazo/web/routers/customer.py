@@ -11,7 +11,7 @@ from abrazo.desk.overview.person import person_hit
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets import customer as desk
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
@@ -34,7 +34,7 @@ def _page(
     notice: Notice | None = None,
     typed: dict[str, str] | None = None,
 ) -> Response:
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
     hits = [person_hit(house, person) for person in find_people(house, q)] if q.strip() else []

@@ -20,7 +20,7 @@ from abrazo.desk.payments import closing as ticket_desk
 from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.people.people import add_person, find_people, known
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.money_words import money_words
@@ -78,7 +78,7 @@ def _drop_off(
         days=days,
         people=[p for p in house.staff().values() if p.title == "The Shed"],
         notice=notice,
-        on_ticket=read_whole(house, ticket) if ticket else None,
+        on_ticket=load_ticket(house, ticket) if ticket else None,
     )
 
 
@@ -203,7 +203,7 @@ def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
     key = act_key(form)
     try:
         ticket = desk.settle(house, actor, [job], key)
-        whole_ticket = read_whole(house, ticket)
+        whole_ticket = load_ticket(house, ticket)
         due = whole_ticket.bill.due
         if due and text(form, "machine") and len(whole_ticket.payers) == 1:
             payer, version = whole_ticket.payers[0].id, whole_ticket.head.version

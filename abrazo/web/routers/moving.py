@@ -13,7 +13,7 @@ from abrazo.desk.tickets import moving as desk
 from abrazo.desk.tickets import price_lists
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.naming import guest_name, place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
@@ -25,7 +25,7 @@ router = APIRouter(prefix="/tickets/{ticket}")
 def _page(
     request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: Parting | None = None
 ) -> Response:
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
     nets = {bill.id: bill.net for bill in seen.bill.lines}
@@ -64,7 +64,7 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
             raise Refused("to", "Where to? Choose a table or a ticket.", "to")
         if lines and guests:
             raise Refused("lines", "Guests or lines, one of them: guests take theirs along.", "lines")
-        staying = desk.stays_behind(read_whole(house, ticket), guests)
+        staying = desk.stays_behind(load_ticket(house, ticket), guests)
         onto = _act(house, actor, ticket, version, Parting(guests, tuple(lines)), (kind, to), key)
     except Refused as refusal:
         notice = Notice("wrong", refusal.what, refusal.where or "to")
@@ -75,7 +75,7 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
 
 
 def _place(house: House, ticket: int) -> str:
-    return place_of(house, read_whole(house, ticket))
+    return place_of(house, load_ticket(house, ticket))
 
 
 def _act(house: House, actor: Actor, ticket: int, version: int, what: Parting, to: tuple[str, str], key: str) -> int:

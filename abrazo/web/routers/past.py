@@ -14,7 +14,7 @@ from abrazo.desk.payments.views import past as look
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.setup.tender_types import all_tenders
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
@@ -43,7 +43,7 @@ def _page(
 ) -> Response:
     listed = look.past_page(house, typed, page_number)
     number = chosen or (listed.tickets[0].id if listed.tickets else 0)
-    seen = read_whole(house, number) if number else None
+    seen = load_ticket(house, number) if number else None
     if listed.fault is not None and notice is None:
         notice = Notice("wrong", listed.fault.what, listed.fault.where)
     return page(
@@ -94,7 +94,7 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
         lender = lender_of(house, actor, form)
         if what == "void":
             reopening.void(house, actor, number, reason, key, lender)
-            state = read_whole(house, number).head.state
+            state = load_ticket(house, number).head.state
             return RedirectResponse(
                 urls.ticket(number, view="pay") if state == "open" else urls.past(chosen=number), 303
             )
@@ -103,7 +103,7 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
         )
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
-    seen = read_whole(house, number)
+    seen = load_ticket(house, number)
     return RedirectResponse(urls.ticket(number, view="pay") if seen.bill.due else urls.done(number), 303)
 
 

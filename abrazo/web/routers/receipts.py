@@ -11,9 +11,9 @@ from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox as desk
 from abrazo.desk.output.views.receipt import receipt_of
-from abrazo.desk.overview.person import liking_of
+from abrazo.desk.overview.person import receipt_preference
 from abrazo.desk.tickets.naming import payer_name
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.receipt_files import receipt_html, receipt_pdf
@@ -35,7 +35,7 @@ def _page(
     notice: Notice | None = None,
     typed: str = "",
 ) -> Response:
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     whole.payer(payer)
     receipt = receipt_of(house, whole, payer)
     status = 422 if notice and notice.kind == "wrong" else 200
@@ -51,7 +51,7 @@ def _page(
         receipt=receipt,
         paper=receipt_text(receipt),
         bars=code128(receipt.code),
-        liking=liking_of(house, whole.head.person),
+        liking=receipt_preference(house, whole.head.person),
         typed=typed,
         notice=notice,
     )
@@ -69,7 +69,7 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer
 @router.post("/mail")
 def mail(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
     """By e-mail; with 'always' that is how the ticket's person likes it from now on."""
-    seen, to = read_whole(house, ticket), text(form, "email")
+    seen, to = load_ticket(house, ticket), text(form, "email")
     seen.payer(payer)
     try:
         desk.mail_receipt(house, actor, ticket, payer, to, act_key(form))
@@ -81,7 +81,7 @@ def mail(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer
 @router.post("/text")
 def text_message(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
     """In short, by text message."""
-    read_whole(house, ticket).payer(payer)
+    load_ticket(house, ticket).payer(payer)
     to = text(form, "phone")
     try:
         desk.text_receipt(house, actor, ticket, payer, to, act_key(form))
@@ -93,7 +93,7 @@ def text_message(request: Request, house: OpenHouse, actor: SignedIn, ticket: in
 @router.post("/prefer")
 def prefer(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
     """How the ticket's person likes receipts."""
-    person = read_whole(house, ticket).head.person
+    person = load_ticket(house, ticket).head.person
     if person is not None:
         desk.prefer(house, person, text(form, "prefer"))
     return RedirectResponse(urls.receipt(ticket, payer), 303)
@@ -102,7 +102,7 @@ def prefer(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sen
 @router.get("/receipt.{kind}")
 def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: str) -> Response:
     """The receipt as a file: html, txt, pdf, or the bytes for the printer."""
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     whole.payer(payer)
     receipt = receipt_of(house, whole, payer)
     plain = receipt_text(receipt)
@@ -121,7 +121,7 @@ def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: st
 
 @router.post("")
 def print_it(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
-    read_whole(house, ticket).payer(payer)
+    load_ticket(house, ticket).payer(payer)
     try:
         desk.print_receipt(house, actor, ticket, payer, act_key(form), gift=text(form, "gift") == "yes")
     except Refused as refusal:

@@ -12,7 +12,7 @@ from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets import ticket_lines as desk
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.goods import FAMILY
 from abrazo.web import urls
@@ -58,7 +58,7 @@ def _way(house: House, goes_to: tuple[str, str]) -> str:
 
 def _spend(house: House, ticket: int, card: OnCard) -> str:
     """A gift card or voucher that is scanned on a ticket is there to be spent on it."""
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     return urls.ticket(ticket, view="pay", payer=next_payer(whole), way=card.kind, reference=card.code)
 
 

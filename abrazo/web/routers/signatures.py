@@ -8,7 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import signatures as desk
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.signature import HEIGHT, WIDTH
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, text, whole
@@ -22,7 +22,7 @@ router = APIRouter(prefix="/tickets/{ticket}")
 def signed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """The slip of a charge was signed on paper."""
     desk.on_paper(house, actor, ticket, whole(form, "payment"))
-    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+    return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.get("/payments/{payment}/sign")
@@ -33,7 +33,7 @@ def sign(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payme
 def _page(
     request: Request, house: House, actor: Actor, ticket: int, payment: int, notice: Notice | None = None
 ) -> Response:
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     made = next((p for p in seen.taken if p.id == payment), None)
     if made is None:
         raise NotFound(f"no payment {payment} on ticket {ticket}")
@@ -49,11 +49,11 @@ def draw(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payme
         desk.on_screen(house, actor, ticket, payment, text(form, "strokes"))
     except Refused as refusal:
         return _page(request, house, actor, ticket, payment, Notice("wrong", refusal.what, refusal.where))
-    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+    return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.get("/payments/{payment}/signature.svg")
 def drawing(house: OpenHouse, actor: SignedIn, ticket: int, payment: int) -> Response:
-    if all(p.id != payment for p in read_whole(house, ticket).payments):
+    if all(p.id != payment for p in load_ticket(house, ticket).payments):
         raise NotFound(f"no payment {payment} on ticket {ticket}")
     return Response(desk.drawing_of(house, payment), media_type="image/svg+xml")

@@ -12,7 +12,7 @@ from abrazo.desk.tickets import line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.made_lines import Removal, made_lines
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, text, whole
@@ -51,7 +51,7 @@ def _take_off_page(
     notice: Notice | None = None,
     typed: tuple[str, str] = ("", ""),
 ) -> Response:
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
     made = made_lines(house, seen)

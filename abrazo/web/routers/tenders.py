@@ -19,7 +19,7 @@ from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
 from abrazo.desk.payments import tenders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.setup.founding import close_house, open_house
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
@@ -56,7 +56,7 @@ def change(
     request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int, drawer: str = ""
 ) -> Response:
     """Change stands large until it is given."""
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     made = next((p for p in seen.payments if p.id == payment), None)
     if made is None or all(p.id != made.payer for p in seen.payers):
         raise NotFound(f"no payment {payment} on ticket {ticket}")
@@ -116,7 +116,7 @@ def spend(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
     amount, kind = read_money(house, text(form, "take"), "amount"), text(form, "kind")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     gift_cards.spend(house, actor, ticket, version, payer, kind, amount, text(form, "reference"), key)
-    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+    return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.post("/sell-stored")
@@ -135,7 +135,7 @@ def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     tender, reference = text(form, "tender"), text(form, "reference")
     desk.record(house, actor, ticket, version, payer, amount, tender, reference, key)
-    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+    return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.post("/account")
@@ -144,7 +144,7 @@ def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Re
     amount = read_money(house, text(form, "take"), "amount")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     accounts.put_on_account(house, actor, ticket, version, payer, amount, key)
-    return RedirectResponse(after_payment(read_whole(house, ticket)), 303)
+    return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.post("/card/stop")
@@ -162,8 +162,8 @@ def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Res
 
 def _after(house: House, ticket: int, payer: int, reference: str) -> str:
     """Where to go when a machine has said how a charge ended."""
-    seen = read_whole(house, ticket)
-    ask = desk.read_ask(house, reference)
+    seen = load_ticket(house, ticket)
+    ask = desk.read_request(house, reference)
     made = next((p.id for p in seen.taken if p.reference == reference), None)
     if ask.kind == "hold" and ask.state == "approved":
         return urls.ticket(ticket)
@@ -190,7 +190,7 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
     amount = read_money(house, text(form, "slip"), "slip")
     version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
     reference = desk.add_tip(house, actor, ticket, version, payment, amount, key)
-    ask = desk.read_ask(house, reference)
+    ask = desk.read_request(house, reference)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
@@ -198,7 +198,7 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Resp
 def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
     """Print a payer's bill with lines for tip and signature, twice."""
     payer = whole(form, "payer")
-    read_whole(house, ticket).payer(payer)
+    load_ticket(house, ticket).payer(payer)
     if not outbox.print_slips(house, actor, ticket, payer, act_key(form)):
         raise Refused("paper", "The bill waits: the printer is out of paper. It prints when paper is in.")
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
@@ -210,7 +210,7 @@ def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
 @router.get("/live")
 def live(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, reference: str) -> Response:
     """Server-sent events: a charge's steps as they come, then where to go."""
-    ask = desk.read_ask(house, reference)
+    ask = desk.read_request(house, reference)
     if ask.ticket != ticket:
         raise NotFound(f"no charge {reference} on ticket {ticket}")
     state = request.app.state
@@ -226,7 +226,7 @@ async def _steps(
     try:
         last, waited = "", 0.0
         while waited < LOOK_FOR:
-            ask = await run_in_threadpool(desk.read_ask, house, reference)
+            ask = await run_in_threadpool(desk.read_request, house, reference)
             if not ask.open or ask.state == "unknown":
                 onward = await run_in_threadpool(_after, house, ticket, payer, reference)
                 yield f"event: ended\ndata: {json.dumps({'onward': onward})}\n\n"

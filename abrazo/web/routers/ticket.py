@@ -9,7 +9,7 @@ from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.output import outbox
-from abrazo.desk.overview.person import liking_of
+from abrazo.desk.overview.person import receipt_preference
 from abrazo.desk.payments import closing
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.refunds import charged_deposit
@@ -18,7 +18,7 @@ from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.naming import payer_name, place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
 from abrazo.web import urls
@@ -42,12 +42,12 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Re
 
 
 def _ended(house: House, ticket: int) -> bool:
-    return read_whole(house, ticket).head.state != "open"
+    return load_ticket(house, ticket).head.state != "open"
 
 
 @router.get("/history")
 def journal(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
-    head = read_whole(house, ticket).head
+    head = load_ticket(house, ticket).head
     entries = history(house, ticket)
     return page(request, house, actor, "ticket/history.html", head=head, entries=entries, people=house.staff())
 
@@ -102,7 +102,7 @@ def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
 @router.get("/change-line")
 def change_page(house: OpenHouse, actor: SignedIn, ticket: int, line: int) -> Response:
     """The item's panel as the line stands."""
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     one, letters = seen.line(line), {guest.id: guest.letter for guest in seen.guests}
     seats = tuple(letters[guest] for guest, weight in one.shares if weight)
     view = View(item=one.item, changing=line, quantity=one.quantity, note=one.note, seats=seats, served=one.staff)
@@ -171,7 +171,7 @@ def done(
     staff: str = "",
 ) -> Response:
     """Everything is paid: payments with their receipts, what is handed over or given back, the next visit, the end."""
-    seen = read_whole(house, ticket)
+    seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
     if seen.bill.due:
@@ -191,7 +191,7 @@ def done(
         hold=held_for(house, ticket),
         tips=seen.tips,
         rounding=seen.rounding,
-        liking=liking_of(house, seen.head.person),
+        liking=receipt_preference(house, seen.head.person),
         jobs=cards,
         deposit_cards={card.job.id: charged_deposit(house, card.job.id) for card in cards if card.deposit},
         likely=likely,

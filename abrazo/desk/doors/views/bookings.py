@@ -10,9 +10,9 @@ from abrazo.core.moments import read_day, wall_text
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
 from abrazo.desk.tickets.benefits import saved
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import bookings, catalogue
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
 from abrazo.store.staff import Staff
@@ -81,7 +81,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
 
 def _state(house: House, booking: Booking, now: datetime) -> str:
     if booking.ticket is not None:
-        head = kept.read(house.connection, booking.ticket)
+        head = ticket_store.read(house.connection, booking.ticket)
         return "paid" if head and head.state == "closed" else "on ticket"
     if booking.state == "absent":
         return "did not come"
@@ -159,7 +159,7 @@ class NextVisit:
     time: str
 
 
-def likely_next(house: House, whole: Whole) -> list[NextVisit]:
+def likely_next(house: House, whole: TicketSnapshot) -> list[NextVisit]:
     """For everybody whose booking or walk-in stands on a ticket: the same service a week later."""
     found = []
     for booking in bookings.on_ticket(house.connection, whole.head.id):

@@ -12,7 +12,7 @@ from abrazo.desk.people.people import known
 from abrazo.formats.job_text import JobPaper
 from abrazo.formats.phone import shown
 from abrazo.store import catalogue, jobs, till
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.jobs import Handover, Job
 from abrazo.store.people import Person
@@ -145,8 +145,8 @@ def job_sheet(house: House, job_id: int) -> JobSheet:
         )
         for batch, gone in batches.items()
     ]
-    visit = kept.read(house.connection, job.dropped_on) if job.dropped_on else None
-    settled = kept.read(house.connection, job.settled_on) if job.settled_on else None
+    visit = ticket_store.read(house.connection, job.dropped_on) if job.dropped_on else None
+    settled = ticket_store.read(house.connection, job.settled_on) if job.settled_on else None
     return JobSheet(
         card=card_of(house, job),
         pieces=pieces,
@@ -193,8 +193,8 @@ def job_paper(house: House, job_id: int) -> JobPaper:
     )
 
 
-def _deposit_lines(house: House, job: Job) -> list[kept.KeptLine]:
-    lines = kept.list_lines(house.connection, job.dropped_on) if job.dropped_on else []
+def _deposit_lines(house: House, job: Job) -> list[ticket_store.LineRow]:
+    lines = ticket_store.list_lines(house.connection, job.dropped_on) if job.dropped_on else []
     return [line for line in lines if line.job == job.id and line.report_group == "deposit" and not line.removed_at]
 
 

@@ -9,7 +9,7 @@ from abrazo.core.moments import seconds_between
 from abrazo.desk.context import House
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since
 
 ROUND_APART = 8 * 60  # seconds without an order that begin a new round
@@ -70,7 +70,7 @@ class Tabs:
         return sum(card.due for card in self.tabs) + sum(one.due for one in self.others)
 
 
-def tab_card(house: House, whole: Whole) -> TabCard:
+def tab_card(house: House, whole: TicketSnapshot) -> TabCard:
     """One tab."""
     hold = held_for(house, whole.head.id)
     return TabCard(
@@ -89,7 +89,7 @@ def tab_card(house: House, whole: Whole) -> TabCard:
     )
 
 
-def tabs(house: House, open_tickets: list[Whole]) -> Tabs:
+def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
     """Everything open that has no table and is neither a booking nor a job."""
     loose = [whole for whole in open_tickets if whole.head.spot is None]
     cards = [tab_card(house, whole) for whole in loose if whole.head.source == "tab" and not whole.head.held_at]
@@ -98,7 +98,7 @@ def tabs(house: House, open_tickets: list[Whole]) -> Tabs:
     return Tabs(cards, others, most)
 
 
-def _other(house: House, whole: Whole) -> AlsoOpen:
+def _other(house: House, whole: TicketSnapshot) -> AlsoOpen:
     head, many = whole.head, len(whole.standing)
     items = f"{many} {'line' if many == 1 else 'lines'}"
     if head.held_at:
@@ -111,10 +111,10 @@ def _other(house: House, whole: Whole) -> AlsoOpen:
     return AlsoOpen(head.id, place_of(house, whole), words, whole.bill.due, bool(head.held_at))
 
 
-def rounds(house: House, whole: Whole) -> list[Round]:
+def rounds(house: House, whole: TicketSnapshot) -> list[Round]:
     """A tab's lines in the rounds in which they were ordered."""
     nets, people = {bill.id: bill.net for bill in whole.bill.lines}, house.staff()
-    groups: list[list[KeptLine]] = []
+    groups: list[list[LineRow]] = []
     for line in whole.standing:
         last = groups[-1][-1].added_at if groups else ""
         if last and _seconds(last, line.added_at) < ROUND_APART:
@@ -134,7 +134,7 @@ def rounds(house: House, whole: Whole) -> list[Round]:
     ]
 
 
-def _words(line: KeptLine) -> str:
+def _words(line: LineRow) -> str:
     return line.label if line.quantity == "1" else f"{line.quantity} {line.unit or '×'} {line.label}"
 
 

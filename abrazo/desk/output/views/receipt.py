@@ -9,20 +9,20 @@ from abrazo.desk.context import House
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.setup.house_rules import habits
 from abrazo.desk.tickets.naming import payer_name, place_of
-from abrazo.desk.tickets.snapshot import KeptLine, Whole
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
 from abrazo.store import bookings, catalogue, jobs, outbox, till
-from abrazo.store.tenders import KeptPayment
+from abrazo.store.tenders import PaymentRow
 
 
-def about(whole: Whole, payer: int) -> str:
+def about(whole: TicketSnapshot, payer: int) -> str:
     """What sheets of paper about a payer are known by: an unpaid bill is no receipt, and no copy of one."""
     kind = "bill" if whole.payer_bill(payer).account.due else "receipt"
     return f"{kind} {whole.head.number} {payer}"
 
 
-def receipt_of(house: House, whole: Whole, payer_id: int) -> Receipt:
+def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
     """The receipt of one payer."""
     text, payer, bill = house.settings.currency.text, whole.payer(payer_id), whole.payer_bill(payer_id)
     account = bill.account
@@ -62,19 +62,19 @@ def house_date(iso: str) -> str:
     return f"{date:%a} {date.day} {date:%B %Y}"
 
 
-def _jobs_left(house: House, whole: Whole) -> list[tuple[str, ...]]:
+def _jobs_left(house: House, whole: TicketSnapshot) -> list[tuple[str, ...]]:
     """Jobs that were left on this visit: thing, tasks, due, estimate, deposit, rest."""
     left = jobs.dropped_on(house.connection, whole.head.id)
     return [tuple(job_rows(job_paper(house, job.id))) for job in left]
 
 
-def jobs_code(house: House, whole: Whole) -> str:
+def jobs_code(house: House, whole: TicketSnapshot) -> str:
     """The code of the one job of a visit, so that its receipt finds the job; else empty."""
     found = [*jobs.dropped_on(house.connection, whole.head.id), *jobs.settled_on(house.connection, whole.head.id)]
     return found[0].code if len({job.id for job in found}) == 1 else ""
 
 
-def _next_visits(house: House, whole: Whole) -> list[tuple[str, ...]]:
+def _next_visits(house: House, whole: TicketSnapshot) -> list[tuple[str, ...]]:
     """The coming bookings of everybody on the ticket."""
     booked = [booking.person for booking in bookings.on_ticket(house.connection, whole.head.id)]
     people = dict.fromkeys(person for person in (whole.head.person, *booked) if person is not None)
@@ -88,7 +88,7 @@ def _next_visits(house: House, whole: Whole) -> list[tuple[str, ...]]:
     return [tuple(lines)] if lines else []
 
 
-def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
+def _rows(whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
     lines = {str(line.id): line for line in whole.standing}
     charges = {str(charge.id): charge for charge in whole.charges}
     nets = {line.id: line.net for line in whole.bill.lines}
@@ -106,7 +106,7 @@ def _rows(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
     return tuple(found)
 
 
-def _removed(house: House, whole: Whole) -> list[tuple[str, str]]:
+def _removed(house: House, whole: TicketSnapshot) -> list[tuple[str, str]]:
     """Lines that were removed, where the house shows them."""
     if not habits(house).show_removed:
         return []
@@ -114,26 +114,26 @@ def _removed(house: House, whole: Whole) -> list[tuple[str, str]]:
     return [(f"Removed {house.hour(line.removed_at or '')}: {line.quantity} x {line.label}", "") for line in gone]
 
 
-def _thing(line: KeptLine) -> str:
+def _thing(line: LineRow) -> str:
     """How many of what, with its choices."""
     count = f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} x "
     choices = ", ".join(label for label, _ in line.choices)
     return f"{count}{line.label}" + (f" ({choices})" if choices else "")
 
 
-def _things(whole: Whole, payer_id: int) -> tuple[str, ...]:
+def _things(whole: TicketSnapshot, payer_id: int) -> tuple[str, ...]:
     """What a payer's bill is for, without prices and reasons: what a gift receipt says."""
     refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == "line"]
     lines = {str(line.id): line for line in whole.standing}
     return tuple(_thing(lines[ref]) for ref in refs)
 
 
-def _cashier(house: House, whole: Whole, taken: list[KeptPayment]) -> str:
+def _cashier(house: House, whole: TicketSnapshot, taken: list[PaymentRow]) -> str:
     """Who took the last payment, when that was not who served."""
     return house.staff()[taken[-1].staff].name if taken and taken[-1].staff != whole.head.staff else ""
 
 
-def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, str]]:
+def _paid(payment: PaymentRow, text: Callable[[int], str]) -> list[tuple[str, str]]:
     if payment.deposit:
         return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
     if payment.recorded or payment.tender == "account":
@@ -148,7 +148,7 @@ def _paid(payment: KeptPayment, text: Callable[[int], str]) -> list[tuple[str, s
     return [(name, text(payment.given))]
 
 
-def _taxes(whole: Whole, payer_id: int) -> tuple[tuple[str, str], ...]:
+def _taxes(whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
     labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     memo = whole.payer_bill(payer_id).taxes
     return tuple((f"{labels[tax]} contained", whole.ticket.currency.text(amount)) for tax, amount in memo)

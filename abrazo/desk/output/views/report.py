@@ -8,12 +8,12 @@ from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, given_away, is_sale
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import house_date
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till.drawer import as_read
 from abrazo.desk.till.views.till import drawer_of, number_of
 from abrazo.formats.day_report import DayReport
 from abrazo.store import corrections, tenders, till
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction
 from abrazo.store.till import AnyDay, Count
 
@@ -36,7 +36,7 @@ def day_report(house: House, day_id: int) -> DayReport:
     if day is None:
         raise NotFound(f"no day {day_id}")
     people = house.staff()
-    tickets = [read_whole(house, ticket) for ticket in kept.closed_on(house.connection, day_id)]
+    tickets = [load_ticket(house, ticket) for ticket in ticket_store.closed_on(house.connection, day_id)]
     heading = [f"Opened {house.hour(day.opened_at)} by {people[day.opened_by].name}"]
     if day.closed_at and day.closed_by:
         heading.append(f"Closed {house.hour(day.closed_at)} by {people[day.closed_by].name}")
@@ -71,7 +71,7 @@ def _added(house: House, found: Iterable[tuple[str, int]]) -> Pairs:
     return tuple((f"{number} x {words}", text(total)) for words, (number, total) in sums.items())
 
 
-def _sold(house: House, tickets: list[Whole]) -> Pairs:
+def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     groups: list[tuple[str, int]] = []
     for whole in tickets:
         nets = {bill.id: bill.net for bill in whole.bill.lines}
@@ -82,13 +82,13 @@ def _sold(house: House, tickets: list[Whole]) -> Pairs:
     return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
 
 
-def _nameless(house: House, tickets: list[Whole]) -> Pairs:
+def _nameless(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     """What the nameless accounts sold, each by itself."""
     nobodys = [whole for whole in tickets if whole.head.nameless and whole.head.person is None]
     return _added(house, [(whole.head.nameless, whole.bill.total) for whole in nobodys])
 
 
-def _given(house: House, tickets: list[Whole]) -> Pairs:
+def _given(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     """What was given away and put on top, by reason, as the books have it."""
     found = [
         (account.removeprefix("income:").replace(":", ", ").replace("-", " "), amount)
@@ -98,7 +98,7 @@ def _given(house: House, tickets: list[Whole]) -> Pairs:
     return _added(house, found)
 
 
-def _stored(house: House, tickets: list[Whole]) -> Pairs:
+def _stored(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     """Deposits taken and used, money received and left on accounts."""
     found: list[tuple[str, int]] = []
     for whole in tickets:
@@ -117,7 +117,7 @@ def _stored_words(group: str) -> str:
     )
 
 
-def _taxes(house: House, tickets: list[Whole]) -> Pairs:
+def _taxes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     sums: dict[str, int] = {}
     for whole in tickets:
         labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
@@ -127,7 +127,7 @@ def _taxes(house: House, tickets: list[Whole]) -> Pairs:
     return tuple((label, house.settings.currency.text(amount)) for label, amount in sums.items())
 
 
-def _routes(house: House, tickets: list[Whole]) -> Pairs:
+def _routes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     day = next((whole.head.day for whole in tickets), 0)
     of_day = [p for whole in tickets for p in whole.payments if p.day == day and p.tender not in STORED_USED]
     taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in of_day if p.back_day != day]
@@ -163,7 +163,7 @@ def _date(house: House, day: int) -> str:
     return house_date(till.business_date(house.connection, day))
 
 
-def _tips(house: House, tickets: list[Whole]) -> Pairs:
+def _tips(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     people = house.staff()
     found = [(staff, amount) for whole in tickets for staff, amount in whole.bill.staff_tips]
     return _added(house, [(people[staff].name if staff in people else staff, amount) for staff, amount in found])

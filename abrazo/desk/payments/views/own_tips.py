@@ -8,7 +8,7 @@ from abrazo.core.ledger import tips_account
 from abrazo.core.tips import POOL
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import journal
 
 
@@ -41,5 +41,5 @@ def own_tips(house: House, actor: Actor) -> OwnTips:
 
 
 def _of(house: House, ticket: int, at: str, amount: int) -> OwnTip:
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     return OwnTip(whole.head.number, place_of(house, whole), at, amount)

@@ -14,12 +14,12 @@ from abrazo.desk.context import House
 from abrazo.desk.payments.refunds import given_back, left_on, tips_left_on
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import KeptLine, Whole, read_whole
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
 from abrazo.desk.till.views.till import number_of
 from abrazo.store import corrections, journal, till
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction, Refund
-from abrazo.store.tenders import KeptPayment
+from abrazo.store.tenders import PaymentRow
 from abrazo.store.ticket import Wanted
 
 PAGE = 12
@@ -61,8 +61,8 @@ def past_page(house: House, typed: Mapping[str, str], page: int) -> PastPage:
         wanted, words = _wanted(house, typed)
     except Refused as refusal:
         return PastPage([], 1, False, "Nothing was looked for.", refusal)
-    ids = kept.find_closed(house.connection, wanted, PAGE + 1, (page - 1) * PAGE)
-    rows = [_row(house, read_whole(house, ticket)) for ticket in ids[:PAGE]]
+    ids = ticket_store.find_closed(house.connection, wanted, PAGE + 1, (page - 1) * PAGE)
+    rows = [_row(house, load_ticket(house, ticket)) for ticket in ids[:PAGE]]
     return PastPage(rows, page, len(ids) > PAGE, words)
 
 
@@ -111,7 +111,7 @@ def _clock(text: str, where: str) -> str:
     return text.strip().rjust(5, "0") if text.strip() else ""
 
 
-def _row(house: House, whole: Whole) -> PastTicket:
+def _row(house: House, whole: TicketSnapshot) -> PastTicket:
     return PastTicket(
         id=whole.head.id,
         number=whole.head.number,
@@ -135,15 +135,15 @@ class Correctable:
 
     closed: bool
     day_open: bool
-    payments: list[KeptPayment]
+    payments: list[PaymentRow]
     left: dict[int, int]
-    lines: list[tuple[KeptLine, int]]
+    lines: list[tuple[LineRow, int]]
     tips_left: dict[int, int]
     refunds: list[Refund]
     made: list[Correction] = field(default_factory=list)
 
 
-def correctable(house: House, whole: Whole) -> Correctable:
+def correctable(house: House, whole: TicketSnapshot) -> Correctable:
     """What was and can be corrected on a past ticket."""
     day, connection = till.read_day(house.connection, whole.head.day), house.connection
     worth = refundable(whole.ticket, whole.bill, given_back(connection, whole.head.id))

@@ -20,10 +20,10 @@ from abrazo.desk.payments.tips import OFFERED
 from abrazo.desk.payments.views.payment_options import Way, chosen_way, ways_of
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import catalogue
 from abrazo.store.holds import Hold
-from abrazo.store.tenders import CardAsk, KeptPayment
+from abrazo.store.tenders import CardRequest, PaymentRow
 
 MOST_PARTS = 6  # guests whose parts are offered by themselves
 
@@ -75,9 +75,9 @@ class PayPad:
     notes: list[tuple[int, int]]
     handed: int | None
     change: int
-    open_ask: CardAsk | None
-    last_ask: CardAsk | None
-    payments: list[KeptPayment]
+    open_ask: CardRequest | None
+    last_ask: CardRequest | None
+    payments: list[PaymentRow]
     held: Hold | None = None  # the card held for this ticket
     over: int = 0
     tippable: bool = True
@@ -122,7 +122,7 @@ def _covered(house: House, found: _Amounts, cash: int) -> _Amounts:
     return _Amounts(found.wanted, None, Refused("handed", what, "handed"))
 
 
-def pay_pad(house: House, actor: Actor, whole: Whole, payer_id: int, typed: Typed) -> PayPad:
+def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, typed: Typed) -> PayPad:
     """The pad for one payer. Bad amounts leave the pad as it would be without them, with the fault named."""
     account, payer = whole.payer_bill(payer_id).account, whole.payer(payer_id)
     found = _amounts(house, account.due, typed)
@@ -167,14 +167,14 @@ def pay_pad(house: House, actor: Actor, whole: Whole, payer_id: int, typed: Type
     )
 
 
-def _on_phone(whole: Whole, payer_id: int) -> str | None:
+def _on_phone(whole: TicketSnapshot, payer_id: int) -> str | None:
     """The payer's name when the order came by phone: no card can be laid on a machine then."""
     if whole.head.source != "phone":
         return None
     return next((guest.name for guest in whole.guests_of(payer_id) if guest.name), "")
 
 
-def _last(asks: list[CardAsk]) -> CardAsk | None:
+def _last(asks: list[CardRequest]) -> CardRequest | None:
     """The last thing asked of a machine, when it came to nothing."""
     return asks[-1] if asks and asks[-1].state in ("declined", "cancelled", "not sent") else None
 
@@ -198,7 +198,7 @@ class Figure:
     fees: str = ""
 
 
-def figures(whole: Whole, payer_id: int) -> list[Figure]:
+def figures(whole: TicketSnapshot, payer_id: int) -> list[Figure]:
     """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
     items = sum(row.amount for row in bill.rows if row.kind == "line")
@@ -214,7 +214,7 @@ def figures(whole: Whole, payer_id: int) -> list[Figure]:
     return []
 
 
-def _due_with(whole: Whole, payer_id: int, share: str) -> int:
+def _due_with(whole: TicketSnapshot, payer_id: int, share: str) -> int:
     """What a payer would owe who takes the charges so; 0 when this way is not open any more."""
     try:
         bill = reckon(replace(whole.ticket, fees={**whole.ticket.fees, str(payer_id): share}))
@@ -223,7 +223,7 @@ def _due_with(whole: Whole, payer_id: int, share: str) -> int:
     return next(one.account.due for one in bill.payers if one.id == str(payer_id))
 
 
-def _parts(whole: Whole) -> list[tuple[str, int]]:
+def _parts(whole: TicketSnapshot) -> list[tuple[str, int]]:
     """Each guest's part, as if the bill were shared by guest."""
     payers = tuple(Payer(f"g{guest.id}", (str(guest.id),)) for guest in whole.guests)
     bill = reckon(replace(whole.ticket, payers=payers, split="shares", tips=(), payments=(), settled={}))
@@ -231,7 +231,7 @@ def _parts(whole: Whole) -> list[tuple[str, int]]:
     return [(f"{names[payer.id]}'s part", payer.account.total) for payer in bill.payers]
 
 
-def _tips(whole: Whole, payer_id: int) -> list[TipOffer]:
+def _tips(whole: TicketSnapshot, payer_id: int) -> list[TipOffer]:
     payer, basis = whole.payer(payer_id), {"net": net_of(whole, payer_id)}
     none = not payer.tip_percent and not payer.tip_amount
     offers = [TipOffer("", 0, none)]
@@ -241,7 +241,7 @@ def _tips(whole: Whole, payer_id: int) -> list[TipOffer]:
     return offers
 
 
-def net_of(whole: Whole, payer_id: int) -> int:
+def net_of(whole: TicketSnapshot, payer_id: int) -> int:
     """A payer's share of the lines, rounded once: what a tip in percent is reckoned on."""
     return dict(zip((bill.id for bill in whole.bill.payers), whole.bill.payer_nets, strict=True))[str(payer_id)]
 
@@ -257,7 +257,7 @@ class ChargeWay:
     proportional: tuple[tuple[str, int], ...]
 
 
-def charge_ways(whole: Whole) -> list[ChargeWay]:
+def charge_ways(whole: TicketSnapshot) -> list[ChargeWay]:
     """Both figures of every charge, so that they can be seen before choosing."""
     return [
         ChargeWay(
@@ -268,7 +268,7 @@ def charge_ways(whole: Whole) -> list[ChargeWay]:
     ]
 
 
-def _charge_parts(whole: Whole, charge: int, share: str) -> tuple[tuple[str, int], ...]:
+def _charge_parts(whole: TicketSnapshot, charge: int, share: str) -> tuple[tuple[str, int], ...]:
     changed = tuple(replace(c, share=share) if c.id == str(charge) else c for c in whole.ticket.charges)
     try:
         bill = reckon(replace(whole.ticket, charges=changed, payments=()))

@@ -10,7 +10,7 @@ from abrazo.desk.payments import stored_value
 from abrazo.desk.payments.cards import stored_for
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import tenders
 from abrazo.store.holds import Hold
 from abrazo.store.tender_types import Tender
@@ -38,7 +38,7 @@ class Way:
     owner: str = ""
 
 
-def ways_of(house: House, actor: Actor, whole: Whole, due: int, held: Hold | None) -> list[Way]:
+def ways_of(house: House, actor: Actor, whole: TicketSnapshot, due: int, held: Hold | None) -> list[Way]:
     """Every way in the house's order; the payer's held card first. Cash is chosen by what is handed."""
     found: list[Way] = []
     if held is not None:
@@ -48,7 +48,7 @@ def ways_of(house: House, actor: Actor, whole: Whole, due: int, held: Hold | Non
     return found
 
 
-def _of(house: House, actor: Actor, whole: Whole, due: int, tender: Tender) -> list[Way]:
+def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: Tender) -> list[Way]:
     person = whole.head.person
     if tender.kind == "machine":
         return _machines(house, actor)
@@ -67,7 +67,7 @@ def _of(house: House, actor: Actor, whole: Whole, due: int, tender: Tender) -> l
     return _of_person(house, whole, due, tender)
 
 
-def _of_person(house: House, whole: Whole, due: int, tender: Tender) -> list[Way]:
+def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) -> list[Way]:
     """What only a known person has: store credit, points, an account."""
     person, text = whole.head.person, house.settings.currency.text
     if person is None:
@@ -86,7 +86,7 @@ def _of_person(house: House, whole: Whole, due: int, tender: Tender) -> list[Way
 
 
 def _machines(house: House, actor: Actor) -> list[Way]:
-    busy = {ask.machine for ask in tenders.open_asks(house.connection) if ask.state != "unknown"}
+    busy = {ask.machine for ask in tenders.open_requests(house.connection) if ask.state != "unknown"}
     return [
         Way(name, "machine", name.capitalize(), "busy with another guest" if name in busy else "ready", "card")
         for name in house.devices.machines

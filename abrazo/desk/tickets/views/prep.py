@@ -8,7 +8,7 @@ from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import PLACES as PLACES
 from abrazo.desk.tickets.prep import sends_at_once
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.views.ticket_status import minutes_since
 from abrazo.store import prep
 from abrazo.store.prep import Slip
@@ -45,6 +45,6 @@ def queue_of(house: House, place: str) -> Queue:
 
 
 def _card(house: House, slip: Slip) -> SlipCard:
-    whole = read_whole(house, slip.ticket)
+    whole = load_ticket(house, slip.ticket)
     server = house.staff()[slip.staff].name.split()[0]
     return SlipCard(slip, place_of(house, whole), whole.head.number, minutes_since(house, slip.at), server)

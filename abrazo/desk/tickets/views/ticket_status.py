@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abrazo.desk.context import House
-from abrazo.desk.tickets.snapshot import Whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 
 EATING_AFTER = 10 * 60  # seconds since the last line was added; common practice, for looking at only
 
@@ -13,12 +13,12 @@ def minutes_since(house: House, then: str) -> int:
     return max(0, int(house.since(then) // 60))
 
 
-def state_of(house: House, whole: Whole) -> str:
+def state_of(house: House, whole: TicketSnapshot) -> str:
     """A ticket's state in words."""
     bill = whole.bill
-    if any(ask.state == "unknown" for ask in whole.open_asks):
+    if any(ask.state == "unknown" for ask in whole.open_requests):
         return "card unknown"
-    if whole.open_asks:
+    if whole.open_requests:
         return "card under way"
     if whole.head.held_at:
         return "on hold"

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from abrazo.core.why import Why, why
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import payer_name, place_of
-from abrazo.desk.tickets.snapshot import Whole, read_whole
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 
 
 @dataclass(frozen=True, slots=True)
 class WhyPage:
     """The derivation, and what lines, charges and taxes are called, by (kind, id)."""
 
-    whole: Whole
+    whole: TicketSnapshot
     place: str
     why: Why
     names: dict[tuple[str, str], str]
@@ -23,7 +23,7 @@ class WhyPage:
 
 def why_page(house: House, ticket: int) -> WhyPage:
     """Derive every amount of a ticket."""
-    whole = read_whole(house, ticket)
+    whole = load_ticket(house, ticket)
     names = {("line", str(line.id)): line.label for line in whole.standing}
     names |= {("charge", str(charge.id)): charge.label for charge in whole.charges}
     names |= {("tax", tax.id): tax.label or tax.id for tax in whole.ticket.taxes}

@@ -77,7 +77,7 @@ def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> Rout
             device.name, len(ours), total, [], f"Its batch file could not be read: {fault}", sent is not None
         )
     known = {moved.reference: held for moved in theirs if (held := _known(house, moved.reference))}
-    unknown = {ask.reference: ask.ticket for ask in tenders.open_asks(connection) if ask.machine == device.name}
+    unknown = {ask.reference: ask.ticket for ask in tenders.open_requests(connection) if ask.machine == device.name}
     return RouteMatch(device.name, len(ours), total, mismatches(ours, theirs, known, unknown), "",
                       sent is not None)  # fmt: skip
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.context import House
 from abrazo.desk.setup.tender_types import all_tenders
-from abrazo.desk.tickets.snapshot import read_whole
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import catalogue, corrections, tenders
-from abrazo.store import ticket as kept
+from abrazo.store import ticket as ticket_store
 from abrazo.store import till as tills
-from abrazo.store.tenders import KeptPayment
+from abrazo.store.tenders import PaymentRow
 from abrazo.store.till import Count, Day, Petty, Till
 
 
@@ -39,8 +39,8 @@ class TillPage:
     cards: list[RouteSum]
     recorded: list[RouteSum]
     tips: list[tuple[str, int]]
-    taken_back: list[KeptPayment]
-    last: list[KeptPayment]
+    taken_back: list[PaymentRow]
+    last: list[PaymentRow]
     unknown: int
     open_tickets: int
     names: dict[str, str]
@@ -92,8 +92,8 @@ def till_page(house: House, till: Till) -> TillPage:
         tips=_tips(house, standing),
         taken_back=[payment for payment in payments if payment.taken_back_at],
         last=list(reversed(payments))[:12],
-        unknown=sum(ask.state == "unknown" for ask in tenders.open_asks(house.connection)),
-        open_tickets=len(kept.list_open(house.connection)),
+        unknown=sum(ask.state == "unknown" for ask in tenders.open_requests(house.connection)),
+        open_tickets=len(ticket_store.list_open(house.connection)),
         names={staff.id: staff.name for staff in people.values()},
         numbers={p.ticket: number_of(house, p.ticket) for p in payments},
         petty=tills.petty_of(house.connection, day.id, till.id),
@@ -101,7 +101,7 @@ def till_page(house: House, till: Till) -> TillPage:
     )
 
 
-def _recorded(house: House, payments: list[KeptPayment]) -> list[str]:
+def _recorded(house: House, payments: list[PaymentRow]) -> list[str]:
     """The tenders that were recorded here, in the house's order."""
     used = {payment.tender for payment in payments if payment.recorded}
     return [tender.id for tender in all_tenders(house) if tender.id in used]
@@ -109,20 +109,20 @@ def _recorded(house: House, payments: list[KeptPayment]) -> list[str]:
 
 def number_of(house: House, ticket: int) -> int:
     """A ticket's number."""
-    head = kept.read(house.connection, ticket)
+    head = ticket_store.read(house.connection, ticket)
     assert head is not None
     return head.number
 
 
-def _sum(route: str, payments: list[KeptPayment]) -> RouteSum:
+def _sum(route: str, payments: list[PaymentRow]) -> RouteSum:
     return RouteSum(route, len(payments), sum(payment.given for payment in payments))
 
 
-def _tips(house: House, payments: list[KeptPayment]) -> list[tuple[str, int]]:
+def _tips(house: House, payments: list[PaymentRow]) -> list[tuple[str, int]]:
     """Tips by staff on the tickets that took money here today."""
     people, found = house.staff(), dict[str, int]()
     for ticket in dict.fromkeys(payment.ticket for payment in payments):
-        whole = read_whole(house, ticket)
+        whole = load_ticket(house, ticket)
         if whole.bill.due == 0:
             for staff, amount in whole.bill.staff_tips:
                 found[staff] = found.get(staff, 0) + amount
