@@ -58,12 +58,23 @@ def done_before(house: House, key: str, kind: str, about: str = "") -> str | Non
 
 
 @contextmanager
+def fresh(house: House) -> Iterator[None]:
+    """One transaction, inside which everything is read anew; what is read after it, done or refused, is anew too."""
+    try:
+        with atomic(house.connection):
+            house.forget()
+            yield
+    finally:
+        house.forget()
+
+
+@contextmanager
 def acting(house: House, actor: Actor, kind: str, key: str | None = None, about: str = "") -> Iterator[Act]:
     """One act that is not about a ticket. Without a key it may be repeated, since it says what shall be.
 
     Raises Refused when the key belongs to another act.
     """
-    with atomic(house.connection):
+    with fresh(house):
         act = Act(house, actor)
         if key is not None:
             act.done = done_before(house, key, kind, about)

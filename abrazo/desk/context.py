@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Protocol
+from typing import Any, Protocol, TypeVar, cast
 from zoneinfo import ZoneInfo
 
 from abrazo.core.errors import Refused
-from abrazo.core.moments import clock_of, seconds_between, stamp_of, wall_of
+from abrazo.core.moments import clock_of, seconds_between, stamp_of, wall_of, wall_text
 from abrazo.core.money import Currency
+from abrazo.core.tax import Tax
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
 from abrazo.devices.ports import CardMachine, PaymentService, StandIn
 from abrazo.devices.simulator.card import SERVICE
@@ -20,11 +21,17 @@ from abrazo.devices.simulator.post import StandInPost, mail_folder
 from abrazo.devices.simulator.printer import StandInPrinter
 from abrazo.devices.simulator.scanner import StandInScanner
 from abrazo.devices.simulator.served import stand_ins_beside
-from abrazo.store import db, staff, till
-from abrazo.store import settings as settings_acts
+from abrazo.store import catalogue, db, people, room, settings, snapshots, staff, till
+from abrazo.store.catalogue import Item
 from abrazo.store.journal import Entry
+from abrazo.store.people import Person
+from abrazo.store.room import Spot
 from abrazo.store.staff import Staff as Staff
+from abrazo.store.ticket import TicketRow
 from abrazo.store.till import Day, Till
+
+T = TypeVar("T")
+Id = TypeVar("Id", bound=Hashable)
 
 
 class NotFound(Exception):
@@ -162,6 +169,7 @@ class House:
     clock: Clock
     devices: Devices
     settings: Settings
+    memo: dict[object, object] | None = field(default=None, compare=False, repr=False)  # what a request reads once
 
     @property
     def zone(self) -> ZoneInfo:
@@ -171,6 +179,10 @@ class House:
     def now(self) -> datetime:
         """The wall time now, without zone."""
         return self.clock.now().astimezone(self.zone).replace(tzinfo=None)
+
+    def wall_now(self) -> str:
+        """The wall time now, as it is written down."""
+        return wall_text(self.now())
 
     def stamp(self, ago: timedelta = timedelta(0)) -> str:
         """The moment now, or some time ago, as it is kept: UTC."""
@@ -188,20 +200,111 @@ class House:
         """Seconds from a stamp until now."""
         return seconds_between(stamp, self.stamp())
 
+    # ---- what a request reads once
+
+    def once(self, key: object, read: Callable[[], T]) -> T:
+        """What `read` gives; within one request it is read once under its key, inside an act anew every time."""
+        if self.memo is None or self.connection.in_transaction:
+            return read()
+        if key not in self.memo:
+            self.memo[key] = read()
+        return cast(T, self.memo[key])
+
+    def forget(self) -> None:
+        """What was read before may have changed."""
+        if self.memo is not None:
+            self.memo.clear()
+
+    def each_once(self, kind: str, ids: Iterable[Id], read: Callable[[list[Id]], Mapping[Id, T]]) -> dict[Id, T | None]:
+        """Things by id, None where there is none; `read` is asked once for all that were not read yet.
+
+        Inside an act everything is read anew.
+        """
+        wanted = list(dict.fromkeys(ids))
+        memo: dict[object, object] = {} if self.memo is None or self.connection.in_transaction else self.memo
+        missing = [id for id in wanted if (kind, id) not in memo]
+        found = read(missing) if missing else {}
+        for id in missing:
+            memo[kind, id] = found.get(id)
+        return {id: cast("T | None", memo[kind, id]) for id in wanted}
+
+    def keep(self, kind: str, things: Mapping[Id, T]) -> None:
+        """Things by id that were read in another way: they need not be read again in this request."""
+        if self.memo is not None and not self.connection.in_transaction:
+            self.memo.update({(kind, id): thing for id, thing in things.items()})
+
+    def read_already(self, kind: str, ids: Iterable[Id]) -> dict[Id, Any] | None:
+        """Things by id when all of them were read in this request; None when one was not."""
+        memo, wanted = self.memo or {}, list(ids)
+        if self.connection.in_transaction or any((kind, id) not in memo for id in wanted):
+            return None
+        return {id: memo[kind, id] for id in wanted if memo[kind, id] is not None}
+
+    def heads(self, tickets: Iterable[int]) -> dict[int, TicketRow | None]:
+        """The heads of tickets by id, in one statement."""
+        return self.each_once("head", tickets, lambda missing: snapshots.heads(self.connection, missing))
+
+    def head(self, ticket: int) -> TicketRow | None:
+        """The head of a ticket."""
+        return self.heads([ticket])[ticket]
+
+    def taxes(self) -> tuple[Tax, ...]:
+        """The taxes as they stand; no act that reckons tickets changes them, so they are read once in an act too."""
+        if self.memo is None:
+            return catalogue.list_taxes(self.connection)
+        if "taxes" not in self.memo:
+            self.memo["taxes"] = catalogue.list_taxes(self.connection)
+        return cast(tuple[Tax, ...], self.memo["taxes"])
+
     def staff(self) -> dict[str, Staff]:
         """Everybody who works here, by id."""
-        return staff.list_staff(self.connection)
+        return self.once("staff", lambda: staff.list_staff(self.connection))
 
     def tills(self) -> dict[str, Till]:
         """All tills, by id."""
-        return till.list_tills(self.connection)
+        return self.once("tills", lambda: till.list_tills(self.connection))
+
+    def values(self) -> dict[str, str]:
+        """The settings as they are stored, by name."""
+        return self.once("settings", lambda: settings.read_all(self.connection))
+
+    def open_day(self) -> Day | None:
+        """The open day, if one is open."""
+        return self.once("day", lambda: till.open_day(self.connection))
 
     def day(self) -> Day:
         """The open day; refused when none is open."""
-        day = till.open_day(self.connection)
+        day = self.open_day()
         if day is None:
             raise Refused("no_day", "No day is open. A supervisor opens the day at the till.")
         return day
+
+    def items(self, ids: Iterable[str]) -> dict[str, Item | None]:
+        """Items by id, in one statement."""
+        return self.each_once("item", ids, lambda missing: catalogue.read_items(self.connection, missing))
+
+    def item(self, id: str) -> Item | None:
+        """An item."""
+        return self.items([id])[id]
+
+    def people(self, ids: Iterable[int]) -> dict[int, Person | None]:
+        """People by id, in one statement."""
+        return self.each_once("person", ids, lambda missing: people.read_many(self.connection, missing))
+
+    def person(self, id: int) -> Person | None:
+        """Somebody."""
+        return self.people([id])[id]
+
+    def spot(self, id: str) -> Spot | None:
+        """A table, also one that is no longer on the floor plan."""
+        return self._spots().get(id)
+
+    def spots(self) -> list[Spot]:
+        """The tables of the floor plan."""
+        return [spot for spot in self._spots().values() if spot.ended_at is None]
+
+    def _spots(self) -> dict[str, Spot]:
+        return self.once("spots", lambda: room.all_spots(self.connection))
 
 
 @dataclass(frozen=True, slots=True)
@@ -215,4 +318,4 @@ class Actor:
 
 def read_settings(connection: db.Connection) -> Settings:
     """The house's settings as they stand."""
-    return Settings.of(settings_acts.read_all(connection))
+    return Settings.of(settings.read_all(connection))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection
@@ -37,6 +39,10 @@ OF_PERSON = """
 SELECT m.id, m.person, m.kind, k.name, m.since, m.until FROM membership m JOIN membership_kind k ON k.id = m.kind
 WHERE m.person = ? AND m.ended_at IS NULL ORDER BY m.id
 """
+OF_PEOPLE = """
+SELECT m.id, m.person, m.kind, k.name, m.since, m.until FROM membership m JOIN membership_kind k ON k.id = m.kind
+WHERE m.person IN (SELECT value FROM json_each(?)) AND m.ended_at IS NULL ORDER BY m.id
+"""
 GIVES = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE kind = ? ORDER BY id"
 ONE = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE id = ?"
 USED = """
@@ -60,6 +66,14 @@ def list_kinds(connection: Connection) -> list[tuple[str, str]]:
 
 def of_person(connection: Connection, person: int) -> list[Membership]:
     return [Membership(*row) for row in connection.execute(OF_PERSON, (person,))]
+
+
+def of_people(connection: Connection, people: Iterable[int]) -> dict[int, list[Membership]]:
+    """Memberships that were not ended, by person."""
+    found: dict[int, list[Membership]] = {person: [] for person in people}
+    for row in connection.execute(OF_PEOPLE, (json.dumps(list(found)),)):
+        found[row["person"]].append(Membership(*row))
+    return found
 
 
 def gives(connection: Connection, kind: str) -> list[BenefitRow]:

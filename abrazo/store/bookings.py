@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, Row, fields
@@ -52,8 +54,14 @@ BY_UID = COLUMNS + "WHERE uid = ?"
 ON_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY starts_at, id"
 OF_PERSON = COLUMNS + "WHERE person = ? AND starts_at >= ? AND state <> 'cancelled' ORDER BY starts_at, id LIMIT ?"
 BEFORE = COLUMNS + "WHERE person = ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at DESC LIMIT ?"
+LAST_BEFORE = """
+SELECT person, max(starts_at) AS starts_at FROM booking
+WHERE person IN (SELECT value FROM json_each(?)) AND starts_at < ? AND state <> 'cancelled' GROUP BY person
+"""
 ALL = COLUMNS + "ORDER BY starts_at, id"
-ADDONS = "SELECT item FROM booking_addon WHERE booking = ? ORDER BY position"
+ADDONS = """
+SELECT booking, item FROM booking_addon WHERE booking IN (SELECT value FROM json_each(?)) ORDER BY booking, position
+"""
 ADD = """
 INSERT INTO booking (uid, person, name, service, staff, starts_at, ends_at, price, note, state, made_at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -84,7 +92,12 @@ def _booking(connection: Connection, row: Row) -> Booking:
 
 
 def _bookings(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Booking]:
-    return [_booking(connection, row) for row in connection.execute(sql, values).fetchall()]
+    rows = connection.execute(sql, values).fetchall()
+    addons: dict[int, list[str]] = {}
+    if rows:
+        for booking, item in connection.execute(ADDONS, (json.dumps([row["id"] for row in rows]),)):
+            addons.setdefault(booking, []).append(item)
+    return [Booking(**fields(row), addons=tuple(addons.get(row["id"], ()))) for row in rows]
 
 
 def between(connection: Connection, start: str, end: str) -> list[Booking]:
@@ -112,6 +125,12 @@ def of_person(connection: Connection, person: int, since: str, most: int = 6) ->
 def before(connection: Connection, person: int, until: str, most: int = 8) -> list[Booking]:
     """Somebody's bookings before a moment, the latest first."""
     return _bookings(connection, BEFORE, (person, until, most))
+
+
+def last_before(connection: Connection, people: Iterable[int], until: str) -> dict[int, str]:
+    """When the latest booking of each of these people before a moment started; those without one are left out."""
+    rows = connection.execute(LAST_BEFORE, (json.dumps(list(people)), until))
+    return {row["person"]: row["starts_at"] for row in rows}
 
 
 def all_bookings(connection: Connection) -> list[Booking]:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 
@@ -85,7 +86,7 @@ ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.po
 BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
 SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
 KINDS = "SELECT DISTINCT report_group, tax FROM item WHERE id <> 'unlisted' ORDER BY position"
-ONE_ITEM = ITEM_COLUMNS + "WHERE i.id = ? GROUP BY i.id"
+ITEMS = ITEM_COLUMNS + "WHERE i.id IN (SELECT value FROM json_each(?)) GROUP BY i.id"
 FOUND = (
     ITEM_COLUMNS
     + "WHERE i.id <> 'unlisted' AND (i.number = ? OR i.code = ? OR ("
@@ -99,7 +100,10 @@ WHERE ig.item = ? ORDER BY ig.position
 CHOICES = "SELECT id, label, price FROM choice WHERE choice_group = ? ORDER BY position"
 VARIABLE = "SELECT id FROM item WHERE variable = 1 OR id = 'unlisted'"
 SET_VARIABLE = "UPDATE item SET variable = ? WHERE id = ?"
-TAXES = "SELECT id, label, rate FROM tax ORDER BY position"
+TAXES = """
+SELECT t.id, t.label, t.rate, p.label AS part, p.rate AS part_rate
+FROM tax t LEFT JOIN tax_part p ON p.tax = t.id ORDER BY t.position, p.position
+"""
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
 ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, position) VALUES (?, ?, ?, ?, ?)"
 ADD_ITEM = """
@@ -109,7 +113,6 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ADD_GROUP = "INSERT INTO choice_group (id, name, least, most) VALUES (?, ?, ?, ?)"
 ADD_CHOICE = "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)"
 ADD_ITEM_GROUP = "INSERT INTO item_group (item, choice_group, position) VALUES (?, ?, ?)"
-TAX_PARTS = "SELECT tax, label, rate FROM tax_part ORDER BY tax, position"
 ADD_TAX_PART = "INSERT INTO tax_part (tax, position, label, rate) VALUES (?, ?, ?, ?)"
 ADD_TAX = "INSERT INTO tax (id, label, rate, position) VALUES (?, ?, ?, ?)"
 ADD_DENOMINATION = "INSERT INTO denomination (value, is_note) VALUES (?, ?)"
@@ -166,9 +169,10 @@ def list_kinds(connection: Connection) -> list[tuple[str, str | None]]:
     return [(row["report_group"], row["tax"]) for row in connection.execute(KINDS)]
 
 
-def read_item(connection: Connection, item: str) -> Item | None:
-    row = connection.execute(ONE_ITEM, (item,)).fetchone()
-    return _item(row) if row else None
+def read_items(connection: Connection, items: Iterable[str]) -> dict[str, Item]:
+    """Items by id; those that are not there are left out."""
+    rows = connection.execute(ITEMS, (json.dumps(list(items)),))
+    return {row["id"]: _item(row) for row in rows}
 
 
 def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
@@ -179,13 +183,12 @@ def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
 
 
 def list_taxes(connection: Connection) -> tuple[Tax, ...]:
-    parts: dict[str, list[TaxPart]] = {}
-    for row in connection.execute(TAX_PARTS):
-        parts.setdefault(row["tax"], []).append(TaxPart(row["label"], Fraction(row["rate"])))
-    return tuple(
-        Tax(row["id"], Fraction(row["rate"]), row["label"], tuple(parts.get(row["id"], ())))
-        for row in connection.execute(TAXES)
-    )
+    found: dict[str, Tax] = {}
+    for row in connection.execute(TAXES):
+        tax = found.get(row["id"]) or Tax(row["id"], Fraction(row["rate"]), row["label"])
+        parts = () if row["part"] is None else (TaxPart(row["part"], Fraction(row["part_rate"])),)
+        found[tax.id] = replace(tax, parts=(*tax.parts, *parts))
+    return tuple(found.values())
 
 
 def list_denominations(connection: Connection) -> list[tuple[int, bool]]:

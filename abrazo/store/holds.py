@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection
@@ -30,6 +32,7 @@ SELECT id, ticket, machine, reference, amount, brand, last_four, expiry, token, 
 """
 ONE = COLUMNS + "WHERE id = ?"
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
+HELD_NOW = COLUMNS + "WHERE ticket IN (SELECT value FROM json_each(?)) AND state = 'held' ORDER BY id DESC"
 ADD = """
 INSERT INTO hold (ticket, machine, reference, amount, brand, last_four, expiry, token, held_at, lapses_at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -45,6 +48,11 @@ def read(connection: Connection, hold: int) -> Hold | None:
 
 def of_ticket(connection: Connection, ticket: int) -> list[Hold]:
     return [Hold(*row) for row in connection.execute(OF_TICKET, (ticket,))]
+
+
+def held_now(connection: Connection, tickets: Iterable[int]) -> dict[int, Hold]:
+    """The card that stands held for each ticket, the first of them; tickets without one are left out."""
+    return {row["ticket"]: Hold(*row) for row in connection.execute(HELD_NOW, (json.dumps(list(tickets)),))}
 
 
 def add(connection: Connection, hold: Hold) -> None:

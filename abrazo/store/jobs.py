@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import json
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, fields
@@ -99,7 +100,7 @@ SELECT id, number, person, thing, note, due_at, place, staff, state, dropped_at,
 ONE = COLUMNS + "WHERE id = ?"
 BY_NUMBER = COLUMNS + "WHERE number = ?"
 OF_PERSON = COLUMNS + "WHERE person = ? ORDER BY id DESC LIMIT 12"
-DROPPED_ON = COLUMNS + "WHERE dropped_on = ? ORDER BY id"
+ON_TICKET = COLUMNS + "WHERE settled_on = :ticket OR dropped_on = :ticket ORDER BY settled_on IS NOT :ticket, id"
 SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
 # A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
 HERE = """id IN (
@@ -110,10 +111,11 @@ LEFT_SINCE = "id IN (SELECT job FROM handover WHERE at >= ? AND undone_at IS NUL
 ON_RACK = COLUMNS + "WHERE " + HERE + " OR " + LEFT_SINCE + " ORDER BY due_at, id"
 TASKS = """
 SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces, i.tax
-FROM task t JOIN item i ON i.id = t.item WHERE t.job = ? ORDER BY t.id
+FROM task t JOIN item i ON i.id = t.item WHERE t.job IN (SELECT value FROM json_each(?)) ORDER BY t.id
 """
 HANDOVERS = """
-SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM handover WHERE job = ? ORDER BY id
+SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM handover
+WHERE job IN (SELECT value FROM json_each(?)) ORDER BY id
 """
 NEXT_NUMBER = "SELECT coalesce(max(number), 1030) + 1 FROM job"
 ADD = """
@@ -132,23 +134,32 @@ KEEP_DEPOSIT = """
 INSERT INTO deposit_kept (line, amount, reason, at, day, till, staff, lender) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 HELD = """
-SELECT l.id AS line, l.ticket AS ticket, l.unit_price
+SELECT l.job, l.id AS line, l.ticket AS ticket, l.unit_price
   - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
   - (SELECT coalesce(sum(b.amount), 0) FROM petty b WHERE b.deposit = l.id)
   - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done')
   - (SELECT coalesce(sum(k.amount), 0) FROM deposit_kept k WHERE k.line = l.id) AS amount
 FROM line l JOIN ticket t ON t.id = l.ticket
-WHERE l.job = ? AND l.report_group = 'deposit' AND l.removed_at IS NULL AND t.state = 'closed' ORDER BY l.id
+WHERE l.job IN (SELECT value FROM json_each(?)) AND l.report_group = 'deposit' AND l.removed_at IS NULL
+  AND t.state = 'closed' ORDER BY l.id
 """
 
 
-def _jobs(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Job]:
-    found = []
-    for row in connection.execute(sql, values).fetchall():
-        tasks = tuple(Task(*r) for r in connection.execute(TASKS, (row["id"],)))
-        handovers = tuple(Handover(*r) for r in connection.execute(HANDOVERS, (row["id"],)))
-        found.append(Job(**fields(row), tasks=tasks, handovers=handovers))
-    return found
+def _jobs(connection: Connection, sql: str, values: tuple[object, ...] | dict[str, object]) -> list[Job]:
+    rows = connection.execute(sql, values).fetchall()
+    if not rows:
+        return []
+    among = (json.dumps([row["id"] for row in rows]),)
+    tasks: dict[int, list[Task]] = {}
+    for row in connection.execute(TASKS, among):
+        tasks.setdefault(row["job"], []).append(Task(*row))
+    handovers: dict[int, list[Handover]] = {}
+    for row in connection.execute(HANDOVERS, among):
+        handovers.setdefault(row["job"], []).append(Handover(*row))
+    return [
+        Job(**fields(row), tasks=tuple(tasks.get(row["id"], ())), handovers=tuple(handovers.get(row["id"], ())))
+        for row in rows
+    ]
 
 
 def read(connection: Connection, job: int) -> Job | None:
@@ -168,8 +179,9 @@ def of_person(connection: Connection, person: int) -> list[Job]:
     return _jobs(connection, OF_PERSON, (person,))
 
 
-def dropped_on(connection: Connection, ticket: int) -> list[Job]:
-    return _jobs(connection, DROPPED_ON, (ticket,))
+def on_ticket(connection: Connection, ticket: int) -> list[Job]:
+    """Jobs that a ticket settles, then those that it only took in."""
+    return _jobs(connection, ON_TICKET, {"ticket": ticket})
 
 
 def settled_on(connection: Connection, ticket: int) -> list[Job]:
@@ -222,7 +234,15 @@ def undo_handovers(connection: Connection, job: int, batch: int, at: str, by: st
 
 def held(connection: Connection, job: int) -> list[HeldDeposit]:
     """A job's deposits with what is left of each (may be 0); a deposit is held from the closing of its ticket on."""
-    return [HeldDeposit(*row) for row in connection.execute(HELD, (job,))]
+    return held_for(connection, [job])[job]
+
+
+def held_for(connection: Connection, jobs: Iterable[int]) -> dict[int, list[HeldDeposit]]:
+    """The same of several jobs, by job."""
+    found: dict[int, list[HeldDeposit]] = {job: [] for job in jobs}
+    for row in connection.execute(HELD, (json.dumps(list(found)),)):
+        found[row["job"]].append(HeldDeposit(row["line"], row["ticket"], row["amount"]))
+    return found
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, Row, fields
@@ -36,6 +38,7 @@ class Person:
 COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account "
 COLUMNS += "FROM person p "
 ONE = COLUMNS + "WHERE p.id = ?"
+MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
 LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
 COUNT = "SELECT count(*) FROM person"
 FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"
@@ -54,6 +57,7 @@ WHERE id = ?
 RECEIPT_BY = "SELECT receipt_by FROM person WHERE id = ?"
 SET_RECEIPT_BY = "UPDATE person SET receipt_by = ? WHERE id = ?"
 HOUSEHOLD_NAME = "SELECT name FROM household WHERE id = ?"
+HOUSEHOLD_NAMES = "SELECT id, name FROM household WHERE id IN (SELECT value FROM json_each(?))"
 HOUSEHOLD_CALLED = "SELECT id FROM household WHERE name = ? ORDER BY id LIMIT 1"
 ADD_HOUSEHOLD = "INSERT INTO household (name) VALUES (?)"
 
@@ -65,6 +69,11 @@ def _person(row: Row) -> Person:
 def read(connection: Connection, person: int) -> Person | None:
     row = connection.execute(ONE, (person,)).fetchone()
     return _person(row) if row else None
+
+
+def read_many(connection: Connection, people: Iterable[int]) -> dict[int, Person]:
+    """People by id; those that are not there are left out."""
+    return {row["id"]: _person(row) for row in connection.execute(MANY, (json.dumps(list(people)),))}
 
 
 def count(connection: Connection) -> int:
@@ -100,6 +109,12 @@ def household_of(connection: Connection, household: int) -> list[Person]:
 
 def household_name(connection: Connection, household: int) -> str:
     return str(connection.execute(HOUSEHOLD_NAME, (household,)).fetchone()[0])
+
+
+def household_names(connection: Connection, households: Iterable[int]) -> dict[int, str]:
+    """The names of households, by id."""
+    rows = connection.execute(HOUSEHOLD_NAMES, (json.dumps(list(households)),))
+    return {row["id"]: row["name"] for row in rows}
 
 
 def household_called(connection: Connection, name: str) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -36,7 +37,9 @@ COLUMNS = "SELECT id, ticket, place, kind, at, staff, done_at, done_by FROM slip
 WAITING = COLUMNS + "WHERE place = ? AND done_at IS NULL ORDER BY at, id LIMIT ?"
 LAST_DONE = COLUMNS + "WHERE place = ? AND done_at IS NOT NULL ORDER BY done_at DESC, id DESC LIMIT ?"
 ONE = COLUMNS + "WHERE id = ?"
-LINES = "SELECT line, quantity, words FROM slip_line WHERE slip = ? ORDER BY line"
+LINES = """
+SELECT slip, line, quantity, words FROM slip_line WHERE slip IN (SELECT value FROM json_each(?)) ORDER BY line
+"""
 COUNTS = "SELECT place, count(*) AS number FROM slip WHERE done_at IS NULL GROUP BY place"
 ADD = "INSERT INTO slip (ticket, place, kind, at, staff) VALUES (?, ?, ?, ?, ?)"
 ADD_LINE = "INSERT INTO slip_line (slip, line, quantity, words) VALUES (?, ?, ?, ?)"
@@ -75,10 +78,10 @@ def add(connection: Connection, slip: Slip) -> int:
 
 def _slips(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Slip]:
     rows = connection.execute(sql, values).fetchall()
-    return [
-        Slip(**fields(row), lines=tuple(SlipLine(*one) for one in connection.execute(LINES, (row["id"],))))
-        for row in rows
-    ]
+    lines: dict[int, list[SlipLine]] = {row["id"]: [] for row in rows}
+    for slip, *one in connection.execute(LINES, (json.dumps(list(lines)),)):
+        lines[slip].append(SlipLine(*one))
+    return [Slip(**fields(row), lines=tuple(lines[row["id"]])) for row in rows]
 
 
 def waiting(connection: Connection, place: str, most: int = 60) -> list[Slip]:

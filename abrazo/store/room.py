@@ -20,10 +20,10 @@ class Spot:
     width: int
     height: int
     seats: int
+    ended_at: str | None = None  # when it was taken off the floor plan
 
 
-LIST = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot WHERE ended_at IS NULL ORDER BY rowid"
-ONE = "SELECT id, name, area, shape, x, y, width, height, seats FROM spot WHERE id = ?"
+ALL = "SELECT id, name, area, shape, x, y, width, height, seats, ended_at FROM spot ORDER BY rowid"
 ADD = "INSERT INTO spot (id, name, area, shape, x, y, width, height, seats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
 CHANGE = "UPDATE spot SET name = ?, area = ?, shape = ?, x = ?, y = ?, width = ?, height = ?, seats = ? WHERE id = ?"
 END = "UPDATE spot SET ended_at = ? WHERE id = ?"
@@ -31,13 +31,9 @@ NAMES = "SELECT id FROM spot"
 SEATED = "SELECT spot, id FROM ticket WHERE state = 'open' AND spot IS NOT NULL AND reopened_at IS NULL"
 
 
-def list_spots(connection: Connection) -> list[Spot]:
-    return [Spot(*row) for row in connection.execute(LIST)]
-
-
-def read_spot(connection: Connection, spot: str) -> Spot | None:
-    row = connection.execute(ONE, (spot,)).fetchone()
-    return Spot(*row) if row else None
+def all_spots(connection: Connection) -> dict[str, Spot]:
+    """Every table that ever was, by id."""
+    return {row["id"]: Spot(*row) for row in connection.execute(ALL)}
 
 
 def add(connection: Connection, spot: Spot) -> None:

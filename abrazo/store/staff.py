@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, fields
 
 BOOKED = ("Instructor", "Fitter")  # titles of those who take bookings
 
@@ -17,6 +17,7 @@ class Staff:
     name: str
     role: str
     title: str
+    counter_only: bool = False  # works in counter mode only
 
     @property
     def takes_bookings(self) -> bool:
@@ -38,21 +39,16 @@ class Lock:
     locked_until: str | None
 
 
-LIST = "SELECT id, name, role, title FROM staff ORDER BY rowid"
+LIST = "SELECT id, name, role, title, counter_only FROM staff ORDER BY rowid"
 ADD = "INSERT INTO staff (id, name, role, title, pin_hash) VALUES (?, ?, ?, ?, ?)"
-COUNTER_ONLY = "SELECT id FROM staff WHERE counter_only = 1"
 SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
 LOCK = "SELECT pin_hash, fails, locked_until FROM staff WHERE id = ?"
 SET_LOCK = "UPDATE staff SET fails = ?, locked_until = ? WHERE id = ?"
 
 
 def list_staff(connection: Connection) -> dict[str, Staff]:
-    return {row["id"]: Staff(*row) for row in connection.execute(LIST)}
-
-
-def counter_only(connection: Connection) -> set[str]:
-    """Who works in counter mode only."""
-    return {row["id"] for row in connection.execute(COUNTER_ONLY)}
+    rows = connection.execute(LIST)
+    return {row["id"]: Staff(**fields(row) | {"counter_only": bool(row["counter_only"])}) for row in rows}
 
 
 def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection
@@ -32,12 +34,13 @@ VARIANTS = """
 SELECT v.item, v.family, v.size, v.colour FROM variant v JOIN item i ON i.id = v.item
 WHERE v.family = ? ORDER BY i.position
 """
-SHELF = "SELECT shelf FROM item WHERE id = ?"
-COUNTED = "SELECT quantity, at FROM stock_count WHERE item = ? ORDER BY id DESC LIMIT 1"
+SHELVES = "SELECT id, shelf FROM item WHERE id IN (SELECT value FROM json_each(?))"
+LAST = "SELECT max(id) FROM stock_count WHERE item IN (SELECT value FROM json_each(?)) GROUP BY item"
+COUNTED = f"SELECT item, quantity FROM stock_count WHERE id IN ({LAST})"
 ALL_COUNTED = "SELECT DISTINCT item FROM stock_count"
-SOLD = """
-SELECT l.quantity FROM line l JOIN ticket t ON t.id = l.ticket
-WHERE l.item = ? AND l.added_at > ? AND l.removed_at IS NULL AND t.voided_at IS NULL
+SOLD = f"""
+SELECT l.item, l.quantity FROM stock_count c JOIN line l ON l.item = c.item JOIN ticket t ON t.id = l.ticket
+WHERE c.id IN ({LAST}) AND l.added_at > c.at AND l.removed_at IS NULL AND t.voided_at IS NULL
 """
 ADD_FAMILY = "INSERT INTO family (id, name, code) VALUES (?, ?, ?)"
 ADD_VARIANT = "INSERT INTO variant (item, family, size, colour) VALUES (?, ?, ?, ?)"
@@ -60,26 +63,28 @@ def variants_of(connection: Connection, family: str) -> list[Variant]:
     return [Variant(*row) for row in connection.execute(VARIANTS, (family,))]
 
 
-def shelf_of(connection: Connection, item: str) -> str:
-    """Where an item lies; empty when nothing is said."""
-    row = connection.execute(SHELF, (item,)).fetchone()
-    return str(row["shelf"]) if row else ""
+def shelves_of(connection: Connection, items: Iterable[str]) -> dict[str, str]:
+    """Where items lie; empty when nothing is said."""
+    return {row["id"]: row["shelf"] for row in connection.execute(SHELVES, (json.dumps(list(items)),))}
 
 
-def last_count(connection: Connection, item: str) -> tuple[str, str] | None:
-    """(quantity, when) of an item's last count."""
-    row = connection.execute(COUNTED, (item,)).fetchone()
-    return (row["quantity"], row["at"]) if row else None
+def last_counts(connection: Connection, items: Iterable[str]) -> dict[str, tuple[str, list[str]]]:
+    """What was counted last of each item, and the quantities of its lines that were added later and stand.
+
+    Items that were never counted are left out.
+    """
+    among = (json.dumps(list(items)),)
+    found: dict[str, tuple[str, list[str]]] = {}
+    for row in connection.execute(COUNTED, among):
+        found[row["item"]] = (row["quantity"], [])
+    for row in connection.execute(SOLD, among):
+        found[row["item"]][1].append(row["quantity"])
+    return found
 
 
 def counted_items(connection: Connection) -> set[str]:
     """Items that were ever counted."""
     return {row["item"] for row in connection.execute(ALL_COUNTED)}
-
-
-def sold_since(connection: Connection, item: str, at: str) -> list[str]:
-    """The quantities of an item's lines that were added later and stand."""
-    return [row["quantity"] for row in connection.execute(SOLD, (item, at))]
 
 
 def add_family(connection: Connection, family: Family) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, Row, fields
@@ -109,8 +111,8 @@ SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tend
 """
 PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
 PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
-PAYMENTS_OF_DAY = PAYMENT_COLUMNS + "WHERE day = ? AND till = ? ORDER BY id"
-BACK_ON_DAY = PAYMENT_COLUMNS + "WHERE back_day = ? AND back_till = ? ORDER BY id"
+PAYMENTS_ON = PAYMENT_COLUMNS + "WHERE day = ? ORDER BY id"
+BACK_ON = PAYMENT_COLUMNS + "WHERE back_day = ? ORDER BY id"
 MOVED_ON = """
 SELECT reference, amount + tip AS amount, ticket FROM payment WHERE machine = :machine AND day = :day
 UNION ALL
@@ -118,9 +120,11 @@ SELECT reference, -amount, ticket FROM card_ask
 WHERE machine = :machine AND kind = 'refund' AND state = 'approved' AND ended_at >= :since AND ended_at <= :until
 """
 MOVED_UNDER = """
-SELECT reference, amount + tip AS amount, ticket FROM payment WHERE reference = :reference
+WITH ours AS (SELECT value FROM json_each(?))
+SELECT reference, amount + tip AS amount, ticket FROM payment WHERE reference IN ours
 UNION ALL
-SELECT reference, -amount, ticket FROM card_ask WHERE reference = :reference AND kind = 'refund' AND state = 'approved'
+SELECT reference, -amount, ticket FROM card_ask
+WHERE reference IN ours AND kind = 'refund' AND state = 'approved'
 """
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
@@ -154,10 +158,12 @@ def moved_on(connection: Connection, machine: str, day: int, since: str, until: 
     return [tuple(row) for row in connection.execute(MOVED_ON, given)]
 
 
-def moved_under(connection: Connection, reference: str) -> tuple[str, int, int] | None:
-    """What was moved under a reference of ours, on any day."""
-    row = connection.execute(MOVED_UNDER, {"reference": reference}).fetchone()
-    return tuple(row) if row else None
+def moved_under(connection: Connection, references: Iterable[str]) -> dict[str, tuple[str, int, int]]:
+    """What was moved under references of ours, on any day, by reference; those that are not ours are left out."""
+    found: dict[str, tuple[str, int, int]] = {}
+    for row in connection.execute(MOVED_UNDER, (json.dumps(list(references)),)):
+        found.setdefault(row["reference"], tuple(row))
+    return found
 
 
 def list_payments(connection: Connection, ticket: int) -> list[PaymentRow]:
@@ -165,8 +171,9 @@ def list_payments(connection: Connection, ticket: int) -> list[PaymentRow]:
     return [PaymentRow(*row) for row in connection.execute(PAYMENTS, (ticket,))]
 
 
-def payments_of(connection: Connection, day: int, till: str) -> list[PaymentRow]:
-    return [PaymentRow(*row) for row in connection.execute(PAYMENTS_OF_DAY, (day, till))]
+def payments_on(connection: Connection, day: int) -> list[PaymentRow]:
+    """What was taken on a day at all tills, taken back ones too."""
+    return [PaymentRow(*row) for row in connection.execute(PAYMENTS_ON, (day,))]
 
 
 def read_payment(connection: Connection, payment: int) -> PaymentRow | None:
@@ -206,27 +213,28 @@ def read_signature(connection: Connection, payment: int) -> str | None:
     return str(row["svg"]) if row else None
 
 
-def taken_back_on(connection: Connection, day: int, till: str) -> list[PaymentRow]:
-    """Payments of any day that went back on this day at this till."""
-    return [PaymentRow(*row) for row in connection.execute(BACK_ON_DAY, (day, till))]
+def taken_back_on(connection: Connection, day: int) -> list[PaymentRow]:
+    """Payments of any day that went back on this day, at any till."""
+    return [PaymentRow(*row) for row in connection.execute(BACK_ON, (day,))]
 
 
-def _ask(row: Row) -> CardRequest:
+def request_of(row: Row) -> CardRequest:
+    """A request from its row."""
     return CardRequest(**fields(row) | {"ask_tip": bool(row["ask_tip"])})
 
 
 def list_requests(connection: Connection, ticket: int) -> list[CardRequest]:
-    return [_ask(row) for row in connection.execute(ASKS, (ticket,))]
+    return [request_of(row) for row in connection.execute(ASKS, (ticket,))]
 
 
 def read_request(connection: Connection, reference: str) -> CardRequest | None:
     row = connection.execute(ASK, (reference,)).fetchone()
-    return _ask(row) if row else None
+    return request_of(row) if row else None
 
 
 def open_requests(connection: Connection) -> list[CardRequest]:
     """Asks whose outcome is still to come, oldest first."""
-    return [_ask(row) for row in connection.execute(OPEN_ASKS)]
+    return [request_of(row) for row in connection.execute(OPEN_ASKS)]
 
 
 def add_request(connection: Connection, ask: CardRequest) -> None:

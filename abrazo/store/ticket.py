@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, fields
@@ -149,6 +151,9 @@ SET_WHO = "UPDATE ticket SET person = ?, name = ? WHERE id = ?"
 SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
 SET_PROMISED = "UPDATE ticket SET promised_at = ? WHERE id = ?"
 OPEN_OF_PERSON = "SELECT id FROM ticket WHERE person = ? AND state = 'open' AND reopened_at IS NULL ORDER BY id"
+LAST_OPENED = """
+SELECT person, opened_at, max(id) FROM ticket WHERE person IN (SELECT value FROM json_each(?)) GROUP BY person
+"""
 SET_NAMELESS = "UPDATE ticket SET nameless = ? WHERE id = ?"
 OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
 MOVE_LINE = "UPDATE line SET ticket = ? WHERE id = ?"
@@ -337,6 +342,11 @@ def set_promised(connection: Connection, ticket: int, at: str | None) -> None:
 def open_of_person(connection: Connection, person: int) -> list[int]:
     """Somebody's open tickets."""
     return [row["id"] for row in connection.execute(OPEN_OF_PERSON, (person,))]
+
+
+def last_opened(connection: Connection, people: Iterable[int]) -> dict[int, str]:
+    """When the newest ticket of each of these people was opened; those without one are left out."""
+    return {row["person"]: row["opened_at"] for row in connection.execute(LAST_OPENED, (json.dumps(list(people)),))}
 
 
 def set_nameless(connection: Connection, ticket: int, nameless: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, fields
@@ -74,8 +75,8 @@ class AnyDay:
 
 TILLS = "SELECT id, name, machine, home FROM till ORDER BY rowid"
 ADD_TILL = "INSERT INTO till (id, name, machine, home) VALUES (?, ?, ?, ?)"
-OPEN_DAY = "SELECT id, business_date, opened_at, opened_by FROM day WHERE closed_at IS NULL"
-FLOATS = "SELECT till, float_amount FROM day_till WHERE day = ?"
+FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
+OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day WHERE closed_at IS NULL"
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
 SET_PIECES = "UPDATE day_till SET pieces = ? WHERE day = ? AND till = ?"
 DATE_OF = "SELECT business_date FROM day WHERE id = ?"
@@ -90,11 +91,11 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 PETTY = """
 SELECT till, staff, at, direction, category, note, amount, deposit FROM petty
-WHERE day = ? AND till = ? ORDER BY id
+WHERE day = ? ORDER BY id
 """
 CLOSE_DAY = "UPDATE day SET closed_at = ?, closed_by = ? WHERE id = ?"
 LAST_CLOSED = "SELECT max(id) AS id FROM day WHERE closed_at IS NOT NULL"
-ANY_DAY = "SELECT id, business_date, opened_at, opened_by, closed_at, closed_by FROM day WHERE id = ?"
+ANY_DAY = f"SELECT id, business_date, opened_at, opened_by, closed_at, closed_by, {FLOATS} FROM day WHERE id = ?"
 ADD_DAY = "INSERT INTO day (business_date, opened_at, opened_by) VALUES (?, ?, ?)"
 ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
@@ -111,8 +112,7 @@ def open_day(connection: Connection) -> Day | None:
     row = connection.execute(OPEN_DAY).fetchone()
     if row is None:
         return None
-    floats = {r["till"]: r["float_amount"] for r in connection.execute(FLOATS, (row["id"],))}
-    return Day(**fields(row), floats=floats)
+    return Day(**fields(row) | {"floats": json.loads(row["floats"])})
 
 
 def business_date(connection: Connection, day: int) -> str:
@@ -147,8 +147,7 @@ def read_day(connection: Connection, day: int) -> AnyDay | None:
     row = connection.execute(ANY_DAY, (day,)).fetchone()
     if row is None:
         return None
-    floats = {r["till"]: r["float_amount"] for r in connection.execute(FLOATS, (day,))}
-    return AnyDay(**fields(row), floats=floats)
+    return AnyDay(**fields(row) | {"floats": json.loads(row["floats"])})
 
 
 def last_closed(connection: Connection) -> int | None:
@@ -176,5 +175,6 @@ def add_petty(connection: Connection, day: int, petty: Petty) -> None:
     connection.execute(ADD_PETTY, (day, p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit))
 
 
-def petty_of(connection: Connection, day: int, till: str) -> list[Petty]:
-    return [Petty(*row) for row in connection.execute(PETTY, (day, till))]
+def petty_on(connection: Connection, day: int) -> list[Petty]:
+    """What was paid out of all drawers, and in, on a day."""
+    return [Petty(*row) for row in connection.execute(PETTY, (day,))]

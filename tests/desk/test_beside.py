@@ -159,8 +159,8 @@ def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: De
     with pytest.raises(Refused, match=r"1\.20 can still go back"):
         refunds.refund(desk.house, boss, number, paid, 0, [], "wrong tip", desk.key(), None, 121)
     refunds.refund(desk.house, boss, number, paid, 300, [], "cold soup", desk.key(), None, 70)
-    assert refunds.left_on(desk.house.connection, desk.whole(number)) == {paid: 680}
-    assert refunds.tips_left_on(desk.house.connection, desk.whole(number)) == {paid: 50}
+    assert refunds.left_on(desk.house, desk.whole(number)) == {paid: 680}
+    assert refunds.tips_left_on(desk.house, desk.whole(number)) == {paid: 50}
     assert own_tips(desk.house, desk.tamsin).total == 50
     with pytest.raises(Refused, match="refund the rest"):
         reopening.reopen(desk.house, boss, number, "again", desk.key())

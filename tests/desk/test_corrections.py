@@ -207,7 +207,7 @@ def test_every_fault_of_a_refund(desk: Desk, told: str, state: str, moved: int) 
     assert (desk.charged(), desk.balance("assets:card")) == (980 + moved, 980)
     desk.settle_unknown(number)
     assert desk.charged() == desk.balance("assets:card")
-    left = refunds.left_on(desk.house.connection, desk.whole(number))
+    left = refunds.left_on(desk.house, desk.whole(number))
     assert left[payment] == desk.balance("assets:card")
     in_balance(desk)
 

@@ -100,7 +100,7 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         return cards.charge_keyed(house, actor, number, version, payer, CARD, Sum(part), desk.key())
 
     def refund() -> object:
-        left = refunds.left_on(house.connection, whole)
+        left = refunds.left_on(house, whole)
         payment = chance.choice(sorted(left)) if left else 0
         amount = chance.choice([left.get(payment, 0), max(1, left.get(payment, 0) // 3)])
         lines = [chance.choice(whole.standing).id] if whole.standing and chance.random() < 0.5 else []

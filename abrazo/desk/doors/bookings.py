@@ -36,7 +36,7 @@ def read_booking(house: House, booking_id: int) -> Booking:
 
 def service_of(house: House, item_id: str) -> Item:
     """A service by its item."""
-    item = catalogue.read_item(house.connection, item_id)
+    item = house.item(item_id)
     if item is None or item.minutes is None:
         raise NotFound(f"no service {item_id}")
     return item
@@ -66,7 +66,7 @@ def put_booking(edit: TicketChange, booking: Booking) -> None:
     """A booking's service and add-ons come onto the ticket of an edit under way."""
     service = service_of(edit.house, booking.service)
     if booking.ticket is not None and booking.ticket != edit.id:
-        number = ticket_store.read(edit.house.connection, booking.ticket)
+        number = edit.house.head(booking.ticket)
         raise Refused("taken", f"The booking of {booking.name} is on ticket {number.number if number else ''} already.")
     if booking.price is None:
         what = f"{service.name} of {booking.name} has no price yet. Put one, then check out."
@@ -75,7 +75,7 @@ def put_booking(edit: TicketChange, booking: Booking) -> None:
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
     _put(edit, service, booking.staff, shares, booking.id, booking.price, booking.note)
     for addon in booking.addons:
-        item = catalogue.read_item(edit.house.connection, addon)
+        item = edit.house.item(addon)
         assert item is not None
         _put(edit, item, booking.staff, shares, booking.id, item.price, "")
     bookings.set_ticket(edit.house.connection, booking.id, edit.id)

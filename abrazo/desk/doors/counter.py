@@ -106,8 +106,7 @@ def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
 
 def held_people(house: House) -> Mapping[str, bool]:
     """Everybody who can be held to counter mode, and whether they are."""
-    held = staff.counter_only(house.connection)
-    return {one.id: one.id in held for one in house.staff().values() if one.role != "supervisor"}
+    return {one.id: one.counter_only for one in house.staff().values() if one.role != "supervisor"}
 
 
 OPEN_PATHS = ("/counter-mode", "/scan", "/display", "/devices/listen", "/lock", "/notes", "/my-tips", "/last-receipt",
@@ -120,7 +119,7 @@ def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool
         return True
     if path.startswith("/tabs") and with_tabs(house, actor):
         return True
-    head = ticket_store.read(house.connection, ticket_id) if ticket_id else None
+    head = house.head(ticket_id) if ticket_id else None
     return head is not None and may_touch(house, actor, head)
 
 

@@ -22,9 +22,9 @@ from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
-from abrazo.store import catalogue, jobs, journal, outbox
+from abrazo.store import jobs, journal, outbox
 from abrazo.store import ticket as ticket_store
-from abrazo.store.jobs import Job, Task
+from abrazo.store.jobs import HeldDeposit, Job, Task
 from abrazo.store.people import Person
 from abrazo.store.ticket import LineRow
 
@@ -59,7 +59,7 @@ def read_job(house: House, job_id: int) -> Job:
 def estimate_of(house: House, tasks: Sequence[Task]) -> int:
     """What a job's tasks come to, in minor units, with the tax that is added to them."""
     amounts = [(task.tax, task_amount(task)) for task in tasks]
-    return bounded(with_added_tax(amounts, catalogue.list_taxes(house.connection), house.settings.tax_mode))
+    return bounded(with_added_tax(amounts, house.taxes(), house.settings.tax_mode))
 
 
 def task_amount(task: Task) -> int:
@@ -140,7 +140,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
 
 
 def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
-    item = catalogue.read_item(house.connection, item_id)
+    item = house.item(item_id)
     if item is None:
         raise NotFound(f"no task {item_id}")
     try:
@@ -185,7 +185,19 @@ def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> Non
 
 def deposit_left(house: House, job: Job) -> int:
     """What is held for a job and not used yet, in minor units."""
-    return sum(deposit.amount for deposit in jobs.held(house.connection, job.id))
+    return sum(deposit.amount for deposit in held_for_jobs(house, [job])[job.id])
+
+
+def jobs_of(house: House, ticket: int) -> list[Job]:
+    """Jobs that a ticket settles, then those that it only took in."""
+    return house.once(("jobs on", ticket), lambda: jobs.on_ticket(house.connection, ticket))
+
+
+def held_for_jobs(house: House, several: Sequence[Job]) -> dict[int, list[HeldDeposit]]:
+    """The deposits of jobs with what is left of each, by job; one statement."""
+    ids = [job.id for job in several]
+    found = house.each_once("held", ids, lambda missing: jobs.held_for(house.connection, missing))
+    return {id: held or [] for id, held in found.items()}
 
 
 def came_to(house: House, job: Job) -> int:
@@ -208,7 +220,7 @@ def owed(house: House, job: Job) -> int:
         whole = load_ticket(house, job.settled_on)
         if whole.head.state != "open":
             return 0
-        held = {deposit.line for deposit in jobs.held(house.connection, job.id)}
+        held = {deposit.line for deposit in held_for_jobs(house, [job])[job.id]}
         used = sum(payment.amount for payment in whole.taken if payment.deposit in held)
         return min(whole.bill.due, _on_ticket(whole, job) - used)
     return max(0, came_to(house, job) - deposit_left(house, job))
@@ -239,10 +251,10 @@ def put_job(edit: TicketChange, job: Job) -> None:
     """A job's tasks come onto the ticket of an edit under way; its deposit is applied when the edit ends."""
     house = edit.house
     if job.settled_on is not None and job.settled_on != edit.id:
-        head = ticket_store.read(house.connection, job.settled_on)
+        head = house.head(job.settled_on)
         raise Refused("taken", f"{job.name} is on ticket {head.number if head else ''} already.")
     if job.dropped_on is not None and job.dropped_on != edit.id:
-        visit = ticket_store.read(house.connection, job.dropped_on)
+        visit = house.head(job.dropped_on)
         if visit is not None and visit.state == "open":
             what = (
                 f"{job.name}: its drop-off, ticket {visit.number}, is still open. Close it first; its deposit is there."
@@ -254,7 +266,7 @@ def put_job(edit: TicketChange, job: Job) -> None:
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
     staff = job.staff or edit.actor.staff.id
     for task in job.tasks:
-        item = catalogue.read_item(house.connection, task.item)
+        item = house.item(task.item)
         assert item is not None
         label, note = f"{task.label}, {job.thing}", job.name
         facts = (item.id, label, task.unit_price, task.quantity, item.tax, item.report_group, staff, note, edit.at)

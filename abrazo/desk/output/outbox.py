@@ -120,7 +120,7 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
 
 def print_last(house: House, actor: Actor, key: str) -> tuple[int, int]:
     """Print the receipt of the payment taken last at this till; its ticket and payer. Refused when there is none."""
-    payments = tenders.payments_of(house.connection, house.day().id, actor.till.id)
+    payments = [p for p in tenders.payments_on(house.connection, house.day().id) if p.till == actor.till.id]
     for payment in reversed(payments):
         standing = payment.taken_back_at is None and payment.deposit is None
         if standing and any(payer.id == payment.payer for payer in load_ticket(house, payment.ticket).payers):
@@ -140,7 +140,7 @@ def prefer(house: House, person: int, way: str) -> None:
 def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
     """Give the receipts of a ticket the way its person likes; nothing when they are asked each time."""
     whole = load_ticket(house, ticket_id)
-    person = people.read(house.connection, whole.head.person) if whole.head.person else None
+    person = house.person(whole.head.person) if whole.head.person else None
     if person is None:
         return
     way = people.receipt_by(house.connection, person.id)

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 from abrazo.core.people import folded
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, visits_on
-from abrazo.desk.doors.views.jobs import JobCard, card_of
-from abrazo.desk.overview.person import PersonHit, person_hit
+from abrazo.desk.doors.views.jobs import JobCard, on_rack
+from abrazo.desk.overview.person import PersonHit, person_hits
 from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.payments.views.stored_value import OnCard, on_card
 from abrazo.desk.people.people import find_people
@@ -65,13 +65,13 @@ def find(house: House, question: str) -> Found:
     if found.goes_to or found.card or not plain:
         return found
     if family := stock.family_by_code(house.connection, plain):  # a code that several goods share
-        kinds_of = [catalogue.read_item(house.connection, v.item) for v in stock.variants_of(house.connection, family)]
+        kinds_of = house.items(v.item for v in stock.variants_of(house.connection, family)).values()
         found.items = [item for item in kinds_of if item is not None]
         return found
     words = folded(plain)
     if len(words) >= 2:
         _by_name(house, found, words)
-    found.people = [person_hit(house, person) for person in find_people(house, plain, MOST)]
+    found.people = person_hits(house, find_people(house, plain, MOST))
     if len(words) >= 3 and not plain.isdigit():
         found.items = catalogue.find_items(house.connection, plain)[:MOST]
     one = [*found.tickets, *found.visits, *found.jobs, *found.people, *found.items]
@@ -98,14 +98,14 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     if number:
         ticket = ticket_store.by_number(house.connection, int(number[1]))
         if ticket is not None:
-            head = ticket_store.read(house.connection, ticket)
+            head = house.head(ticket)
             return ("ticket" if head and head.state == "open" else "past", str(ticket))
     item = catalogue.by_code(house.connection, plain)
     return ("item", item.id) if item else None
 
 
 def _spot(house: House, name: str) -> Spot | None:
-    return next((spot for spot in room.list_spots(house.connection) if spot.name.upper() == name), None)
+    return next((spot for spot in house.spots() if spot.name.upper() == name), None)
 
 
 def _by_name(house: House, found: Found, words: str) -> None:
@@ -120,8 +120,8 @@ def _by_name(house: House, found: Found, words: str) -> None:
         if fits(whole.head.name, *names):
             found.tickets.append(_open(house, whole))
     found.visits = [v for v in visits_on(house, house.now().date()) if fits(v.booking.name)][:MOST]
-    on_rack = [card_of(house, job) for job in jobs.on_rack(house.connection, house.stamp())]
-    found.jobs = [card for card in on_rack if fits(card.person.name, card.job.thing)][:MOST]
+    here = [card for card in on_rack(house) if card.state != "handed over"]
+    found.jobs = [card for card in here if fits(card.person.name, card.job.thing)][:MOST]
 
 
 def _open(house: House, whole: TicketSnapshot) -> OpenTicket:
@@ -157,10 +157,10 @@ def open_ticket_list(house: House, without: int) -> list[OpenTicket]:
 def free_tables(house: House) -> list[Spot]:
     """Tables where nobody sits."""
     busy = room.seated(house.connection)
-    return [spot for spot in room.list_spots(house.connection) if spot.id not in busy]
+    return [spot for spot in house.spots() if spot.id not in busy]
 
 
 def is_open(house: House, ticket: int) -> bool:
     """Whether a ticket can still be changed."""
-    head = ticket_store.read(house.connection, ticket) if 0 < ticket < LARGEST else None
+    head = house.head(ticket) if 0 < ticket < LARGEST else None
     return head is not None and head.state == "open"

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import Visit, visit_of, visits_on
-from abrazo.desk.doors.views.jobs import JobCard, card_of
+from abrazo.desk.doors.views.bookings import Visit, visits_of, visits_on
+from abrazo.desk.doors.views.jobs import JobCard, cards_of, on_rack
 from abrazo.desk.payments.accounts import owed_by
 from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.benefits import memberships
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.formats.phone import shown
 from abrazo.store import bookings, jobs, people
 from abrazo.store import ticket as ticket_store
@@ -61,16 +62,16 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
     """The sheet of a person."""
     connection, person = house.connection, known(house, person_id)
     members = people.household_of(connection, person.household) if person.household else []
-    tickets = [_past(house, load_ticket(house, ticket)) for ticket in ticket_store.of_person(connection, person_id)]
+    tickets = load_tickets(house, ticket_store.of_person(connection, person_id)).values()
     return PersonSheet(
         person=person,
         phone=shown(person.phone, house.settings.region) if person.phone else "",
         household=people.household_name(connection, person.household) if person.household else "",
         members=[other for other in members if other.id != person.id],
-        coming=[visit_of(house, b) for b in bookings.of_person(connection, person_id, house.stamp())],
-        before=[visit_of(house, b) for b in bookings.before(connection, person_id, house.stamp())],
-        jobs=[card_of(house, job) for job in jobs.of_person(connection, person_id)],
-        tickets=tickets,
+        coming=visits_of(house, bookings.of_person(connection, person_id, house.wall_now())),
+        before=visits_of(house, bookings.before(connection, person_id, house.wall_now())),
+        jobs=cards_of(house, jobs.of_person(connection, person_id)),
+        tickets=[_past(house, whole) for whole in tickets],
         last=last_visit(house, person_id),
     )
 
@@ -84,23 +85,35 @@ def _past(house: House, whole: TicketSnapshot) -> PastVisit:
 
 def last_visit(house: House, person_id: int) -> str:
     """The date of somebody's last ticket or booking, empty when there was none."""
-    ids = ticket_store.of_person(house.connection, person_id, 1)
-    head = ticket_store.read(house.connection, ids[0]) if ids else None
-    before = bookings.before(house.connection, person_id, house.stamp(), 1)
-    return max([_day(house, head.opened_at) if head else "", before[0].starts_at[:10] if before else ""])
+    return last_visits(house, [person_id])[person_id]
 
 
-def person_hit(house: House, person: Person) -> PersonHit:
-    """A person as they are listed."""
-    household = people.household_name(house.connection, person.household) if person.household else ""
-    phone = shown(person.phone, house.settings.region) if person.phone else ""
-    return PersonHit(person, phone, household, last_visit(house, person.id))
+def last_visits(house: House, several: Iterable[int]) -> dict[int, str]:
+    """The same of several people, by id."""
+    ids = list(several)
+    opened = ticket_store.last_opened(house.connection, ids)
+    booked = bookings.last_before(house.connection, ids, house.wall_now())
+    return {id: max(_day(house, opened[id]) if id in opened else "", booked.get(id, "")[:10]) for id in ids}
+
+
+def person_hits(house: House, several: Sequence[Person]) -> list[PersonHit]:
+    """People as they are listed."""
+    names = people.household_names(house.connection, [one.household for one in several if one.household])
+    last, region = last_visits(house, [one.id for one in several]), house.settings.region
+    return [
+        PersonHit(
+            person=one,
+            phone=shown(one.phone, region) if one.phone else "",
+            household=names.get(one.household or 0, ""),
+            last=last[one.id],
+        )
+        for one in several
+    ]
 
 
 def newest_people(house: House, most: int = 12) -> tuple[list[PersonHit], int]:
     """The newest people, and how many there are."""
-    newest = [person_hit(house, person) for person in people.latest(house.connection, most)]
-    return newest, people.count(house.connection)
+    return person_hits(house, people.latest(house.connection, most)), people.count(house.connection)
 
 
 def household_open(house: House, person: int | None, without: int = 0) -> tuple[list[Visit], list[JobCard]]:
@@ -108,14 +121,19 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     if person is None:
         return [], []
     who = known(house, person)
-    members = people.household_of(house.connection, who.household) if who.household else [who]
-    ids = {member.id for member in members}
+    ids = {member.id for member in _members(house, who)}
     today = house.now().date()
     visits = [v for v in visits_on(house, today) if v.booking.person in ids and v.booking.id != without]
     open_visits = [v for v in visits if v.booking.ticket is None and v.state in ("ended", "now", "here")]
-    cards = [card_of(house, job) for member in members for job in jobs.of_person(house.connection, member.id)]
-    ready = [c for c in cards if c.state == "ready" and c.job.settled_on is None]
+    ready = [c for c in on_rack(house) if c.state == "ready" and c.job.settled_on is None and c.person.id in ids]
     return open_visits, ready
+
+
+def _members(house: House, who: Person) -> list[Person]:
+    """Somebody's household, themselves with it."""
+    if not who.household:
+        return [who]
+    return house.once(("household", who.household), lambda: people.household_of(house.connection, who.household or 0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +161,7 @@ def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
         points=stored.points,
         memberships=memberships(house, person_id),
         last=last_before(house, person_id),
-        birthday=(person.birthday or "")[5:] == house.stamp()[5:10],
+        birthday=(person.birthday or "")[5:] == house.wall_now()[5:10],
     )
 
 
@@ -151,7 +169,7 @@ def last_before(house: House, person_id: int) -> str:
     """The date of somebody's last ticket before today's, or empty."""
     today = house.now().date().isoformat()
     for id in ticket_store.of_person(house.connection, person_id):
-        head = ticket_store.read(house.connection, id)
+        head = house.head(id)
         if head and _day(house, head.opened_at) < today:
             return _day(house, head.opened_at)
     return ""
@@ -162,9 +180,8 @@ def here_too(house: House, person: int | None, without: int) -> list[TicketSnaps
     if person is None:
         return []
     who = known(house, person)
-    members = people.household_of(house.connection, who.household) if who.household else [who]
-    ids = [id for member in members for id in ticket_store.open_of_person(house.connection, member.id)]
-    return [load_ticket(house, id) for id in ids if id != without]
+    ids = [id for one in _members(house, who) for id in ticket_store.open_of_person(house.connection, one.id)]
+    return list(load_tickets(house, [id for id in ids if id != without]).values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,7 +194,7 @@ class ReceiptPreference:
 
 def receipt_preference(house: House, person_id: int | None) -> ReceiptPreference:
     """How the person of a ticket likes receipts."""
-    person = people.read(house.connection, person_id) if person_id else None
+    person = house.person(person_id) if person_id else None
     return ReceiptPreference(person, people.receipt_by(house.connection, person.id) if person else "")
 
 

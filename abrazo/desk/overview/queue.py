@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import Visit, visits_on
+from abrazo.desk.doors.views.bookings import Visit, visits_on, walk_ins
 from abrazo.desk.doors.views.jobs import JobCard, Rack
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
@@ -18,7 +18,6 @@ from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.formats.money_words import money_words
-from abrazo.store import bookings
 from abrazo.store.bookings import WalkIn
 from abrazo.store.people import Person
 from abrazo.store.till import Till
@@ -62,7 +61,7 @@ def queue(house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack
         if card.where in ("ready", "uncollected") and not _begun(card, tickets)
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
-    found += [_walk_in(house, till, one) for one in bookings.waiting(house.connection)]
+    found += [_walk_in(house, till, one) for one in walk_ins(house)]
     return sorted(found, key=lambda card: card.rank)
 
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.at_rest import tickets_at_rest
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
-from abrazo.store import journal, room, tenders
 from abrazo.store import ticket as ticket_store
-from abrazo.store.db import file_of, snapshot
+from abrazo.store.db import snapshot
 from abrazo.store.room import Spot
 
 
@@ -50,46 +51,20 @@ class Room:
         return sum(table.due for table in self.tables)
 
 
-_kept: dict[
-    tuple[str, int], tuple[object, TicketSnapshot]
-] = {}  # by house and ticket: what it was read at, and the ticket
-MOST_KEPT = 2000
-
-
-def open_tickets(house: House) -> list[TicketSnapshot]:
-    """All open tickets, read at one moment; one that has not changed since is not reckoned again."""
-    file = file_of(house.connection)
+def open_tickets(house: House, along: Iterable[int] = ()) -> list[TicketSnapshot]:
+    """All open tickets, read at one moment; with them other tickets that the page will need."""
     with snapshot(house.connection):
-        return [_at_rest(house, file, ticket) for ticket in ticket_store.list_open(house.connection)]
-
-
-def _at_rest(house: House, file: str, ticket: int) -> TicketSnapshot:
-    """A ticket as it was confirmed last. Only for reading: inside a change a ticket is always read anew.
-
-    Every confirmed change of a ticket has a new version or a new entry in the journal; what is asked of machines
-    changes by itself and is compared.
-    """
-    connection = house.connection
-    now = (
-        ticket_store.read(connection, ticket),
-        journal.last_of(connection, ticket),
-        tenders.list_requests(connection, ticket),
-    )
-    place = (file, ticket)
-    before = _kept.get(place)
-    if before is not None and before[0] == now:
-        return before[1]
-    whole = load_ticket(house, ticket)
-    if len(_kept) >= MOST_KEPT:
-        _kept.clear()
-    _kept[place] = (now, whole)
-    return whole
+        open_ = ticket_store.list_open(house.connection)
+        found = tickets_at_rest(house, [*open_, *along])
+    house.keep("ticket", found)
+    house.keep("head", {id: whole.head for id, whole in found.items()})
+    return [found[id] for id in open_]
 
 
 def room_of(house: House, tickets: list[TicketSnapshot]) -> Room:
     """The floor plan's tables with the tickets that sit there."""
     by_spot = {whole.head.spot: whole for whole in tickets if whole.head.reopened_at is None}
-    return Room([_table(house, spot, by_spot.get(spot.id)) for spot in room.list_spots(house.connection)])
+    return Room([_table(house, spot, by_spot.get(spot.id)) for spot in house.spots()])
 
 
 def the_room(house: House) -> Room:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import BookingsDay, bookings_day
-from abrazo.desk.doors.views.jobs import Rack, rack
+from abrazo.desk.doors.views.jobs import Rack, rack, settled_tickets
 from abrazo.desk.doors.views.tabs import Tabs, tabs
 from abrazo.desk.overview.queue import FIRST, Waiting, queue
 from abrazo.desk.overview.room import Room, open_tickets, room_of
@@ -41,7 +41,7 @@ class Today:
 def today(house: House, actor: Actor, lens: str = "", day: str = "", everything: bool = False) -> Today:
     """Today through a lens; without one, through that of the till's own work."""
     lens = lens if lens in LENSES else "room" if actor.till.home == "room" else "bookings"
-    tickets = open_tickets(house)
+    tickets = open_tickets(house, settled_tickets(house))
     the_room, booked, on_rack, loose = (
         room_of(house, tickets),
         bookings_day(house, day),

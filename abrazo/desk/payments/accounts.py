@@ -39,7 +39,8 @@ def account_name(person: Person) -> str:
 
 def owed_by(house: House, person: Person) -> int:
     """What somebody owes on account, in minor units; negative when they have paid ahead."""
-    return journal.balance(house.connection, line_account(f"{ON_ACCOUNT}{account_name(person)}"))
+    account = line_account(f"{ON_ACCOUNT}{account_name(person)}")
+    return house.once(("balance", account), lambda: journal.balance(house.connection, account))
 
 
 @dataclass(frozen=True, slots=True)

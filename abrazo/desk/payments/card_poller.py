@@ -8,7 +8,7 @@ from __future__ import annotations
 from contextlib import AbstractContextManager
 
 from abrazo.core.errors import Refused
-from abrazo.desk.act import acting
+from abrazo.desk.act import acting, fresh
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
 from abrazo.desk.tickets.change import TicketChange, changing, correcting
@@ -16,7 +16,6 @@ from abrazo.devices.ports import CardAnswer, CardMachine, DeviceFault, Duplicate
 from abrazo.store import cards, journal
 from abrazo.store import holds as hold_store
 from abrazo.store import tenders as tenders_store
-from abrazo.store.db import atomic
 from abrazo.store.journal import Entry
 from abrazo.store.tenders import CardRequest
 
@@ -114,9 +113,10 @@ def _note(house: House, ask: CardRequest, state: str, step: str, said: str = "",
     """Keep how far an ask has come, unless it has ended meanwhile."""
     if (ask.state, ask.step) == (state, step):
         return
-    with atomic(house.connection) as connection:
+    with fresh(house):
         if not tenders.read_request(house, ask.reference).open:
             return
+        connection = house.connection
         tenders_store.set_request(connection, ask.reference, state, step, said, None)
         if what:
             day = house.day().id

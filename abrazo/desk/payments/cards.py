@@ -14,7 +14,7 @@ from math import ceil
 from abrazo.core.codes import is_card_number
 from abrazo.core.errors import Refused
 from abrazo.core.hire import last_valid_day
-from abrazo.desk.act import acting, done_before
+from abrazo.desk.act import acting, done_before, fresh
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.setup.tender_types import offered
@@ -22,7 +22,6 @@ from abrazo.desk.tickets.change import changing
 from abrazo.devices.ports import DeviceFault, Incomplete, KnownCard
 from abrazo.store import cards, people
 from abrazo.store.cards import Card
-from abrazo.store.db import atomic
 from abrazo.store.people import Person
 
 MOST_TRIES, WITHIN = 8, timedelta(minutes=5)  # keyed cards at one till, right or wrong
@@ -82,7 +81,7 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
     done = done_before(house, key, "stored card", f"person {person_id}")
     if done is not None:
         return int(done)
-    if people.read(house.connection, person_id) is None:
+    if house.person(person_id) is None:
         raise NotFound(f"no person {person_id}")
     _check(house, keyed)
     _limit(house, actor)
@@ -100,7 +99,7 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
 
 def stored_for(house: House, person_id: int | None) -> list[tuple[Card, Person]]:
     """Cards stored by a person, then by the others of the household, each with whose it is."""
-    person = people.read(house.connection, person_id) if person_id else None
+    person = house.person(person_id) if person_id else None
     if person is None:
         return []
     others = people.household_of(house.connection, person.household) if person.household else []
@@ -138,7 +137,8 @@ def _check(house: House, keyed: Keyed) -> None:
 
 def _limit(house: House, actor: Actor) -> None:
     """Count the try; refused when there were too many at this till."""
-    with atomic(house.connection) as connection:
+    with fresh(house):
+        connection = house.connection
         tried = cards.tries_since(connection, actor.till.id, house.stamp(WITHIN))
         if len(tried) < MOST_TRIES:
             cards.add_try(connection, house.stamp(), actor.till.id, actor.staff.id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import timedelta
 
 from abrazo.core.ledger import hold_postings
@@ -40,7 +41,12 @@ def hold_ended(edit: TicketChange, ask: CardRequest, state: str, words: str) -> 
 
 def held_for(house: House, ticket: int) -> Hold | None:
     """The card that stands held for a ticket."""
-    return next((hold for hold in holds.of_ticket(house.connection, ticket) if hold.state == "held"), None)
+    return held_for_each(house, [ticket])[ticket]
+
+
+def held_for_each(house: House, tickets: Iterable[int]) -> dict[int, Hold | None]:
+    """The same of several tickets, by ticket; one statement."""
+    return house.each_once("hold", tickets, lambda missing: holds.held_now(house.connection, missing))
 
 
 def held_of(house: House, whole: TicketSnapshot, payer_id: int) -> Hold | None:

@@ -18,25 +18,29 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
 from abrazo.store import corrections, jobs, stored_value
 from abrazo.store.corrections import Refund
-from abrazo.store.db import Connection
 from abrazo.store.jobs import HeldDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.tenders import CardRequest, PaymentRow
 
 
-def left_on(connection: Connection, whole: TicketSnapshot) -> dict[int, int]:
+def refunds_of(house: House, ticket: int) -> list[Refund]:
+    """A ticket's refunds, also those asked of a machine and those that came to nothing."""
+    return house.once(("refunds", ticket), lambda: corrections.refunds_of(house.connection, ticket))
+
+
+def left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's part of the bill can still be refunded, in minor units."""
     left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
-    for refund in corrections.refunds_of(connection, whole.head.id):
+    for refund in refunds_of(house, whole.head.id):
         if refund.state != "not done":
             left[refund.payment] = left.get(refund.payment, 0) - (refund.amount - refund.tip)
     return {payment: amount for payment, amount in left.items() if amount > 0}
 
 
-def tips_left_on(connection: Connection, whole: TicketSnapshot) -> dict[int, int]:
+def tips_left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's tip can still be given back, in minor units."""
     left = {p.id: p.tip for p in whole.taken if p.deposit is None}
-    for refund in corrections.refunds_of(connection, whole.head.id):
+    for refund in refunds_of(house, whole.head.id):
         if refund.state != "not done":
             left[refund.payment] = left.get(refund.payment, 0) - refund.tip
     return {payment: tip for payment, tip in left.items() if tip > 0}
@@ -94,12 +98,12 @@ def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int
     if amount == 0:
         return RefundPlan((), ())
     chosen: list[Ref] = [("line", str(line)) for line in lines]
-    return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house.connection, edit.id), chosen, amount)
+    return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house, edit.id), chosen, amount)
 
 
 def _may_go(edit: TicketChange, payment: PaymentRow, amount: int, tip: int) -> None:
-    left, text = left_on(edit.house.connection, edit.whole), edit.house.settings.currency.text
-    tip_left = tips_left_on(edit.house.connection, edit.whole).get(payment.id, 0)
+    left, text = left_on(edit.house, edit.whole), edit.house.settings.currency.text
+    tip_left = tips_left_on(edit.house, edit.whole).get(payment.id, 0)
     if tip > tip_left:
         raise Refused("tip", f"Of this payment's tip {text(tip_left)} can still go back.", "refund-tip")
     if amount > left.get(payment.id, 0):
@@ -107,14 +111,14 @@ def _may_go(edit: TicketChange, payment: PaymentRow, amount: int, tip: int) -> N
         raise Refused("amount", what, "refund")
 
 
-def given_back(connection: Connection, ticket: int) -> GivenBack:
+def given_back(house: House, ticket: int) -> GivenBack:
     """What went back, or may be going back, of a ticket's lines, charges and taxes."""
     taxes: dict[str | None, int] = {}
-    for refund in corrections.refunds_of(connection, ticket):
+    for refund in refunds_of(house, ticket):
         if refund.state != "not done":
             for tax, _, contained in json.loads(refund.lines):
                 taxes[tax] = taxes.get(tax, 0) + contained
-    amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(connection, ticket)}
+    amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(house.connection, ticket)}
     return GivenBack(amounts, taxes)
 
 
@@ -158,7 +162,7 @@ def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, PaymentRow]
     """The first deposit of a job of which something is left and that one charge can give back; None without one."""
     for deposit in jobs.held(house.connection, job_id):
         whole = load_ticket(house, deposit.ticket)
-        left = left_on(house.connection, whole)
+        left = left_on(house, whole)
         charge = next((p for p in whole.taken if p.machine and left.get(p.id, 0) >= deposit.amount > 0), None)
         if charge is not None:
             return deposit, charge

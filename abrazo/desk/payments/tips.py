@@ -16,7 +16,7 @@ OFFERED = ("5", "10", "15")
 
 def tips_to(house: House) -> str:
     """Whose the tips of new tickets are: staff (those who served) or pool."""
-    return settings.read_all(house.connection).get("tips_to", "staff")
+    return house.values().get("tips_to", "staff")
 
 
 def share_tips(house: House, actor: Actor, to: str) -> None:

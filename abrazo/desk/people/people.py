@@ -93,7 +93,7 @@ def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str
 
 def known(house: House, person_id: int) -> Person:
     """A person by id."""
-    person = people.read(house.connection, person_id) if 0 < person_id < 2**63 else None
+    person = house.person(person_id) if 0 < person_id < 2**63 else None
     if person is None:
         raise NotFound(f"no person {person_id}")
     return person

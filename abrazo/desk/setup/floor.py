@@ -40,7 +40,7 @@ class Typed:
 
 def spots(house: House) -> list[Spot]:
     """Every table on the plan."""
-    return room.list_spots(house.connection)
+    return house.spots()
 
 
 def areas(house: House) -> list[str]:

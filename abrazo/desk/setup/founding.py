@@ -141,7 +141,7 @@ class Houses:
 
     def lend(self) -> House:
         """The house, until it is given back."""
-        return House(self._idle.take(), self._clock, self._devices, self._settings)
+        return House(self._idle.take(), self._clock, self._devices, self._settings, {})
 
     def give_back(self, house: House) -> None:
         """It is free for the next."""

@@ -28,7 +28,7 @@ class Habits:
 
 def habits(house: House) -> Habits:
     """What the house has decided."""
-    values = settings.read_all(house.connection)
+    values = house.values()
     after = values.get("free_after", "")
     return Habits(int(after) if after else None, values.get("show_removed") == "yes")
 

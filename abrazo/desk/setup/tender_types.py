@@ -14,12 +14,12 @@ LONGEST = 30
 
 def tenders_on(house: House) -> list[Tender]:
     """The ways to pay that are offered, in the house's order."""
-    return [tender for tender in tender_types.list_tenders(house.connection) if tender.is_on]
+    return [tender for tender in all_tenders(house) if tender.is_on]
 
 
 def all_tenders(house: House) -> list[Tender]:
     """Every way to pay, also those that are off."""
-    return tender_types.list_tenders(house.connection)
+    return house.once("tenders", lambda: tender_types.list_tenders(house.connection))
 
 
 def offered(house: House, tender: str, kind: str = "") -> Tender:

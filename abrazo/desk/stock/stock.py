@@ -7,13 +7,14 @@ Rules here
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.store import catalogue, stock
+from abrazo.store import stock
 
 REASONS = ("recount", "delivery", "breakage", "loss", "first stock")
 LOW = 2  # what is left of something before it shows as low
@@ -21,11 +22,15 @@ LOW = 2  # what is left of something before it shows as low
 
 def here(house: House, item: str) -> Fraction | None:
     """How many of an item are there, by the last count; None when it was never counted."""
-    counted = stock.last_count(house.connection, item)
-    if counted is None:
-        return None
-    quantity, at = counted
-    return Fraction(quantity) - sum(map(Fraction, stock.sold_since(house.connection, item, at)), Fraction(0))
+    return all_here(house, [item])[item]
+
+
+def all_here(house: House, items: Iterable[str]) -> dict[str, Fraction | None]:
+    """The same of several items, by id."""
+    wanted = list(items)
+    counts = stock.last_counts(house.connection, wanted)
+    left = {id: Fraction(counted) - sum(map(Fraction, sold), Fraction(0)) for id, (counted, sold) in counts.items()}
+    return {id: left.get(id) for id in wanted}
 
 
 def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: str, key: str) -> None:
@@ -33,7 +38,7 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
     with acting(house, actor, "goods counted", key, f"item {item_id}") as act:
         if act.done is not None:
             return
-        item = catalogue.read_item(act.connection, item_id)
+        item = act.house.item(item_id)
         if item is None:
             raise NotFound(f"no item {item_id}")
         if reason not in REASONS:

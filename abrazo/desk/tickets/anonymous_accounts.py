@@ -20,14 +20,14 @@ MOST, LONGEST = 8, 30
 
 def nameless_accounts(house: House) -> list[str]:
     """What sales without a customer are sold from, apart in the report; empty when the house keeps only one."""
-    kept_text = settings.read_all(house.connection).get("nameless", "")
+    kept_text = house.values().get("nameless", "")
     return [name.strip() for name in kept_text.split(";") if name.strip()]
 
 
 def nameless_of(house: House, till: str) -> str:
     """The nameless account on which a till sells now."""
     names = nameless_accounts(house)
-    chosen = settings.read_all(house.connection).get(f"nameless {till}", "")
+    chosen = house.values().get(f"nameless {till}", "")
     return chosen if chosen in names else names[0] if names else ""
 
 

@@ -8,7 +8,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from fractions import Fraction
@@ -39,8 +39,14 @@ YEAR = timedelta(days=365)
 
 def memberships(house: House, person: int) -> list[Membership]:
     """Somebody's memberships that hold today."""
+    return memberships_of(house, [person])[person]
+
+
+def memberships_of(house: House, people: Iterable[int]) -> dict[int, list[Membership]]:
+    """The memberships that hold today, by person; one statement."""
     today = house.now().date().isoformat()
-    return [one for one in benefits.of_person(house.connection, person) if one.since <= today <= one.until]
+    found = house.each_once("memberships", people, lambda missing: benefits.of_people(house.connection, missing))
+    return {id: [one for one in all_ or [] if one.since <= today <= one.until] for id, all_ in found.items()}
 
 
 def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int | None]]:
@@ -48,7 +54,8 @@ def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int 
     since = house.stamp(YEAR)
     found = []
     for membership in memberships(house, person):
-        for one in benefits.gives(house.connection, membership.kind):
+        kind = membership.kind
+        for one in house.once(("gives", kind), lambda kind=kind: benefits.gives(house.connection, kind)):  # type: ignore[misc]
             times = one.times
             if times is not None:
                 times -= benefits.used(house.connection, person, one.id, since, ticket)

@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from abrazo.core.errors import Refused
 from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
-from abrazo.desk.act import done_before
+from abrazo.desk.act import done_before, fresh
 from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
@@ -23,7 +23,6 @@ from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.snapshot import TicketSnapshot, kept_cells, load_ticket
 from abrazo.store import journal
 from abrazo.store import ticket as ticket_store
-from abrazo.store.db import atomic
 
 # What machines report by themselves: it changes no line and no share, and what is due is checked again anyway.
 BY_THEMSELVES = ("card paid", "card ended", "no answer")
@@ -40,6 +39,8 @@ class TicketChange:
         self.day = house.day().id
         self.done: str | None = None
         self.answer = ""
+        self._journalled = 0  # rows that went into the journal and so changed no ticket
+        self._read_at = self._changes()
 
     @property
     def id(self) -> int:
@@ -49,12 +50,17 @@ class TicketChange:
     def wrote(self, kind: str, what: str, postings: Iterable[Posting] = ()) -> None:
         """Put into the journal what was done, in words. The ticket has its new version already."""
         who, till = self.actor.staff.id, self.actor.till.id
-        entry = journal.Entry(0, self.at, self.day, till, who, self.id, None, kind, what)
+        entry, before = journal.Entry(0, self.at, self.day, till, who, self.id, None, kind, what), self._changes()
         journal.add(self.house.connection, entry, postings)
+        self._journalled += self._changes() - before
+
+    def _changes(self) -> int:
+        return self.house.connection.total_changes - self._journalled
 
     def reread(self) -> TicketSnapshot:
-        """The ticket as it stands now, reckoned anew."""
-        self.whole = load_ticket(self.house, self.id)
+        """The ticket as it stands now; reckoned anew when anything but the journal was written since."""
+        if self._read_at != self._changes():
+            self.whole, self._read_at = load_ticket(self.house, self.id), self._changes()
         return self.whole
 
 
@@ -66,7 +72,7 @@ def changing(
 
     Raises Stale when the ticket is not at `version`, Refused when it is closed or a rule would be broken.
     """
-    with atomic(house.connection):
+    with fresh(house):
         whole = load_ticket(house, ticket_id)
         edit = TicketChange(house, actor, whole)
         if key is not None:
@@ -93,7 +99,7 @@ def correcting(
     house: House, actor: Actor, ticket_id: int, key: str, kind: str, about: str = ""
 ) -> Iterator[TicketChange]:
     """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
-    with atomic(house.connection):
+    with fresh(house):
         edit, about = TicketChange(house, actor, load_ticket(house, ticket_id)), about or f"ticket {ticket_id}"
         edit.done = done_before(house, key, kind, about)
         if edit.done is None:
@@ -108,7 +114,7 @@ def correcting(
 @contextmanager
 def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[TicketChange]:
     """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
-    with atomic(house.connection):
+    with fresh(house):
         done = done_before(house, key, kind)
         edit = TicketChange(house, actor, load_ticket(house, int(done) if done else make()))
         edit.done, edit.answer = done, str(edit.id)

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
-from abrazo.store import settings, staff
 from abrazo.store.ticket import TicketRow
 
 
@@ -18,19 +17,19 @@ def held_to_counter(house: House, actor: Actor) -> str:
     """Why somebody may not leave counter mode here; empty when they may."""
     if is_locked(house, actor):
         return f"Till {actor.till.name} is locked to counter mode."
-    if actor.staff.id in staff.counter_only(house.connection):
+    if house.staff()[actor.staff.id].counter_only:
         return f"{actor.staff.name} works in counter mode."
     return ""
 
 
 def is_locked(house: House, actor: Actor) -> bool:
     """Whether the actor's till is locked to counter mode."""
-    return settings.read_all(house.connection).get(f"counter_only:{actor.till.id}") == "yes"
+    return house.values().get(f"counter_only:{actor.till.id}") == "yes"
 
 
 def with_tabs(house: House, actor: Actor) -> bool:
     """Whether somebody held to counter mode also has the tabs: a person has, at a till that is locked nobody has."""
-    return actor.staff.id in staff.counter_only(house.connection) and not is_locked(house, actor)
+    return house.staff()[actor.staff.id].counter_only and not is_locked(house, actor)
 
 
 def may_touch(house: House, actor: Actor, head: TicketRow) -> bool:

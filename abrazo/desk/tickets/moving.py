@@ -25,7 +25,7 @@ from abrazo.store.ticket import GuestRow
 def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: str, key: str) -> int:
     """All of a ticket goes to a table: a free one becomes its own, a busy one takes it in. Gives the ticket."""
     check_free(house, actor)
-    spot = room.read_spot(house.connection, spot_id)
+    spot = house.spot(spot_id)
     if spot is None:
         raise NotFound(f"no table {spot_id}")
     there = room.seated(house.connection).get(spot_id)
@@ -131,7 +131,7 @@ def split_off(
     with changing(house, actor, ticket_id, version, key=key, kind="split off") as edit:
         if edit.done is not None:
             return int(edit.done)
-        spot = room.read_spot(house.connection, spot_id)
+        spot = house.spot(spot_id)
         if spot is None:
             raise NotFound(f"no table {spot_id}")
         if spot_id in room.seated(house.connection):

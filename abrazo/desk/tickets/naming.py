@@ -4,20 +4,19 @@ from __future__ import annotations
 
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot
-from abrazo.store import people, room
 from abrazo.store.ticket import GuestRow
 
 
 def place_of(house: House, whole: TicketSnapshot) -> str:
     """Where the ticket sits, in words."""
     head = whole.head
-    spot = room.read_spot(house.connection, head.spot) if head.spot else None
+    spot = house.spot(head.spot) if head.spot else None
     if spot:
         return f"Table {spot.name}" if whole.at_table else f"Ticket {head.number}"
     if head.source == "tab":
         return f"Tab {head.name}"
     if head.name is None and head.person is not None:
-        person = people.read(house.connection, head.person)
+        person = house.person(head.person)
         return person.name if person else "Counter sale"
     return head.name or f"{head.nameless or 'Counter'} sale"
 

@@ -80,7 +80,7 @@ def send_if_at_once(edit: TicketChange) -> None:
 
 def sends_at_once(house: House) -> bool:
     """Whether lines go to their places as they are picked, or when told."""
-    return settings.read_all(house.connection).get("send_lines", "told") == "at once"
+    return house.values().get("send_lines", "told") == "at once"
 
 
 def set_sending(house: House, actor: Actor, how: str) -> None:

@@ -67,7 +67,7 @@ def changed_since(house: House, whole: TicketSnapshot) -> list[Changed]:
     variable, now = catalogue.variable_items(house.connection), prices_now(house, whole.head.price_list)
     found = []
     for line in whole.standing:
-        item = catalogue.read_item(house.connection, line.item)
+        item = house.item(line.item)
         if item is None or line.item in variable or line.booking or line.job or line.stored:
             continue
         price = now.of(item).price

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
 from abrazo.core.ledger import is_sale
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
+from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
 from abrazo.core.tips import Tip
 from abrazo.desk.context import House, NotFound
-from abrazo.store import adjustments, catalogue, tenders
-from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as ticket_store
+from abrazo.store import snapshots
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
+from abrazo.store.snapshots import TicketRows
 from abrazo.store.tenders import CardRequest, PaymentRow
 from abrazo.store.ticket import GuestRow, TicketRow
 from abrazo.store.ticket import LineRow as LineRow
@@ -118,27 +118,44 @@ class TicketSnapshot:
         return len(self.payers) > 1
 
 
+def load_tickets(house: House, ids: Iterable[int]) -> dict[int, TicketSnapshot]:
+    """Read and reckon any number of tickets in a fixed number of statements, by id; in the order of `ids`.
+
+    A page reads a ticket once; inside an act it is read anew every time. Those that are not there are left out.
+    """
+    found = house.each_once("ticket", (id for id in ids if 0 < id < LARGEST), lambda missing: _read(house, missing))
+    whole = {id: one for id, one in found.items() if one is not None}
+    house.keep("head", {id: one.head for id, one in whole.items()})
+    return whole
+
+
+def _read(house: House, ids: list[int]) -> dict[int, TicketSnapshot]:
+    rows, taxes = snapshots.read_rows(house.connection, ids), house.taxes()
+    return {id: _snapshot(house, rows[id], taxes) for id in rows}
+
+
 def load_ticket(house: House, ticket_id: int, *, deposits: bool = True) -> TicketSnapshot:
     """Read and reckon a ticket; without `deposits` as if none had been applied."""
-    connection = house.connection
-    head = ticket_store.read(connection, ticket_id) if 0 < ticket_id < LARGEST else None
-    if head is None:
-        raise NotFound(f"no ticket {ticket_id}")
-    guests = ticket_store.list_guests(connection, ticket_id)
-    payers = ticket_store.list_payers(connection, ticket_id)
-    lines = ticket_store.list_lines(connection, ticket_id)
-    charges = charges_kept.list_charges(connection, ticket_id)
-    given = adjustments.given(connection, ticket_id)
-    payments = tenders.list_payments(connection, ticket_id)
-    asks = tenders.list_requests(connection, ticket_id)
-    if not deposits:
-        payments = [payment for payment in payments if payment.tender != "deposit"]
-    settled = {str(p.id): _settled(ticket_store.read_kept(connection, p.id)) for p in payers if p.settled_at}
+    if deposits:
+        whole = load_tickets(house, [ticket_id]).get(ticket_id)
+        if whole is None:
+            raise NotFound(f"no ticket {ticket_id}")
+        return whole
+    rows = snapshots.read_rows(house.connection, [ticket_id])[ticket_id]
+    rows.payments = [payment for payment in rows.payments if payment.tender != "deposit"]
+    return _snapshot(house, rows, house.taxes())
+
+
+def _snapshot(house: House, rows: TicketRows, taxes: tuple[Tax, ...]) -> TicketSnapshot:
+    head, guests, payers, lines, given, payments = (
+        rows.head, rows.guests, rows.payers, rows.lines, rows.given, rows.payments
+    )  # fmt: skip
+    settled = {str(p.id): _settled(rows.kept.get(p.id, {})) for p in payers if p.settled_at}
     ticket = Ticket(
         currency=house.settings.currency,
         tax_mode=house.settings.tax_mode,
         cash_rounding=house.settings.cash_rounding,
-        taxes=catalogue.list_taxes(connection),
+        taxes=taxes,
         guests=tuple(Guest(str(g.id), g.name or g.letter) for g in guests),
         staff=head.staff,
         tips_to=head.tips_to,
@@ -153,7 +170,7 @@ def load_ticket(house: House, ticket_id: int, *, deposits: bool = True) -> Ticke
                 tax=c.tax,
                 share=c.share,
             )
-            for c in charges
+            for c in rows.charges
         ),
         split=head.split,
         payers=tuple(Payer(str(p.id), tuple(str(g.id) for g in guests if g.payer == p.id)) for p in payers),
@@ -167,7 +184,8 @@ def load_ticket(house: House, ticket_id: int, *, deposits: bool = True) -> Ticke
         stated={str(p.id): p.stated for p in payers if p.stated},
         fees={str(p.id): p.fees for p in payers if p.fees},
     )
-    return TicketSnapshot(head, guests, payers, lines, charges, payments, asks, ticket, reckon(ticket), given)
+    bill = reckon(ticket)
+    return TicketSnapshot(head, guests, payers, lines, rows.charges, payments, rows.requests, ticket, bill, given)
 
 
 def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:

@@ -11,7 +11,7 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.anonymous_accounts import nameless_of
 from abrazo.desk.tickets.change import TicketChange, opening
-from abrazo.store import bookings, jobs, journal, room
+from abrazo.store import bookings, jobs, journal
 from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.charges import ChargeRow
@@ -36,7 +36,7 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
     with acting(house, actor, "seated", key, f"spot {spot_id}") as act:
         if act.done is not None:
             return int(act.done)
-        spot = room.read_spot(act.connection, spot_id)
+        spot = act.house.spot(spot_id)
         if spot is None:
             raise NotFound(f"no table {spot_id}")
         day, at = act.day, act.at

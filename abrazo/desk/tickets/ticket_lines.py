@@ -56,7 +56,7 @@ def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids
         prices = prices_now(house, edit.whole.head.price_list)
         for line_id in line_ids:
             line = edit.whole.line(line_id)
-            item = catalogue.read_item(house.connection, line.item)
+            item = house.item(line.item)
             if item is None or line.item == UNLISTED or line.booking or line.job or line.stored:
                 raise Refused("again", f"{line.label} cannot be had again like this. Pick it anew.", "line")
             facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
@@ -103,7 +103,7 @@ def put_on(edit: TicketChange, line: LineRow, whose: str = "") -> int:
 
 def line_of(edit: TicketChange, picked: Picked) -> LineRow:
     """The line that an item makes as it was picked, with its price of now. Refused beside the field to mend."""
-    item = catalogue.read_item(edit.house.connection, picked.item)
+    item = edit.house.item(picked.item)
     if item is None:
         raise NotFound(f"no item {picked.item}")
     note = " ".join(picked.note.split())
@@ -198,7 +198,7 @@ def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], removal: Remova
 
 def is_service(house: House, line: LineRow) -> bool:
     """Whether a line is a booked service itself, and not something added to it."""
-    item = catalogue.read_item(house.connection, line.item)
+    item = house.item(line.item)
     return item is not None and item.minutes is not None
 
 
@@ -216,7 +216,7 @@ def swap_line(
 ) -> None:
     """Another service, or somebody else who did it, in place: note and guests stay, choices only with the item."""
     with changing(house, actor, ticket_id, version) as edit:
-        line, item = edit.whole.line(line_id), catalogue.read_item(house.connection, item_id)
+        line, item = edit.whole.line(line_id), house.item(item_id)
         people = house.staff()
         if item is None or staff_id not in people:
             raise NotFound(f"no item {item_id} or staff {staff_id}")

@@ -14,7 +14,7 @@ from abrazo.core.till import expected_cash
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.till import drawer
-from abrazo.desk.till.views.till import drawer_of
+from abrazo.desk.till.views.till import counts_of, drawer_of
 from abrazo.store import tenders, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.staff import Staff
@@ -74,14 +74,14 @@ def in_the_way(house: House) -> list[str]:
     """Everything that keeps the day from being closed, in words."""
     day = house.day()
     found = []
-    open_tickets = [ticket_store.read(house.connection, ticket) for ticket in ticket_store.list_open(house.connection)]
+    open_tickets = house.heads(ticket_store.list_open(house.connection)).values()
     if open_tickets:
         numbers = ", ".join(str(head.number) for head in open_tickets if head)
         found.append(f"Open tickets, {len(open_tickets)}: {numbers}. Settle or free them on Today.")
     asks = tenders.open_requests(house.connection)
     if asks:
         found.append(f"Charges on card machines without an answer, {len(asks)}: ask them from Today.")
-    counts = till.counts_of(house.connection, day.id)
+    counts = counts_of(house, day.id)
     for one in house.tills().values():
         drawer = drawer_of(house, day.id, one.id, day.floats.get(one.id, 0))
         count = counts.get(one.id)
@@ -164,7 +164,7 @@ def open_day(
     with acting(house, actor, "day opened", key) as act:
         if act.done is not None:
             return
-        if till.open_day(act.connection) is not None:
+        if act.house.open_day() is not None:
             raise Refused("open", "A day is open already.")
         at = act.at
         date = house.now().date().isoformat()

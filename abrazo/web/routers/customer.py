@@ -7,7 +7,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
-from abrazo.desk.overview.person import person_hit
+from abrazo.desk.overview.person import person_hits
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets import customer as desk
 from abrazo.desk.tickets.naming import place_of
@@ -37,7 +37,7 @@ def _page(
     seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
-    hits = [person_hit(house, person) for person in find_people(house, q)] if q.strip() else []
+    hits = person_hits(house, find_people(house, q)) if q.strip() else []
     digits = q.replace(" ", "").lstrip("+").isdigit()
     return page(
         request,

@@ -15,7 +15,7 @@ from abrazo.desk.doors import jobs as desk
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.views.jobs import job_paper, job_sheet, tasks_offered
 from abrazo.desk.output import outbox
-from abrazo.desk.overview.person import person_hit
+from abrazo.desk.overview.person import person_hits
 from abrazo.desk.payments import closing as ticket_desk
 from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -56,7 +56,7 @@ def _drop_off(
     chosen: dict[str, tuple[str, str]] | None = None,
 ) -> Response:
     q = typed.get("q", "").strip()
-    hits = [person_hit(house, hit) for hit in find_people(house, q, 6)] if q and not person else []
+    hits = person_hits(house, find_people(house, q, 6)) if q and not person else []
     today = house.now().date()
     days = [today + timedelta(days=n) for n in range(7)]
     return page(

@@ -8,7 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import services
-from abrazo.desk.overview.person import newest_people, person_hit, person_sheet
+from abrazo.desk.overview.person import newest_people, person_hits, person_sheet
 from abrazo.desk.payments import accounts, cards
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.payments.views.stored_value import of_person
@@ -34,7 +34,7 @@ def _list(
 ) -> Response:
     hits, number = newest_people(house)
     if q.strip():
-        hits = [person_hit(house, person) for person in desk.find_people(house, q)]
+        hits = person_hits(house, desk.find_people(house, q))
     digits = q.replace(" ", "").lstrip("+").isdigit()
     offered = {"phone": q.strip()} if digits else {"name": q.strip()}
     status = 422 if notice else 200

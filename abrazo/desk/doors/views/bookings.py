@@ -9,10 +9,9 @@ from abrazo.core.errors import Refused
 from abrazo.core.moments import read_day, wall_text
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
-from abrazo.desk.tickets.benefits import saved
+from abrazo.desk.tickets.benefits import memberships_of, saved
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import bookings, catalogue
-from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
 from abrazo.store.staff import Staff
@@ -64,9 +63,9 @@ class BookingsDay:
 
 def visit_of(house: House, booking: Booking) -> Visit:
     """A booking as it stands now."""
-    service = catalogue.read_item(house.connection, booking.service)
+    service = house.item(booking.service)
     assert service is not None
-    addons = tuple(item for name in booking.addons if (item := catalogue.read_item(house.connection, name)))
+    addons = tuple(item for name in booking.addons if (item := house.item(name)))
     price = None
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)]
@@ -81,7 +80,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
 
 def _state(house: House, booking: Booking, now: datetime) -> str:
     if booking.ticket is not None:
-        head = ticket_store.read(house.connection, booking.ticket)
+        head = house.head(booking.ticket)
         return "paid" if head and head.state == "closed" else "on ticket"
     if booking.state == "absent":
         return "did not come"
@@ -92,10 +91,20 @@ def _state(house: House, booking: Booking, now: datetime) -> str:
     return booking.state
 
 
+def visits_of(house: House, several: list[Booking]) -> list[Visit]:
+    """Bookings as they stand now."""
+    house.items([id for one in several for id in (one.service, *one.addons)])  # read at once, then taken one by one
+    house.heads([one.ticket for one in several if one.ticket is not None])
+    people = [one.person for one in several if one.person is not None]
+    memberships_of(house, people)
+    house.people(people)
+    return [visit_of(house, one) for one in several]
+
+
 def visits_on(house: House, day: date) -> list[Visit]:
     """All bookings of a date, earliest first."""
     start, end = day.isoformat(), (day + timedelta(days=1)).isoformat()
-    return [visit_of(house, booking) for booking in bookings.between(house.connection, start, end)]
+    return house.once(("visits", start), lambda: visits_of(house, bookings.between(house.connection, start, end)))
 
 
 def bookings_day(house: House, day: str = "") -> BookingsDay:
@@ -120,10 +129,15 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         first_hour=min([EARLIEST, *starts]),
         last_hour=min(24, max([LATEST, *ends])),
         now=house.now() if chosen == today else None,
-        queue=bookings.waiting(house.connection),
+        queue=walk_ins(house),
         number=len(visits),
         owed=sum(visit.owed for visit in visits),
     )
+
+
+def walk_ins(house: House) -> list[WalkIn]:
+    """Who waits without a booking."""
+    return house.once("walk-ins", lambda: bookings.waiting(house.connection))
 
 
 def _instructors(house: House) -> set[str]:
@@ -143,8 +157,7 @@ class BookingSheet:
 
 def next_visits(house: House, person: int) -> list[Visit]:
     """Somebody's bookings still to come."""
-    later = bookings.of_person(house.connection, person, house.stamp())
-    return [visit_of(house, booking) for booking in later]
+    return visits_of(house, bookings.of_person(house.connection, person, house.wall_now()))
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,7 +195,7 @@ def likely_next(house: House, whole: TicketSnapshot) -> list[NextVisit]:
 
 def _free(house: House, wanted: NextVisit) -> NextVisit:
     """The same visit at the first half hour on that day at which the staff member is free."""
-    service = catalogue.read_item(house.connection, wanted.service)
+    service = house.item(wanted.service)
     minutes = (service.minutes if service else None) or 60
     starts = datetime.fromisoformat(f"{wanted.date}T{wanted.time}")
     for half_hours in range(12):

@@ -2,16 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from abrazo.core.jobs import rack_place
 from abrazo.desk.context import House
-from abrazo.desk.doors.jobs import came_to, deposit_left, estimate_of, owed, read_job, task_amount
+from abrazo.desk.doors.jobs import (
+    came_to,
+    deposit_left,
+    estimate_of,
+    held_for_jobs,
+    jobs_of,
+    owed,
+    read_job,
+    task_amount,
+)
 from abrazo.desk.people.people import known
+from abrazo.desk.tickets.at_rest import tickets_at_rest
 from abrazo.formats.job_text import JobPaper
 from abrazo.formats.phone import shown
-from abrazo.store import catalogue, jobs, till
+from abrazo.store import catalogue, jobs
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.jobs import Handover, Job
@@ -62,7 +73,7 @@ def due_words(moment: datetime, today: date) -> str:
 def card_of(house: House, job: Job) -> JobCard:
     """A job as it stands now."""
     now, due = house.now(), datetime.fromisoformat(job.due_at)
-    open_day = till.open_day(house.connection)
+    open_day = house.open_day()
     today = date.fromisoformat(open_day.business_date) if open_day else now.date()
     state = job_state(job)
     where = rack_place(due, now, today)
@@ -87,10 +98,32 @@ def card_of(house: House, job: Job) -> JobCard:
     )
 
 
+def cards_of(house: House, several: Iterable[Job]) -> list[JobCard]:
+    """Jobs as they stand now."""
+    found = list(several)
+    house.people([job.person for job in found])  # read at once, then taken one by one
+    held_for_jobs(house, found)
+    tickets_at_rest(house, [job.settled_on for job in found if job.settled_on is not None])
+    return [card_of(house, job) for job in found]
+
+
+def on_rack(house: House) -> list[JobCard]:
+    """All jobs that are here, and those that left lately."""
+    return house.once("rack", lambda: cards_of(house, _rack_jobs(house)))
+
+
+def _rack_jobs(house: House) -> list[Job]:
+    return house.once("rack jobs", lambda: jobs.on_rack(house.connection, house.stamp(SHOWN_AFTER)))
+
+
+def settled_tickets(house: House) -> list[int]:
+    """The tickets that settle jobs of the rack: they may be read along with others."""
+    return [job.settled_on for job in _rack_jobs(house) if job.settled_on is not None]
+
+
 def rack(house: House) -> Rack:
     """The Jobs lens."""
-    since = house.stamp(SHOWN_AFTER)
-    cards = [card_of(house, job) for job in jobs.on_rack(house.connection, since)]
+    cards = on_rack(house)
     words = [("late", "Late"), ("today", "Due today"), ("later", "Later"), ("ready", "Ready")]
     words += [("uncollected", "Ready, never collected"), ("handed over", "Handed over today")]
     columns = [(key, said, [card for card in cards if card.where == key]) for key, said in words]
@@ -145,8 +178,8 @@ def job_sheet(house: House, job_id: int) -> JobSheet:
         )
         for batch, gone in batches.items()
     ]
-    visit = ticket_store.read(house.connection, job.dropped_on) if job.dropped_on else None
-    settled = ticket_store.read(house.connection, job.settled_on) if job.settled_on else None
+    visit = house.head(job.dropped_on) if job.dropped_on else None
+    settled = house.head(job.settled_on) if job.settled_on else None
     return JobSheet(
         card=card_of(house, job),
         pieces=pieces,
@@ -200,5 +233,4 @@ def _deposit_lines(house: House, job: Job) -> list[ticket_store.LineRow]:
 
 def jobs_on(house: House, ticket: int) -> list[JobCard]:
     """Jobs that a ticket settles or took in."""
-    found = [*jobs.settled_on(house.connection, ticket), *jobs.dropped_on(house.connection, ticket)]
-    return [card_of(house, job) for job in {job.id: job for job in found}.values()]
+    return cards_of(house, jobs_of(house, ticket))

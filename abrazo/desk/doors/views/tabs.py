@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from abrazo.core.deposits import over_hold
 from abrazo.core.moments import seconds_between
 from abrazo.desk.context import House
-from abrazo.desk.payments.holds import held_for
+from abrazo.desk.payments.holds import held_for, held_for_each
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since
@@ -92,6 +92,7 @@ def tab_card(house: House, whole: TicketSnapshot) -> TabCard:
 def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
     """Everything open that has no table and is neither a booking nor a job."""
     loose = [whole for whole in open_tickets if whole.head.spot is None]
+    held_for_each(house, [whole.head.id for whole in loose])  # read at once, then taken one by one
     cards = [tab_card(house, whole) for whole in loose if whole.head.source == "tab" and not whole.head.held_at]
     others = [_other(house, whole) for whole in loose if whole.head.source != "tab" or whole.head.held_at]
     most = max([card.due for card in cards] + [card.held for card in cards] + [1])

@@ -6,13 +6,14 @@ from collections.abc import Callable
 from datetime import datetime
 
 from abrazo.desk.context import House
+from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.setup.house_rules import habits
 from abrazo.desk.tickets.naming import payer_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
-from abrazo.store import bookings, catalogue, jobs, outbox, till
+from abrazo.store import bookings, outbox, till
 from abrazo.store.tenders import PaymentRow
 
 
@@ -64,27 +65,31 @@ def house_date(iso: str) -> str:
 
 def _jobs_left(house: House, whole: TicketSnapshot) -> list[tuple[str, ...]]:
     """Jobs that were left on this visit: thing, tasks, due, estimate, deposit, rest."""
-    left = jobs.dropped_on(house.connection, whole.head.id)
-    return [tuple(job_rows(job_paper(house, job.id))) for job in left]
+    return [
+        tuple(job_rows(job_paper(house, job.id)))
+        for job in jobs_of(house, whole.head.id)
+        if job.dropped_on == whole.head.id
+    ]
 
 
 def jobs_code(house: House, whole: TicketSnapshot) -> str:
     """The code of the one job of a visit, so that its receipt finds the job; else empty."""
-    found = [*jobs.dropped_on(house.connection, whole.head.id), *jobs.settled_on(house.connection, whole.head.id)]
-    return found[0].code if len({job.id for job in found}) == 1 else ""
+    found = jobs_of(house, whole.head.id)
+    return found[0].code if len(found) == 1 else ""
 
 
 def _next_visits(house: House, whole: TicketSnapshot) -> list[tuple[str, ...]]:
     """The coming bookings of everybody on the ticket."""
     booked = [booking.person for booking in bookings.on_ticket(house.connection, whole.head.id)]
     people = dict.fromkeys(person for person in (whole.head.person, *booked) if person is not None)
-    names, staff = {item.id: item.name for item in catalogue.list_services(house.connection)}, house.staff()
+    staff = house.staff()
     lines: list[str] = []
     for person in people:
-        for one in bookings.of_person(house.connection, person, house.stamp(), 3):
+        for one in bookings.of_person(house.connection, person, house.wall_now(), 3):
             when = f"{house_date(one.starts_at)} {house.hour(one.starts_at)}"
             lines += row(one.name if len(people) > 1 else "Your next visit", when)
-            lines += wrap(f"  {names[one.service]} with {staff[one.staff].name}", WIDTH)
+            service = house.item(one.service)
+            lines += wrap(f"  {service.name if service else one.service} with {staff[one.staff].name}", WIDTH)
     return [tuple(lines)] if lines else []
 
 

@@ -8,9 +8,9 @@ from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, given_away, is_sale
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import house_date
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.till.drawer import as_read
-from abrazo.desk.till.views.till import drawer_of, number_of
+from abrazo.desk.till.views.till import counts_of, drawer_of, movements, number_of
 from abrazo.formats.day_report import DayReport
 from abrazo.store import corrections, tenders, till
 from abrazo.store import ticket as ticket_store
@@ -26,7 +26,7 @@ Pairs = tuple[tuple[str, str], ...]
 
 def latest_day(house: House) -> int | None:
     """The open day, or else the one closed last."""
-    day = till.open_day(house.connection)
+    day = house.open_day()
     return day.id if day else till.last_closed(house.connection)
 
 
@@ -36,7 +36,7 @@ def day_report(house: House, day_id: int) -> DayReport:
     if day is None:
         raise NotFound(f"no day {day_id}")
     people = house.staff()
-    tickets = [load_ticket(house, ticket) for ticket in ticket_store.closed_on(house.connection, day_id)]
+    tickets = list(load_tickets(house, ticket_store.closed_on(house.connection, day_id)).values())
     heading = [f"Opened {house.hour(day.opened_at)} by {people[day.opened_by].name}"]
     if day.closed_at and day.closed_by:
         heading.append(f"Closed {house.hour(day.closed_at)} by {people[day.closed_by].name}")
@@ -138,10 +138,14 @@ def _routes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
 def _corrections(house: House, day: int) -> Pairs:
     """Refunds of the day; tickets opened again or made void, in the report of their day and of the day of it."""
     text, connection, found = house.settings.currency.text, house.connection, list[tuple[str, str]]()
-    for refund in corrections.refunds_on(connection, day):
+    refunds, made = movements(house, day).refunds, corrections.in_day(connection, day)
+    house.heads(
+        [*(one.ticket for one in refunds), *(one.ticket for one in made)]
+    )  # read at once, then taken one by one
+    for refund in refunds:
         words = f"Refunded on ticket {number_of(house, refund.ticket)} by {refund.route}: {refund.reason}"
         found.append((words, text(-refund.amount)))
-    for one in corrections.in_day(connection, day):
+    for one in made:
         number = number_of(house, one.ticket)
         what = "made void" if one.kind == "void" else "opened again"
         when = "" if one.day == one.of_day else f" (sold {_date(house, one.of_day)}, corrected {_date(house, one.day)})"
@@ -174,13 +178,13 @@ def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
     drawer = drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))
     pairs = [("Float", text(drawer.float_)), ("Cash handed over", text(drawer.cash_in))]
     pairs.append(("Change given", text(-drawer.change_and_refunds)))
-    for one in till.petty_of(house.connection, day.id, till_id):
+    for one in (each for each in movements(house, day.id).petty if each.till == till_id):
         note = f", {one.note}" if one.note else ""
         pairs.append(
             (f"Paid {one.direction}: {one.category}{note}", text(one.amount if one.direction == "in" else -one.amount))
         )
     pairs.append(("Expected", text(expected_cash(drawer))))
-    count = till.counts_of(house.connection, day.id).get(till_id)
+    count = counts_of(house, day.id).get(till_id)
     return (*pairs, *_counted(house, count)) if count else (*pairs, ("Not counted", ""))
 
 

@@ -8,7 +8,7 @@ from abrazo.core.ledger import tips_account
 from abrazo.core.tips import POOL
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.desk.tickets.snapshot import load_tickets
 from abrazo.store import journal
 
 
@@ -36,10 +36,7 @@ def own_tips(house: House, actor: Actor) -> OwnTips:
     day = house.day().id
     mine = journal.posted_on(house.connection, tips_account(actor.staff.id), day)
     pool = sum(-amount for _, _, amount in journal.posted_on(house.connection, tips_account(POOL), day))
-    tickets = [_of(house, ticket, at, -amount) for ticket, at, amount in mine if ticket is not None]
+    on_tickets = [(ticket, at, -amount) for ticket, at, amount in mine if ticket is not None]
+    whole = load_tickets(house, [ticket for ticket, _, _ in on_tickets])
+    tickets = [OwnTip(whole[id].head.number, place_of(house, whole[id]), at, tip) for id, at, tip in on_tickets]
     return OwnTips(sum(-amount for _, _, amount in mine), pool, tickets)
-
-
-def _of(house: House, ticket: int, at: str, amount: int) -> OwnTip:
-    whole = load_ticket(house, ticket)
-    return OwnTip(whole.head.number, place_of(house, whole), at, amount)

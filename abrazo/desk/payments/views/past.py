@@ -11,10 +11,10 @@ from abrazo.core.errors import Refused
 from abrazo.core.moments import read_day, stamp_at
 from abrazo.core.refunds import refundable
 from abrazo.desk.context import House
-from abrazo.desk.payments.refunds import given_back, left_on, tips_left_on
+from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_tickets
 from abrazo.desk.till.views.till import number_of
 from abrazo.store import corrections, journal, till
 from abrazo.store import ticket as ticket_store
@@ -62,7 +62,7 @@ def past_page(house: House, typed: Mapping[str, str], page: int) -> PastPage:
     except Refused as refusal:
         return PastPage([], 1, False, "Nothing was looked for.", refusal)
     ids = ticket_store.find_closed(house.connection, wanted, PAGE + 1, (page - 1) * PAGE)
-    rows = [_row(house, load_ticket(house, ticket)) for ticket in ids[:PAGE]]
+    rows = [_row(house, whole) for whole in load_tickets(house, ids[:PAGE]).values()]
     return PastPage(rows, page, len(ids) > PAGE, words)
 
 
@@ -146,15 +146,15 @@ class Correctable:
 def correctable(house: House, whole: TicketSnapshot) -> Correctable:
     """What was and can be corrected on a past ticket."""
     day, connection = till.read_day(house.connection, whole.head.day), house.connection
-    worth = refundable(whole.ticket, whole.bill, given_back(connection, whole.head.id))
+    worth = refundable(whole.ticket, whole.bill, given_back(house, whole.head.id))
     return Correctable(
         closed=whole.head.state == "closed",
         day_open=day is not None and day.closed_at is None,
         payments=whole.payments,
-        left=left_on(connection, whole),
-        tips_left=tips_left_on(connection, whole),
+        left=left_on(house, whole),
+        tips_left=tips_left_on(house, whole),
         lines=[(line, worth["line", str(line.id)]) for line in whole.standing],
-        refunds=corrections.refunds_of(connection, whole.head.id),
+        refunds=refunds_of(house, whole.head.id),
         made=corrections.of_ticket(connection, whole.head.id),
     )
 

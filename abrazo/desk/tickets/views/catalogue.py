@@ -44,7 +44,7 @@ AMONG, MOST_OFTEN = 5000, 12  # the latest lines that favourites are learned fro
 def often_picked(house: House) -> list[Item]:
     """What is picked most often, learned from the latest lines."""
     found = prices.often(house.connection, AMONG, MOST_OFTEN)
-    items = (catalogue.read_item(house.connection, item) for item in found)
+    items = (house.item(item) for item in found)
     return [item for item in items if item is not None]
 
 
@@ -72,7 +72,7 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
     """The pick pane. A search wins over the category; an opened item brings its category with it."""
     connection = house.connection
     categories, now = catalogue.list_categories(connection), prices_now(house, price_list)
-    item = catalogue.read_item(connection, item_id) if item_id else None
+    item = house.item(item_id) if item_id else None
     known = {c.id for c in categories}
     usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
     of_item = item.category if item and item.category in known else usual

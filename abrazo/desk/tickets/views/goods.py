@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from abrazo.desk.context import House
-from abrazo.desk.stock.stock import LOW, here
+from abrazo.desk.stock.stock import LOW, all_here
 from abrazo.desk.tickets.price_lists import Prices
 from abrazo.store import catalogue, stock
 from abrazo.store.catalogue import Item
@@ -59,19 +59,24 @@ def family_page(house: House, id: str, prices: Prices, q: str = "") -> FamilyPag
     if family is None:
         return None
     wanted = {item.id for item in catalogue.find_items(house.connection, q)} if q else set()
-    found = []
-    for variant in stock.variants_of(house.connection, family.id):
-        item = catalogue.read_item(house.connection, variant.item)
-        if item is not None:
-            found.append(_kind(house, prices.of(item), variant.size, variant.colour))
+    variants = {variant.item: variant for variant in stock.variants_of(house.connection, family.id)}
+    items = [prices.of(item) for item in house.items(variants).values() if item is not None]
+    found = [
+        replace(kind, size=variants[kind.item.id].size, colour=variants[kind.item.id].colour)
+        for kind in _kinds(house, items)
+    ]
     fitting = [kind for kind in found if kind.item.id in wanted]
     return FamilyPage(id, family.name, fitting or found)
 
 
-def _kind(house: House, item: Item, size: str = "", colour: str = "") -> Kind:
-    left = here(house, item.id)
-    shelf = stock.shelf_of(house.connection, item.id)
-    return Kind(item, size, colour, shelf, _words(left, item.unit), left is not None and left <= LOW)
+def _kinds(house: House, items: list[Item]) -> list[Kind]:
+    ids = [item.id for item in items]
+    there, shelves = all_here(house, ids), stock.shelves_of(house.connection, ids)
+    return [
+        Kind(item, "", "", shelves.get(item.id, ""), _words(left, item.unit), left is not None and left <= LOW)
+        for item in items
+        for left in [there[item.id]]
+    ]
 
 
 def _words(left: Fraction | None, unit: str) -> str:
@@ -87,4 +92,4 @@ def shelf_list(house: House) -> list[Kind]:
     """All goods with a barcode or a count, low ones first."""
     counted = stock.counted_items(house.connection)
     items = [item for item in catalogue.list_items(house.connection) if item.code or item.id in counted]
-    return sorted((_kind(house, item) for item in items), key=lambda kind: not kind.low)
+    return sorted(_kinds(house, items), key=lambda kind: not kind.low)

@@ -8,7 +8,7 @@ from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import PLACES as PLACES
 from abrazo.desk.tickets.prep import sends_at_once
-from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.tickets.views.ticket_status import minutes_since
 from abrazo.store import prep
 from abrazo.store.prep import Slip
@@ -39,12 +39,12 @@ class Queue:
 def queue_of(house: House, place: str) -> Queue:
     """The queue of a place."""
     counts = prep.counts(house.connection)
-    cards = [_card(house, slip) for slip in prep.waiting(house.connection, place)]
-    done = [_card(house, slip) for slip in prep.last_done(house.connection, place)]
+    waiting, last = prep.waiting(house.connection, place), prep.last_done(house.connection, place)
+    tickets = load_tickets(house, [slip.ticket for slip in (*waiting, *last)])
+    cards, done = ([_card(house, slip, tickets[slip.ticket]) for slip in slips] for slips in (waiting, last))
     return Queue(place, cards, done, {one: counts.get(one, 0) for one in PLACES}, sends_at_once(house))
 
 
-def _card(house: House, slip: Slip) -> SlipCard:
-    whole = load_ticket(house, slip.ticket)
+def _card(house: House, slip: Slip, whole: TicketSnapshot) -> SlipCard:
     server = house.staff()[slip.staff].name.split()[0]
     return SlipCard(slip, place_of(house, whole), whole.head.number, minutes_since(house, slip.at), server)

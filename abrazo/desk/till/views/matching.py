@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.core.matching import Held, Mismatch, mismatches, recorded_mismatches
 from abrazo.desk.context import House
-from abrazo.desk.till.views.till import number_of
+from abrazo.desk.till.views.till import numbers_of
 from abrazo.devices.ports import DeviceFault, StandIn
 from abrazo.formats.batch_csv import read_batch
 from abrazo.store import tenders, till
@@ -53,7 +53,7 @@ def match_day(house: House, day_id: int, sent: Mapping[str, str] | None = None) 
     devices = (*house.devices.machines.values(), house.devices.service)
     routes = [_route(house, day_id, device, (sent or {}).get(device.name)) for device in devices]
     unclaimed = [one for route in routes for one in route.mismatches]
-    payments = [p for one in house.tills() for p in tenders.payments_of(house.connection, day_id, one)]
+    payments = tenders.payments_on(house.connection, day_id)
     recorded = [Held(p.route, p.given, p.ticket) for p in payments
                 if p.tender == CARD_ELSEWHERE and not p.taken_back_at]  # fmt: skip
     if recorded:
@@ -61,7 +61,7 @@ def match_day(house: House, day_id: int, sent: Mapping[str, str] | None = None) 
         routes.append(RouteMatch("cards recorded, not charged here", len(recorded), total,
                                  recorded_mismatches(recorded, unclaimed)))  # fmt: skip
     tickets = {one.ticket for route in routes for one in route.mismatches if one.ticket is not None}
-    return Matched(day_id, routes, {ticket: number_of(house, ticket) for ticket in tickets})
+    return Matched(day_id, routes, numbers_of(house, tickets))
 
 
 def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> RouteMatch:
@@ -76,12 +76,8 @@ def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> Rout
         return RouteMatch(
             device.name, len(ours), total, [], f"Its batch file could not be read: {fault}", sent is not None
         )
-    known = {moved.reference: held for moved in theirs if (held := _known(house, moved.reference))}
+    moved = tenders.moved_under(connection, [one.reference for one in theirs])
+    known = {reference: Held(*row) for reference, row in moved.items()}
     unknown = {ask.reference: ask.ticket for ask in tenders.open_requests(connection) if ask.machine == device.name}
     return RouteMatch(device.name, len(ours), total, mismatches(ours, theirs, known, unknown), "",
                       sent is not None)  # fmt: skip
-
-
-def _known(house: House, reference: str) -> Held | None:
-    row = tenders.moved_under(house.connection, reference)
-    return Held(*row) if row else None

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.context import House
 from abrazo.desk.setup.tender_types import all_tenders
-from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.desk.tickets.snapshot import load_tickets
 from abrazo.store import catalogue, corrections, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store import till as tills
+from abrazo.store.corrections import Refund
+from abrazo.store.db import Connection
 from abrazo.store.tenders import PaymentRow
 from abrazo.store.till import Count, Day, Petty, Till
 
@@ -49,15 +52,44 @@ class TillPage:
     count: Count | None
 
 
+def counts_of(house: House, day: int) -> dict[str, Count]:
+    """The last count of each drawer on a day, by till; drawers that were not counted are left out."""
+    return house.once(("counts", day), lambda: tills.counts_of(house.connection, day))
+
+
+@dataclass(frozen=True, slots=True)
+class Movements:
+    """What moved on a day at all tills: payments, what went back, refunds, money paid out and in."""
+
+    payments: list[PaymentRow]
+    back: list[PaymentRow]
+    refunds: list[Refund]
+    petty: list[Petty]
+
+
+def movements(house: House, day: int) -> Movements:
+    """What moved on a day; four statements, however many tills there are."""
+    return house.once(("movements", day), lambda: _movements(house.connection, day))
+
+
+def _movements(connection: Connection, day: int) -> Movements:
+    return Movements(
+        payments=tenders.payments_on(connection, day),
+        back=tenders.taken_back_on(connection, day),
+        refunds=corrections.refunds_on(connection, day),
+        petty=tills.petty_on(connection, day),
+    )
+
+
 def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
     """The cash movements of one till on a day, in minor units."""
-    here = (day, till_id)
-    payments = [p for p in tenders.payments_of(house.connection, day, till_id) if p.tender == "cash"]
+    here, moved = (day, till_id), movements(house, day)
+    payments = [p for p in moved.payments if p.till == till_id and p.tender == "cash"]
     cash = [p for p in payments if (p.back_day, p.back_till) != here]
-    back = [p for p in tenders.taken_back_on(house.connection, day, till_id) if p.tender == "cash"]
+    back = [p for p in moved.back if p.back_till == till_id and p.tender == "cash"]
     of_others = [p for p in back if (p.day, p.till) != here]
-    refunds = [r for r in corrections.refunds_on(house.connection, day) if r.till == till_id and r.route == "cash"]
-    petty = tills.petty_of(house.connection, day, till_id)
+    refunds = [r for r in moved.refunds if r.till == till_id and r.route == "cash"]
+    petty = [one for one in moved.petty if one.till == till_id]
     return Drawer(
         float_,
         cash_in=sum(payment.given + payment.change for payment in cash),
@@ -72,7 +104,8 @@ def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
 def till_page(house: House, till: Till) -> TillPage:
     """What a till has taken since the day opened."""
     day, people = house.day(), house.staff()
-    payments = tenders.payments_of(house.connection, day.id, till.id)
+    moved = movements(house, day.id)
+    payments = [payment for payment in moved.payments if payment.till == till.id]
     standing = [payment for payment in payments if payment.taken_back_at is None]
     cash = [payment for payment in standing if payment.tender == "cash"]
     drawer = drawer_of(house, day.id, till.id, day.floats.get(till.id, 0))
@@ -95,9 +128,9 @@ def till_page(house: House, till: Till) -> TillPage:
         unknown=sum(ask.state == "unknown" for ask in tenders.open_requests(house.connection)),
         open_tickets=len(ticket_store.list_open(house.connection)),
         names={staff.id: staff.name for staff in people.values()},
-        numbers={p.ticket: number_of(house, p.ticket) for p in payments},
-        petty=tills.petty_of(house.connection, day.id, till.id),
-        count=tills.counts_of(house.connection, day.id).get(till.id),
+        numbers=numbers_of(house, [p.ticket for p in payments]),
+        petty=[one for one in moved.petty if one.till == till.id],
+        count=counts_of(house, day.id).get(till.id),
     )
 
 
@@ -109,9 +142,12 @@ def _recorded(house: House, payments: list[PaymentRow]) -> list[str]:
 
 def number_of(house: House, ticket: int) -> int:
     """A ticket's number."""
-    head = ticket_store.read(house.connection, ticket)
-    assert head is not None
-    return head.number
+    return numbers_of(house, [ticket])[ticket]
+
+
+def numbers_of(house: House, tickets: Iterable[int]) -> dict[int, int]:
+    """The numbers of tickets that are there, by id; one statement."""
+    return {id: head.number for id, head in house.heads(tickets).items() if head is not None}
 
 
 def _sum(route: str, payments: list[PaymentRow]) -> RouteSum:
@@ -121,8 +157,7 @@ def _sum(route: str, payments: list[PaymentRow]) -> RouteSum:
 def _tips(house: House, payments: list[PaymentRow]) -> list[tuple[str, int]]:
     """Tips by staff on the tickets that took money here today."""
     people, found = house.staff(), dict[str, int]()
-    for ticket in dict.fromkeys(payment.ticket for payment in payments):
-        whole = load_ticket(house, ticket)
+    for whole in load_tickets(house, [payment.ticket for payment in payments]).values():
         if whole.bill.due == 0:
             for staff, amount in whole.bill.staff_tips:
                 found[staff] = found.get(staff, 0) + amount

@@ -1,0 +1,121 @@
+"""How often a page asks the database, and an act with the page that follows: counted on the demo's house."""
+
+from __future__ import annotations
+
+import re
+import sqlite3
+from collections.abc import Callable
+
+import pytest
+from fastapi.testclient import TestClient
+
+from abrazo.core import reckon as core
+from abrazo.desk.tickets import at_rest, snapshot
+from abrazo.store.db import Connection, ConnectionPool
+from tests.web.test_pages import client, hidden, made, send
+
+__all__ = ["client", "made"]
+
+A_PAGE, AN_ACT = 40, 80
+RECKONED = 4  # as it was, as it is, kept as settled, and on the page
+NOT_ASKED = ("PRAGMA", "BEGIN", "COMMIT", "ROLLBACK", "--")  # what begins with -- is SQLite's own, inside an index
+VIEWS = ("lines", "share", "pay")
+PAGES = [
+    *("/", "/?lens=bookings", "/?lens=jobs", "/?lens=tabs", "/people", "/people/1", "/people/14", "/past"),
+    *("/past?span=all", "/till", "/till/report", "/till/match", "/find?q=amari", "/find?q=bread"),
+    *("/prep/kitchen", "/counter-mode", "/jobs/1", "/jobs/new", "/goods", "/devices", "/my-tips", "/orders/new"),
+    *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor"),
+]
+
+
+@pytest.fixture
+def asked(monkeypatch: pytest.MonkeyPatch) -> list[str]:
+    """Every statement that the pages' connections run; lines put in are not counted."""
+    found: list[str] = []
+    taken = ConnectionPool.take
+
+    def take(pool: ConnectionPool) -> Connection:
+        connection = taken(pool)
+        connection.set_trace_callback(note)
+        return connection
+
+    def note(statement: str) -> None:
+        plain = statement.strip()
+        if not plain.startswith((*NOT_ASKED, "INSERT")):
+            found.append(plain)
+
+    monkeypatch.setattr(ConnectionPool, "take", take)
+    return found
+
+
+@pytest.fixture
+def reckoned(monkeypatch: pytest.MonkeyPatch) -> list[object]:
+    """Every ticket that was reckoned."""
+    found: list[object] = []
+
+    def reckon(ticket: core.Ticket) -> core.Bill:
+        found.append(ticket)
+        return core.reckon(ticket)
+
+    monkeypatch.setattr(snapshot, "reckon", reckon)
+    return found
+
+
+def tickets(client: TestClient) -> list[int]:
+    """The open tickets of the room, and one that is closed."""
+    rooms, past = client.get("/").text, client.get("/past").text
+    found = re.findall(r'href="/tickets/([0-9]+)', rooms)
+    closed = re.findall(r'href="/past\?[^"]*chosen=([0-9]+)', past)
+    return [*dict.fromkeys(int(id) for id in found), int(closed[0])]
+
+
+def test_no_page_asks_more_than_forty_times(client: TestClient, asked: list[str]) -> None:
+    open_, closed = tickets(client)[:-1], tickets(client)[-1]
+    pages = [*PAGES, f"/past?chosen={closed}", f"/tickets/{closed}/history"]
+    pages += [f"/tickets/{id}?view={view}" for id in open_ for view in VIEWS]
+    pages += [f"/tickets/{open_[0]}/{part}" for part in ("history", "why", "move", "adjust")]
+    counts, at_rest._seen = {}, {}  # nothing is at rest: every ticket is read and reckoned
+    for path in pages:
+        asked.clear()
+        answer = client.get(path)
+        assert answer.status_code == 200, path
+        counts[path] = len(asked)
+    assert len(open_) > 3
+    assert {path: count for path, count in counts.items() if count > A_PAGE} == {}
+    assert min(counts.values()) > 3  # the counting counts
+
+
+def test_no_act_asks_more_than_eighty_times(client: TestClient, asked: list[str], reckoned: list[object]) -> None:
+    counts: dict[str, tuple[int, int]] = {}
+
+    def act(name: str, run: Callable[[], str]) -> str:
+        asked.clear()
+        reckoned.clear()
+        page = run()
+        counts[name] = (len(asked), len(reckoned))
+        return page
+
+    seat = client.get("/tables/G2/seat").text
+    page = act("seat", lambda: send(client, seat, "/tables/G2/seat", guests="2"))
+    ticket = re.search(r'data-ticket="([0-9]+)"', page)[1]  # type: ignore[index]
+    at = f"/tickets/{ticket}"
+    sides = client.get(f"{at}?category=sides").text
+    page = act("add", lambda: send(client, sides, f"{at}/add", item="kelp-butter-bread"))
+    page = act("send", lambda: send(client, page, f"{at}/send"))
+    page = act("share", lambda: send(client, page, f"{at}/share", way="seat"))
+    pay = client.get(f"{at}?view=pay&handed=5.00").text
+    page = act("cash", lambda: send(client, pay, f"{at}/cash"))
+    pay = client.get(f"{at}?view=pay").text
+    page = act("card", lambda: send(client, pay, f"{at}/card"))
+    assert {name: count for name, (count, _) in counts.items() if count > AN_ACT} == {}
+    assert {name: count for name, (_, count) in counts.items() if count > RECKONED} == {}
+    assert hidden(page, "csrf")
+
+
+def test_the_connections_are_counted(asked: list[str], tmp_path: object) -> None:
+    pool = ConnectionPool(":memory:")
+    connection = pool.take()
+    assert isinstance(connection, sqlite3.Connection)
+    connection.execute("SELECT 1").fetchone()
+    assert asked == ["SELECT 1"]
+    pool.close()
