@@ -3,7 +3,7 @@
 Rules here
 - a request's key is bound to the kind of act and to what it is about: the same key for something else is refused
 - the same request again gives the first answer and does nothing
-- acts on a ticket go on from here: desk/edit.py
+- acts on a ticket go on from here: desk/tickets/change.py
 """
 
 from __future__ import annotations

@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any, Protocol, TypeVar, cast
+from typing import Protocol, TypeVar, cast
 from zoneinfo import ZoneInfo
 
 from abrazo.core.errors import Refused
@@ -232,13 +232,6 @@ class House:
         """Things by id that were read in another way: they need not be read again in this request."""
         if self.memo is not None and not self.connection.in_transaction:
             self.memo.update({(kind, id): thing for id, thing in things.items()})
-
-    def read_already(self, kind: str, ids: Iterable[Id]) -> dict[Id, Any] | None:
-        """Things by id when all of them were read in this request; None when one was not."""
-        memo, wanted = self.memo or {}, list(ids)
-        if self.connection.in_transaction or any((kind, id) not in memo for id in wanted):
-            return None
-        return {id: memo[kind, id] for id in wanted if memo[kind, id] is not None}
 
     def heads(self, tickets: Iterable[int]) -> dict[int, TicketRow | None]:
         """The heads of tickets by id, in one statement."""

@@ -17,7 +17,6 @@ from tests.web.test_pages import client, hidden, made, send
 __all__ = ["client", "made"]
 
 A_PAGE, AN_ACT = 40, 80
-RECKONED = 4  # as it was, as it is, kept as settled, and on the page
 NOT_ASKED = ("PRAGMA", "BEGIN", "COMMIT", "ROLLBACK", "--")  # what begins with -- is SQLite's own, inside an index
 VIEWS = ("lines", "share", "pay")
 PAGES = [
@@ -86,6 +85,7 @@ def test_no_page_asks_more_than_forty_times(client: TestClient, asked: list[str]
 
 
 def test_no_act_asks_more_than_eighty_times(client: TestClient, asked: list[str], reckoned: list[object]) -> None:
+    """A ticket is reckoned as it was and as it is, once more when a payer has settled, and never for the page."""
     counts: dict[str, tuple[int, int]] = {}
 
     def act(name: str, run: Callable[[], str]) -> str:
@@ -108,7 +108,8 @@ def test_no_act_asks_more_than_eighty_times(client: TestClient, asked: list[str]
     pay = client.get(f"{at}?view=pay").text
     page = act("card", lambda: send(client, pay, f"{at}/card"))
     assert {name: count for name, (count, _) in counts.items() if count > AN_ACT} == {}
-    assert {name: count for name, (_, count) in counts.items() if count > RECKONED} == {}
+    del counts["card"]  # what the worker reckons beside it is counted as well
+    assert {name: count for name, (_, count) in counts.items() if count > (3 if name == "cash" else 2)} == {}
     assert hidden(page, "csrf")
 
 

@@ -6,8 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.tickets.at_rest import tickets_at_rest
-from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.desk.tickets.snapshot import TicketSnapshot, tickets_at_rest
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.store import ticket as ticket_store
 from abrazo.store.db import snapshot

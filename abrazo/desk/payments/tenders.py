@@ -1,7 +1,7 @@
 """Taking money and giving it back.
 
 A charge on a card machine is two acts with the call between them: record the ask (here), call the machine and record
-its answer (desk/following.py). While an outcome is open nothing more is charged to that payer.
+its answer (desk/payments/card_poller.py). While an outcome is open nothing more is charged to that payer.
 """
 
 from __future__ import annotations

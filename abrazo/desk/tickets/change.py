@@ -17,6 +17,7 @@ from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
 from abrazo.desk.act import done_before, fresh
 from abrazo.desk.context import Actor, House, Stale
+from abrazo.desk.tickets import at_rest
 from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
 from abrazo.desk.tickets.deposits import fit_deposits
@@ -63,6 +64,12 @@ class TicketChange:
             self.whole, self._read_at = load_ticket(self.house, self.id), self._changes()
         return self.whole
 
+    def reckoned(self) -> dict[int, at_rest.State]:
+        """What the ticket stands at, if it was reckoned so: the page that follows need not do it again."""
+        if self.house.memo is None or self._read_at != self._changes():
+            return {}
+        return at_rest.states_of(self.house, [self.id])
+
 
 @contextmanager
 def changing(
@@ -90,8 +97,10 @@ def changing(
         ticket_store.touch(house.connection, ticket_id)
         yield edit
         check_and_settle(edit)
+        reckoned = edit.reckoned()
         if key is not None:
             journal.add_act(house.connection, key, kind, f"ticket {ticket_id}", edit.at, edit.answer)
+    at_rest.remember(house, reckoned, dict.fromkeys(reckoned, edit.whole))
 
 
 @contextmanager

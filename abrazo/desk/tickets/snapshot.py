@@ -14,6 +14,7 @@ from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
 from abrazo.core.tips import Tip
 from abrazo.desk.context import House, NotFound
+from abrazo.desk.tickets import at_rest
 from abrazo.store import snapshots
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
@@ -130,6 +131,23 @@ def load_tickets(house: House, ids: Iterable[int]) -> dict[int, TicketSnapshot]:
 
 
 def _read(house: House, ids: list[int]) -> dict[int, TicketSnapshot]:
+    if house.memo is None or house.connection.in_transaction:
+        return _read_anew(house, ids)
+    return tickets_at_rest(house, ids)
+
+
+def tickets_at_rest(house: House, ids: Iterable[int]) -> dict[int, TicketSnapshot]:
+    """Tickets for pages, by id; one that has not changed since it was reckoned last is not reckoned again."""
+    states = at_rest.states_of(house, ids)
+    found = at_rest.recalled(house, states)
+    fresh = _read_anew(house, [id for id in states if id not in found])
+    at_rest.remember(house, states, fresh)
+    return found | fresh
+
+
+def _read_anew(house: House, ids: list[int]) -> dict[int, TicketSnapshot]:
+    if not ids:
+        return {}
     rows, taxes = snapshots.read_rows(house.connection, ids), house.taxes()
     return {id: _snapshot(house, rows[id], taxes) for id in rows}
 

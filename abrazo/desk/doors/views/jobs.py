@@ -19,7 +19,7 @@ from abrazo.desk.doors.jobs import (
     task_amount,
 )
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets.at_rest import tickets_at_rest
+from abrazo.desk.tickets.snapshot import load_tickets
 from abrazo.formats.job_text import JobPaper
 from abrazo.formats.phone import shown
 from abrazo.store import catalogue, jobs
@@ -103,7 +103,7 @@ def cards_of(house: House, several: Iterable[Job]) -> list[JobCard]:
     found = list(several)
     house.people([job.person for job in found])  # read at once, then taken one by one
     held_for_jobs(house, found)
-    tickets_at_rest(house, [job.settled_on for job in found if job.settled_on is not None])
+    load_tickets(house, [job.settled_on for job in found if job.settled_on is not None])
     return [card_of(house, job) for job in found]
 
 
