@@ -62,10 +62,10 @@ def test_what_the_kitchen_was_told_goes_only_by_right(clerk: MakeClerk, running:
     server.expected = {422}
     server.touch("button", "Remove fish soup")
     server.page.get_by_role("heading", name="Take Fish soup off").wait_for()
-    server.type("Why", "dropped on the deck")
+    server.type("Or in other words", "dropped on the deck")
     server.touch("button", "Take Fish soup off")
     server.sees("supervisor's right")
-    assert server.page.get_by_label("Why", exact=True).input_value() == "dropped on the deck"
+    assert server.page.get_by_label("Or in other words").input_value() == "dropped on the deck"
     server.expected = set()
     server.page.get_by_label("lends the right: PIN").first.fill("4071")
     server.touch("button", "Take Fish soup off")

@@ -38,7 +38,7 @@ def test_a_round_goes_from_the_table_to_the_kitchen(clerk: MakeClerk, running: R
     tamsin.page.locator("summary.line").first.click()
     tamsin.expected = {422}
     tamsin.touch("button", re.compile("^Remove"))  # the kitchen makes it already: a reason, and a supervisor's right
-    tamsin.type("Why", "they changed their minds")
+    tamsin.page.get_by_label("changed their mind").check()
     tamsin.page.get_by_label("lends the right: PIN").first.fill("4071")
     tamsin.touch("button", re.compile("^Take .* off"))
     tamsin.expected = set()

@@ -20,6 +20,7 @@ from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
 router = APIRouter(prefix="/tickets/{ticket}")
+REASONS = ("keyed by mistake", "sent back", "changed their mind", "never came")
 
 
 @router.post("/clear")
@@ -39,7 +40,12 @@ def take_off(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, l
 
 
 def _removal(house: House, actor: Actor, form: FormData) -> Removal:
-    return Removal(text(form, "reason"), lender_of(house, actor, form))
+    return Removal(_reason(form), lender_of(house, actor, form))
+
+
+def _reason(form: FormData) -> str:
+    """The reason in their own words, else the one that was touched."""
+    return text(form, "reason").strip() or text(form, "said")
 
 
 def _take_off_page(
@@ -54,7 +60,7 @@ def _take_off_page(
     seen = load_ticket(house, ticket)
     if seen.head.state != "open":
         return RedirectResponse(urls.past(chosen=ticket), 303)
-    made = made_lines(house, seen)
+    made, nets = made_lines(house, seen), {int(bill.id): bill.net for bill in seen.bill.lines}
     return page(
         request,
         house,
@@ -63,7 +69,8 @@ def _take_off_page(
         422 if notice else 200,
         whole=seen,
         line=seen.line(line) if line else None,
-        made=[(one, made[one.id]) for one in seen.standing if one.id in made and line in (0, one.id)],
+        made=[(one, made[one.id], nets[one.id]) for one in seen.standing if one.id in made and line in (0, one.id)],
+        reasons=REASONS,
         place=place_of(house, seen),
         lenders=supervisors(house),
         notice=notice,
@@ -79,7 +86,7 @@ def _take_off_again(
         raise refusal
     asked = "reason" in form
     notice = Notice("wrong", refusal.what, refusal.where or "reason") if asked else None
-    typed = (text(form, "reason"), text(form, "number"))
+    typed = (_reason(form), text(form, "number"))
     return _take_off_page(request, house, actor, ticket, whole(form, "line", 0), notice, typed)
 
 
