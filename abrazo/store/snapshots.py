@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -93,9 +93,19 @@ def last_entries(connection: Connection, tickets: Iterable[int]) -> dict[int, in
     return {row["ticket"]: row["last"] for row in connection.execute(LAST_ENTRIES, (json.dumps(list(tickets)),))}
 
 
-def read_rows(connection: Connection, tickets: Iterable[int]) -> dict[int, TicketRows]:
-    """The rows of tickets, by id; those that are not there are left out. Eight statements, however many tickets."""
-    found = {id: TicketRows(head) for id, head in heads(connection, tickets).items()}
+Known = Mapping[int, tuple[TicketRow, list[CardRequest]]]
+
+
+def read_rows(connection: Connection, tickets: Iterable[int], known: Known | None = None) -> dict[int, TicketRows]:
+    """The rows of tickets, by id; those that are not there are left out. Eight statements, however many tickets.
+
+    `known` are heads and requests that were read in the same transaction already: six statements then.
+    """
+    if known is None:
+        ids = list(tickets)
+        asked = requests(connection, ids)
+        known = {id: (head, asked.get(id, [])) for id, head in heads(connection, ids).items()}
+    found = {id: TicketRows(head, requests=asked) for id, (head, asked) in known.items()}
     among = (json.dumps(list(found)),)
     for row in connection.execute(GUESTS, among):
         found[row[0]].guests.append(GuestRow(*row[1:]))
@@ -113,8 +123,6 @@ def read_rows(connection: Connection, tickets: Iterable[int]) -> dict[int, Ticke
         found[ticket].given.append(AppliedAdjustment(**values | {"off": off}))
     for row in connection.execute(PAYMENTS, among):
         found[row["ticket"]].payments.append(PaymentRow(*row))
-    for ticket, asked in requests(connection, found).items():
-        found[ticket].requests = asked
     return found
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import shutil
+import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -117,3 +118,18 @@ def test_sign_in_goes_back_only_within_the_house(client: TestClient) -> None:
         form = {"csrf": hidden(page, "csrf"), "who": "tamsin", "till": "galley", "pin": "2086", "back": back}
         answer = client.post("/sign-in", data=form, follow_redirects=False)
         assert answer.headers["location"] == "/"
+
+
+def test_a_paper_in_doubt_stands_on_today(client: TestClient, tmp_path: Path) -> None:
+    """Its sender died in the middle: whoever is at the till says that it came out, and it stands there no longer."""
+    with sqlite3.connect(tmp_path / "house" / "house.db") as raw:
+        at = "2026-06-13T12:00:00Z"
+        row = (at, "printer", "Receipt for D4", "x", "", at, 1)
+        raw.execute(
+            "INSERT INTO outbox (at, device, title, body, about, claimed_at, copy) VALUES (?, ?, ?, ?, ?, ?, ?)", row
+        )
+    page = client.get("/").text
+    assert "Receipt for D4</b> may have gone out" in page
+    page = send(client, page, "/devices/outbox", again="no")
+    assert "Next to settle" in page
+    assert "may have gone out" not in page

@@ -8,8 +8,10 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import BookingsDay, bookings_day
 from abrazo.desk.doors.views.jobs import Rack, rack, settled_tickets
 from abrazo.desk.doors.views.tabs import Tabs, tabs
+from abrazo.desk.output.outbox import doubtful
 from abrazo.desk.overview.queue import FIRST, Waiting, queue
 from abrazo.desk.overview.room import Room, open_tickets, room_of
+from abrazo.store.outbox import Sheet
 
 LENSES = ("room", "bookings", "jobs", "tabs")
 
@@ -36,6 +38,7 @@ class Today:
     tabs: Tabs
     queue: list[Waiting]
     waiting: int
+    doubtful: list[Sheet]  # papers and messages that may have gone out
 
 
 def today(house: House, actor: Actor, lens: str = "", day: str = "", everything: bool = False) -> Today:
@@ -56,4 +59,4 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
         LensHead("tabs", "Tabs", len(loose.tabs), loose.owed),
     ]
     shown = waits if everything else waits[:FIRST]
-    return Today(lens, heads, the_room, booked, on_rack, loose, shown, len(waits))
+    return Today(lens, heads, the_room, booked, on_rack, loose, shown, len(waits), doubtful(house))

@@ -18,6 +18,7 @@ from abrazo.desk.tickets import at_rest
 from abrazo.store import snapshots
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
+from abrazo.store.db import snapshot
 from abrazo.store.snapshots import TicketRows
 from abrazo.store.tenders import CardRequest, PaymentRow
 from abrazo.store.ticket import GuestRow, TicketRow
@@ -133,22 +134,24 @@ def load_tickets(house: House, ids: Iterable[int]) -> dict[int, TicketSnapshot]:
 def _read(house: House, ids: list[int]) -> dict[int, TicketSnapshot]:
     if house.memo is None or house.connection.in_transaction:
         return _read_anew(house, ids)
-    return tickets_at_rest(house, ids)
+    with snapshot(house.connection):  # all rows of one moment
+        return tickets_at_rest(house, ids)
 
 
 def tickets_at_rest(house: House, ids: Iterable[int]) -> dict[int, TicketSnapshot]:
-    """Tickets for pages, by id; one that has not changed since it was reckoned last is not reckoned again."""
+    """Tickets for pages, by id, inside a transaction; one that has not changed is not reckoned again."""
     states = at_rest.states_of(house, ids)
     found = at_rest.recalled(house, states)
-    fresh = _read_anew(house, [id for id in states if id not in found])
+    missing = {id: (state[0], state[2]) for id, state in states.items() if id not in found}
+    fresh = _read_anew(house, list(missing), missing)
     at_rest.remember(house, states, fresh)
     return found | fresh
 
 
-def _read_anew(house: House, ids: list[int]) -> dict[int, TicketSnapshot]:
+def _read_anew(house: House, ids: list[int], known: snapshots.Known | None = None) -> dict[int, TicketSnapshot]:
     if not ids:
         return {}
-    rows, taxes = snapshots.read_rows(house.connection, ids), house.taxes()
+    rows, taxes = snapshots.read_rows(house.connection, ids, known), house.taxes()
     return {id: _snapshot(house, rows[id], taxes) for id in rows}
 
 

@@ -59,7 +59,7 @@ def drawer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 def outbox(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """What may have gone out: again, or it did."""
     outbox_acts.settle_doubt(house, actor, whole(form, "sheet"), again=text(form, "again") == "yes")
-    return RedirectResponse(urls.device_desk(), 303)
+    return RedirectResponse(urls.today() if text(form, "then") == "today" else urls.device_desk(), 303)
 
 
 @router.post("/faults")
