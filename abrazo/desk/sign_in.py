@@ -10,6 +10,7 @@ from argon2.exceptions import VerifyMismatchError
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import may_lend
 from abrazo.store import staff
 from abrazo.store.db import atomic
 from abrazo.store.staff import Staff
@@ -40,7 +41,7 @@ def sign_in(house: House, who: str, till: str, pin: str) -> Actor:
 def lend(house: House, who: str, pin: str) -> Staff:
     """A supervisor's right for one act, by PIN, while somebody else stays signed in. Refused as signing in is."""
     supervisor = house.staff().get(who)
-    if supervisor is None or supervisor.role != "supervisor":
+    if supervisor is None or not may_lend(supervisor):
         raise Refused("right", "Only a supervisor can lend this right.", "pin")
     with atomic(house.connection):
         refusal = _check(house, who, pin)

@@ -25,6 +25,7 @@ from abrazo.core.money import round_half_up
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.views.receipt import house_date
 from abrazo.desk.overview.finder import is_open
+from abrazo.desk.permissions import Right, has, needs_no_lender
 from abrazo.desk.tickets.starting import letter
 from abrazo.formats.money_words import money_words
 from abrazo.web import urls
@@ -181,6 +182,8 @@ def page(
     _zone.set(house.zone)
     html = TEMPLATES.get_template(template).render(
         actor=actor,
+        may=lambda right: actor is not None and has(actor.staff, Right(right)),
+        asks_lender=actor is not None and not needs_no_lender(actor.staff),
         settings=house.settings,
         money=lambda amount: money_words(amount, currency),
         plain=currency.text,

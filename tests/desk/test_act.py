@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk.context import NotFound, Stale
+from abrazo.desk import permissions
+from abrazo.desk.context import Actor, NotFound, Stale
 from abrazo.desk.doors import counter, jobs
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller, closing, tenders
@@ -156,3 +157,26 @@ def test_the_same_drop_off_or_hand_over_again_changes_nothing(desk: Desk) -> Non
         jobs.mark(desk.house, wren(desk), job, "ready", "once and again")
     with pytest.raises(Refused, match="expired"):
         starting.open_ticket(desk.house, wren(desk), TicketOrigin("counter"), "Counter sale", "once and again")
+
+
+def test_whoever_lacks_a_right_is_refused_and_borrows_only_what_is_lent(desk: Desk) -> None:
+    """Every right of the table, by each role; a lender who lacks it lends nothing."""
+    people = desk.house.staff()
+    odile, tamsin, wren = people["odile"], people["tamsin"], people["wren"]
+    till = desk.tamsin.till
+    for right, rule in permissions.RIGHTS.items():
+        assert permissions.own_or_lent(Actor(odile, till), None, right) is None
+        for worker in (tamsin, wren):
+            actor = Actor(worker, till)
+            for lender in (None, wren):
+                with pytest.raises(Refused) as refused:
+                    permissions.own_or_lent(actor, lender, right)
+                assert (refused.value.what, refused.value.where) == (rule.refusal, rule.where)
+            with pytest.raises(Refused):
+                permissions.need(actor, right)
+            if rule.lent:
+                assert permissions.own_or_lent(actor, odile, right) == "odile"
+            else:
+                with pytest.raises(Refused):
+                    permissions.own_or_lent(actor, odile, right)
+    assert set(permissions.RIGHTS) == set(permissions.Right)

@@ -56,3 +56,20 @@ def test_readme_shows_every_picture_and_chore() -> None:
         assert picture.name in readme
     for chore in re.findall(r"^([a-z]+):.*##", (ROOT / "Makefile").read_text("utf-8"), re.M):
         assert chore == "help" or f"make {chore}" in readme, chore
+
+
+def test_paths_in_the_docs_exist() -> None:
+    docs = [ROOT / name for name in ("README.md", "CONTRIBUTING.md", "SECURITY.md", "CHANGELOG.md")]
+    for page in [*docs, *(ROOT / "docs").rglob("*.md")]:
+        for path in re.findall(
+            r"(?<![\w/])((?:core|store|devices|formats|desk|worker|web|cli)/[a-z_/]+\.py)", page.read_text("utf-8")
+        ):
+            assert (ROOT / "abrazo" / path).is_file() or (ROOT / "tests" / path).is_file(), f"{page.name}: {path}"
+
+
+def test_only_the_table_of_rights_asks_for_a_role() -> None:
+    asks = re.compile(r"\.role\b")
+    allowed = {"desk/permissions.py", "store/staff.py"}
+    for path in (ROOT / "abrazo").rglob("*"):
+        if path.suffix in (".py", ".html") and str(path.relative_to(ROOT / "abrazo")) not in allowed:
+            assert not asks.search(path.read_text("utf-8")), path

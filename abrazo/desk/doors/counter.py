@@ -15,7 +15,7 @@ from abrazo.core.tenders import cash_due
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import closing, tenders
-from abrazo.desk.permissions import lent
+from abrazo.desk.permissions import Right, has, need, own_or_lent
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
@@ -85,7 +85,7 @@ def close_paid(house: House, actor: Actor, key: str) -> None:
 
 def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
     """Lock this till to counter mode, or let it go; letting go is a supervisor's right."""
-    by = None if hold else lent(actor, lender, "Leaving counter mode")
+    by = None if hold else own_or_lent(actor, lender, Right.LEAVE_COUNTER_MODE)
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
         words = f"Till {actor.till.name} {'locked to' if hold else 'let out of'} counter mode"
@@ -94,10 +94,9 @@ def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> N
 
 def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
     """Hold somebody to counter mode, or let them go. A supervisor's right."""
-    if actor.staff.role != "supervisor":
-        raise Refused("right", "A supervisor decides who works in counter mode only.", "who")
+    need(actor, Right.HOLD_TO_COUNTER_MODE)
     person = house.staff().get(who)
-    if person is None or person.role == "supervisor":
+    if person is None or has(person, Right.LEAVE_COUNTER_MODE):
         raise Refused("who", "Whom? A supervisor is not held to it.", "who")
     with acting(house, actor, "set-up") as act:
         staff.set_counter_only(act.connection, who, hold=hold)
@@ -106,7 +105,7 @@ def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
 
 def held_people(house: House) -> Mapping[str, bool]:
     """Everybody who can be held to counter mode, and whether they are."""
-    return {one.id: one.counter_only for one in house.staff().values() if one.role != "supervisor"}
+    return {one.id: one.counter_only for one in house.staff().values() if not has(one, Right.LEAVE_COUNTER_MODE)}
 
 
 OPEN_PATHS = ("/counter-mode", "/scan", "/display", "/devices/listen", "/lock", "/notes", "/my-tips", "/last-receipt",

@@ -8,7 +8,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import drawer
 from abrazo.store import jobs, journal, till
@@ -38,7 +38,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
 
     A supervisor's right. Refused while the job is on an open ticket: there the deposit goes onto the bill.
     """
-    why, by = read_reason(reason), lent(actor, lender, "Keeping a deposit")
+    why, by = read_reason(reason), own_or_lent(actor, lender, Right.KEEP_DEPOSIT)
     with acting(house, actor, "deposit kept", key, f"job {job_id}") as act:
         if act.done is not None:
             return int(act.done)

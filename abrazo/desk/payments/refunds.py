@@ -12,7 +12,7 @@ from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refu
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
-from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.change import TicketChange, correcting
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
@@ -63,7 +63,7 @@ def refund(
     `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines. `tip` is of
     the tip beside it; minor units. Refused: a line that was refunded before, more than is left of lines or payment.
     """
-    why, by = read_reason(reason), lent(actor, lender, "A refund")
+    why, by = read_reason(reason), own_or_lent(actor, lender, Right.REFUND)
     with correcting(house, actor, ticket_id, key, "refund") as edit:
         if edit.done is not None:
             return

@@ -11,7 +11,7 @@ from abrazo.core.ledger import DEPOSIT, close_postings, turned
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
-from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.change import TicketChange, changing, correcting
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import bookings, corrections, jobs, stored_value
@@ -31,7 +31,7 @@ def reopen(
     payment: int | None = None,
 ) -> None:
     """Open a closed ticket again; with `payment` that recorded payment is taken back at once, to be charged instead."""
-    why, by = read_reason(reason), lent(actor, lender, "Opening a closed ticket again")
+    why, by = read_reason(reason), own_or_lent(actor, lender, Right.REOPEN)
     with correcting(house, actor, ticket_id, key, "reopened") as edit:
         if edit.done is None:
             _open_again(edit, why, by, "reopened", payment)
@@ -86,7 +86,7 @@ def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, rea
 
 def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lender: Staff | None = None) -> None:
     """Make a closed ticket void: every payment goes back by its own route, then it ends without a sale."""
-    why, by = read_reason(reason), lent(actor, lender, "Making a ticket void")
+    why, by = read_reason(reason), own_or_lent(actor, lender, Right.VOID)
     with correcting(house, actor, ticket_id, key, "void") as edit:
         if edit.done is None:
             _credit_is_there(edit)

@@ -6,7 +6,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import changing
 from abrazo.store import journal, settings
 from abrazo.store import ticket as ticket_store
@@ -21,7 +21,7 @@ def tips_to(house: House) -> str:
 
 def share_tips(house: House, actor: Actor, to: str) -> None:
     """Tips of tickets that are opened from now on go to those who served, or to a pool. A supervisor's right."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     if to not in ("staff", "pool"):
         raise Refused("tips_to", "To those who served, or to a pool?", "tips_to")
     with acting(house, actor, "set-up") as act:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from abrazo.core.errors import Refused
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.desk.permissions import Right, need
 from abrazo.store import room
 from abrazo.store.room import Spot
 
@@ -50,7 +50,7 @@ def areas(house: House) -> list[str]:
 
 def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
     """Move, size, name or seat a table anew."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
         now = replace(
@@ -68,7 +68,7 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
 
 def turn(house: House, actor: Actor, spot_id: str) -> None:
     """Turn a table by a quarter about its middle."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
         x, y = spot.x + (spot.width - spot.height) // 2, spot.y + (spot.height - spot.width) // 2
@@ -78,7 +78,7 @@ def turn(house: House, actor: Actor, spot_id: str) -> None:
 
 def add(house: House, actor: Actor, area: str, key: str) -> str:
     """A new table in an area, where there is room; gives its id."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     with acting(house, actor, "floor", key) as act:
         if act.done is not None:
             return act.done
@@ -106,7 +106,7 @@ def _free_place(house: House, spot: Spot) -> Spot:
 
 def remove(house: House, actor: Actor, spot_id: str) -> None:
     """Take a table off the plan; its past tickets keep its name."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
         if spot_id in room.seated(act.connection):

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.desk.permissions import Right, need
 from abrazo.store import journal, settings
 
 MOST_MINUTES = 120
@@ -35,7 +35,7 @@ def habits(house: House) -> Habits:
 
 def decide(house: House, actor: Actor, what: str, value: str) -> None:
     """Decide one of them anew. A supervisor's right."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     if what == "free_after":
         value = value.strip()
         if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):

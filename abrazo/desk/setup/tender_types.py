@@ -6,6 +6,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.ledger import slug
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import Right, need
 from abrazo.store import tender_types
 from abrazo.store.tender_types import Tender
 
@@ -30,15 +31,9 @@ def offered(house: House, tender: str, kind: str = "") -> Tender:
     return found
 
 
-def set_up_right(actor: Actor) -> None:
-    """Setting up is a supervisor's."""
-    if actor.staff.role != "supervisor":
-        raise Refused("right", "A supervisor changes the ways to pay.")
-
-
 def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
     """Offer a way to pay, or do not."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     found = _find(house, tender)
     if found.kind == "cash" and not is_on:
         raise Refused("cash", "Cash stays on: change and deposits come out of the drawer.")
@@ -49,7 +44,7 @@ def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
 
 def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
     """A way to pay changes places with the one before or after it."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     found, everything = _find(house, tender), all_tenders(house)
     place = everything.index(found) + (-1 if earlier else 1)
     if not 0 <= place < len(everything):
@@ -63,7 +58,7 @@ def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
 
 def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None:
     """A recorded way to pay of the house's own; `reference` is what is asked for each time."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     name, reference = " ".join(name.split()), " ".join(reference.split())
     if not name or len(name) > LONGEST:
         raise Refused("name", f"What is it called? At most {LONGEST} characters.", "name")

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.core.money import read_decimal
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import lent
+from abrazo.desk.permissions import Right, own_or_lent
 from abrazo.desk.tickets import benefits
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.starting import service_charge
@@ -79,7 +79,7 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff
     preset = _preset(edit, line_id, wanted)
     if preset is not None:
         percent = "100" if preset.kind == "comp" else preset.percent
-        by = lent(edit.actor, lender, "A comp") if preset.kind == "comp" else None
+        by = own_or_lent(edit.actor, lender, Right.COMP) if preset.kind == "comp" else None
         return AppliedAdjustment(
             0,
             line_id,
@@ -99,7 +99,8 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff
         raise Refused("reason", f"Why? A few words, at most {LONGEST} characters; the day's report sums by them.",
                       "reason")  # fmt: skip
     percent, amount = ("100", None) if wanted.kind == "comp" else _figures(edit.house, wanted)
-    by = lent(edit.actor, lender, f"A {wanted.kind}") if wanted.kind != "surcharge" else None
+    right = Right.COMP if wanted.kind == "comp" else Right.FREE_DISCOUNT
+    by = own_or_lent(edit.actor, lender, right) if wanted.kind != "surcharge" else None
     return AppliedAdjustment(0, line_id, wanted.kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
 
 

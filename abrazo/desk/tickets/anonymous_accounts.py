@@ -10,7 +10,7 @@ from __future__ import annotations
 from abrazo.core.errors import Refused
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.setup.tender_types import set_up_right
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import journal, settings
 from abrazo.store import ticket as ticket_store
@@ -48,7 +48,7 @@ def sell_on(house: House, actor: Actor, name: str) -> None:
 
 def name_accounts(house: House, actor: Actor, names: str) -> None:
     """Write the house's nameless accounts anew, parted by semicolons. A supervisor's right."""
-    set_up_right(actor)
+    need(actor, Right.SET_UP)
     wanted = [" ".join(name.split()) for name in names.split(";") if name.strip()]
     if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
         what = f"At most {MOST} different names of at most {LONGEST} characters, parted by semicolons."

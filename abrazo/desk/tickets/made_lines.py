@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import House
-from abrazo.desk.permissions import lent, read_reason
+from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.store import prep
 from abrazo.store.staff import Staff
@@ -63,5 +63,5 @@ def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]],
     if not removal.reason.strip():
         what = f"{names}: sent or billed already. It goes only with a reason and a supervisor's right."
         raise Refused("made", what, "reason")
-    why, by = read_reason(removal.reason), lent(edit.actor, removal.lender, "Taking off what was sent or billed")
+    why, by = read_reason(removal.reason), own_or_lent(edit.actor, removal.lender, Right.TAKE_OFF_MADE)
     return f": {why}" + (f", allowed by {edit.house.staff()[by].name}" if by else "")

@@ -14,6 +14,7 @@ from fractions import Fraction
 from abrazo.core.errors import Refused
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
@@ -85,8 +86,7 @@ def sends_at_once(house: House) -> bool:
 
 def set_sending(house: House, actor: Actor, how: str) -> None:
     """Lines go at once, or when told. A supervisor's right."""
-    if actor.staff.role != "supervisor":
-        raise Refused("right", "A supervisor changes this.", "sending")
+    need(actor, Right.CHANGE_SENDING)
     if how not in ("at once", "told"):
         raise Refused("sending", "At once, or when told?", "sending")
     with acting(house, actor, "set-up") as act:

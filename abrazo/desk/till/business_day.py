@@ -13,6 +13,7 @@ from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.till import expected_cash
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
+from abrazo.desk.permissions import Right, own_or_lent
 from abrazo.desk.till import drawer
 from abrazo.desk.till.views.till import counts_of, drawer_of
 from abrazo.store import tenders, till
@@ -100,7 +101,7 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
     with acting(house, actor, "day closed", key) as act:
         if act.done is not None:
             return int(act.done)
-        right = _right(actor, lender, "A supervisor closes the day, or lends the right with a PIN.")
+        right = _by_right(actor, lender, Right.CLOSE_DAY)
         problems = in_the_way(house)
         if problems:
             raise Refused("in_the_way", " ".join(problems))
@@ -116,13 +117,10 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
     return day.id
 
 
-def _right(actor: Actor, lender: Staff | None, refusal: str) -> str:
+def _by_right(actor: Actor, lender: Staff | None, right: Right) -> str:
     """Whose right an act is done with, as words for the journal; refused without one."""
-    if actor.staff.role == "supervisor":
-        return ""
-    if lender is None:
-        raise Refused("right", refusal, "pin")
-    return f", by the right of {lender.name}"
+    by = own_or_lent(actor, lender, right)
+    return f", by the right of {lender.name}" if by and lender else ""
 
 
 def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tuple[int, dict[int, int]]:
@@ -130,7 +128,7 @@ def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tu
 
     A supervisor's right.
     """
-    _right(actor, lender, "Counting the float is skipped by a supervisor, or by one who lends the right.")
+    own_or_lent(actor, lender, Right.SKIP_FLOAT)
     day = till.last_closed(house.connection)
     count = till.counts_of(house.connection, day).get(actor.till.id) if day else None
     return (count.total, drawer.as_read(count.pieces)) if count else (0, {})

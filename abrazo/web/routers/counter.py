@@ -11,6 +11,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import anonymous_accounts
 from abrazo.desk.tickets.counter_lock import held_to_counter, with_tabs
 from abrazo.desk.tickets.naming import place_of
@@ -55,7 +56,7 @@ def _page(
         change=sale.taken[-1] if sale is not None and paid else None,
         pieces=as_read(sale.taken[-1].pieces) if sale is not None and paid else {},
         held=held_to_counter(house, actor),
-        people={} if actor.staff.role != "supervisor" else desk.held_people(house),
+        people=desk.held_people(house) if has(actor.staff, Right.HOLD_TO_COUNTER_MODE) else {},
         names=house.staff(),
         lenders=supervisors(house),
         tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]

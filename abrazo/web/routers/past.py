@@ -12,6 +12,7 @@ from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import refunds, reopening
 from abrazo.desk.payments.views import past as look
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.permissions import Right, has
 from abrazo.desk.setup.tender_types import all_tenders
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -67,7 +68,7 @@ def _page(
         entries=look.history(house, number) if number else [],
         people=house.staff(),
         lenders=supervisors(house),
-        waiting=look.handed_on(house) if actor.staff.role == "supervisor" else [],
+        waiting=look.handed_on(house) if has(actor.staff, Right.REOPEN) else [],
         notice=notice,
     )
 
