@@ -50,3 +50,24 @@ def test_pieces_leave_once_and_the_last_one_not_unpaid(
             gone[task] += number
         assert owed == 0 or sum(here.values()) > 0
     assert all(start[task] == here[task] + gone[task] and here[task] >= 0 for task in start)
+
+
+@pytest.mark.parametrize(("wanted", "owed"), [({1: 2}, 0), ({1: 1}, 1)])
+def test_the_last_piece_leaves_paid_and_others_before(wanted: dict[int, int], owed: int) -> None:
+    assert hand_over({1: 2}, wanted, owed) == wanted
+    with pytest.raises(Refused) as refusal:
+        hand_over({1: 2}, {1: 2}, 1)
+    assert refusal.value.code == "owed"
+
+
+@pytest.mark.parametrize(
+    ("due", "now", "place"),
+    [
+        ("2026-06-13T14:20", "2026-06-13T14:20", "today"),  # not late before its minute has passed
+        ("2026-06-13T14:20", "2026-06-13T14:21", "late"),
+        ("2026-06-13T23:59", "2026-06-13T14:20", "today"),
+        ("2026-06-14T00:00", "2026-06-13T14:20", "later"),
+    ],
+)
+def test_borders_of_due_times(due: str, now: str, place: str) -> None:
+    assert rack_place(datetime.fromisoformat(due), datetime.fromisoformat(now), date(2026, 6, 13)) == place

@@ -12,8 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
-from abrazo.core.reckon import Bill, reckon
-from abrazo.core.sharing import Payer
+from abrazo.core.reckon import Bill, payers_of, reckon
+from abrazo.core.sharing import Guest, Payer
+from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Settled, Ticket
 from abrazo.formats.ticket_json import answer, read_ticket
 from tests.strategies import tickets
@@ -280,3 +281,41 @@ def test_stated_parts_are_exact_and_the_rest_is_shared_as_before(drawn: dict[str
     assert totals(again) == totals(bill)  # who gave an amount and paid it moves nothing of the others
     with pytest.raises(Refused, match="more than the bill"):
         reckon(replace(plain, payers=payers, stated={"s1": whole.total, "s2": 1}))
+
+
+def test_all_who_settled_keep_unequal_parts() -> None:
+    """What they kept is what they pay, though half each would be 5.00."""
+    drawn = ticket(guests=[{"id": "a"}, {"id": "b"}], lines=[line("l", "10.00")])
+    kept = {"a": Settled({("line", "l"): 700}, {}), "b": Settled({("line", "l"): 300}, {})}
+    assert totals(reckon(replace(drawn, settled=kept))) == [700, 300]
+
+
+def test_a_sole_payer_stands_for_every_guest() -> None:
+    guests = (Guest("a"), Guest("b"))
+    assert payers_of(guests, (Payer("p"),)) == {"a": [0], "b": [0]}
+    assert payers_of(guests, (Payer("p", ("a",)), Payer("q", ("b",)))) == {"a": [0], "b": [1]}
+
+
+def test_tax_bases_and_what_a_payers_net_is_made_of() -> None:
+    """30.00 holds 5.00 at 20 %, 11.00 holds 1.00 at 10 % (EN 16931's way); half of all of it each."""
+    bill = reckon(
+        ticket(
+            taxes=[{"id": "std", "rate": "0.20"}, {"id": "red", "rate": "0.10"}],
+            guests=[{"id": "a"}, {"id": "b"}],
+            lines=[line("l", "30.00", tax="std"), line("m", "11.00", tax="red")],
+        )
+    )
+    assert [(tax.base, tax.tax) for tax in bill.taxes] == [(3000, 500), (1100, 100)]
+    assert [sum(row.amount for row in payer.rows) for payer in bill.payers] == [2050, 2050]
+
+
+def test_extras_of_several_payments_add_up() -> None:
+    """Two payments of a bill of 10.00, each with more than was due said to be tip: 12.50 came in, 2.50 of it tips."""
+    drawn = ticket(
+        lines=[line("l", "10.00")],
+        payments=[{"payer": "all", "tender": "cash", "amount": "4.00"}],
+    )
+    payer = reckon(drawn).payers[0].id
+    more = (Payment(payer, "card", 400, 150, None, None), Payment(payer, "card", 200, 100, None, None))
+    account = reckon(replace(drawn, payments=(*drawn.payments, *more))).payers[0].account
+    assert (account.paid, account.tip, account.due) == (1250, 250, 0)

@@ -128,3 +128,21 @@ def test_a_line_that_was_lowered_gives_back_what_is_left() -> None:
     plan = plan_refund(sold, bill, before, [("line", "0")])
     assert (plan.amount, plan.parts[0].contained) == (1000, 167)  # 2.00 of tax in all, 0.33 before
     assert replace(plan, parts=()).amount == 0
+
+
+@pytest.mark.parametrize("mode", ["inclusive", "exclusive"])
+def test_nothing_of_the_bill_goes_back_with_a_tip_alone(mode: str) -> None:
+    sold, bill = ticket([(1200, "std"), (1100, "red")], mode)
+    plan = plan_refund(sold, bill, GivenBack(), [], 0)
+    assert (plan.amount, [amount for _, amount in plan.rows if amount]) == (0, [])
+
+
+def test_the_tax_of_several_refunds_adds_up_to_the_tickets() -> None:
+    """Three lines of 3.33 at 20 % contained: 9.99 x 20 / 120 = 1.665, rounded once to 1.67 (EN 16931 BR-CO-17)."""
+    sold, bill = ticket([(333, "std")] * 3, "inclusive")
+    before, contained = GivenBack(), []
+    for index in range(3):
+        plan = plan_refund(sold, bill, before, [("line", str(index))])
+        contained.append(plan.parts[0].contained)
+        before = after(before, plan)
+    assert (contained, sum(contained)) == ([56, 55, 56], bill.taxes[0].tax)
