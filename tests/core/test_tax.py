@@ -38,3 +38,9 @@ def test_an_estimate_has_the_tax_that_is_added_once_per_tax() -> None:
     amounts = [("A", 1005), (None, 300), ("A", 1005)]
     assert with_added_tax(amounts, taxes, "exclusive") == 2310 + 166
     assert with_added_tax(amounts, taxes, "inclusive") == 2310
+
+
+def test_a_tax_that_nothing_bears_adds_nothing() -> None:
+    taxes = (Tax("std", Fraction(1, 5)), Tax("all of it again", Fraction(1)))
+    assert with_added_tax([("std", 100), (None, 7)], taxes, "exclusive") == 127
+    assert with_added_tax([("std", 100), (None, 7)], taxes, "inclusive") == 107
