@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from abrazo.core.people import folded
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, visits_on
-from abrazo.desk.doors.views.jobs import JobCard, on_rack
+from abrazo.desk.doors.views.jobs import JobCard, on_rack, settled_tickets
 from abrazo.desk.overview.person import PersonHit, person_hits
 from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.payments.views.stored_value import OnCard, on_card
@@ -115,7 +115,7 @@ def _by_name(house: House, found: Found, words: str) -> None:
         there = folded(" ".join(text for text in texts if text))
         return all(part in there for part in words.split())
 
-    for whole in open_tickets(house):
+    for whole in open_tickets(house, settled_tickets(house)):
         names = [guest.name for guest in whole.guests]
         if fits(whole.head.name, *names):
             found.tickets.append(_open(house, whole))
@@ -140,7 +140,7 @@ def family_by_code(house: House, code: str) -> str | None:
 
 def kinds(house: House) -> list[tuple[str, str]]:
     """What an unlisted item can be: report group, with the label of its tax."""
-    labels = {tax.id: tax.label or tax.id for tax in catalogue.list_taxes(house.connection)}
+    labels = {tax.id: tax.label or tax.id for tax in house.taxes()}
     return [(group, labels.get(tax or "", "no tax")) for group, tax in catalogue.list_kinds(house.connection)]
 
 
