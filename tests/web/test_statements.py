@@ -5,12 +5,16 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.core import reckon as core
-from abrazo.desk.tickets import at_rest, snapshot
+from abrazo.desk.context import Actor, Devices
+from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.desk.tickets import at_rest, snapshot, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store.db import Connection, ConnectionPool
 from tests.web.test_pages import client, hidden, made, send
 
@@ -121,3 +125,25 @@ def test_the_connections_are_counted(asked: list[str], tmp_path: object) -> None
     connection.execute("SELECT 1").fetchone()
     assert asked == ["SELECT 1"]
     pool.close()
+
+
+def test_what_is_at_rest_is_never_old(client: TestClient, tmp_path: Path) -> None:
+    """Another process adds a line and takes it off again: each shows on the next page and on Today."""
+    database = tmp_path / "house" / "house.db"
+    house = open_house(database, Devices.beside(database))
+    actor = Actor(house.staff()["jory"], house.tills()["galley"])
+    ticket = tickets(client)[0]
+    page, words = f"/tickets/{ticket}?view=lines", house.settings.currency.text
+    first = snapshot.load_ticket(house, ticket).bill.total
+    assert words(first) in client.get(page).text
+    ticket_lines.add_line(house, actor, ticket, None, Picked("lemon-posset"), "at-rest-1")
+    more = snapshot.load_ticket(house, ticket)
+    assert more.bill.total > first
+    for path in (page, "/"):
+        assert words(more.bill.total) in client.get(path).text
+    ticket_lines.remove_line(house, actor, ticket, more.head.version, more.standing[-1].id)
+    for path in (page, "/"):
+        now = client.get(path).text
+        assert words(first) in now
+        assert words(more.bill.total) not in now
+    close_house(house)

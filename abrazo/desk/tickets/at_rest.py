@@ -2,7 +2,7 @@
 
 Rules here
 - every confirmed change of a ticket has a new version or a new entry in the journal; what is asked of machines changes
-  by itself and is compared, and so are the taxes
+  by itself and is compared, and so are the taxes and the house's way of rounding
 - only pages read from here: inside an act a ticket is always read anew
 """
 
@@ -21,7 +21,8 @@ from abrazo.store.ticket import TicketRow
 if TYPE_CHECKING:
     from abrazo.desk.tickets.snapshot import TicketSnapshot
 
-State = tuple[TicketRow, int, list[CardRequest], tuple[Tax, ...]]
+Rules = tuple[tuple[Tax, ...], str, int]  # taxes, whether they are contained, cash rounding
+State = tuple[TicketRow, int, list[CardRequest], Rules]
 # By house and ticket: what it stood at, and the ticket.
 _seen: dict[tuple[str, int], tuple[State, TicketSnapshot]] = {}
 MOST_SEEN = 2000
@@ -29,10 +30,11 @@ MOST_SEEN = 2000
 
 def states_of(house: House, tickets: Iterable[int]) -> dict[int, State]:
     """What tickets stand at, by id; those that are not there are left out."""
-    connection, ids, taxes = house.connection, list(tickets), house.taxes()
+    connection, ids = house.connection, list(tickets)
+    rules = (house.taxes(), house.settings.tax_mode, house.settings.cash_rounding)
     last, asked = snapshots.last_entries(connection, ids), snapshots.requests(connection, ids)
     heads = snapshots.heads(connection, ids)
-    return {id: (head, last.get(id, 0), asked.get(id, []), taxes) for id, head in heads.items()}
+    return {id: (head, last.get(id, 0), asked.get(id, []), rules) for id, head in heads.items()}
 
 
 def recalled(house: House, states: Mapping[int, State]) -> dict[int, TicketSnapshot]:
