@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, fields
+from abrazo.store.db import Connection
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,12 +49,6 @@ PRESETS = "SELECT id, name, kind, percent, amount, code, scope FROM preset ORDER
 ADD_PRESET = (
     "INSERT INTO preset (id, name, kind, percent, amount, code, scope, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
 )
-GIVEN = """
-SELECT id, line, CASE WHEN benefit IS NULL THEN kind ELSE 'benefit' END AS kind, percent, amount, reason, code, at,
-       staff, lender, benefit, person FROM adjustment
-WHERE ticket = ? AND ended_at IS NULL ORDER BY id
-"""
-OFF = "SELECT o.adjustment, o.line FROM adjustment_off o JOIN adjustment a ON a.id = o.adjustment WHERE a.ticket = ?"
 ADD = """
 INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender, benefit, person)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -71,16 +65,6 @@ def list_presets(connection: Connection) -> list[Preset]:
 def add_preset(connection: Connection, preset: Preset, position: int) -> None:
     p = preset
     connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, position))
-
-
-def given(connection: Connection, ticket: int) -> list[AppliedAdjustment]:
-    """What stands on a ticket and its lines, in the order in which it was given."""
-    rows = connection.execute(GIVEN, (ticket,)).fetchall()
-    off: dict[int, list[int]] = {}
-    if rows:
-        for adjustment, line in connection.execute(OFF, (ticket,)):
-            off.setdefault(adjustment, []).append(line)
-    return [AppliedAdjustment(**fields(row), off=tuple(off.get(row["id"], ()))) for row in rows]
 
 
 def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:

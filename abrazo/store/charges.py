@@ -17,15 +17,10 @@ class ChargeRow:
     amount: int | None = None
 
 
-CHARGES = "SELECT id, label, percent, tax, share, amount FROM charge WHERE ticket = ? AND ended_at IS NULL ORDER BY id"
 ADD_CHARGE = "INSERT INTO charge (ticket, label, percent, tax, share, amount) VALUES (?, ?, ?, ?, ?, ?)"
 SET_CHARGE_SHARE = "UPDATE charge SET share = ? WHERE id = ? AND ticket = ?"
 END_CHARGE = "UPDATE charge SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
 MOVE_CHARGES = "UPDATE charge SET ticket = ? WHERE ticket = ?"
-
-
-def list_charges(connection: Connection, ticket: int) -> list[ChargeRow]:
-    return [ChargeRow(*row) for row in connection.execute(CHARGES, (ticket,))]
 
 
 def add_charge(connection: Connection, ticket: int, charge: ChargeRow) -> None:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Connection, fields
-from abrazo.store.tenders import CardRequest, PaymentRow, request_of
+from abrazo.store.tenders import ASK_COLUMNS, PAYMENT_COLUMNS, CardRequest, PaymentRow, request_of
 from abrazo.store.ticket import GuestRow, LineRow, PayerRow, TicketRow
 
 AMONG = "IN (SELECT value FROM json_each(?))"
@@ -45,15 +45,8 @@ SELECT ticket, id, line, CASE WHEN benefit IS NULL THEN kind ELSE 'benefit' END 
        (SELECT json_group_array(line) FROM adjustment_off WHERE adjustment = adjustment.id) AS off
 FROM adjustment WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY id
 """
-PAYMENTS = f"""
-SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand, last_four,
-       reference, taken_back_at, taken_back_by, deposit, extra, credit, card, stored, tip_of, signature, back_day,
-       back_till, pieces FROM payment WHERE ticket {AMONG} ORDER BY id
-"""
-REQUESTS = f"""
-SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
-       said, ended_at, hold, card, refund, extra, credit FROM card_ask WHERE ticket {AMONG} ORDER BY asked_at, rowid
-"""
+PAYMENTS = f"{PAYMENT_COLUMNS} WHERE ticket {AMONG} ORDER BY id"
+REQUESTS = f"{ASK_COLUMNS} WHERE ticket {AMONG} ORDER BY asked_at, rowid"
 LAST_ENTRIES = f"SELECT ticket, max(id) AS last FROM journal WHERE ticket {AMONG} GROUP BY ticket"
 
 Cells = dict[tuple[str, str], int]  # what a settled payer keeps, by (kind, ref)
@@ -77,7 +70,7 @@ class TicketRows:
 def heads(connection: Connection, tickets: Iterable[int]) -> dict[int, TicketRow]:
     """The heads of tickets, by id; those that are not there are left out."""
     rows = connection.execute(HEADS, (json.dumps(list(tickets)),))
-    return {row["id"]: TicketRow(*row) for row in rows}
+    return {row["id"]: TicketRow(**fields(row)) for row in rows}
 
 
 def requests(connection: Connection, tickets: Iterable[int]) -> dict[int, list[CardRequest]]:
@@ -85,6 +78,14 @@ def requests(connection: Connection, tickets: Iterable[int]) -> dict[int, list[C
     found: dict[int, list[CardRequest]] = {}
     for row in connection.execute(REQUESTS, (json.dumps(list(tickets)),)):
         found.setdefault(row["ticket"], []).append(request_of(row))
+    return found
+
+
+def payments(connection: Connection, tickets: Iterable[int]) -> dict[int, list[PaymentRow]]:
+    """All payments, taken back ones too, by ticket; tickets without one are left out."""
+    found: dict[int, list[PaymentRow]] = {}
+    for row in connection.execute(PAYMENTS, (json.dumps(list(tickets)),)):
+        found.setdefault(row["ticket"], []).append(PaymentRow(**fields(row)))
     return found
 
 
@@ -107,23 +108,30 @@ def read_rows(connection: Connection, tickets: Iterable[int], known: Known | Non
         known = {id: (head, asked.get(id, [])) for id, head in heads(connection, ids).items()}
     found = {id: TicketRows(head, requests=asked) for id, (head, asked) in known.items()}
     among = (json.dumps(list(found)),)
-    for row in connection.execute(GUESTS, among):
-        found[row[0]].guests.append(GuestRow(*row[1:]))
-    for ticket, id, *more, kept in connection.execute(PAYERS, among):
-        found[ticket].payers.append(PayerRow(id, *more))
+    for ticket, values in _rows(connection, GUESTS, among):
+        found[ticket].guests.append(GuestRow(**values))
+    for ticket, values in _rows(connection, PAYERS, among):
+        kept = values.pop("kept")
+        found[ticket].payers.append(PayerRow(**values))
         if kept is not None:
-            found[ticket].kept[id] = {(kind, ref): amount for kind, ref, amount in json.loads(kept)}
-    for ticket, *more, choices, shares in connection.execute(LINES, among):
-        found[ticket].lines.append(LineRow(*(*more, _pairs(choices), _pairs(shares))))
-    for row in connection.execute(CHARGES, among):
-        found[row[0]].charges.append(ChargeRow(*row[1:]))
-    for row in connection.execute(GIVEN, among):
-        values = fields(row)
-        ticket, off = values.pop("ticket"), tuple(json.loads(row["off"]))
-        found[ticket].given.append(AppliedAdjustment(**values | {"off": off}))
-    for row in connection.execute(PAYMENTS, among):
-        found[row["ticket"]].payments.append(PaymentRow(*row))
+            found[ticket].kept[values["id"]] = {(kind, ref): amount for kind, ref, amount in json.loads(kept)}
+    for ticket, values in _rows(connection, LINES, among):
+        own = {name: _pairs(values[name]) for name in ("choices", "shares")}
+        found[ticket].lines.append(LineRow(**values | own))
+    for ticket, values in _rows(connection, CHARGES, among):
+        found[ticket].charges.append(ChargeRow(**values))
+    for ticket, values in _rows(connection, GIVEN, among):
+        found[ticket].given.append(AppliedAdjustment(**values | {"off": tuple(json.loads(values["off"]))}))
+    for ticket, paid in payments(connection, found).items():
+        found[ticket].payments = paid
     return found
+
+
+def _rows(connection: Connection, sql: str, among: tuple[str]) -> Iterator[tuple[int, dict[str, Any]]]:
+    """The ticket of each row, and its other columns by name."""
+    for row in connection.execute(sql, among):
+        values = fields(row)
+        yield values.pop("ticket"), values
 
 
 def _pairs(text: str) -> tuple[Any, ...]:

@@ -110,7 +110,6 @@ SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tend
        back_till, pieces FROM payment
 """
 PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
-PAYMENTS = PAYMENT_COLUMNS + "WHERE ticket = ? ORDER BY id"
 PAYMENTS_ON = PAYMENT_COLUMNS + "WHERE day = ? ORDER BY id"
 BACK_ON = PAYMENT_COLUMNS + "WHERE back_day = ? ORDER BY id"
 MOVED_ON = """
@@ -141,7 +140,6 @@ ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
        said, ended_at, hold, card, refund, extra, credit FROM card_ask
 """
-ASKS = ASK_COLUMNS + "WHERE ticket = ? ORDER BY asked_at, rowid"
 ASK = ASK_COLUMNS + "WHERE reference = ?"
 OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
 ADD_ASK = """
@@ -164,11 +162,6 @@ def moved_under(connection: Connection, references: Iterable[str]) -> dict[str, 
     for row in connection.execute(MOVED_UNDER, (json.dumps(list(references)),)):
         found.setdefault(row["reference"], tuple(row))
     return found
-
-
-def list_payments(connection: Connection, ticket: int) -> list[PaymentRow]:
-    """All payments on a ticket, taken back ones too."""
-    return [PaymentRow(*row) for row in connection.execute(PAYMENTS, (ticket,))]
 
 
 def payments_on(connection: Connection, day: int) -> list[PaymentRow]:
@@ -221,10 +214,6 @@ def taken_back_on(connection: Connection, day: int) -> list[PaymentRow]:
 def request_of(row: Row) -> CardRequest:
     """A request from its row."""
     return CardRequest(**fields(row) | {"ask_tip": bool(row["ask_tip"])})
-
-
-def list_requests(connection: Connection, ticket: int) -> list[CardRequest]:
-    return [request_of(row) for row in connection.execute(ASKS, (ticket,))]
 
 
 def read_request(connection: Connection, reference: str) -> CardRequest | None:

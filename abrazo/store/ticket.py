@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, fields
+from abrazo.store.db import Connection
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,11 +94,6 @@ class LineRow:
     shares: tuple[tuple[int, int], ...] = ()
 
 
-HEAD = """
-SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
-       name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
-       price_list, nameless, billed_at FROM ticket WHERE id = ?
-"""
 COUNTER_SALE = """
 SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
 AND reopened_at IS NULL AND name IS NULL ORDER BY id DESC LIMIT 1
@@ -183,23 +178,9 @@ SET_PAYER = "UPDATE payer SET letter = ?, position = ? WHERE id = ?"
 END_PAYER = "UPDATE payer SET gone_at = ? WHERE id = ?"
 SET_TIP = "UPDATE payer SET tip_percent = ?, tip_amount = ? WHERE id = ?"
 SET_SETTLED = "UPDATE payer SET settled_at = ? WHERE id = ?"
-KEPT = "SELECT kind, ref, amount FROM kept WHERE payer = ?"
 ADD_KEPT = "INSERT INTO kept (payer, kind, ref, amount) VALUES (?, ?, ?, ?)"
 DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
 
-LINES = """
-SELECT id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
-       unit, booking, job, stored, invoice, price_list
-FROM line WHERE ticket = ? ORDER BY id
-"""
-LINE_CHOICES = """
-SELECT c.line, c.label, c.price FROM line_choice c JOIN line l ON l.id = c.line
-WHERE l.ticket = ? ORDER BY c.line, c.position
-"""
-LINE_SHARES = """
-SELECT s.line, s.guest, s.weight FROM line_share s JOIN line l ON l.id = s.line
-WHERE l.ticket = ? ORDER BY s.line, s.guest
-"""
 ADD_LINE = """
 INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
                   booking, job, stored, invoice, price_list)
@@ -216,11 +197,6 @@ SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
 
 END_GUEST = "DELETE FROM guest WHERE id = ?"
 SHARED_BY = "SELECT 1 FROM line_share WHERE guest = ? LIMIT 1"
-
-
-def read(connection: Connection, ticket: int) -> TicketRow | None:
-    row = connection.execute(HEAD, (ticket,)).fetchone()
-    return TicketRow(*row) if row else None
 
 
 def list_open(connection: Connection, source: str = "") -> list[int]:
@@ -435,25 +411,7 @@ def unsettle_payer(connection: Connection, payer: int) -> None:
     connection.execute(DROP_KEPT, (payer,))
 
 
-def read_kept(connection: Connection, payer: int) -> dict[tuple[str, str], int]:
-    return {(row["kind"], row["ref"]): row["amount"] for row in connection.execute(KEPT, (payer,))}
-
-
 # ---- lines
-
-
-def list_lines(connection: Connection, ticket: int) -> list[LineRow]:
-    """All lines, removed ones too, with their choices and shares."""
-    choices: dict[int, list[tuple[str, int]]] = {}
-    for row in connection.execute(LINE_CHOICES, (ticket,)):
-        choices.setdefault(row["line"], []).append((row["label"], row["price"]))
-    shares: dict[int, list[tuple[int, int]]] = {}
-    for row in connection.execute(LINE_SHARES, (ticket,)):
-        shares.setdefault(row["line"], []).append((row["guest"], row["weight"]))
-    return [
-        LineRow(**fields(row), choices=tuple(choices.get(row["id"], ())), shares=tuple(shares.get(row["id"], ())))
-        for row in connection.execute(LINES, (ticket,))
-    ]
 
 
 def add_line(connection: Connection, ticket: int, line: LineRow) -> int:

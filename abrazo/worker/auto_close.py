@@ -26,7 +26,7 @@ def free_paid(house: House) -> list[int]:
 
 
 def _free(house: House, ticket: int, until: str) -> bool:
-    head = ticket_store.read(house.connection, ticket)
+    head = house.head(ticket)
     busy = holds.of_ticket(house.connection, ticket) or jobs.settled_on(house.connection, ticket)
     if head is None or head.source not in BY_ITSELF or head.held_at or head.reopened_at or busy:
         return False

@@ -25,7 +25,6 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import adjustments, benefits, bookings, jobs
-from abrazo.store import ticket as kept_tickets
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.benefits import BenefitRow, Membership
 from abrazo.store.catalogue import Item
@@ -88,7 +87,7 @@ def holder_of(house: House, whole: TicketSnapshot, line: LineRow) -> int | None:
 
 def fit_benefits(edit: TicketChange) -> None:
     """Let benefits apply as the ticket now stands; called after every change."""
-    head, house = kept_tickets.read(edit.house.connection, edit.id), edit.house
+    head, house = edit.house.head(edit.id), edit.house
     before = any(line.booking or line.job for line in edit.whole.lines) or any(one.benefit for one in edit.whole.given)
     if head is None or head.reopened_at or (head.person is None and not before):
         return  # a ticket that is opened again keeps what was given when it was sold

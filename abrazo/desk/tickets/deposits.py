@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from abrazo.core.deposits import applied_deposits
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
-from abrazo.store import jobs, tenders
+from abrazo.store import jobs, snapshots, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import Job
 from abrazo.store.tenders import PaymentRow
@@ -58,7 +58,7 @@ def fit_deposits(edit: TicketChange) -> None:
 
 
 def _applied(edit: TicketChange) -> list[PaymentRow]:
-    payments = tenders.list_payments(edit.house.connection, edit.id)
+    payments = snapshots.payments(edit.house.connection, [edit.id]).get(edit.id, [])
     return [payment for payment in payments if payment.deposit and not payment.taken_back_at]
 
 

@@ -19,11 +19,10 @@ from abrazo.desk.doors.jobs import (
     task_amount,
 )
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets.snapshot import load_tickets
+from abrazo.desk.tickets.snapshot import LineRow, load_ticket, load_tickets
 from abrazo.formats.job_text import JobPaper
 from abrazo.formats.phone import shown
 from abrazo.store import catalogue, jobs
-from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.jobs import Handover, Job
 from abrazo.store.people import Person
@@ -226,8 +225,8 @@ def job_paper(house: House, job_id: int) -> JobPaper:
     )
 
 
-def _deposit_lines(house: House, job: Job) -> list[ticket_store.LineRow]:
-    lines = ticket_store.list_lines(house.connection, job.dropped_on) if job.dropped_on else []
+def _deposit_lines(house: House, job: Job) -> list[LineRow]:
+    lines = load_ticket(house, job.dropped_on).lines if job.dropped_on else []
     return [line for line in lines if line.job == job.id and line.report_group == "deposit" and not line.removed_at]
 
 

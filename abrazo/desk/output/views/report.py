@@ -8,11 +8,11 @@ from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, given_away, is_sale
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import house_date
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.desk.till.drawer import as_read
 from abrazo.desk.till.views.till import counts_of, drawer_of, movements, number_of
 from abrazo.formats.day_report import DayReport
-from abrazo.store import corrections, tenders, till
+from abrazo.store import corrections, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction
 from abrazo.store.till import AnyDay, Count
@@ -157,7 +157,7 @@ def _corrections(house: House, day: int) -> Pairs:
 
 def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
     """What a correction on a later day took back and took anew."""
-    text, payments = house.settings.currency.text, tenders.list_payments(house.connection, one.ticket)
+    text, payments = house.settings.currency.text, load_ticket(house, one.ticket).payments
     back = [(f"  back: {p.route}", text(-p.given)) for p in payments if p.back_day == one.day]
     anew = [(f"  taken: {p.route}", text(p.given)) for p in payments if p.day == one.day and not p.taken_back_at]
     return back + anew
