@@ -18,6 +18,7 @@ class Staff:
     role: str
     title: str
     counter_only: bool = False  # works in counter mode only
+    pin_digits: int = 4
 
     @property
     def takes_bookings(self) -> bool:
@@ -39,8 +40,8 @@ class Lock:
     locked_until: str | None
 
 
-LIST = "SELECT id, name, role, title, counter_only FROM staff ORDER BY rowid"
-ADD = "INSERT INTO staff (id, name, role, title, pin_hash) VALUES (?, ?, ?, ?, ?)"
+LIST = "SELECT id, name, role, title, counter_only, pin_digits FROM staff ORDER BY rowid"
+ADD = "INSERT INTO staff (id, name, role, title, pin_hash, pin_digits) VALUES (?, ?, ?, ?, ?, ?)"
 SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
 LOCK = "SELECT pin_hash, fails, locked_until FROM staff WHERE id = ?"
 SET_LOCK = "UPDATE staff SET fails = ?, locked_until = ? WHERE id = ?"
@@ -55,8 +56,9 @@ def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
     connection.execute(SET_COUNTER_ONLY, (int(hold), staff))
 
 
-def add(connection: Connection, staff: Staff, pin_hash: str) -> None:
-    connection.execute(ADD, (staff.id, staff.name, staff.role, staff.title, pin_hash))
+def add(connection: Connection, staff: Staff, pin_hash: str, pin_digits: int) -> None:
+    """Somebody new; of their PIN only a hash and the number of digits are kept."""
+    connection.execute(ADD, (staff.id, staff.name, staff.role, staff.title, pin_hash, pin_digits))
 
 
 def read_lock(connection: Connection, staff: str) -> Lock | None:

@@ -6,6 +6,7 @@ import re
 
 import pytest
 
+from abrazo.desk.sign_in import hash_pin
 from abrazo.store import journal
 from abrazo.store import tenders as tenders_store
 from tests.stories.conftest import Clerk
@@ -218,3 +219,20 @@ def test_devices_that_fail(clerk: MakeClerk, running: Running) -> None:
     desk.sees("delivered")
     desk.page.get_by_label("Printed paper").get_by_text("Fenna Okafor-Lind").first.wait_for()
     in_balance(running)
+
+
+def test_a_longer_pin_signs_in_by_its_last_digit(clerk: MakeClerk, running: Running) -> None:
+    """Six digits on the keys; the fourth does nothing yet."""
+    house = running.look()
+    house.connection.execute("UPDATE staff SET pin_hash = ?, pin_digits = 6 WHERE id = 'odile'", (hash_pin("640218"),))
+    house.connection.close()
+    odile = clerk()
+    odile.page.goto(f"{running.url}/sign-in?who=odile&till=galley")
+    keys = odile.page.get_by_role("group", name="PIN keys")
+    for digit in "6402":
+        keys.get_by_role("button", name=digit, exact=True).click()
+    assert odile.page.get_by_label("PIN", exact=True).input_value() == "6402"
+    for digit in "18":
+        keys.get_by_role("button", name=digit, exact=True).click()
+    odile.page.wait_for_url(f"{running.url}/")
+    odile.check()

@@ -51,7 +51,7 @@ def set_up(database: Path, plan: Plan) -> None:
     """Make a new house in an empty database; one transaction."""
     connection = connect(database)
     migrate(connection)
-    hashed = [(person, hash_pin(pin)) for person, pin in plan.staff]
+    hashed = [(person, hash_pin(pin), len(pin)) for person, pin in plan.staff]
     with atomic(connection):
         for key, value in {**plan.settings, "secret": secrets.token_hex(32)}.items():
             settings_acts.put(connection, key, value)
@@ -59,8 +59,8 @@ def set_up(database: Path, plan: Plan) -> None:
             catalogue.add_tax(connection, tax, rate, place)
         for worth, is_note in plan.denominations:
             catalogue.add_denomination(connection, worth, is_note)
-        for person, pin_hash in hashed:
-            staff.add(connection, person, pin_hash)
+        for person, pin_hash, digits in hashed:
+            staff.add(connection, person, pin_hash, digits)
         for one in plan.tills:
             till.add_till(connection, one)
         for group in plan.groups:

@@ -7,8 +7,8 @@ document.addEventListener("alpine:init", () => {
     press(event) {
       const field = this.$refs.field;
       const key = event.currentTarget.dataset.key;
-      const value = this.fresh && most > 4 ? key : field.value + key;
-      field.value = value.slice(0, most);
+      const value = this.fresh && most ? key : field.value + key;
+      field.value = value.slice(0, most || field.maxLength);
       this.fresh = false;
       field.dispatchEvent(new Event("input", { bubbles: true }));
     },
@@ -28,10 +28,10 @@ document.addEventListener("alpine:init", () => {
     },
     typed() {
       const field = this.$refs.field;
-      if (field.value.length === 4) this.$root.requestSubmit();
+      if (field.value.length === field.maxLength) this.$root.requestSubmit();
     },
   });
-  Alpine.data("pinPad", () => keypad(4));
+  Alpine.data("pinPad", () => keypad(0));
   Alpine.data("amountPad", () => keypad(12));
 
   Alpine.data("floor", () => ({
