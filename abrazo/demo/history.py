@@ -10,7 +10,8 @@ import random
 from dataclasses import replace
 from datetime import datetime, timedelta
 
-from abrazo.core.ledger import close_postings, money_account, taken_postings
+from abrazo.core.journal import Fact, Kind, Personal
+from abrazo.core.ledger import Postings, close_postings, money_account, taken_postings
 from abrazo.core.moments import stamp_at
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
@@ -134,18 +135,39 @@ class Past:
         card = (machine, "Pelagia" if machine else None, "4417" if machine else None, reference)
         handed = -(-given // 500) * 500 if tender == "cash" else None
         payment = PaymentRow(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
-        tenders.add_payment(connection, payment)
-        self.wrote(day, at, staff, number, moment, "payment", taken_postings(money_account(tender, place), given))
+        made = tenders.add_payment(connection, payment)
+        letter = ticket_store.list_payers(connection, number)[0].letter
+        facts: dict[str, Fact | Personal] = {
+            "payment": made,
+            "payer": letter,
+            "tender": tender,
+            "amount": given,
+            "route": Personal(route),
+        }
+        self.wrote(
+            day, at, staff, number, moment, Kind.PAID, taken_postings(money_account(tender, place), given), **facts
+        )
         if machine and reference:
             self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
         whole = load_ticket(self.house, number)
         groups = {str(line.id): line.report_group for line in whole.standing}
-        self.wrote(day, at, staff, number, moment, "closed", close_postings(whole.ticket, whole.bill, groups))
+        self.wrote(day, at, staff, number, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, groups))
         ticket_store.set_state(connection, number, "closed", moment)
         return given if tender == "cash" else 0
 
-    def wrote(self, day: int, at: str, staff: str, number: int, moment: str, kind: str, postings: object) -> None:
+    def wrote(
+        self,
+        day: int,
+        at: str,
+        staff: str,
+        number: int,
+        moment: str,
+        kind: Kind,
+        postings: Postings,
+        **facts: Fact | Personal,
+    ) -> None:
         """An entry of the journal."""
-        what = {"payment": "Paid", "closed": "Settled; ticket closed"}[kind]
-        entry = journal.Entry(0, moment, day, at, staff, number, None, kind, what)
-        journal.add(self.house.connection, entry, postings)  # type: ignore[arg-type]
+        plain = {name: fact for name, fact in facts.items() if not isinstance(fact, Personal)}
+        texts = {name: fact.text for name, fact in facts.items() if isinstance(fact, Personal)}
+        entry = journal.Entry(0, moment, day, at, staff, number, None, kind, plain, texts)
+        journal.add(self.house.connection, entry, postings)

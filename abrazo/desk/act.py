@@ -12,10 +12,14 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Fact, Kind, Personal
 from abrazo.core.ledger import Posting
 from abrazo.desk.context import Actor, House
 from abrazo.store import journal
 from abrazo.store.db import Connection, atomic
+
+FactGiven = Fact | Personal | None
+Facts = dict[str, FactGiven]
 
 EXPIRED = "This page has expired. Reload it; nothing was saved."
 
@@ -40,11 +44,28 @@ class Act:
         """The open day's id. Refused when none is open."""
         return self.house.day().id
 
-    def record(self, kind: str, what: str, ticket: int | None = None, postings: Iterable[Posting] = ()) -> None:
-        """Put into the journal what was done, in words."""
-        who, till = self.actor.staff.id, self.actor.till.id
-        entry = journal.Entry(0, self.at, self.day, till, who, ticket, None, kind, what)
-        journal.add(self.connection, entry, postings)
+    def record(
+        self, kind: Kind, ticket: int | None = None, postings: Iterable[Posting] = (), /, **facts: FactGiven
+    ) -> None:
+        """Put into the journal what was done."""
+        write_entry(self.house, self.actor, self.at, kind, ticket, postings, **facts)
+
+
+def write_entry(
+    house: House,
+    actor: Actor,
+    at: str,
+    kind: Kind,
+    ticket: int | None = None,
+    postings: Iterable[Posting] = (),
+    /,
+    **facts: FactGiven,
+) -> None:
+    """Put an entry into the journal; facts that are None are left out, what is `Personal` stands apart."""
+    plain = {name: fact for name, fact in facts.items() if fact is not None and not isinstance(fact, Personal)}
+    texts = {name: fact.text for name, fact in facts.items() if isinstance(fact, Personal)}
+    who = (house.day().id, actor.till.id, actor.staff.id)
+    journal.add(house.connection, journal.Entry(0, at, *who, ticket, None, kind, plain, texts), postings)
 
 
 def done_before(house: House, key: str, kind: str, about: str = "") -> str | None:

@@ -2,53 +2,73 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+import json
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from secrets import token_hex
 
+from abrazo.core.journal import FIRST, ChainLink, Fact, Kind, canonical, link_hash, text_hash
 from abrazo.core.ledger import Posting
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, Row
 
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One thing that somebody did, in words. `version` is the ticket's version after it."""
+    """One thing that somebody did: a kind with facts. `version` is the ticket's version after it.
 
-    id: int
+    `facts` are ids, figures and codes; `texts` what stands apart and can be erased.
+    """
+
+    number: int
     at: str
     day: int
     till: str
     staff: str
     ticket: int | None
     version: int | None
-    kind: str
-    what: str
+    kind: Kind
+    facts: Mapping[str, Fact] = field(default_factory=dict)
+    texts: Mapping[str, str] = field(default_factory=dict)
 
 
-ADD = """
-INSERT INTO journal (at, day, till, staff, ticket, version, kind, what)
-VALUES (?, ?, ?, ?, ?, (SELECT version FROM ticket WHERE id = ?), ?, ?)
+HEAD = """
+SELECT (SELECT version FROM ticket WHERE id = ?) AS version, (SELECT max(number) FROM journal) AS number,
+       (SELECT hash FROM journal ORDER BY number DESC LIMIT 1) AS hash
 """
-COLUMNS = "SELECT id, at, day, till, staff, ticket, version, kind, what FROM journal "
-OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
-SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY id"
-ADD_POSTING = "INSERT INTO posting (journal, account, amount) VALUES (?, ?, ?)"
-LATEST_AT = "SELECT id, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY id DESC LIMIT 1"
+ADD = """
+INSERT INTO journal (number, previous, hash, at, day, till, staff, ticket, version, kind, facts)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+ADD_TEXT = "INSERT INTO journal_text (entry, name, salt, hash, text) VALUES (?, ?, ?, ?, ?)"
+COLUMNS = "SELECT number, at, day, till, staff, ticket, version, kind, facts FROM journal "
+OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY number"
+SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY number"
+TEXTS = "SELECT entry, name, text FROM journal_text WHERE entry IN (SELECT value FROM json_each(?))"
+ADD_POSTING = "INSERT INTO posting (entry, account, amount) VALUES (?, ?, ?)"
+LATEST_AT = "SELECT number, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY number DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
-LAST_OF = "SELECT coalesce(max(id), 0) FROM journal WHERE ticket = ?"
-LATEST = "SELECT coalesce(max(id), 0) FROM journal"
-TICKETS_AFTER = "SELECT DISTINCT ticket FROM journal WHERE id > ? AND ticket IS NOT NULL"
+LAST_OF = "SELECT coalesce(max(number), 0) FROM journal WHERE ticket = ?"
+LATEST = "SELECT coalesce(max(number), 0) FROM journal"
+TICKETS_AFTER = "SELECT DISTINCT ticket FROM journal WHERE number > ? AND ticket IS NOT NULL"
 POSTED_ON = """
-SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.id = p.journal
-WHERE p.account = ? AND j.day = ? GROUP BY j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.id) DESC
+SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.number = p.entry
+WHERE p.account = ? AND j.day = ? GROUP BY j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.number) DESC
 """
-UNBALANCED = "SELECT journal FROM posting GROUP BY journal HAVING sum(amount) <> 0"
+UNBALANCED = "SELECT entry FROM posting GROUP BY entry HAVING sum(amount) <> 0"
 POSTED = """
-SELECT j.id, d.business_date, j.staff, j.what, p.account, p.amount FROM posting p
-JOIN journal j ON j.id = p.journal JOIN day d ON d.id = j.day ORDER BY j.id, p.account
+SELECT j.number, j.at, j.day, j.till, j.staff, j.ticket, j.version, j.kind, j.facts, d.business_date FROM journal j
+JOIN day d ON d.id = j.day WHERE j.number IN (SELECT entry FROM posting) ORDER BY j.number
 """
+CHAIN = """
+SELECT number, previous, at, day, till, staff, ticket, version, kind, facts, hash FROM journal
+WHERE number > ? ORDER BY number LIMIT ?
+"""
+POSTINGS = "SELECT entry, account, amount FROM posting WHERE entry BETWEEN ? AND ? ORDER BY entry, account"
+TEXT_HASHES = "SELECT entry, name, hash FROM journal_text WHERE entry BETWEEN ? AND ?"
 READ_ACT = "SELECT kind, about, answer FROM act WHERE key = ?"
 ADD_ACT = "INSERT INTO act (key, kind, about, at, answer) VALUES (?, ?, ?, ?, ?)"
+AT_ONCE = 1000  # entries that are read at once when the chain is walked
 
 
 def add(
@@ -56,24 +76,54 @@ def add(
     entry: Entry,
     postings: Iterable[Posting] = (),
 ) -> int:
-    """Write an entry (its id and version are given anew) with its postings."""
-    e = entry
-    row = connection.execute(ADD, (e.at, e.day, e.till, e.staff, e.ticket, e.ticket, e.kind, e.what)).lastrowid
-    assert row is not None
+    """Write an entry with its postings, chained to the one before; its number and version are given anew."""
+    e, head = entry, connection.execute(HEAD, (entry.ticket,)).fetchone()
+    number, previous = (head["number"] or 0) + 1, head["hash"] or FIRST
+    texts = [(name, salt, text_hash(salt, text), text) for name, text in e.texts.items() for salt in [token_hex(16)]]
     legs: dict[str, int] = {}
     for posting in postings:
         legs[posting.account] = legs.get(posting.account, 0) + posting.amount
-    connection.executemany(ADD_POSTING, [(row, account, amount) for account, amount in legs.items()])
-    return row
+    parts = tuple(Posting(account, amount) for account, amount in legs.items())
+    hashes = {name: known for name, _, known, _ in texts}
+    facts = _chained(e.facts, hashes, e.ticket, head["version"])
+    link = ChainLink(number, previous, e.at, e.day, e.till, e.staff, e.kind, facts, parts)
+    where = (number, previous, link_hash(link), e.at, e.day, e.till, e.staff, e.ticket, head["version"])
+    connection.execute(ADD, (*where, e.kind, canonical(dict(e.facts))))
+    connection.executemany(ADD_TEXT, [(number, *one) for one in texts])
+    connection.executemany(ADD_POSTING, [(number, account, amount) for account, amount in legs.items()])
+    return number
+
+
+def _chained(
+    facts: Mapping[str, Fact], hashes: Mapping[str, str], ticket: int | None, version: int | None
+) -> dict[str, object]:
+    """The facts as they are chained: with the ticket, its version and the hashes of the texts."""
+    return {**facts, "ticket": ticket, "version": version, "texts": dict(hashes)}
+
+
+def _entries(connection: Connection, rows: Iterable[Row]) -> list[Entry]:
+    """Entries with their texts, in the order of their rows."""
+    read = list(rows)
+    texts: dict[int, dict[str, str]] = {}
+    if read:
+        for row in connection.execute(TEXTS, (json.dumps([row["number"] for row in read]),)):
+            texts.setdefault(row["entry"], {})[row["name"]] = row["text"]
+    return [_entry(row, texts.get(row["number"], {})) for row in read]
+
+
+def _entry(row: Row, texts: Mapping[str, str]) -> Entry:
+    where = (row["number"], row["at"], row["day"], row["till"], row["staff"], row["ticket"], row["version"])
+    return Entry(*where, Kind(row["kind"]), json.loads(row["facts"]), texts)
 
 
 def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
-    return [Entry(*row) for row in connection.execute(OF_TICKET, (ticket,))]
+    """Everything that was done to a ticket, oldest first."""
+    return _entries(connection, connection.execute(OF_TICKET, (ticket,)))
 
 
 def since(connection: Connection, ticket: int, version: int) -> list[Entry]:
     """What was done to a ticket after a version."""
-    return [Entry(*row) for row in connection.execute(SINCE, (ticket, version))]
+    return _entries(connection, connection.execute(SINCE, (ticket, version)))
 
 
 def last_of(connection: Connection, ticket: int) -> int:
@@ -94,7 +144,7 @@ def tickets_after(connection: Connection, entry: int) -> list[int]:
 def latest_at(connection: Connection, till: str) -> tuple[int, int] | None:
     """The last entry about a ticket at a till: its id, and the ticket."""
     row = connection.execute(LATEST_AT, (till,)).fetchone()
-    return (row["id"], row["ticket"]) if row else None
+    return (row["number"], row["ticket"]) if row else None
 
 
 def balances(connection: Connection) -> dict[str, int]:
@@ -114,7 +164,7 @@ def posted_on(connection: Connection, account: str, day: int) -> list[tuple[int 
 
 def unbalanced(connection: Connection) -> list[int]:
     """Entries whose postings do not add up to 0; always empty unless there is a bug."""
-    return [row["journal"] for row in connection.execute(UNBALANCED)]
+    return [row["entry"] for row in connection.execute(UNBALANCED)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,10 +186,34 @@ def add_act(connection: Connection, key: str, kind: str, about: str, at: str, an
     connection.execute(ADD_ACT, (key, kind, about, at, answer))
 
 
-def posted(connection: Connection) -> list[tuple[str, str, str, tuple[Posting, ...]]]:
-    """Entries that moved money, oldest first: (business date, staff, what, postings)."""
-    found: dict[int, tuple[str, str, str, list[Posting]]] = {}
-    for row in connection.execute(POSTED):
-        entry = found.setdefault(row["id"], (row["business_date"], row["staff"], row["what"], []))
-        entry[3].append(Posting(row["account"], row["amount"]))
-    return [(date, staff, what, tuple(postings)) for date, staff, what, postings in found.values()]
+def posted(connection: Connection) -> list[tuple[str, Entry, tuple[Posting, ...]]]:
+    """Entries that moved money, oldest first: (business date, entry, postings)."""
+    rows = connection.execute(POSTED).fetchall()
+    if not rows:
+        return []
+    legs = _postings(connection, rows[0]["number"], rows[-1]["number"])
+    entries = _entries(connection, rows)
+    return [(row["business_date"], e, legs[e.number]) for row, e in zip(rows, entries, strict=True)]
+
+
+def _postings(connection: Connection, first: int, last: int) -> dict[int, tuple[Posting, ...]]:
+    found: dict[int, list[Posting]] = {}
+    for row in connection.execute(POSTINGS, (first, last)):
+        found.setdefault(row["entry"], []).append(Posting(row["account"], row["amount"]))
+    return {entry: tuple(postings) for entry, postings in found.items()}
+
+
+def chain(connection: Connection) -> Iterator[ChainLink]:
+    """Every entry as it is chained, from the first."""
+    after = 0
+    while rows := connection.execute(CHAIN, (after, AT_ONCE)).fetchall():
+        first, after = rows[0]["number"], rows[-1]["number"]
+        legs = _postings(connection, first, after)
+        hashes: dict[int, dict[str, str]] = {}
+        for row in connection.execute(TEXT_HASHES, (first, after)):
+            hashes.setdefault(row["entry"], {})[row["name"]] = row["hash"]
+        for row in rows:
+            number = row["number"]
+            facts = _chained(json.loads(row["facts"]), hashes.get(number, {}), row["ticket"], row["version"])
+            where = (number, row["previous"], row["at"], row["day"], row["till"], row["staff"], row["kind"])
+            yield ChainLink(*where, facts, legs.get(number, ()), row["hash"])

@@ -47,7 +47,7 @@ FROM adjustment WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY id
 """
 PAYMENTS = f"{PAYMENT_COLUMNS} WHERE ticket {AMONG} ORDER BY id"
 REQUESTS = f"{ASK_COLUMNS} WHERE ticket {AMONG} ORDER BY asked_at, rowid"
-LAST_ENTRIES = f"SELECT ticket, max(id) AS last FROM journal WHERE ticket {AMONG} GROUP BY ticket"
+LAST_ENTRIES = f"SELECT ticket, max(number) AS last FROM journal WHERE ticket {AMONG} GROUP BY ticket"
 
 Cells = dict[tuple[str, str], int]  # what a settled payer keeps, by (kind, ref)
 

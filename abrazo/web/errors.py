@@ -23,6 +23,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import House, NotFound, Stale
+from abrazo.desk.history import told
 from abrazo.web import urls
 from abrazo.web.dependencies import NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms import Notice, NotOurs, View
@@ -81,8 +82,8 @@ def _refused(request: Request, error: Exception) -> Response:
 def _stale(request: Request, error: Exception) -> Response:
     assert isinstance(error, Stale)
     with _anew(request) as house:
-        people = house.staff()
-    said = tuple(f"{people[entry.staff].name}, {house.hour(entry.at)}: {entry.what}" for entry in error.changes)
+        lines = told(house, error.changes)
+        said = tuple(f"{line.who}, {house.hour(line.at)}: {line.what}" for line in lines)
     what = "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
     return _again(request, Notice("changed", what, details=said), 409)
 

@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
+from abrazo.desk import history
 from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import open_day, open_house, set_up
@@ -93,6 +94,10 @@ class Desk:
         self.tell()
         for ask in self.whole(ticket).open_requests:
             card_poller.ask_again(self.house, self.boss, ask.ticket, ask.reference)
+
+    def told(self, ticket: int) -> list[str]:
+        """What was done to a ticket, in words, oldest first."""
+        return [line.what for line in history.of_ticket(self.house, ticket)]
 
     def balance(self, start: str) -> int:
         balances = journal.balances(self.house.connection)

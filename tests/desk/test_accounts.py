@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.desk.doors import jobs
 from abrazo.desk.payments import accounts, closing, tenders
 from abrazo.desk.people import people
@@ -80,7 +81,11 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     assert accounts.due_invoices(desk.house) == []
     second = accounts.open_invoices(desk.house, known(desk.house, who))[1].payment
     visit = starting.open_ticket(
-        desk.house, wren(desk), starting.TicketOrigin("counter", who, "Theo"), "visit", desk.key()
+        desk.house,
+        wren(desk),
+        starting.TicketOrigin("counter", who, "Theo"),
+        starting.Beginning(Kind.COUNTER_SALE),
+        desk.key(),
     )
     key = desk.key()
     for _ in range(2):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.desk import permissions
 from abrazo.desk.context import Actor, NotFound, Stale
 from abrazo.desk.doors import counter, jobs
@@ -62,8 +63,8 @@ def test_a_charge_is_stopped_and_asked_about_on_its_own_ticket_by_somebody(desk:
     card_poller.stop_card(desk.house, desk.jory, number, reference)
     card_poller.ask_again(desk.house, desk.tamsin, number, reference)
     said = [(one.kind, one.staff) for one in journal.of_ticket(desk.house.connection, number)]
-    assert ("stop asked", "jory") in said
-    assert ("asked again", "tamsin") in said
+    assert (Kind.CARD_STOP_ASKED, "jory") in said
+    assert (Kind.CARD_ASKED_AGAIN, "tamsin") in said
 
 
 def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
@@ -156,7 +157,9 @@ def test_the_same_drop_off_or_hand_over_again_changes_nothing(desk: Desk) -> Non
     with pytest.raises(Refused, match="expired"):
         jobs.mark(desk.house, wren(desk), job, "ready", "once and again")
     with pytest.raises(Refused, match="expired"):
-        starting.open_ticket(desk.house, wren(desk), TicketOrigin("counter"), "Counter sale", "once and again")
+        starting.open_ticket(
+            desk.house, wren(desk), TicketOrigin("counter"), starting.Beginning(Kind.COUNTER_SALE), "once and again"
+        )
 
 
 def test_whoever_lacks_a_right_is_refused_and_borrows_only_what_is_lent(desk: Desk) -> None:

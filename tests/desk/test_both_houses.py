@@ -7,6 +7,7 @@ from datetime import timedelta
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.tenders import cash_due
 from abrazo.desk.doors import jobs
 from abrazo.desk.doors.jobs import DropOff
@@ -25,7 +26,9 @@ from tests.desk.conftest import Desk
 
 def sale(desk: Desk, items: list[str], person: int | None = None) -> int:
     """A counter sale of some items."""
-    number = starting.open_ticket(desk.house, desk.tamsin, TicketOrigin("counter", person), "Counter sale", desk.key())
+    number = starting.open_ticket(
+        desk.house, desk.tamsin, TicketOrigin("counter", person), starting.Beginning(Kind.COUNTER_SALE), desk.key()
+    )
     for item in items:
         ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
     return number

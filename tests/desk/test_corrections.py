@@ -74,7 +74,7 @@ def test_opening_again_is_a_supervisors_right_and_needs_a_reason(desk: Desk) -> 
         reopening.reopen(desk.house, desk.tamsin, number, "wrong tender", "the same", lender=lender)
     whole = desk.whole(number)
     assert (whole.head.state, whole.bill.due, desk.balance("income")) == ("open", 0, 0)
-    assert "allowed by odile" in journal.of_ticket(desk.house.connection, number)[-1].what
+    assert "allowed by Odile Marsh" in desk.told(number)[-1]
     with pytest.raises(Refused, match="not closed"):
         reopening.reopen(desk.house, odile(desk), number, "again", desk.key())
 

@@ -17,6 +17,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import chain_faults
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import NotFound, Stale
 from abrazo.desk.payments import accounts, cards, closing, refunds, reopening, tenders
@@ -61,6 +62,7 @@ def test_money_moved_is_what_the_books_say(
         if chance.random() < 0.7:
             desk.follow()
         assert journal.unbalanced(desk.house.connection) == []
+        assert chain_faults(journal.chain(desk.house.connection)) == []
     for _ in range(4):  # until nothing is open any more, and voids have come to their end
         for number in tickets:
             desk.settle_unknown(number)

@@ -89,7 +89,9 @@ def test_every_receipt_of_the_day_adds_up(demo: Path) -> None:
 def test_till_and_books_agree(demo: Path) -> None:
     house = open_house(demo, Devices.beside(demo))
     page = till_page(house, house.tills()["galley"])
-    day = "SELECT p.account, sum(p.amount) FROM posting p JOIN journal j ON j.id = p.journal WHERE j.day = ? GROUP BY 1"
+    day = (
+        "SELECT p.account, sum(p.amount) FROM posting p JOIN journal j ON j.number = p.entry WHERE j.day = ? GROUP BY 1"
+    )
     balances = dict(tuple(row) for row in house.connection.execute(day, (page.day.id,)))
     assert page.expected == 15000 + balances["assets:cash:galley"]
     assert {one.route: one.amount for one in page.cards} == {"card machine 1": balances["assets:card:card-machine-1"]}

@@ -12,7 +12,6 @@ from abrazo.desk.payments import closing
 from abrazo.desk.tickets import holding, line_changes, prep, starting, ticket_lines
 from abrazo.desk.tickets.made_lines import Removal, made_lines
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.test_ticket import add
 
@@ -51,8 +50,7 @@ def test_it_takes_a_reason_and_a_right(desk: Desk, how: str, act: str) -> None:
     assert desk.whole(number) == before
     acts(desk, number, line, Removal("spilt", desk.boss.staff))[act]()
     assert desk.whole(number).bill.total < before.bill.total
-    said = journal.of_ticket(desk.house.connection, number)
-    assert any("spilt, allowed by Odile Marsh" in one.what for one in said)
+    assert any("spilt, allowed by Odile Marsh" in one for one in desk.told(number))
 
 
 def test_what_nobody_made_yet_goes_freely(desk: Desk) -> None:
@@ -78,6 +76,6 @@ def test_a_party_whose_lines_went_did_order(desk: Desk) -> None:
     number, _ = soup(desk, sent=True)
     line_changes.clear(desk.house, desk.boss, number, desk.version(number), Removal("they left without paying"))
     closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
-    words = [one.what for one in journal.of_ticket(desk.house.connection, number)]
-    assert words[-1] == "All lines were removed; table freed"
+    words = desk.told(number)
+    assert words[-1] == "All lines were removed; ticket closed"
     assert any("they left without paying" in one for one in words)

@@ -10,7 +10,6 @@ from abrazo.desk.tickets import adjustments, sharing, starting
 from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.moving import move_guests, stays_behind
 from abrazo.formats.receipt_text import gift_text, receipt_text
-from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import tab, wren
 from tests.desk.test_tenders import one_payer
@@ -63,7 +62,7 @@ def test_a_guest_who_moves_leaves_a_part_of_what_is_shared_and_it_is_said(desk: 
     there = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
     assert stays_behind(desk.whole(number), ["A"]) == ["Bottle of cider"]
     move_guests(desk.house, desk.tamsin, number, desk.version(number), ["A"], there, desk.key())
-    said = journal.of_ticket(desk.house.connection, number)[-1].what
+    said = desk.told(number)[-1]
     assert said == "A went to Table G3; their part of Bottle of cider stays with the others"
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.payments import accounts, cards, closing, gift_cards, stored_value, tenders, tips
 from abrazo.desk.payments.cards import Keyed
@@ -30,7 +31,7 @@ def visit(desk: Desk, many: int = 1, who: int = 0) -> tuple[int, int, int]:
     """A counter sale of somebody's, so many things at 7.00; gives ticket, payer and person."""
     who = who or person(desk)
     door = starting.TicketOrigin("counter", who, "Petra Moe", ("Petra Moe",))
-    number = starting.open_ticket(desk.house, wren(desk), door, "Counter sale", desk.key())
+    number = starting.open_ticket(desk.house, wren(desk), door, starting.Beginning(Kind.COUNTER_SALE), desk.key())
     for _ in range(many):
         ticket_lines.add_unlisted(
             desk.house, wren(desk), number, desk.version(number), "Cleat", 700, "shop", desk.key()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.tenders import cash_due
 from abrazo.desk.doors import jobs
 from abrazo.desk.payments import closing, tenders
@@ -237,7 +238,11 @@ def test_a_ticket_with_a_jobs_deposit_is_shared(desk: Desk) -> None:
     who = person(desk, "Petra Moe")
     job, _ = dropped(desk, who, 2000)
     number = starting.open_ticket(
-        desk.house, wren(desk), TicketOrigin("counter", None, "Ro", ("Ro",)), "Counter sale", desk.key()
+        desk.house,
+        wren(desk),
+        TicketOrigin("counter", None, "Ro", ("Ro",)),
+        starting.Beginning(Kind.COUNTER_SALE),
+        desk.key(),
     )
     add(desk, number, "lemon-posset")
     jobs.add_to_ticket(desk.house, wren(desk), number, desk.version(number), job, desk.key())

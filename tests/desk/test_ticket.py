@@ -6,10 +6,10 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import NotFound, Stale
+from abrazo.desk.history import told
 from abrazo.desk.payments import closing
 from abrazo.desk.tickets import holding, starting, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.store import journal
 from tests.desk.conftest import Desk
 
 
@@ -64,7 +64,7 @@ def test_second_of_two_servers_is_told(desk: Desk) -> None:
     add(desk, number, "apple-juice")
     with pytest.raises(Stale) as stale:
         ticket_lines.add_line(desk.house, desk.jory, number, 1, Picked("small-cider"), desk.key())
-    assert [entry.what for entry in stale.value.changes] == ["Added 1 × Apple juice for the table"]
+    assert [one.what for one in told(desk.house, stale.value.changes)] == ["Added 1 × Apple juice"]
 
 
 def test_a_removed_line_stays_with_who_and_when(desk: Desk) -> None:
@@ -74,7 +74,7 @@ def test_a_removed_line_stays_with_who_and_when(desk: Desk) -> None:
     ticket_lines.remove_line(desk.house, desk.jory, number, desk.version(number), line.id)
     whole = desk.whole(number)
     assert (whole.standing, whole.lines[0].removed_by, whole.bill.total) == ([], "jory", 0)
-    assert journal.of_ticket(desk.house.connection, number)[-1].what == "Removed 2 × Estuary pale ale (pint)"
+    assert desk.told(number)[-1] == "Removed 2 × Estuary pale ale (pint)"
 
 
 def test_guests_have_names_or_not(desk: Desk) -> None:

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 import pytest
 
+from abrazo.core.journal import chain_faults
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor
 from abrazo.desk.doors import bookings, jobs, tabs
@@ -130,6 +131,7 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         a_day(desk, chance, people, left)
         assert ticket_store.list_open(desk.house.connection) == []
         assert journal.unbalanced(desk.house.connection) == []
+        assert chain_faults(journal.chain(desk.house.connection)) == []
         assert desk.balance("liabilities:open-tickets") == desk.balance("assets:held-on-cards") == 0
         assert desk.balance("assets:card:") == desk.charged()
         over = chance.choice([0, 0, -150, 20])

@@ -46,13 +46,13 @@ def test_settings_of_a_connection(connection: db.Connection) -> None:
 @pytest.mark.parametrize("table", ["journal", "posting", "payment"])
 def test_the_record_only_grows(connection: db.Connection, table: str) -> None:
     connection.execute("PRAGMA foreign_keys = OFF")
-    connection.execute("INSERT INTO journal (id, at, day, till, staff, kind, what) VALUES (1, '', 1, '', '', '', '')")
+    connection.execute("INSERT INTO journal VALUES (1, '', '', '', 1, '', '', NULL, NULL, '', '{}')")
     connection.execute("INSERT INTO posting VALUES (1, 'x', 5)")
     connection.execute(
         "INSERT INTO payment (id, ticket, payer, day, till, staff, at, tender, route, amount, tip)"
         " VALUES (1, 1, 1, 1, '', '', '', 'cash', 'cash', 5, 0)"
     )
-    change = "amount = 6" if table != "journal" else "what = 'other'"
+    change = "amount = 6" if table != "journal" else "kind = 'other'"
     for sql in (f"DELETE FROM {table}", f"UPDATE {table} SET {change}"):
         with pytest.raises(db.Conflict, match=r"append-only|not deleted|keep their figures"):
             connection.execute(sql)

@@ -8,13 +8,14 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import find_people, keep_person, known, read_person
 from abrazo.desk.tickets.change import TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
-from abrazo.desk.tickets.starting import TicketOrigin, open_at, opening_at
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import put_on
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import bookings, catalogue
@@ -48,7 +49,9 @@ def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) 
     if len(booking_ids) == 1 and first.ticket is not None:
         return first.ticket
     door = TicketOrigin("booking", first.person, first.name, (first.name,))
-    with opening_at(house, actor, door, f"Opened for the booking of {first.name}", key, "checked out") as edit:
+    with opening_at(
+        house, actor, door, Beginning(Kind.BOOKINGS_TAKEN, name=Personal(first.name)), key, "checked out"
+    ) as edit:
         if edit.done is None:
             for booking_id in booking_ids:
                 put_booking(edit, read_booking(house, booking_id))
@@ -106,8 +109,8 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
         if booking.ticket is not None:
             raise Refused("taken", f"The booking of {booking.name} is on a ticket; take it off there first.")
         bookings.set_state(act.connection, booking_id, state)
-        words = {"booked": "is expected", "here": "is here", "absent": "did not come", "cancelled": "cancelled"}
-        act.record("booking", f"{booking.name} {words[state]}, {house.hour(booking.starts_at)}")
+        name, starts = Personal(booking.name), booking.starts_at
+        act.record(Kind.BOOKING_STATE, booking=booking_id, name=name, starts=starts, state=state)
 
 
 def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
@@ -119,7 +122,7 @@ def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
         if booking.ticket is not None:
             raise Refused("taken", f"The booking of {booking.name} is on a ticket; change its line there.")
         bookings.set_price(act.connection, booking_id, price)
-        act.record("booking", f"{booking.name} priced at {house.settings.currency.text(price)}")
+        act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price)
 
 
 def book(
@@ -140,7 +143,8 @@ def book(
             raise Refused("taken", f"{name} is booked already at {time}. Another time, or somebody else.", "time")
         facts = (str(uuid.uuid4()), person.id, person.name, service.id, staff, start, end, service.price, "", "booked")
         made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
-        act.record("booked", f"Booked {service.name} for {person.name}, {start[:10]} {house.hour(start)}")
+        act.record(Kind.BOOKED, booking=made, item=service.id, service=Personal(service.name), customer=person.id,
+                   name=Personal(person.name), starts=start)  # fmt: skip
         act.answer = str(made)
     return made
 
@@ -175,7 +179,7 @@ def queue_up(house: House, actor: Actor, name: str, phone: str, wants: str, key:
             raise Refused("wants", f"At most {LONGEST} characters; this has {len(plain)}.", "wants")
         known_as = _known_as(house, person.name, person.phone)
         made = bookings.add_walk_in(act.connection, person.name, person.phone, known_as, plain, act.at)
-        act.record("walk-in", f"{person.name} waits")
+        act.record(Kind.WALK_IN_WAITS, walk_in=made, name=Personal(person.name))
         act.answer = str(made)
     return made
 
@@ -200,7 +204,7 @@ def serve(
         if person_id is None and plain.phone:
             person_id = keep_person(house, plain, "")
         door = TicketOrigin("walk-in", person_id, plain.name, (plain.name,))
-        ticket = open_at(house, actor, door, f"{plain.name} walked in")
+        ticket = open_at(house, actor, door, Beginning(Kind.WALKED_IN, name=Personal(plain.name)))
         if walk_in_id is not None:
             waiting = read_walk_in(house, walk_in_id)
             if waiting.state != "waiting":
@@ -219,7 +223,7 @@ def walk_away(house: House, actor: Actor, walk_in_id: int) -> None:
     with acting(house, actor, "walk-in") as act:
         found = read_walk_in(house, walk_in_id)
         bookings.end_walk_in(act.connection, walk_in_id, "left", None)
-        act.record("walk-in", f"{found.name} left without waiting")
+        act.record(Kind.WALK_IN_LEFT, walk_in=walk_in_id, name=Personal(found.name))
 
 
 # ---- calendars
@@ -252,7 +256,7 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
                 after = replace(booking, id=before.id, addons=before.addons, state=state)
                 bookings.change(act.connection, after)
                 changed += after != before
-        act.record("calendar", f"Read a calendar: {new} new bookings, {changed} changed")
+        act.record(Kind.CALENDAR_READ, new=new, changed=changed)
         act.answer = f"{new} {changed}"
     return new, changed
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.tenders import cash_due
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
@@ -88,8 +89,7 @@ def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> N
     by = None if hold else own_or_lent(actor, lender, Right.LEAVE_COUNTER_MODE)
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
-        words = f"Till {actor.till.name} {'locked to' if hold else 'let out of'} counter mode"
-        act.record("counter mode", words + (f", by the right of {house.staff()[by].name}" if by else ""))
+        act.record(Kind.TILL_HELD if hold else Kind.TILL_LET_GO, lender=by)
 
 
 def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
@@ -100,7 +100,7 @@ def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
         raise Refused("who", "Whom? A supervisor is not held to it.", "who")
     with acting(house, actor, "set-up") as act:
         staff.set_counter_only(act.connection, who, hold=hold)
-        act.record("counter mode", f"{person.name} {'held to' if hold else 'let out of'} counter mode")
+        act.record(Kind.PERSON_HELD if hold else Kind.PERSON_LET_GO, who=who)
 
 
 def held_people(house: House) -> Mapping[str, bool]:

@@ -9,6 +9,7 @@ from fractions import Fraction
 from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Refused
 from abrazo.core.jobs import hand_over, task_price
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import DEPOSIT
 from abrazo.core.moments import wall_text
 from abrazo.core.money import bounded
@@ -20,7 +21,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets.change import TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
-from abrazo.desk.tickets.starting import TicketOrigin, open_at, opening_at
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
 from abrazo.store import jobs, journal, outbox
 from abrazo.store import ticket as ticket_store
@@ -76,7 +77,8 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
     """Take a job in: gives the job and the ticket of the visit, on which a deposit stands to be paid first."""
 
     def make() -> int:
-        return ticket_id or open_at(house, actor, door, f"{person.name} leaves {thing}")
+        begun = Beginning(Kind.JOB_LEFT, name=Personal(person.name), thing=Personal(thing))
+        return ticket_id or open_at(house, actor, door, begun)
 
     before = _dropped(house, key)
     if before is not None:
@@ -95,8 +97,7 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
             ticket_store.touch(house.connection, ticket_id)
         job_id = jobs.add(house.connection, replace(job, dropped_on=edit.id))
         made = read_job(house, job_id)
-        words = f"Took in {made.name}: {thing}, {len(made.tasks)} {'task' if len(made.tasks) == 1 else 'tasks'}"
-        edit.wrote("dropped off", words)
+        edit.wrote(Kind.DROPPED_OFF, job=made.id, name=made.name, thing=Personal(thing), tasks=len(made.tasks))
         if dropped.deposit:
             label = f"Deposit on {made.name}, {thing}"
             facts = (UNLISTED, label, dropped.deposit, "1", None, DEPOSIT, actor.staff.id, "", edit.at, None, None)
@@ -168,7 +169,7 @@ def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
             return
         job, at = read_job(house, job_id), act.at
         jobs.set_state(act.connection, job_id, state, at if state == "ready" else None)
-        act.record("job", f"{job.name} is {state}")
+        act.record(Kind.JOB_STATE, job=job_id, name=job.name, state=state)
         person = known(house, job.person)
         to = person.phone or person.email
         if state == "ready" and job.state != "ready" and to:
@@ -233,7 +234,7 @@ def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
         return first.settled_on
     person = known(house, first.person)
     door = TicketOrigin("job", person.id, person.name, (person.name,))
-    with opening_at(house, actor, door, f"Opened for {first.name}", key, "job") as edit:
+    with opening_at(house, actor, door, Beginning(Kind.JOBS_TAKEN, job=first.id, name=first.name), key, "job") as edit:
         if edit.done is None:
             for job_id in job_ids:
                 put_job(edit, read_job(house, job_id))
@@ -290,8 +291,10 @@ def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] 
         rest = owed(house, job) if job.settled_on is not None else estimate_of(house, job.tasks)
         leaving = hand_over(here, here if pieces is None else pieces, rest)
         jobs.add_handovers(act.connection, job_id, leaving, note, at, actor.staff.id)
-        words = "all of it" if sum(leaving.values()) == sum(here.values()) else f"{sum(leaving.values())} pieces"
-        act.record("handed over", f"Handed over {job.name}, {words}", job.settled_on)
+        pieces_left = (sum(leaving.values()), sum(here.values()))
+        act.record(
+            Kind.HANDED_OVER, job.settled_on, job=job_id, name=job.name, pieces=pieces_left[0], of=pieces_left[1]
+        )
 
 
 def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
@@ -302,4 +305,4 @@ def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
         if not undone:
             raise Refused("undone", "That hand-over was undone already.")
         jobs.undo_handovers(act.connection, job_id, batch, act.at, actor.staff.id)
-        act.record("hand-over undone", f"{job.name}: the hand-over of {house.hour(undone[0].at)} undone")
+        act.record(Kind.HAND_OVER_UNDONE, job=job_id, name=job.name, of_at=undone[0].at)

@@ -7,9 +7,10 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import wall_text
 from abrazo.desk.context import Actor, House
-from abrazo.desk.tickets.starting import MOST_GUESTS, TicketOrigin, opening_at, read_name
+from abrazo.desk.tickets.starting import MOST_GUESTS, Beginning, TicketOrigin, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
 from abrazo.store import charges as charges_kept
 from abrazo.store import phone_orders
@@ -49,7 +50,7 @@ def take_order(
 ) -> int:
     """Open an order for named guests; `fee` in minor units is shared evenly. Gives its ticket."""
     door = TicketOrigin("phone", person, name, guests)
-    with opening_at(house, actor, door, f"Order by phone for {name}", key, "ordered") as edit:
+    with opening_at(house, actor, door, Beginning(Kind.PHONE_ORDER, name=Personal(name)), key, "ordered") as edit:
         if edit.done is None:
             ticket_store.set_promised(house.connection, edit.id, promised_at)
             phone_orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets.change import TicketChange, changing
-from abrazo.desk.tickets.starting import TicketOrigin, open_ticket, read_name
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket, read_name
 from abrazo.store import holds
 from abrazo.store.holds import Hold
 
@@ -14,7 +15,8 @@ from abrazo.store.holds import Hold
 def open_tab(house: House, actor: Actor, name: str, person: int | None, key: str) -> int:
     """Open a tab in a name; gives its ticket. A card is held in an act of its own."""
     plain = read_name(name)
-    return open_ticket(house, actor, TicketOrigin("tab", person, plain, (plain,)), f"Tab opened for {plain}", key)
+    begun = Beginning(Kind.TAB_OPENED, name=Personal(plain))
+    return open_ticket(house, actor, TicketOrigin("tab", person, plain, (plain,)), begun, key)
 
 
 def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: int, key: str) -> str:

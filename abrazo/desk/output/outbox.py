@@ -7,6 +7,7 @@ from contextlib import suppress
 from datetime import timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
@@ -56,7 +57,10 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             outbox.add(act.connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
             if receipt.due:
                 ticket_store.set_billed(act.connection, ticket_id, at)
-            act.record("printed", title, ticket_id)
+            if gift:
+                act.record(Kind.GIFT_RECEIPT_PRINTED, ticket_id, payer=receipt.payer)
+            else:
+                act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=receipt.payer, copy=receipt.copy)
     if send_waiting(house):
         raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
 
@@ -79,8 +83,7 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
                 known = f"slip {copy_for} {about(whole, payer_id)}"
                 outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
             ticket_store.set_billed(act.connection, ticket_id, at)
-            what = f"Bill to be signed, {receipt.payer}"
-            act.record("printed", what, ticket_id)
+            act.record(Kind.BILL_TO_SIGN_PRINTED, ticket_id, payer=receipt.payer)
     return not send_waiting(house)
 
 
@@ -96,8 +99,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
             outbox.add(act.connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
-            what = f"{title} sent to {to}"
-            act.record("sent", what, ticket_id)
+            act.record(Kind.RECEIPT_SENT, ticket_id, payer=receipt.payer, to=Personal(to))
     send_waiting(house)
 
 
@@ -113,8 +115,8 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
             body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
             outbox.add(act.connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
-            what = f"{title} sent to {shown(number, house.settings.region)}"
-            act.record("sent", what, ticket_id)
+            shown_to = Personal(shown(number, house.settings.region))
+            act.record(Kind.RECEIPT_SENT, ticket_id, payer=receipt.payer, to=shown_to)
     send_waiting(house)
 
 
@@ -172,7 +174,7 @@ def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> b
             body = tag_text(paper) if what == "tag" else claim_text(paper)
             title = f"{what.capitalize()} of {paper.number}"
             outbox.add(act.connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
-            act.record("printed", title)
+            act.record(Kind.JOB_PAPER_PRINTED, job=job_id, name=paper.number, paper=what)
     return not send_waiting(house)
 
 
@@ -239,5 +241,6 @@ def settle_doubt(house: House, actor: Actor, sheet_id: int, *, again: bool) -> N
             outbox.release(act.connection, sheet_id, None)
         else:
             outbox.mark_sent(act.connection, sheet_id, act.at)
-        act.record("outbox", f"{sheet.title}: {'sent again' if again else 'it did go out'}")
+        kind = Kind.PAPER_SENT_AGAIN if again else Kind.PAPER_WENT_OUT
+        act.record(kind, sheet=sheet_id, title=Personal(sheet.title))
     send_waiting(house)

@@ -15,6 +15,7 @@ from datetime import timedelta
 
 from abrazo.core.accounts import still_owed
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_postings
 from abrazo.core.moments import plus
 from abrazo.desk.context import Actor, House, NotFound
@@ -22,7 +23,7 @@ from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import offered
 from abrazo.desk.tickets.change import TicketChange, changing
-from abrazo.desk.tickets.starting import TicketOrigin, opening_at
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import accounts, journal, tenders
 from abrazo.store.people import Person
@@ -114,9 +115,9 @@ def put_on_account(
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
         who, till, route = actor.staff.id, actor.till.id, f"account of {person.name}"
-        text = house.settings.currency.text(parts.given)
         postings = taken_postings(money_account("account", account_name(person)), parts.given)
-        edit.wrote("payment", f"{text} put on the {route}", postings)
+        name = Personal(person.name)
+        edit.wrote(Kind.PUT_ON_ACCOUNT, postings, amount=parts.given, customer=person.id, name=name)
         payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, "account", route, parts.amount,
                               parts.tip, None, None, None, None, None)  # fmt: skip
         made = tenders.add_payment(house.connection, payment)
@@ -146,7 +147,8 @@ def receive_invoices(house: House, actor: Actor, person_id: int, payments: Seque
 
 def _paying(house: House, actor: Actor, person: Person, key: str) -> AbstractContextManager[TicketChange]:
     door = TicketOrigin("counter", person.id, person.name, (person.name,))
-    return opening_at(house, actor, door, f"{person.name} pays on account", key, "on account")
+    begun = Beginning(Kind.PAYS_ACCOUNT, name=Personal(person.name))
+    return opening_at(house, actor, door, begun, key, "on account")
 
 
 def add_invoices(house: House, actor: Actor, ticket_id: int, version: int, payments: Sequence[int], key: str) -> None:

@@ -8,15 +8,15 @@ from __future__ import annotations
 from contextlib import AbstractContextManager
 
 from abrazo.core.errors import Refused
-from abrazo.desk.act import acting, fresh
+from abrazo.core.journal import Kind
+from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
 from abrazo.desk.tickets.change import TicketChange, changing, correcting
 from abrazo.devices.ports import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
-from abrazo.store import cards, journal
+from abrazo.store import cards
 from abrazo.store import holds as hold_store
 from abrazo.store import tenders as tenders_store
-from abrazo.store.journal import Entry
 from abrazo.store.tenders import CardRequest
 
 NEVER_SENT = "It never reached the machine; nothing was charged."
@@ -56,7 +56,7 @@ def _step(house: House, ask: CardRequest, *, send: bool) -> None:
     except NoAnswer:
         if _silent_for(house, ask) > house.settings.patience:
             said = "No answer. The charge may have gone through."
-            _note(house, ask, "unknown", ask.step, said, f"{ask.machine} did not answer about {ask.reference}")
+            _note(house, ask, "unknown", ask.step, said, silent=True)
 
 
 def _close(house: House, ask: CardRequest, machine: CardMachine) -> None:
@@ -109,7 +109,7 @@ def _actor(house: House, ask: CardRequest) -> Actor:
     return Actor(house.staff()[ask.staff], house.tills()[ask.till], by_itself=True)
 
 
-def _note(house: House, ask: CardRequest, state: str, step: str, said: str = "", what: str = "") -> None:
+def _note(house: House, ask: CardRequest, state: str, step: str, said: str = "", *, silent: bool = False) -> None:
     """Keep how far an ask has come, unless it has ended meanwhile."""
     if (ask.state, ask.step) == (state, step):
         return
@@ -118,10 +118,9 @@ def _note(house: House, ask: CardRequest, state: str, step: str, said: str = "",
             return
         connection = house.connection
         tenders_store.set_request(connection, ask.reference, state, step, said, None)
-        if what:
-            day = house.day().id
-            entry = Entry(0, house.stamp(), day, ask.till, ask.staff, ask.ticket, None, "no answer", what)
-            journal.add(connection, entry)
+        if silent:
+            write_entry(house, _actor(house, ask), house.stamp(), Kind.CARD_SILENT, ask.ticket, machine=ask.machine,
+                        reference=ask.reference)  # fmt: skip
 
 
 def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketChange]:
@@ -135,7 +134,7 @@ def _end(house: House, ask: CardRequest, state: str, said: str) -> CardRequest:
     with _recording(house, ask) as edit:
         if tenders.read_request(house, ask.reference).open:
             tenders_store.set_request(house.connection, ask.reference, state, ask.step, said, edit.at)
-            edit.wrote("card ended", f"{ask.machine}, reference {ask.reference}: {state}. {said}")
+            edit.wrote(Kind.CARD_ENDED, machine=ask.machine, reference=ask.reference, state=state)
             refunds.answered(edit, ask, approved=False)
     return tenders.read_request(house, ask.reference)
 
@@ -168,10 +167,10 @@ def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     elif ask.kind == "hold":
         holds.held(edit, ask, answer)
     elif ask.kind == "release":
-        holds.hold_ended(edit, ask, "released", "let go")
+        holds.hold_ended(edit, ask, "released", Kind.HOLD_RELEASED)
     else:
         if ask.kind == "capture":
-            holds.hold_ended(edit, ask, "used", "used up by the charge")
+            holds.hold_ended(edit, ask, "used", Kind.HOLD_USED)
         tenders.keep(edit, ask.payer, _parts(ask, answer), tender=_tender(house=edit.house, ask=ask),
                      route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
 
@@ -201,7 +200,7 @@ def _route(house: House, ask: CardRequest) -> str:
 
 def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> CardRequest:
     """Ask the machine to stop what is under way; how it ended is still the machine's to say."""
-    ask = _asked_on(house, actor, ticket_id, reference, "stop asked")
+    ask = _asked_on(house, actor, ticket_id, reference, Kind.CARD_STOP_ASKED)
     try:
         house.devices.taker(ask.machine).stop(ask.reference)
     except DeviceFault:
@@ -210,20 +209,20 @@ def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
     return ask
 
 
-def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: str) -> CardRequest:
+def _asked_on(house: House, actor: Actor, ticket_id: int, reference: str, kind: Kind) -> CardRequest:
     """A charge of this ticket; who asked about it is recorded while it is open."""
     ask = tenders.read_request(house, reference)
     if ask.ticket != ticket_id:
         raise NotFound(f"no charge {reference} on ticket {ticket_id}")
     if ask.open:
         with acting(house, actor, kind) as act:
-            act.record(kind, f"{ask.machine}, reference {reference}: {kind}", ticket_id)
+            act.record(kind, ticket_id, machine=ask.machine, reference=reference)
     return ask
 
 
 def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> CardRequest:
     """Ask the machine how a charge ended, under our own reference. Refused when it still does not answer."""
-    ask = _asked_on(house, actor, ticket_id, reference, "asked again")
+    ask = _asked_on(house, actor, ticket_id, reference, Kind.CARD_ASKED_AGAIN)
     if not ask.open:
         return ask
     try:

@@ -14,6 +14,7 @@ from math import ceil
 from abrazo.core.codes import is_card_number
 from abrazo.core.errors import Refused
 from abrazo.core.hire import last_valid_day
+from abrazo.core.journal import Kind
 from abrazo.desk.act import acting, done_before, fresh
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -91,8 +92,7 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
             return int(act.done)
         facts = (known.token, known.brand, known.last_four, known.expiry, act.at, actor.staff.id)
         card = cards.add(act.connection, Card(0, person_id, *facts))
-        what = f"{known.brand} card ending {known.last_four} of person {person_id} stored"
-        act.record("card", what)
+        act.record(Kind.CARD_STORED, brand=known.brand, last_four=known.last_four, customer=person_id)
         act.answer = str(card)
     return card
 
@@ -115,8 +115,7 @@ def forget(house: House, actor: Actor, person_id: int, card_id: int) -> None:
             raise NotFound(f"no card {card_id} of person {person_id}")
         if card.ended_at is None:
             cards.end(act.connection, card_id, act.at)
-            what = f"Stored {card.brand} card ending {card.last_four} of person {person_id} forgotten"
-            act.record("card", what)
+            act.record(Kind.CARD_FORGOTTEN, brand=card.brand, last_four=card.last_four, customer=person_id)
 
 
 def _check(house: House, keyed: Keyed) -> None:

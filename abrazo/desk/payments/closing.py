@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.ledger import close_postings
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
@@ -31,15 +32,13 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
                 text = house.settings.currency.text(hold.amount)
                 what = f"{text} is still held on the card ending {hold.last_four}. Let it go first."
                 raise Refused("held", what)
-        freed = "table freed" if whole.at_table else "ticket closed"
         if whole.standing or whole.taken:
             groups = {str(line.id): line.report_group for line in whole.standing}
             postings = close_postings(whole.ticket, whole.bill, groups)
-            edit.wrote("closed", f"Settled; {freed}", postings)
+            edit.wrote(Kind.SETTLED, postings)
             earn(edit)
             ticket_store.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
             ended(edit)
         else:
-            said = "All lines were removed" if whole.lines else "Left without ordering"
-            edit.wrote("left", f"{said}; {freed}")
+            edit.wrote(Kind.ENDED_EMPTY if whole.lines else Kind.LEFT_UNORDERED)
             end_empty(house, ticket_id, edit.at)

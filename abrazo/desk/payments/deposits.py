@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
-from abrazo.desk.act import acting
+from abrazo.desk.act import Facts, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import drawer
-from abrazo.store import jobs, journal, till
+from abrazo.store import jobs, till
 from abrazo.store.jobs import Job, KeptDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.till import Petty
@@ -54,10 +55,16 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
         who = (actor.till.id, actor.staff.id)
         for deposit in held:
             jobs.keep_deposit(act.connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
-        text = house.settings.currency.text(rest)
-        what = f"{text} of the deposit on {job.name} kept: {why}"
-        entry = journal.Entry(0, at, day, *who, job.settled_on, None, "deposit kept", what)
-        journal.add(act.connection, entry, kept_deposit_postings(rest))
+        act.record(
+            Kind.DEPOSIT_RETAINED,
+            job.settled_on,
+            kept_deposit_postings(rest),
+            job=job_id,
+            name=job.name,
+            amount=rest,
+            reason=Personal(why),
+            lender=by,
+        )
         act.answer = str(rest)
         return rest
 
@@ -66,7 +73,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
     """The same inside a transaction that is under way. Refused when nothing is left or the job is not paid yet."""
     connection, day, at = house.connection, house.day().id, house.stamp()
     held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
-    rest, text = sum(deposit.amount for deposit in held), house.settings.currency.text
+    rest = sum(deposit.amount for deposit in held)
     if not rest:
         raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.")
     if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
@@ -77,7 +84,6 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
         till.add_petty(connection, day, petty)
         drawer.moved(house, actor.till.id, 0, deposit.amount)
         postings = stored_postings(money_account("cash", actor.till.id), "deposit", -deposit.amount)
-        what = f"{text(deposit.amount)} of the deposit on {job.name} given back in cash"
-        entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, job.settled_on, None, "given back", what)
-        journal.add(connection, entry, postings)
+        facts: Facts = {"job": job.id, "name": job.name, "amount": deposit.amount}
+        write_entry(house, actor, at, Kind.DEPOSIT_RETURNED, job.settled_on, postings, **facts)
     return rest

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import timedelta
 
+from abrazo.core.journal import Kind
 from abrazo.core.ledger import hold_postings
 from abrazo.core.moments import plus
 from abrazo.desk.context import House
@@ -24,19 +25,23 @@ def held(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     card = (answer.brand, answer.last_four, answer.expiry, answer.token)
     held = Hold(0, edit.id, ask.machine, ask.reference, ask.amount, *card, edit.at, lapses, "held")
     holds.add(edit.house.connection, held)
-    text = edit.house.settings.currency.text(ask.amount)
-    edit.wrote("held", f"{text} held on {answer.brand} card ending {answer.last_four}, {ask.machine}",
-               hold_postings(ask.machine, ask.amount))  # fmt: skip
+    edit.wrote(
+        Kind.HOLD_PLACED,
+        hold_postings(ask.machine, ask.amount),
+        amount=ask.amount,
+        brand=answer.brand,
+        last_four=answer.last_four,
+        machine=ask.machine,
+    )
 
 
-def hold_ended(edit: TicketChange, ask: CardRequest, state: str, words: str) -> None:
+def hold_ended(edit: TicketChange, ask: CardRequest, state: str, kind: Kind) -> None:
     """A hold is used up or let go; it ends once."""
     hold = holds.read(edit.house.connection, ask.hold or 0)
     assert hold is not None
     holds.end(edit.house.connection, hold.id, state, edit.at)
-    text = edit.house.settings.currency.text(hold.amount)
-    edit.wrote("held", f"{text} held on the card ending {hold.last_four} {words}",
-               hold_postings(hold.machine, -hold.amount))  # fmt: skip
+    postings = hold_postings(hold.machine, -hold.amount)
+    edit.wrote(kind, postings, amount=hold.amount, last_four=hold.last_four)
 
 
 def held_for(house: House, ticket: int) -> Hold | None:

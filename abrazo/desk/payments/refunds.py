@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
 from abrazo.desk.act import done_before
@@ -124,7 +125,7 @@ def given_back(house: House, ticket: int) -> GivenBack:
 
 def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     """The money is back: postings, and what stored value gains by it."""
-    connection, text = edit.house.connection, edit.house.settings.currency.text(refund.amount)
+    connection = edit.house.connection
     corrections.set_refund(connection, refund.id, "done")
     place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
     parts = [TaxedPart(*part) for part in json.loads(refund.lines)]
@@ -136,7 +137,16 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     else:
         postings = refund_postings(account, refund.reason, parts)
         postings += tip_back_postings(account, refund.tip, edit.whole.bill.staff_tips)
-    edit.wrote("refund", f"{text} refunded by {payment.route}: {refund.reason}", postings)
+    edit.wrote(
+        Kind.REFUNDED,
+        postings,
+        refund=refund.id,
+        payment=payment.id,
+        amount=refund.amount,
+        route=Personal(payment.route),
+        reason=Personal(refund.reason),
+        lender=refund.lender,
+    )
     person, house = edit.whole.head.person, edit.house
     if payment.tender == "points" and person is not None:
         points = refund.amount * house.settings.points_lot // house.settings.points_value

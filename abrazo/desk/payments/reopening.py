@@ -7,6 +7,7 @@ day; the correction shows in both days' reports. Somebody without the right hand
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import DEPOSIT, close_postings, turned
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
@@ -46,8 +47,8 @@ def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment
     _may_be_opened(edit)
     groups = {str(line.id): line.report_group for line in whole.standing}
     postings = turned(close_postings(whole.ticket, whole.bill, groups))
-    allowed = f", allowed by {by}" if by else ""
-    edit.wrote("reopened", f"Opened again{' to be made void' if kind == 'void' else ''}: {why}{allowed}", postings)
+    entry = Kind.REOPENED_TO_VOID if kind == "void" else Kind.REOPENED
+    edit.wrote(entry, postings, reason=Personal(why), lender=by)
     unearn(edit)
     ticket_store.set_reopened(
         connection, edit.id, edit.at, edit.at if kind == "void" else None
@@ -78,7 +79,7 @@ def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, rea
         if edit.done is None:
             facts = (why, edit.whole.head.day, edit.day, actor.till.id, actor.staff.id, None, edit.at)
             corrections.add(house.connection, Correction(0, edit.id, payment, "handed on", *facts))
-            edit.wrote("handed on", f"Correction handed on to a supervisor: {why}")
+            edit.wrote(Kind.HANDED_ON, payment=payment, reason=Personal(why))
 
 
 # ---- void
@@ -120,7 +121,7 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
         _give_all_back(edit)
     with changing(house, actor, ticket_id, None) as edit:  # deposits are off by now
         if not edit.whole.taken and not edit.whole.open_requests:
-            edit.wrote("void", "Void: all money is back, nothing was sold")
+            edit.wrote(Kind.VOIDED)
             ticket_store.set_state(house.connection, ticket_id, "left", edit.whole.head.closed_at)
             ticket_store.set_voided(house.connection, ticket_id, edit.at)
             corrections.done(house.connection, ticket_id, edit.at)

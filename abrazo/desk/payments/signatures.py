@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abrazo.core.journal import Kind
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.formats.signature import read_strokes, signature_svg
@@ -15,7 +16,7 @@ def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> Non
         payment = _payment(edit, payment_id)
         if payment.signature == "wanted":
             tenders.set_signature(house.connection, payment_id, "paper")
-            edit.wrote("signed", f"The slip of {payment.reference} was signed on paper")
+            edit.wrote(Kind.SIGNED_PAPER, reference=payment.reference)
 
 
 def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strokes: str) -> None:
@@ -26,7 +27,7 @@ def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strok
         if payment.signature == "wanted":
             tenders.set_signature(house.connection, payment_id, "screen")
             tenders.add_signature(house.connection, payment_id, svg, edit.at, actor.staff.id)
-            edit.wrote("signed", f"The slip of {payment.reference} was signed on the screen")
+            edit.wrote(Kind.SIGNED_SCREEN, reference=payment.reference)
 
 
 def drawing_of(house: House, payment_id: int) -> str:

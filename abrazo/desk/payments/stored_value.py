@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.ledger import STORED, Posting, is_sale, points_postings
 from abrazo.core.loyalty import points_earned, points_worth
 from abrazo.desk.context import House
@@ -66,8 +67,7 @@ def points_value(house: House, person: int | None, most: int) -> Value | None:
 def lapse(edit: TicketChange, kind: str, rest: int) -> None:
     """What a voucher is worth beyond the bill is not given back: it counts once."""
     if kind == VOUCHER and rest:
-        text = edit.house.settings.currency.text(rest)
-        edit.wrote("lapsed", f"{text} of the voucher were not needed and lapse", lapsed_postings(rest))
+        edit.wrote(Kind.VOUCHER_LAPSED, lapsed_postings(rest), amount=rest)
 
 
 def lapsed_postings(rest: int) -> tuple[Posting, ...]:
@@ -81,7 +81,7 @@ def given_back(edit: TicketChange, payment: PaymentRow) -> None:
     if payment.tender == VOUCHER and payment.stored:
         rest = stored_value.balance(connection, payment.stored) - payment.given  # the payment itself is back already
         if rest:
-            edit.wrote("lapsed", "The voucher counts again in full", lapsed_postings(-rest))
+            edit.wrote(Kind.VOUCHER_COUNTS, lapsed_postings(-rest), amount=rest)
     points = -stored_value.points_of_payment(connection, payment.id)
     if points and edit.whole.head.person:
         stored_value.add_points(connection, edit.whole.head.person, edit.id, payment.id, points, edit.at)
@@ -105,7 +105,7 @@ def earn(edit: TicketChange) -> None:
     if person is None or known(edit.house, person).company:
         return
     points = points_for(edit.house, whole) - stored_value.earned_on(edit.house.connection, edit.id, person)
-    _earned(edit, person, points, f"{points} points earned")
+    _earned(edit, person, points)
 
 
 def unearn(edit: TicketChange) -> None:
@@ -113,14 +113,15 @@ def unearn(edit: TicketChange) -> None:
     person = edit.whole.head.person
     if person is not None:
         points = stored_value.earned_on(edit.house.connection, edit.id, person)
-        _earned(edit, person, -points, f"{points} points taken back")
+        _earned(edit, person, -points)
 
 
-def _earned(edit: TicketChange, person: int, points: int, words: str) -> None:
+def _earned(edit: TicketChange, person: int, points: int) -> None:
     if points:
         stored_value.add_points(edit.house.connection, person, edit.id, None, points, edit.at)
         worth = points * edit.house.settings.points_value // edit.house.settings.points_lot
-        edit.wrote("points", words, points_postings(worth))
+        kind = Kind.POINTS_EARNED if points > 0 else Kind.POINTS_TAKEN_BACK
+        edit.wrote(kind, points_postings(worth), points=abs(points), customer=person)
 
 
 def points_for(house: House, whole: TicketSnapshot) -> int:

@@ -10,6 +10,7 @@ import threading
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor, House, NotFound
@@ -192,13 +193,20 @@ def keep(
         signature="wanted" if answer and answer.signature else "",
         pieces=pieces,
     )
-    text = edit.house.settings.currency.text
-    said = f"{edit.whole.payer(payer_id).letter} paid {text(parts.given)} by {route}"
-    if payment.change:
-        said += f", handed {text(payment.given + payment.change)}, change {text(payment.change)}"
-    kind = "card paid" if ask else "payment"
-    edit.wrote(kind, said, taken_postings(account_of(edit.whole, payment), parts.given, parts.credit))
-    return tenders.add_payment(edit.house.connection, payment)
+    made = tenders.add_payment(edit.house.connection, payment)
+    edit.wrote(
+        Kind.CARD_PAID if ask else Kind.PAID,
+        taken_postings(account_of(edit.whole, payment), parts.given, parts.credit),
+        payment=made,
+        payer=edit.whole.payer(payer_id).letter,
+        tender=tender,
+        route=Personal(route),
+        amount=parts.given,
+        tip=parts.tip or None,
+        handed=payment.given + payment.change if payment.change else None,
+        change=payment.change or None,
+    )
+    return made
 
 
 def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
@@ -284,11 +292,11 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
     if payment.tender == "cash":
         drawer.moved(edit.house, till, payment.change, payment.given + payment.change)
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
-    text = edit.house.settings.currency.text(payment.given)
     letter = edit.whole.payer(payment.payer).letter
     account = account_of(edit.whole, replace(payment, till=till))
     postings = taken_postings(account, -payment.given, -payment.credit)
-    edit.wrote("taken back", f"{text} by {payment.route} given back to {letter}", postings)
+    edit.wrote(Kind.TAKEN_BACK, postings, payment=payment.id, payer=letter, amount=payment.given,
+               route=Personal(payment.route))  # fmt: skip
     given_back(edit, payment)
 
 
@@ -381,8 +389,8 @@ def add_request(
         credit=parts.credit or parts.over,
     )
     tenders.add_request(edit.house.connection, ask)
-    letter, text = edit.whole.payer(payer_id).letter, edit.house.settings.currency.text(ask.amount)
-    edit.wrote("card asked", f"{machine} asked to {kind} {text} for {letter}, reference {reference}")
+    letter = edit.whole.payer(payer_id).letter
+    edit.wrote(Kind.CARD_ASKED, machine=machine, asked=kind, amount=ask.amount, payer=letter, reference=reference)
 
 
 def read_request(house: House, reference: str) -> CardRequest:

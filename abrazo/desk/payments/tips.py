@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import changing
-from abrazo.store import journal, settings
+from abrazo.store import settings
 from abrazo.store import ticket as ticket_store
 
 OFFERED = ("5", "10", "15")
@@ -26,9 +27,7 @@ def share_tips(house: House, actor: Actor, to: str) -> None:
         raise Refused("tips_to", "To those who served, or to a pool?", "tips_to")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, "tips_to", to)
-        said = f"Tips of new tickets go to {'a pool' if to == 'pool' else 'those who served'}"
-        who = (actor.till.id, actor.staff.id, None, None)
-        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", said))
+        act.record(Kind.TIPS_TO_POOL if to == "pool" else Kind.TIPS_TO_STAFF)
 
 
 def set_tip(
@@ -44,14 +43,13 @@ def set_tip(
             if decimals > 2 or not 0 < value <= 100:
                 raise Refused("tip", "A tip in percent is more than 0 and at most 100.", "tip")
             ticket_store.set_tip(house.connection, payer_id, percent, None)
-            said = f"{percent} % tip"
+            edit.wrote(Kind.TIP_SET, payer=payer.letter, percent=percent)
         elif amount:
             tip = house.settings.currency.read(amount.strip().lstrip("€").replace(",", "."), "tip")
             if tip < 0:
                 raise Refused("tip", "A tip is not less than 0.", "tip")
             ticket_store.set_tip(house.connection, payer_id, None, tip or None)
-            said = f"tip {house.settings.currency.text(tip)}"
+            edit.wrote(Kind.TIP_SET, payer=payer.letter, amount=tip)
         else:
             ticket_store.set_tip(house.connection, payer_id, None, None)
-            said = "no tip"
-        edit.wrote("tip", f"{payer.letter}: {said}")
+            edit.wrote(Kind.TIP_SET, payer=payer.letter)

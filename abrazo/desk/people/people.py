@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.desk.act import acting
@@ -75,7 +76,7 @@ def add_person(house: House, actor: Actor, typed: Mapping[str, str], key: str) -
             return int(act.done)
         person, household = read_person(house, typed)
         made = keep_person(house, person, household)
-        act.record("person added", f"Added {person.name} to people")
+        act.record(Kind.PERSON_ADDED, customer=made, name=Personal(person.name))
         act.answer = str(made)
     return made
 
@@ -88,7 +89,7 @@ def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str
         home = people.household_called(act.connection, household) if household else None
         after = replace(person, id=before.id, household=home, since=before.since)
         people.change(act.connection, after, words_of(after))
-        act.record("person changed", f"Changed the facts of {before.name}")
+        act.record(Kind.PERSON_CHANGED, customer=person_id, name=Personal(before.name))
 
 
 def known(house: House, person_id: int) -> Person:
@@ -137,7 +138,7 @@ def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str
         for person, home in new:
             keep_person(house, person, home)
         result = Imported(len(new), len(read) - len(new))
-        act.record("people imported", f"Imported {result.added} people, {result.known} were known")
+        act.record(Kind.PEOPLE_IMPORTED, added=result.added, known=result.known)
         act.answer = f"{result.added} {result.known}"
     return result
 

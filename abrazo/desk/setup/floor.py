@@ -11,6 +11,7 @@ import re
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
@@ -63,7 +64,7 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
             seats=_figure(typed.seats, spot.seats, 1, MOST_SEATS, "seats", grid=1),
             shape=typed.shape if typed.shape in SHAPES else spot.shape,
         )
-        _keep(act, _fitted(now), f"Table {spot.name} changed on the floor plan")
+        _keep(act, _fitted(now), Kind.TABLE_CHANGED)
 
 
 def turn(house: House, actor: Actor, spot_id: str) -> None:
@@ -73,7 +74,7 @@ def turn(house: House, actor: Actor, spot_id: str) -> None:
         spot = _read(house, spot_id)
         x, y = spot.x + (spot.width - spot.height) // 2, spot.y + (spot.height - spot.width) // 2
         turned = _fitted(replace(spot, x=x, y=y, width=spot.height, height=spot.width))
-        _keep(act, turned, f"Table {spot.name} turned")
+        _keep(act, turned, Kind.TABLE_TURNED)
 
 
 def add(house: House, actor: Actor, area: str, key: str) -> str:
@@ -90,7 +91,7 @@ def add(house: House, actor: Actor, area: str, key: str) -> str:
         name = next(f"{letter}{n}" for n in range(1, 1000) if f"{letter}{n}" not in taken)
         spot = _free_place(house, Spot(name, name, area, "square", here[0].x, here[0].y, *NEW, 4))
         room.add(act.connection, spot)
-        act.record("set-up", f"Table {name} added to the floor plan")
+        act.record(Kind.TABLE_ADDED, table=name)
         act.answer = name
         return name
 
@@ -112,7 +113,7 @@ def remove(house: House, actor: Actor, spot_id: str) -> None:
         if spot_id in room.seated(act.connection):
             raise Refused("busy", f"Somebody sits at {spot.name}. Free it or move them first.", "remove")
         room.end(act.connection, spot_id, act.at)
-        act.record("set-up", f"Table {spot.name} taken off the floor plan")
+        act.record(Kind.TABLE_REMOVED, table=spot.name)
 
 
 def _read(house: House, spot_id: str) -> Spot:
@@ -155,9 +156,9 @@ def _in_the_way(house: House, spot: Spot) -> Spot | None:
     return None
 
 
-def _keep(act: Act, spot: Spot, words: str) -> None:
+def _keep(act: Act, spot: Spot, kind: Kind) -> None:
     other = _in_the_way(act.house, spot)
     if other is not None:
         raise Refused("over", f"{other.name} stands there. Leave a gap between the two.", "x")
     room.change(act.connection, spot)
-    act.record("set-up", words)
+    act.record(kind, table=spot.name)

@@ -10,10 +10,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
-from abrazo.store import journal, settings
+from abrazo.store import settings
 
 MOST_MINUTES = 120
 
@@ -40,13 +41,13 @@ def decide(house: House, actor: Actor, what: str, value: str) -> None:
         value = value.strip()
         if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):
             raise Refused("free_after", f"After how many minutes? 1 to {MOST_MINUTES}.", "free_after")
-        said = f"Paid tables are freed {f'by themselves after {value} minutes' if value else 'by a touch'}"
     elif what == "show_removed":
         value = "yes" if value == "yes" else "no"
-        said = f"Receipts {'show' if value == 'yes' else 'leave out'} removed lines"
     else:
         raise Refused("what", "There is nothing of this name to decide.")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, what, value)
-        who = (actor.till.id, actor.staff.id, None, None)
-        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", said))
+        if what == "free_after":
+            act.record(Kind.FREEING_SET, minutes=int(value) if value else None)
+        else:
+            act.record(Kind.REMOVED_SHOWN if value == "yes" else Kind.REMOVED_LEFT_OUT)

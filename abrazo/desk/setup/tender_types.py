@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import slug
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -39,7 +40,7 @@ def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
         raise Refused("cash", "Cash stays on: change and deposits come out of the drawer.")
     with acting(house, actor, "set-up") as act:
         tender_types.put(act.connection, tender, is_on, found.position)
-        act.record("set-up", f"{found.name} is {'offered' if is_on else 'no longer offered'} as a way to pay")
+        act.record(Kind.TENDER_ON if is_on else Kind.TENDER_OFF, tender=tender, name=Personal(found.name))
 
 
 def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
@@ -53,7 +54,9 @@ def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
     with acting(house, actor, "set-up") as act:
         tender_types.put(act.connection, found.id, found.is_on, other.position)
         tender_types.put(act.connection, other.id, other.is_on, found.position)
-        act.record("set-up", f"{found.name} stands {'before' if earlier else 'after'} {other.name} now")
+        names = (found, other) if earlier else (other, found)
+        first, second = (Personal(one.name) for one in names)
+        act.record(Kind.TENDER_MOVED, tender=tender, first=first, second=second)
 
 
 def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None:
@@ -74,7 +77,7 @@ def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None
         tender_types.add(
             act.connection, Tender(slug(name).replace("-", " "), name, "recorded", reference, True, last + 10)
         )
-        act.record("set-up", f"{name} added as a recorded way to pay")
+        act.record(Kind.TENDER_ADDED, name=Personal(name))
 
 
 def _find(house: House, tender: str) -> Tender:

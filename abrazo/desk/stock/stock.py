@@ -11,6 +11,7 @@ from collections.abc import Iterable
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -49,6 +50,6 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
             raise Refused("counted", f"How many {item.unit or 'pieces'} of {item.name} are there?", "counted")
         at = act.at
         stock.add_count(act.connection, item_id, at, plain, reason, actor.staff.id, actor.till.id)
-        what = f"Counted {plain} {item.unit or '×'} {item.name}: {reason}"
-        act.record("goods counted", what)
+        name, unit = Personal(item.name), item.unit or "×"
+        act.record(Kind.GOODS_COUNTED, item=item_id, quantity=plain, unit=unit, name=name, why=reason)
         act.answer = item_id

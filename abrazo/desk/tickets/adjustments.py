@@ -12,7 +12,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
+from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, own_or_lent
 from abrazo.desk.tickets import benefits
@@ -62,9 +64,9 @@ def give(
         if edit.done is not None:
             return
         given = _read(edit, line_id, wanted, lender)
-        about = edit.whole.line(line_id).label if line_id else "the ticket"
+        on = edit.whole.line(line_id).label if line_id else ""
         if line_id is not None and not edit.whole.core_line(line_id).discountable:
-            raise Refused("not_sale", f"{about} is no sale; it has no discount.", "kind")
+            raise Refused("not_sale", f"{on} is no sale; it has no discount.", "kind")
         if given.kind == "surcharge" and line_id is None:
             how_much = (given.percent or "0", house.settings.surcharge_tax, "proportional", given.amount)
             charge = ChargeRow(0, given.reason, *how_much)
@@ -72,7 +74,7 @@ def give(
         else:
             _replace_coded(edit, given)
             adjustments.add(house.connection, edit.id, given)
-        edit.wrote("adjusted", f"{_words(house, given)} on {about}: {given.reason}")
+        edit.wrote(Kind.ADJUSTED, **_about(given), line=line_id, text=Personal(on) if on else None, lender=given.lender)
 
 
 def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff | None) -> AppliedAdjustment:
@@ -143,7 +145,7 @@ def _replace_coded(edit: TicketChange, given: AppliedAdjustment) -> None:
     for one in edit.whole.given:
         if one.line == given.line and one.code:
             adjustments.end(edit.house.connection, one.id, edit.at, edit.actor.staff.id)
-            edit.wrote("adjusted", f"{_words(edit.house, one)} ({one.code}) is replaced")
+            edit.wrote(Kind.ADJUSTMENT_REPLACED, **_about(one), code=one.code)
 
 
 def take_off(
@@ -160,10 +162,10 @@ def take_off(
         if line_id is not None and given.line is None:
             line = edit.whole.line(line_id)
             adjustments.take_off(house.connection, given_id, line_id)
-            edit.wrote("adjusted", f"{_words(house, given)} does not reach {line.label}")
+            edit.wrote(Kind.ADJUSTMENT_NOT_ON, **_about(given), line=line_id, text=Personal(line.label))
             return
         adjustments.end(house.connection, given_id, edit.at, actor.staff.id)
-        edit.wrote("adjusted", f"{_words(house, given)} taken off: {given.reason}")
+        edit.wrote(Kind.ADJUSTMENT_ENDED, **_about(given))
 
 
 def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int) -> None:
@@ -173,7 +175,7 @@ def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, ch
         if charge is None:
             raise NotFound(f"no charge {charge_id} on this ticket")
         charges_kept.end_charge(house.connection, charge_id, edit.at, actor.staff.id)
-        edit.wrote("adjusted", f"{charge.label} taken off")
+        edit.wrote(Kind.CHARGE_ENDED, charge=charge_id, label=Personal(charge.label))
 
 
 def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int, key: str) -> None:
@@ -184,7 +186,7 @@ def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int,
             if any(one.label == charge.label for one in edit.whole.charges):
                 raise Refused("service", "The service charge is on this ticket already.", "service")
             charges_kept.add_charge(house.connection, ticket_id, charge)
-            edit.wrote("adjusted", f"{charge.label} put on by hand")
+            edit.wrote(Kind.CHARGE_ADDED, label=Personal(charge.label))
 
 
 def keep_benefit(house: House, actor: Actor, ticket_id: int, version: int, benefit: str, *, another_day: bool) -> None:
@@ -202,13 +204,14 @@ def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         if price < 0:
             raise Refused("price", "A price is 0 or more.", "price")
         ticket_store.set_price(house.connection, line_id, price)
-        text = house.settings.currency.text
-        edit.wrote("line changed", f"Price of {line.label} {text(price)} instead of {text(line.unit_price)}")
+        edit.wrote(Kind.LINE_REPRICED, line=line_id, text=Personal(line.label), now=price, before=line.unit_price)
 
 
-def _words(house: House, given: AppliedAdjustment) -> str:
-    how_much = f"{given.percent} %" if given.percent else house.settings.currency.text(given.amount or 0)
-    return given.kind.capitalize() if given.kind == "comp" else f"{given.kind.capitalize()} {how_much}"
+def _about(given: AppliedAdjustment) -> Facts:
+    """What was given as the facts of a journal entry."""
+    about: Facts = {"adjustment": given.id or None, "given": given.kind, "reason": Personal(given.reason)}
+    how_much: Facts = {"percent": given.percent, "amount": given.amount}
+    return about if given.kind == "comp" else about | how_much
 
 
 def is_variable(house: House, item: str) -> bool:

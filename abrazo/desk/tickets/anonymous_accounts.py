@@ -8,11 +8,12 @@ Rules here
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
-from abrazo.store import journal, settings
+from abrazo.store import settings
 from abrazo.store import ticket as ticket_store
 
 MOST, LONGEST = 8, 30
@@ -41,9 +42,7 @@ def sell_on(house: House, actor: Actor, name: str) -> None:
         if sale is not None and not load_ticket(house, sale).taken:
             ticket_store.set_nameless(act.connection, sale, name)
             ticket_store.touch(act.connection, sale)
-        who = (actor.till.id, actor.staff.id, sale, None)
-        words = f"Counter sales of till {actor.till.name} go on {name}"
-        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "nameless", words))
+        act.record(Kind.SOLD_ON, sale, name=Personal(name))
 
 
 def name_accounts(house: House, actor: Actor, names: str) -> None:
@@ -55,6 +54,4 @@ def name_accounts(house: House, actor: Actor, names: str) -> None:
         raise Refused("nameless", what, "nameless")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, "nameless", "; ".join(wanted))
-        who = (actor.till.id, actor.staff.id, None, None)
-        words = f"Nameless accounts: {', '.join(wanted) or 'none'}"
-        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))
+        act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)

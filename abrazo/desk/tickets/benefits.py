@@ -15,12 +15,13 @@ from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import is_sale
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
 from abrazo.core.moments import read_day
 from abrazo.core.money import round_half_up
 from abrazo.core.ticket import adjustment_parts
-from abrazo.desk.act import acting
+from abrazo.desk.act import Facts, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -105,12 +106,13 @@ def fit_benefits(edit: TicketChange) -> None:
         now = wanted.get(line or 0)
         if now is None or (now.benefit, now.percent, now.amount) != (given.benefit, given.percent, given.amount):
             adjustments.end(house.connection, given.id, edit.at, edit.actor.staff.id)
-            edit.wrote("benefit", f"{given.reason} does not apply any more")
+            edit.wrote(Kind.BENEFIT_ENDED, benefit=given.benefit, name=Personal(given.reason))
         else:
             wanted.pop(line or 0)
     for given in wanted.values():
         adjustments.add(house.connection, edit.id, given)
-        edit.wrote("benefit", f"{given.reason}, on {whole.line(given.line or 0).label}")
+        on = Personal(whole.line(given.line or 0).label)
+        edit.wrote(Kind.BENEFIT_APPLIED, benefit=given.benefit, name=Personal(given.reason), line=given.line, text=on)
 
 
 def _wanted(
@@ -198,7 +200,8 @@ def keep_benefit(edit: TicketChange, benefit_id: str, *, another_day: bool) -> N
     if any(payment.deposit is None for payment in edit.whole.taken):
         raise Refused("settled", "Something is paid already; take it back first, then change the benefit.")
     (benefits.keep if another_day else benefits.use)(house.connection, edit.id, benefit_id)
-    edit.wrote("benefit", f"{one.name} is {'kept for another day' if another_day else 'used after all'}")
+    kind = Kind.BENEFIT_SAVED if another_day else Kind.BENEFIT_USED
+    edit.wrote(kind, benefit=benefit_id, name=Personal(one.name))
 
 
 def kinds(house: House) -> list[tuple[str, str]]:
@@ -218,7 +221,9 @@ def give_membership(house: House, actor: Actor, person: int, kind: str, until: s
         if last < today:
             raise Refused("until", "That day is over: a membership ends today or later.", "until")
         benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
-        act.record("membership", f"{who.name} is a member, {names[kind]}, until {last.isoformat()}")
+        membership, name = Personal(names[kind]), Personal(who.name)
+        facts: Facts = {"customer": person, "membership": kind, "until": last.isoformat()}
+        act.record(Kind.MEMBERSHIP_GIVEN, **facts, name=name, called=membership)
         act.answer = str(person)
 
 
@@ -227,4 +232,4 @@ def end_membership(house: House, actor: Actor, person: int, membership: int) -> 
     with acting(house, actor, "set-up") as act:
         who = known(house, person)
         benefits.end_membership(act.connection, membership, person, act.at)
-        act.record("membership", f"A membership of {who.name} ends")
+        act.record(Kind.MEMBERSHIP_ENDED, customer=person, membership=membership, name=Personal(who.name))

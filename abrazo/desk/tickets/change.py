@@ -13,9 +13,10 @@ from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting
 from abrazo.core.reckon import CHANGES_PAID
-from abrazo.desk.act import done_before, fresh
+from abrazo.desk.act import FactGiven, done_before, fresh, write_entry
 from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.tickets import at_rest
 from abrazo.desk.tickets.benefits import fit_benefits
@@ -26,7 +27,7 @@ from abrazo.store import journal
 from abrazo.store import ticket as ticket_store
 
 # What machines report by themselves: it changes no line and no share, and what is due is checked again anyway.
-BY_THEMSELVES = ("card paid", "card ended", "no answer")
+BY_THEMSELVES = (Kind.CARD_PAID, Kind.CARD_ENDED, Kind.CARD_SILENT)
 
 
 class TicketChange:
@@ -48,11 +49,10 @@ class TicketChange:
         """The ticket's id."""
         return self.whole.head.id
 
-    def wrote(self, kind: str, what: str, postings: Iterable[Posting] = ()) -> None:
-        """Put into the journal what was done, in words. The ticket has its new version already."""
-        who, till = self.actor.staff.id, self.actor.till.id
-        entry, before = journal.Entry(0, self.at, self.day, till, who, self.id, None, kind, what), self._changes()
-        journal.add(self.house.connection, entry, postings)
+    def wrote(self, kind: Kind, postings: Iterable[Posting] = (), /, **facts: FactGiven) -> None:
+        """Put into the journal what was done. The ticket has its new version already."""
+        before = self._changes()
+        write_entry(self.house, self.actor, self.at, kind, self.id, postings, **facts)
         self._journalled += self._changes() - before
 
     def _changes(self) -> int:

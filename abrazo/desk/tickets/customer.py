@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House
 from abrazo.desk.people.people import keep_person, known, read_person
 from abrazo.desk.tickets.change import changing
-from abrazo.desk.tickets.starting import TicketOrigin, open_ticket
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
 from abrazo.store import ticket as ticket_store
 
 OF_A_PERSON = ("account", "store credit", "points", "stored card")  # tenders that only a known person has
@@ -18,7 +19,10 @@ def set_person(house: House, actor: Actor, ticket_id: int, version: int, person_
         _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], person_id)
         who = known(house, person_id) if person_id else None
         ticket_store.set_who(house.connection, ticket_id, who.id if who else None, edit.whole.head.name)
-        edit.wrote("whose", f"This is {who.name}'s" if who else "This is nobody's in particular")
+        if who:
+            edit.wrote(Kind.CUSTOMER_SET, customer=who.id, name=Personal(who.name))
+        else:
+            edit.wrote(Kind.CUSTOMER_REMOVED)
 
 
 def _set(house: House, before: int | None, tenders: list[str], person_id: int) -> None:
@@ -36,10 +40,11 @@ def set_new_person(house: House, actor: Actor, ticket_id: int, version: int, typ
             made = keep_person(house, person, household)
             _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], made)
             ticket_store.set_who(house.connection, ticket_id, made, edit.whole.head.name)
-            edit.wrote("person added", f"Added {person.name} to people; this is theirs")
+            edit.wrote(Kind.CUSTOMER_ADDED, customer=made, name=Personal(person.name))
 
 
 def open_sale(house: House, actor: Actor, person_id: int, key: str) -> int:
     """A sale for somebody who is known, from their sheet; gives the ticket."""
     person = known(house, person_id)
-    return open_ticket(house, actor, TicketOrigin("counter", person.id, person.name, (person.name,)), "Sale", key)
+    door = TicketOrigin("counter", person.id, person.name, (person.name,))
+    return open_ticket(house, actor, door, Beginning(Kind.SALE_FOR, name=Personal(person.name)), key)

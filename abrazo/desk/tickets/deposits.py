@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from abrazo.core.deposits import applied_deposits
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.store import jobs, snapshots, tenders
@@ -96,9 +97,9 @@ def _open_bill(whole: TicketSnapshot, payer: int) -> int:
 
 
 def _apply(edit: TicketChange, route: str, amount: int) -> None:
-    text = edit.house.settings.currency.text(abs(amount))
-    said = f"{text} of the {route} applied" if amount > 0 else f"{text} of the {route} no longer applied"
-    edit.wrote("deposit", said, taken_postings(money_account("deposit", ""), amount))
+    kind = Kind.DEPOSIT_APPLIED if amount > 0 else Kind.DEPOSIT_LIFTED
+    postings = taken_postings(money_account("deposit", ""), amount)
+    edit.wrote(kind, postings, amount=abs(amount), route=Personal(route))
 
 
 def _keep(edit: TicketChange, payer: int, line: int, route: str, amount: int) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.sharing import WHOLE_TABLE, tidy
@@ -56,7 +57,7 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             payer = payer_for(edit, as_letter, len(whole.guests))
         ticket_store.add_guest(house.connection, ticket_id, as_letter, payer)
         many = len(whole.guests) + 1
-        edit.wrote("guests", f"One more guest: {many} now")
+        edit.wrote(Kind.GUEST_ADDED, guest=as_letter, guests=many)
         if many == house.settings.service_from and not whole.charges:
             charges_kept.add_charge(house.connection, ticket_id, service_charge(house))
 
@@ -75,7 +76,7 @@ def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, lette
                           "guests")  # fmt: skip
         if edit.whole.head.split == "shares":
             tidy(edit)
-        edit.wrote("guests", f"{letter} left: {len(edit.whole.guests) - 1} guests now")
+        edit.wrote(Kind.GUEST_LEFT, guest=letter, guests=len(edit.whole.guests) - 1)
 
 
 def join(edit: TicketChange, name: str) -> int:

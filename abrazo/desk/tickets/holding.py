@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.starting import (
@@ -22,14 +23,14 @@ def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_l
         if guest is None:
             raise NotFound(f"no guest {guest_letter}")
         ticket_store.name_guest(house.connection, guest.id, plain or None)
-        edit.wrote("guest named", f"{guest_letter} is {plain}" if plain else f"{guest_letter} has no name")
+        edit.wrote(Kind.GUEST_NAMED, guest=guest_letter, name=Personal(plain) if plain else None)
 
 
 def ask_bill(house: House, actor: Actor, ticket_id: int, version: int, asked: bool) -> None:
     """Note that the guests asked for the bill, or that they did not."""
     with changing(house, actor, ticket_id, version) as edit:
         ticket_store.set_bill_asked(house.connection, ticket_id, edit.at if asked else None)
-        edit.wrote("bill asked", "Bill asked for" if asked else "Bill not asked for after all")
+        edit.wrote(Kind.BILL_ASKED if asked else Kind.BILL_NOT_ASKED)
 
 
 def put_aside(house: House, actor: Actor, ticket_id: int, version: int, name: str) -> None:
@@ -38,7 +39,7 @@ def put_aside(house: House, actor: Actor, ticket_id: int, version: int, name: st
     with changing(house, actor, ticket_id, version) as edit:
         ticket_store.set_who(house.connection, ticket_id, edit.whole.head.person, plain)
         ticket_store.set_held(house.connection, ticket_id, edit.at)
-        edit.wrote("on hold", f"Put on hold as {plain}")
+        edit.wrote(Kind.ON_HOLD, name=Personal(plain))
 
 
 def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
@@ -46,4 +47,4 @@ def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
     with changing(house, actor, ticket_id, None) as edit:
         if edit.whole.head.held_at:
             ticket_store.set_held(house.connection, ticket_id, None)
-            edit.wrote("brought back", "Brought back")
+            edit.wrote(Kind.BROUGHT_BACK)

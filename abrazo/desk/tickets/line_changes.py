@@ -11,11 +11,12 @@ from dataclasses import replace
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
-from abrazo.desk.tickets.ticket_lines import Picked, described, line_of, take_off_lines
+from abrazo.desk.tickets.ticket_lines import Picked, about, described, line_of, take_off_lines
 from abrazo.store import catalogue
 from abrazo.store import ticket as ticket_store
 from abrazo.store.ticket import LineRow
@@ -55,8 +56,9 @@ def change_line(
         else:
             prep.stop(edit, line, Fraction(line.quantity) - Fraction(now.quantity))
         ticket_store.rewrite_line(house.connection, now)
-        said = f"Changed {described(line)} to {described(now)}{why}" + (f" “{now.note}”" if now.note else "")
-        edit.wrote("line changed", said + (f", served by {house.staff()[staff].name}" if staff != line.staff else ""))
+        after, note = Personal(described(now)), Personal(now.note) if now.note else None
+        served = staff if staff != line.staff else None
+        edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, note=note, served=served, **why)
         prep.send_if_at_once(edit)
 
 
@@ -83,4 +85,4 @@ def clear(house: House, actor: Actor, ticket_id: int, version: int, removal: Rem
         number = len(edit.whole.standing)
         if number:
             take_off_lines(edit, edit.whole.standing, removal)
-            edit.wrote("cleared", f"Cleared: {number} {'line' if number == 1 else 'lines'} removed")
+            edit.wrote(Kind.CLEARED, lines=number)

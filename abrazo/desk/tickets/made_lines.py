@@ -14,6 +14,8 @@ from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Personal
+from abrazo.desk.act import Facts
 from abrazo.desk.context import House
 from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
@@ -46,8 +48,8 @@ def _billed(whole: TicketSnapshot, line: LineRow) -> bool:
     return whole.head.billed_at is not None and line.added_at <= whole.head.billed_at
 
 
-def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]], removal: Removal) -> str:
-    """Whether lines may go down to what is left of them; gives the reason as words for the journal, empty if none.
+def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]], removal: Removal) -> Facts:
+    """Whether lines may go down to what is left of them; gives reason and lender for the journal, empty if none.
 
     Refused where one was made or billed and the right or the reason is missing.
     """
@@ -58,10 +60,10 @@ def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]],
         if left < Fraction(line.quantity) and (told.get(line.id, Fraction(0)) > left or _billed(edit.whole, line))
     ]
     if not made:
-        return ""
+        return {}
     names = ", ".join(line.label for line in made[:3]) + (f" and {len(made) - 3} more" if len(made) > 3 else "")
     if not removal.reason.strip():
         what = f"{names}: sent or billed already. It goes only with a reason and a supervisor's right."
         raise Refused("made", what, "reason")
     why, by = read_reason(removal.reason), own_or_lent(edit.actor, removal.lender, Right.TAKE_OFF_MADE)
-    return f": {why}" + (f", allowed by {edit.house.staff()[by].name}" if by else "")
+    return {"reason": Personal(why), "lender": by}

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing, changing_both, check_and_settle
 from abrazo.desk.tickets.counter_lock import check_free
@@ -15,7 +16,7 @@ from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.sharing import WHOLE_TABLE
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import end_empty
-from abrazo.desk.tickets.ticket_lines import described
+from abrazo.desk.tickets.ticket_lines import about
 from abrazo.store import bookings, holds, jobs, room
 from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as ticket_store
@@ -36,7 +37,7 @@ def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: 
             before = place_of(house, edit.whole)
             ticket_store.set_spot(house.connection, ticket_id, spot_id, "table")
             ticket_store.set_held(house.connection, ticket_id, None)
-            edit.wrote("moved", f"Moved from {before} to table {spot.name}")
+            edit.wrote(Kind.MOVED_TO_TABLE, before=Personal(before), table=spot.name)
     return ticket_id
 
 
@@ -47,9 +48,9 @@ def hand_to(house: House, actor: Actor, ticket_id: int, version: int, staff: str
         raise NotFound(f"no staff {staff}")
     with changing(house, actor, ticket_id, version) as edit:
         if staff != edit.whole.head.staff:
-            before = people[edit.whole.head.staff].name
+            before = edit.whole.head.staff
             ticket_store.set_staff(house.connection, ticket_id, staff)
-            edit.wrote("handed to", f"Handed from {before} to {people[staff].name}")
+            edit.wrote(Kind.HANDED_TO, before=before, now=staff)
 
 
 def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, key: str) -> int:
@@ -77,8 +78,8 @@ def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, k
                 connection, other.id, edit.whole.head.person, other.whole.head.name or edit.whole.head.name
             )
         here, there = edit.whole.head.number, other.whole.head.number
-        edit.wrote("merged", f"Merged into ticket {there}, {place_of(house, other.whole)}")
-        other.wrote("merged", f"Took in ticket {here}, {place_of(house, edit.whole)}")
+        edit.wrote(Kind.MERGED_INTO, other=there, place=Personal(place_of(house, other.whole)))
+        other.wrote(Kind.TOOK_IN, other=here, place=Personal(place_of(house, edit.whole)))
         end_empty(house, edit.id, edit.at)
     return into
 
@@ -145,7 +146,7 @@ def split_off(
         for guest in guests:
             ticket_store.set_guest_payer(house.connection, guest.id, payer)
         ticket_store.set_payer(house.connection, payer, WHOLE_TABLE if len(guests) > 1 else guests[0].letter, 0)
-        other.wrote("split off", f"Split off from {place_of(house, edit.whole)}, ticket {edit.whole.head.number}")
+        other.wrote(Kind.SPLIT_OFF, other=edit.whole.head.number, place=Personal(place_of(house, edit.whole)))
         check_and_settle(other)
         edit.answer = str(other.id)
         return other.id
@@ -187,8 +188,8 @@ def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) 
     _move_guests(edit, other, going)
     _end_payer_without_guests(edit)
     names = " and ".join(guest.name or guest.letter for guest in going)
-    said = f"; their part of {', '.join(staying)} stays with the others" if staying else ""
-    edit.wrote("moved", f"{names} went to {place_of(edit.house, other.whole)}{said}")
+    rest_stays = Personal(", ".join(staying)) if staying else None
+    edit.wrote(Kind.MOVED, names=Personal(names), place=Personal(place_of(edit.house, other.whole)), staying=rest_stays)
 
 
 def stays_behind(whole: TicketSnapshot, letters: Sequence[str]) -> list[str]:
@@ -227,8 +228,8 @@ def _move_lines(
         mine = tuple((guest, weight) for guest, weight in line.shares if guest in theirs)
         ticket_store.set_shares(connection, line.id, mine or tuple((guest.id, 1) for guest in coming))
         ticket_store.move_line(connection, line.id, other.id)
-        edit.wrote("moved", f"{described(line)} went to {place_of(edit.house, other.whole)}")
-        other.wrote("moved", f"{described(line)} came from {place_of(edit.house, edit.whole)}")
+        edit.wrote(Kind.LINE_MOVED, **about(line), place=Personal(place_of(edit.house, other.whole)))
+        other.wrote(Kind.LINE_ARRIVED, **about(line), place=Personal(place_of(edit.house, edit.whole)))
 
 
 def _move_guests(edit: TicketChange, other: TicketChange, coming: Sequence[GuestRow]) -> None:

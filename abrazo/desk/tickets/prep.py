@@ -12,14 +12,15 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
-from abrazo.desk.act import Act, acting
+from abrazo.core.journal import Kind, Personal
+from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.prep_text import slip_words
-from abrazo.store import journal, outbox, prep, settings
+from abrazo.store import outbox, prep, settings
 from abrazo.store.prep import Slip, SlipLine
 
 PLACES = ("kitchen", "bar")
@@ -91,9 +92,7 @@ def set_sending(house: House, actor: Actor, how: str) -> None:
         raise Refused("sending", "At once, or when told?", "sending")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, "send_lines", how)
-        who = (actor.till.id, actor.staff.id, None, None)
-        words = f"Lines go to their places {'at once' if how == 'at once' else 'when told'}"
-        journal.add(act.connection, journal.Entry(0, act.at, act.day, *who, "set-up", words))
+        act.record(Kind.SENT_AT_ONCE if how == "at once" else Kind.SENT_WHEN_TOLD)
 
 
 def stop(edit: TicketChange, line: LineRow, fewer: Fraction) -> None:
@@ -117,7 +116,7 @@ def _slip(edit: TicketChange, place: str, kind: str, lines: Sequence[SlipLine]) 
     )
     outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
-    edit.wrote("sent to prepare" if kind == "make" else "stopped", f"{place.capitalize()}: {said}")
+    edit.wrote(Kind.SENT_TO_PREPARE if kind == "make" else Kind.STOPPED, place=place, text=Personal(said))
 
 
 def _words(whole: TicketSnapshot, line: LineRow) -> str:
@@ -135,7 +134,7 @@ def done(house: House, actor: Actor, slip_id: int) -> Slip:
         slip = _read(house, slip_id)
         if slip.done_at is None:
             prep.set_done(act.connection, slip_id, act.at, actor.staff.id)
-            act.record("slip done", _about(act, slip, "done"), slip.ticket)
+            act.record(Kind.SLIP_DONE, slip.ticket, slip=slip_id, place=slip.place, of_at=slip.at)
         return slip
 
 
@@ -145,7 +144,7 @@ def recall(house: House, actor: Actor, slip_id: int) -> Slip:
         slip = _read(house, slip_id)
         if slip.done_at is not None:
             prep.set_done(act.connection, slip_id, None, None)
-            act.record("slip recalled", _about(act, slip, "recalled"), slip.ticket)
+            act.record(Kind.SLIP_RECALLED, slip.ticket, slip=slip_id, place=slip.place, of_at=slip.at)
         return slip
 
 
@@ -154,7 +153,3 @@ def _read(house: House, slip_id: int) -> Slip:
     if slip is None:
         raise NotFound(f"no slip {slip_id}")
     return slip
-
-
-def _about(act: Act, slip: Slip, what: str) -> str:
-    return f"{slip.place.capitalize()} slip of {act.house.hour(slip.at)} {what}"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.prices import Hours, list_now
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import changing
@@ -79,10 +80,9 @@ def changed_since(house: House, whole: TicketSnapshot) -> list[Changed]:
 def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Let the lines of a saved ticket have today's prices."""
     with changing(house, actor, ticket_id, version) as edit:
-        text = house.settings.currency.text
         for one in changed_since(house, edit.whole):
             ticket_store.set_price(house.connection, one.line, one.now)
-            edit.wrote("line changed", f"{one.label} {text(one.now)} instead of {text(one.then)}: today's price")
+            edit.wrote(Kind.TODAYS_PRICE, line=one.line, text=Personal(one.label), now=one.now, before=one.then)
 
 
 def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_id: str) -> None:
@@ -92,4 +92,5 @@ def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_i
         raise NotFound(f"no price list {list_id}")
     with changing(house, actor, ticket_id, version) as edit:
         ticket_store.set_price_list(house.connection, ticket_id, list_id)
-        edit.wrote("price list", f"New lines have {names[list_id]}")
+        name = Personal(names[list_id]) if list_id not in ("", USUAL) else None
+        edit.wrote(Kind.PRICE_LIST, list=list_id or "hour", name=name)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.deposits import lift_deposits
 from abrazo.desk.tickets.starting import letter
-from abrazo.desk.tickets.ticket_lines import described
+from abrazo.desk.tickets.ticket_lines import about
 from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.ticket import GuestRow, PayerRow
@@ -36,7 +37,7 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             )
             ticket_store.set_guest_payer(house.connection, guest.id, payer)
         tidy(edit)
-        edit.wrote("shared", "Shared out by seat")
+        edit.wrote(Kind.SHARED_BY_SEAT)
 
 
 def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts: int) -> None:
@@ -60,7 +61,7 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
         for index in range(parts - len(busy)):
             ticket_store.add_payer(house.connection, ticket_id, names[index], 1000 + index)
         edit.reread()
-        edit.wrote("shared", f"Shared out in {parts} equal parts")
+        edit.wrote(Kind.SHARED_EQUALLY, parts=parts)
 
 
 def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
@@ -75,7 +76,7 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             raise Refused("settled", "Everybody has settled; there is nothing to undo.")
         if _parts_are_settled(edit):
             _end_idle(edit, keep=busy or [p for p in edit.whole.payers if not p.settled_at][:1])
-            edit.wrote("shared", "One payer for the parts that are left")
+            edit.wrote(Kind.SHARED_REST)
             return
         ticket_store.set_split(house.connection, ticket_id, "shares")
         guests = _unsettled_guests(edit)
@@ -85,7 +86,7 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         for guest in guests:
             ticket_store.set_guest_payer(house.connection, guest.id, one)
         tidy(edit)
-        edit.wrote("shared", "Sharing undone")
+        edit.wrote(Kind.SHARING_UNDONE)
 
 
 def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amount: int, payer_id: int = 0) -> None:
@@ -100,7 +101,7 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
             ticket_store.set_stated(house.connection, payer_id, amount or None)
             if not amount:
                 ticket_store.end_payer(house.connection, payer_id, edit.at)
-                edit.wrote("shared", f"{payer.letter} gives no stated amount after all")
+                edit.wrote(Kind.AMOUNT_NOT_STATED, payer=payer.letter)
                 return
         rest = sum(
             edit.whole.payer_bill(p.id).account.total - edit.whole.payer_bill(p.id).account.paid
@@ -110,7 +111,7 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
         if not 0 < amount <= rest:
             raise Refused("stated", f"How much? More than 0 and at most {text(rest)}, what is left to share.", "stated")
         if payer_id:
-            edit.wrote("shared", f"{edit.whole.payer(payer_id).letter} gives {text(amount)}")
+            edit.wrote(Kind.AMOUNT_STATED, payer=edit.whole.payer(payer_id).letter, amount=amount)
             return
         taken = {p.letter for p in edit.whole.payers}
         free = [name for name in STATED_LETTERS if name not in taken]
@@ -118,7 +119,7 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
             raise Refused("stated", f"At most {len(STATED_LETTERS)} stated amounts on one ticket.", "stated")
         place = 2000 + len(STATED_LETTERS) - len(free)
         ticket_store.add_payer(house.connection, ticket_id, free[0], place, amount)
-        edit.wrote("shared", f"{free[0]} gives {text(amount)}")
+        edit.wrote(Kind.AMOUNT_STATED, payer=free[0], amount=amount)
 
 
 def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, guest_letter: str) -> None:
@@ -136,8 +137,10 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
             payer_id = ticket_store.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
         ticket_store.set_guest_payer(house.connection, guest.id, payer_id)
         tidy(edit)
-        edit.wrote("shared", f"{payer.letter} pays for {guest.letter}" if guest.payer != payer.id else
-                   f"{guest.letter} pays for themselves")  # fmt: skip
+        if guest.payer != payer.id:
+            edit.wrote(Kind.PAYS_FOR, payer=payer.letter, guest=guest.letter)
+        else:
+            edit.wrote(Kind.PAYS_ALONE, guest=guest.letter)
 
 
 def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, payer_id: int, how: str) -> None:
@@ -164,7 +167,7 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         shares = () if wanted == everyone else tuple((guest, 1) for guest in wanted)
         ticket_store.set_shares(house.connection, line_id, shares)
         letters = [guest.letter for guest in edit.whole.guests if guest.id in wanted]
-        edit.wrote("line given", f"{described(line)} is now for {'the table' if not shares else '+'.join(letters)}")
+        edit.wrote(Kind.LINE_GIVEN, **about(line), guests="+".join(letters) if shares else None)
 
 
 def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int, share: str) -> None:
@@ -176,7 +179,7 @@ def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charg
         if charge is None:
             raise NotFound(f"no charge {charge_id}")
         charges_kept.set_charge_share(house.connection, ticket_id, charge_id, share)
-        edit.wrote("shared", f"{charge.label} {'evenly' if share == 'even' else 'in proportion'}")
+        edit.wrote(Kind.CHARGE_SHARED, charge=charge_id, label=Personal(charge.label), share=share)
 
 
 def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, share: str) -> None:
@@ -189,8 +192,7 @@ def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_
             raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
         _needs_seats(edit)
         ticket_store.set_fees(house.connection, payer_id, share or None)
-        words = {"even": "evenly", "proportional": "in proportion", "": "as the others"}[share]
-        edit.wrote("shared", f"{payer.letter} takes the fees {words}")
+        edit.wrote(Kind.FEES_TAKEN, payer=payer.letter, share=share or "as the others")
 
 
 # ---- who takes part

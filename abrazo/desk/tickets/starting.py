@@ -7,11 +7,12 @@ from contextlib import AbstractContextManager
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
-from abrazo.desk.act import acting
+from abrazo.core.journal import Kind
+from abrazo.desk.act import FactGiven, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.anonymous_accounts import nameless_of
 from abrazo.desk.tickets.change import TicketChange, opening
-from abrazo.store import bookings, jobs, journal
+from abrazo.store import bookings, jobs
 from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.charges import ChargeRow
@@ -44,7 +45,8 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
             ticket = ticket_store.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
         except Conflict:
             raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
-        _bring_in(house, actor, ticket, [None] * guests, day, at, "seated", f"Seated {guests} at {spot.name}")
+        begun = Beginning(Kind.SEATED, guests=guests, table=spot.name)
+        _bring_in(house, actor, ticket, [None] * guests, at, begun)
         if guests >= house.settings.service_from:
             charges_kept.add_charge(act.connection, ticket, service_charge(house))
         act.answer = str(ticket)
@@ -57,15 +59,19 @@ def service_charge(house: House) -> ChargeRow:
     return ChargeRow(0, f"Service charge {percent} %", percent, house.settings.service_tax, "proportional")
 
 
-def _bring_in(
-    house: House, actor: Actor, ticket: int, names: Sequence[str | None], day: int, at: str, kind: str, what: str
-) -> None:
+class Beginning:
+    """How the journal tells that a ticket began: a kind with facts."""
+
+    def __init__(self, kind: Kind, **facts: FactGiven) -> None:
+        self.kind, self.facts = kind, facts
+
+
+def _bring_in(house: House, actor: Actor, ticket: int, names: Sequence[str | None], at: str, begun: Beginning) -> None:
     """The guests of a new ticket, one payer for all, and the journal's first entry."""
     payer = ticket_store.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
     for index, name in enumerate(names):
         ticket_store.add_guest(house.connection, ticket, letter(index), payer, name)
-    entry = journal.Entry(0, at, day, actor.till.id, actor.staff.id, ticket, None, kind, what)
-    journal.add(house.connection, entry)
+    write_entry(house, actor, at, begun.kind, ticket, **begun.facts)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,37 +84,37 @@ class TicketOrigin:
     guests: tuple[str | None, ...] = (None,)
 
 
-def open_at(house: House, actor: Actor, door: TicketOrigin, what: str) -> int:
+def open_at(house: House, actor: Actor, door: TicketOrigin, begun: Beginning) -> int:
     """A new ticket without a table, inside a transaction that is under way; gives its id."""
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
     ticket = ticket_store.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
     if door.source == "counter" and door.person is None and (account := nameless_of(house, till)):
         ticket_store.set_nameless(house.connection, ticket, account)
-    _bring_in(house, actor, ticket, door.guests, day, at, "opened", what)
+    _bring_in(house, actor, ticket, door.guests, at, begun)
     return ticket
 
 
 def opening_at(
-    house: House, actor: Actor, door: TicketOrigin, what: str, key: str, kind: str
+    house: House, actor: Actor, door: TicketOrigin, begun: Beginning, key: str, kind: str
 ) -> AbstractContextManager[TicketChange]:
     """A new ticket without a table, with things to put on it, as one act."""
-    return opening(house, actor, lambda: open_at(house, actor, door, what), key, kind)
+    return opening(house, actor, lambda: open_at(house, actor, door, begun), key, kind)
 
 
-def open_ticket(house: House, actor: Actor, door: TicketOrigin, what: str, key: str) -> int:
+def open_ticket(house: House, actor: Actor, door: TicketOrigin, begun: Beginning, key: str) -> int:
     """A new ticket without a table, as one act; gives its id."""
     with acting(house, actor, "opened", key) as act:
         if act.done is not None:
             return int(act.done)
-        ticket = open_at(house, actor, door, what)
+        ticket = open_at(house, actor, door, begun)
         act.answer = str(ticket)
     return ticket
 
 
 def open_counter(house: House, actor: Actor, key: str) -> int:
     """A counter sale: no table, no name."""
-    return open_ticket(house, actor, TicketOrigin("counter"), "Counter sale", key)
+    return open_ticket(house, actor, TicketOrigin("counter"), Beginning(Kind.COUNTER_SALE), key)
 
 
 def read_name(name: str) -> str:

@@ -8,7 +8,9 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import DEPOSIT
+from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import TicketChange, changing
@@ -43,8 +45,7 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
         if edit.done is not None:
             return
         line = line_of(edit, picked)
-        table = edit.whole.head.spot is not None
-        put_on(edit, line, f" for {'+'.join(picked.guests) or 'the table'}" if picked.guests or table else "")
+        put_on(edit, line, "+".join(picked.guests))
         prep.send_if_at_once(edit)
 
 
@@ -62,6 +63,11 @@ def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids
             facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
             put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]
         prep.send_if_at_once(edit)
+
+
+def about(line: LineRow) -> Facts:
+    """A line as the facts of a journal entry."""
+    return {"line": line.id, "item": line.item, "quantity": line.quantity, "text": Personal(described(line))}
 
 
 def described(line: LineRow) -> str:
@@ -97,7 +103,7 @@ def put_on(edit: TicketChange, line: LineRow, whose: str = "") -> int:
         for payer in edit.whole.payers:
             ticket_store.unsettle_payer(edit.house.connection, payer.id)
     made = ticket_store.add_line(edit.house.connection, edit.id, line)
-    edit.wrote("line added", f"Added {described(line)}{whose}")
+    edit.wrote(Kind.LINE_ADDED, guests=whose or None, **about(replace(line, id=made)))
     return made
 
 
@@ -188,7 +194,7 @@ def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], removal: Remova
     why = check_removal(edit, [(line, Fraction(0)) for line in lines], removal)
     for line in lines:
         ticket_store.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
-        edit.wrote("line removed", f"Removed {described(line)}{why}")
+        edit.wrote(Kind.LINE_REMOVED, **about(line), **why)
         prep.stop(edit, line, Fraction(line.quantity))
         if line.job is not None and line.report_group != DEPOSIT:
             jobs.set_settled_on(connection, line.job, None)
@@ -231,8 +237,8 @@ def swap_line(
         if line_now == line:
             return
         ticket_store.swap_line(house.connection, line_now, drop_choices=another)
-        was, now = people[line.staff].name, people[staff_id].name
-        edit.wrote("line changed", f"Changed {described(line)} with {was} to {described(line_now)} with {now}")
+        after = Personal(described(line_now))
+        edit.wrote(Kind.LINE_SWAPPED, **about(line), after=after, before=line.staff, now=staff_id)
 
 
 def set_quantity(
@@ -249,10 +255,11 @@ def set_quantity(
         line = edit.whole.line(line_id)
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
-        why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else ""
+        why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else {}
         ticket_store.set_quantity(house.connection, line_id, number)
         prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
-        edit.wrote("line changed", f"Changed {described(line)} to {described(replace(line, quantity=number))}{why}")
+        after = Personal(described(replace(line, quantity=number)))
+        edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, **why)
 
 
 def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, guests: tuple[str, ...]) -> None:
@@ -265,8 +272,8 @@ def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         everyone = len(set(guests)) == len(ids)
         shares = () if everyone else tuple((ids[name], 1) for name in dict.fromkeys(guests))
         ticket_store.set_shares(house.connection, line_id, shares)
-        whose = "the table" if everyone or not guests else "+".join(guests)
-        edit.wrote("line given", f"{described(line)} is now for {whose}")
+        whose = None if everyone or not guests else "+".join(guests)
+        edit.wrote(Kind.LINE_GIVEN, **about(line), guests=whose)
 
 
 MOST_PARTS = 99
@@ -290,4 +297,4 @@ def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id
             house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many)
         )
         said = ", ".join(f"{name} {many}" for name, many in parts.items() if many)
-        edit.wrote("line given", f"{described(line)} is shared in parts: {said}")
+        edit.wrote(Kind.LINE_SHARED, **about(line), parts=said)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.till import expected_cash
 from abrazo.desk.act import acting
@@ -44,8 +45,14 @@ def move_cash(house: House, actor: Actor, direction: str, amount: int, category:
         drawer.moved(house, actor.till.id, *((0, amount) if direction == "out" else (amount, 0)))
         till.add_petty(act.connection, day, petty)
         signed = amount if direction == "out" else -amount
-        words = f"Paid {direction} {house.settings.currency.text(amount)} for {category}"
-        act.record(f"paid {direction}", words, postings=petty_postings(actor.till.id, category, signed))
+        act.record(
+            Kind.PAID_OUT if direction == "out" else Kind.PAID_IN,
+            None,
+            petty_postings(actor.till.id, category, signed),
+            amount=amount,
+            category=Personal(category),
+            note=Personal(note) if note else None,
+        )
 
 
 def pieces_total(pieces: Mapping[int, int]) -> int:
@@ -67,8 +74,7 @@ def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: i
         expected = expected_cash(drawer_of(house, day.id, actor.till.id, day.floats.get(actor.till.id, 0)))
         shown = drawer.as_kept(pieces)
         till.add_count(act.connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
-        text = house.settings.currency.text
-        act.record("counted", f"Counted {text(counted)} in the drawer, {text(expected)} expected")
+        act.record(Kind.DRAWER_COUNTED, counted=counted, expected=expected)
 
 
 def in_the_way(house: House) -> list[str]:
@@ -101,26 +107,22 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
     with acting(house, actor, "day closed", key) as act:
         if act.done is not None:
             return int(act.done)
-        right = _by_right(actor, lender, Right.CLOSE_DAY)
+        by = own_or_lent(actor, lender, Right.CLOSE_DAY)
         problems = in_the_way(house)
         if problems:
             raise Refused("in_the_way", " ".join(problems))
         day, at = house.day(), act.at
-        text = house.settings.currency.text
         for count in till.counts_of(act.connection, day.id).values():
             if count.over:
-                words = f"Till {count.till} {'over' if count.over > 0 else 'short'} by {text(abs(count.over))}"
-                act.record("over or short", words, postings=over_short_postings(count.till, count.over))
-        act.record("day closed", f"Closed the day {day.business_date}{right}")
+                kind, postings = (
+                    Kind.OVER if count.over > 0 else Kind.SHORT,
+                    over_short_postings(count.till, count.over),
+                )
+                act.record(kind, None, postings, counted_till=count.till, amount=abs(count.over))
+        act.record(Kind.DAY_CLOSED, date=day.business_date, lender=by)
         till.close_day(act.connection, day.id, at, actor.staff.id)
         act.answer = str(day.id)
     return day.id
-
-
-def _by_right(actor: Actor, lender: Staff | None, right: Right) -> str:
-    """Whose right an act is done with, as words for the journal; refused without one."""
-    by = own_or_lent(actor, lender, right)
-    return f", by the right of {lender.name}" if by and lender else ""
 
 
 def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tuple[int, dict[int, int]]:
@@ -146,8 +148,7 @@ def count_float(house: House, actor: Actor, amount: int, key: str, pieces: Mappi
             raise Refused("float", f"Till {actor.till.name} has its float already.", "total")
         till.add_float(act.connection, day.id, actor.till.id, amount)
         drawer.holds(house, actor.till.id, pieces or {})
-        words = f"Till {actor.till.name} joined the day with {house.settings.currency.text(amount)}"
-        act.record("float", words)
+        act.record(Kind.TILL_JOINED, amount=amount)
 
 
 def open_day(
@@ -168,6 +169,5 @@ def open_day(
         date = house.now().date().isoformat()
         day = till.add_day(act.connection, date, at, actor.staff.id, dict(floats))
         drawer.holds(house, actor.till.id, pieces or {})
-        said = ", ".join(f"{one} {house.settings.currency.text(amount)}" for one, amount in floats.items())
-        act.record("day opened", f"Opened the day with {said}")
+        act.record(Kind.DAY_OPENED, date=date, amount=sum(floats.values()))
         act.answer = str(day)

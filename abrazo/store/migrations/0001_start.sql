@@ -129,15 +129,24 @@ CREATE INDEX card_ask_open ON card_ask (state) WHERE state IN ('asked', 'sent', 
 CREATE TABLE act (key TEXT PRIMARY KEY, kind TEXT NOT NULL, at TEXT NOT NULL, answer TEXT NOT NULL) STRICT;
 
 CREATE TABLE journal (
-  id INTEGER PRIMARY KEY, at TEXT NOT NULL, day INTEGER NOT NULL REFERENCES day,
+  number INTEGER PRIMARY KEY, previous TEXT NOT NULL, hash TEXT NOT NULL UNIQUE,
+  at TEXT NOT NULL, day INTEGER NOT NULL REFERENCES day,
   till TEXT NOT NULL REFERENCES till, staff TEXT NOT NULL REFERENCES staff,
-  ticket INTEGER REFERENCES ticket, version INTEGER, kind TEXT NOT NULL, what TEXT NOT NULL
+  ticket INTEGER REFERENCES ticket, version INTEGER, kind TEXT NOT NULL, facts TEXT NOT NULL
 ) STRICT;
 CREATE INDEX journal_ticket ON journal (ticket, version);
-CREATE TABLE posting (
-  journal INTEGER NOT NULL REFERENCES journal, account TEXT NOT NULL, amount INTEGER NOT NULL,
-  PRIMARY KEY (journal, account)
+CREATE TABLE journal_text (
+  entry INTEGER NOT NULL REFERENCES journal, name TEXT NOT NULL, salt TEXT NOT NULL, hash TEXT NOT NULL,
+  text TEXT NOT NULL, PRIMARY KEY (entry, name)
 ) STRICT;
+CREATE TABLE posting (
+  entry INTEGER NOT NULL REFERENCES journal, account TEXT NOT NULL, amount INTEGER NOT NULL,
+  PRIMARY KEY (entry, account)
+) STRICT;
+CREATE TRIGGER journal_text_keeps_its_hash BEFORE UPDATE OF entry, name, salt, hash ON journal_text
+  BEGIN SELECT RAISE(ABORT, 'a text may be erased, its hash stays'); END;
+CREATE TRIGGER journal_text_is_not_removed BEFORE DELETE ON journal_text
+  BEGIN SELECT RAISE(ABORT, 'texts are erased, not removed'); END;
 
 CREATE TRIGGER journal_is_not_changed BEFORE UPDATE ON journal BEGIN SELECT RAISE(ABORT, 'the journal is append-only'); END;
 CREATE TRIGGER journal_is_not_shortened BEFORE DELETE ON journal BEGIN SELECT RAISE(ABORT, 'the journal is append-only'); END;

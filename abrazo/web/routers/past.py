@@ -7,6 +7,7 @@ from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.desk import history
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import refunds, reopening
@@ -65,7 +66,7 @@ def _page(
         papers=[]
         if seen is None
         else [(p.id, p.letter, receipt_text(receipt_of(house, seen, p.id))) for p in seen.payers],
-        entries=look.history(house, number) if number else [],
+        entries=history.of_ticket(house, number) if number else [],
         people=house.staff(),
         lenders=supervisors(house),
         waiting=look.handed_on(house) if has(actor.staff, Right.REOPEN) else [],

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from abrazo.desk import history
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
 from abrazo.desk.doors.views.jobs import jobs_on
@@ -13,7 +14,6 @@ from abrazo.desk.overview.person import receipt_preference
 from abrazo.desk.payments import closing
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.refunds import charged_deposit
-from abrazo.desk.payments.views.past import history
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
@@ -48,8 +48,8 @@ def _ended(house: House, ticket: int) -> bool:
 @router.get("/history")
 def journal(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
     head = load_ticket(house, ticket).head
-    entries = history(house, ticket)
-    return page(request, house, actor, "ticket/history.html", head=head, entries=entries, people=house.staff())
+    entries = history.of_ticket(house, ticket)
+    return page(request, house, actor, "ticket/history.html", head=head, entries=entries)
 
 
 @router.get("/why")

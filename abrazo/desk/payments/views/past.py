@@ -16,7 +16,7 @@ from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_tickets
 from abrazo.desk.till.views.till import number_of
-from abrazo.store import corrections, journal, till
+from abrazo.store import corrections, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction, Refund
 from abrazo.store.tenders import PaymentRow
@@ -177,8 +177,3 @@ def handed_on(house: House) -> list[HandedOn]:
         HandedOn(one.ticket, number_of(house, one.ticket), one.reason, people[one.staff].name, one.at)
         for one in corrections.waiting(house.connection)
     ]
-
-
-def history(house: House, ticket: int) -> list[journal.Entry]:
-    """Everything that was done to a ticket, oldest first."""
-    return journal.of_ticket(house.connection, ticket)

@@ -1,0 +1,47 @@
+"""What was done, in words: entries of the journal as people read them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from abrazo.desk.context import House
+from abrazo.store import journal
+from abrazo.words.entries import entry_text
+from abrazo.words.speaking import Reader
+
+
+@dataclass(frozen=True, slots=True)
+class HistoryLine:
+    """One entry: its moment (UTC), who and at which till by name, and what."""
+
+    at: str
+    who: str
+    till: str
+    what: str
+
+
+def reader(house: House) -> Reader:
+    """Who reads: in English, with the house's currency, zone and names."""
+    staff = {one.id: one.name for one in house.staff().values()}
+    tills = {one.id: one.name for one in house.tills().values()}
+    return Reader(house.settings.currency, house.zone, staff, tills)
+
+
+def told(house: House, entries: Iterable[journal.Entry]) -> list[HistoryLine]:
+    """Entries as they are read."""
+    to = reader(house)
+    return [
+        HistoryLine(one.at, to.staff.get(one.staff, one.staff), to.tills.get(one.till, one.till), described(to, one))
+        for one in entries
+    ]
+
+
+def described(to: Reader, entry: journal.Entry) -> str:
+    """What an entry says was done."""
+    return entry_text(to, entry.kind, {**entry.facts, **entry.texts})
+
+
+def of_ticket(house: House, ticket: int) -> list[HistoryLine]:
+    """Everything that was done to a ticket, oldest first."""
+    return told(house, journal.of_ticket(house.connection, ticket))

@@ -1,0 +1,35 @@
+"""The catalogues: English is what stands in the code; another language is one file `LANGUAGE.po` in this folder."""
+
+from __future__ import annotations
+
+import functools
+import io
+from gettext import GNUTranslations, NullTranslations
+from importlib import resources
+
+from babel.messages.mofile import write_mo
+from babel.messages.pofile import read_po
+
+Catalogue = NullTranslations
+
+
+def languages() -> tuple[str, ...]:
+    """The languages that there are, English first."""
+    files = (resources.files("abrazo.words") / "languages").iterdir()
+    return ("en", *sorted(one.name.removesuffix(".po") for one in files if one.name.endswith(".po")))
+
+
+@functools.lru_cache(maxsize=32)
+def catalogue(language: str) -> Catalogue:
+    """The texts of a language; English for one that there is not."""
+    if language == "en" or language not in languages():
+        return NullTranslations()
+    return compiled((resources.files("abrazo.words") / "languages" / f"{language}.po").read_bytes())
+
+
+def compiled(po: bytes) -> Catalogue:
+    """The texts of a PO file (GNU gettext)."""
+    made = io.BytesIO()
+    write_mo(made, read_po(io.BytesIO(po)))
+    made.seek(0)
+    return GNUTranslations(made)

@@ -1,0 +1,132 @@
+"""Sentences with placeholders, filled in for a reader: amounts, times and names as house and language write them.
+
+A placeholder names a fact, and after a colon how it is written:
+money   minor units, with the currency's decimals          {amount:money}
+clock   a stamp or wall time as hours and minutes          {of_at:clock}
+date    a date, stamp or wall time as a date               {starts:date}
+staff   somebody's id as their name                        {before:staff}
+till    a till's id as its name                            {counted_till:till}
+word    a code as the word that people use for it          {state:word}
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from string import Formatter
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from babel.dates import format_date
+
+from abrazo.core.moments import clock_of, wall_of
+from abrazo.core.money import Currency
+from abrazo.words.catalogue import Catalogue, catalogue
+
+
+@dataclass(frozen=True, slots=True)
+class Reader:
+    """For whom something is written: their language, and what of the house sentences need."""
+
+    currency: Currency
+    zone: ZoneInfo
+    staff: Mapping[str, str] = field(default_factory=dict)
+    tills: Mapping[str, str] = field(default_factory=dict)
+    language: str = "en"
+
+    @property
+    def texts(self) -> Catalogue:
+        """The texts of their language."""
+        return catalogue(self.language)
+
+
+MISSING = "…"
+
+
+class _Filling(Formatter):
+    def __init__(self, reader: Reader) -> None:
+        self._reader = reader
+
+    def get_value(self, key: int | str, args: Sequence[Any], kwargs: Mapping[str, Any]) -> Any:
+        return kwargs.get(str(key), MISSING)  # a fact that was erased, or that an older entry has not
+
+    def format_field(self, value: Any, format_spec: str) -> str:
+        if value == MISSING:
+            return MISSING
+        write = _WRITERS.get(format_spec)
+        return write(self._reader, value) if write else str(format(value, format_spec))
+
+
+def _money(reader: Reader, value: Any) -> str:
+    return reader.currency.text(int(value))
+
+
+def _clock(reader: Reader, value: Any) -> str:
+    return clock_of(str(value), reader.zone)
+
+
+def _date(reader: Reader, value: Any) -> str:
+    day = value if isinstance(value, date | datetime) else wall_of(str(value), reader.zone).date()
+    return format_date(day, "EEE d MMM y", locale=reader.language)
+
+
+def _staff(reader: Reader, value: Any) -> str:
+    return reader.staff.get(str(value), str(value))
+
+
+def _till(reader: Reader, value: Any) -> str:
+    return reader.tills.get(str(value), str(value))
+
+
+def _word(reader: Reader, value: Any) -> str:
+    return reader.texts.gettext(CODES.get(str(value), str(value)))
+
+
+_WRITERS = {"money": _money, "clock": _clock, "date": _date, "staff": _staff, "till": _till, "word": _word}
+
+# Codes that stand in facts, as people say them.
+CODES = {
+    "booked": "is expected",
+    "here": "is here",
+    "absent": "did not come",
+    "cancelled": "cancelled",
+    "waiting": "waiting",
+    "in work": "in work",
+    "ready": "ready",
+    "even": "evenly",
+    "proportional": "in proportion",
+    "as the others": "as the others",
+    "charge": "charge",
+    "refund": "refund",
+    "hold": "hold",
+    "release": "release",
+    "capture": "charge the held card with",
+    "tip": "add a tip of",
+    "approved": "approved",
+    "declined": "declined",
+    "not sent": "never sent",
+    "make": "make",
+    "stop": "stop",
+    "discount": "Discount",
+    "comp": "Comp",
+    "surcharge": "Surcharge",
+    "tag": "Tag",
+    "claim": "Receipt",
+}
+
+
+def placeholders(sentence: str) -> set[str]:
+    """The names of the facts that a sentence needs."""
+    return {name for _, name, _, _ in Formatter().parse(sentence) if name}
+
+
+def fill(reader: Reader, sentence: str, facts: Mapping[str, object]) -> str:
+    """A sentence of the catalogue in the reader's language, with its facts; a missing one is shown as an ellipsis."""
+    return _Filling(reader).vformat(reader.texts.gettext(sentence), (), facts)
+
+
+def first_that_fits(sentences: Sequence[str], facts: Mapping[str, object]) -> str:
+    """The first sentence of which every fact is there; the last one when none is."""
+    known = {name for name, fact in facts.items() if fact is not None and fact != ""}
+    return next((one for one in sentences if placeholders(one) <= known), sentences[-1])
