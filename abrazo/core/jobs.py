@@ -13,7 +13,7 @@ from collections.abc import Mapping
 from datetime import date, datetime
 from fractions import Fraction
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.money import bounded, round_half_up
 
 
@@ -36,10 +36,10 @@ def hand_over(here: Mapping[int, int], wanted: Mapping[int, int], owed: int) -> 
     """
     leaving = {task: pieces for task, pieces in wanted.items() if pieces}
     if not leaving:
-        raise Refused("pieces", "Hand over how many? At least one piece.", "pieces")
+        raise Refused(Code.NO_PIECES, "pieces")
     for task, pieces in leaving.items():
         if not 0 < pieces <= here.get(task, 0):
-            raise Refused("pieces", f"Only {here.get(task, 0)} of these are still here.", f"pieces-{task}")
+            raise Refused(Code.FEWER_PIECES, f"pieces-{task}", here=here.get(task, 0))
     if owed > 0 and sum(leaving.values()) == sum(here.values()):
-        raise Refused("owed", "The last piece leaves when the job is paid.", "pieces", owed=owed)
+        raise Refused(Code.JOB_OWED, "pieces", owed=owed)
     return leaving

@@ -11,7 +11,7 @@ from __future__ import annotations
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 
 EARLIEST, LATEST = 1900, 2199  # years
 
@@ -57,7 +57,7 @@ def read_day(typed: str, where: str, example: str = "2026-06-12") -> date:
     except ValueError:
         found = date.min
     if not EARLIEST <= found.year <= LATEST:
-        raise Refused("date", f"“{typed.strip()[:30]}” is no date. A date is written as {example}.", where)
+        raise Refused(Code.NOT_DATE, where, typed=typed.strip()[:30], example=example)
     return found
 
 
@@ -68,7 +68,7 @@ def read_wall(day: str, clock: str, where: str) -> datetime:
     except ValueError:
         found = datetime.min
     if not EARLIEST <= found.year <= LATEST or found.tzinfo is not None:
-        raise Refused("time", f"“{day.strip()[:30]} {clock.strip()[:30]}” is no date and time.", where)
+        raise Refused(Code.NOT_MOMENT, where, day=day.strip()[:30], time=clock.strip()[:30])
     return found
 
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 
 LIMIT = 10**12
 LONGEST = 4000  # characters of a decimal string; far beyond any honest figure
@@ -38,12 +38,12 @@ DIGITS = {code: digits for digits, codes in _CODES.items() for code in codes.spl
 def read_decimal(text: object, where: str = "") -> tuple[Fraction, int]:
     """The exact value of a decimal string, and how many decimals it was written with."""
     if not isinstance(text, str):
-        raise Refused("decimal", 'Write this as a decimal in quotes, for example "12.50".', where)
+        raise Refused(Code.DECIMAL_IN_QUOTES, where)
     if len(text) > LONGEST:
-        raise Refused("decimal", f"This figure has more than {LONGEST} characters.", where)
+        raise Refused(Code.DECIMAL_TOO_LONG, where, most=LONGEST)
     found = _decimal(text)
     if found is None:
-        raise Refused("decimal", 'Only digits, one point and a leading minus may stand here, as in "12.50".', where)
+        raise Refused(Code.NOT_DECIMAL, where)
     return found
 
 
@@ -66,7 +66,7 @@ def rounded(top: int, bottom: int) -> int:
 def bounded(amount: int, where: str = "") -> int:
     """The amount itself, or a refusal when it reaches 10^12 minor units."""
     if abs(amount) >= LIMIT:
-        raise Refused("too_large", "This amount reaches 10^12 minor units; that is more than can be reckoned.", where)
+        raise Refused(Code.TOO_LARGE, where)
     return amount
 
 
@@ -81,14 +81,14 @@ class Currency:
     def of(cls, code: str, where: str = "/currency") -> Currency:
         """The currency of an ISO 4217 code; refused when the code is unknown."""
         if code not in DIGITS:
-            raise Refused("currency", f"{code!r} is not an active ISO 4217 currency code with a minor unit.", where)
+            raise Refused(Code.NOT_CURRENCY, where, code=code)
         return cls(code, DIGITS[code])
 
     def read(self, text: object, where: str = "") -> int:
         """Minor units of a decimal string, for example "12.50" -> 1250 in EUR."""
         value, decimals = read_decimal(text, where)
         if decimals > self.digits:
-            raise Refused("decimals", f"{self.code} has {self.digits} decimals; this has {decimals}.", where)
+            raise Refused(Code.TOO_MANY_DECIMALS, where, code=self.code, digits=self.digits, decimals=decimals)
         return bounded(value.numerator * 10**self.digits // value.denominator, where)
 
     def text(self, amount: int) -> str:

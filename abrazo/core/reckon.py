@@ -14,7 +14,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from abrazo.core.errors import Refused, pointer
+from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import bounded, round_half_up
 from abrazo.core.sharing import (
     Guest,
@@ -33,7 +33,6 @@ from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount,
 from abrazo.core.tips import Tip, pooled, staff_tips, tip_amount
 
 ALL = Guest("all")
-CHANGES_PAID = "This would change what somebody has already paid for. Take that payment back first."
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,14 +157,14 @@ def _once(kind: str, ids: Iterable[str], field: str | None = "id") -> set[str]:
     for index, name in enumerate(ids):
         if name in seen:
             place = pointer(*kind.split("/"), index) + (f"/{field}" if field else "")
-            raise Refused("twice", f"{name!r} is used twice.", place)
+            raise Refused(Code.USED_TWICE, place, name=name)
         seen.add(name)
     return seen
 
 
 def _known(name: str | None, ids: set[str], what: str, *where: str | int) -> None:
     if name is not None and name not in ids:
-        raise Refused("unknown", f"There is no {what} {name!r} on this ticket.", pointer(*where))
+        raise Refused(Code.UNKNOWN_ID, pointer(*where), kind=what, name=name)
 
 
 def check_ids(ticket: Ticket) -> None:
@@ -180,7 +179,7 @@ def check_ids(ticket: Ticket) -> None:
         for guest, _ in line.shares:
             _known(guest, guests, "guest", "lines", i, "shares", guest)
         if line.shares and not any(weight for _, weight in line.shares):
-            raise Refused("no_weight", "At least one share must be more than 0.", pointer("lines", i, "shares"))
+            raise Refused(Code.NO_WEIGHT, pointer("lines", i, "shares"))
     for i, discount in enumerate(ticket.discounts):
         _once(f"discounts/{i}/lines", discount.lines, field=None)
         for j, line_id in enumerate(discount.lines):
@@ -192,18 +191,16 @@ def check_ids(ticket: Ticket) -> None:
         for j, guest in enumerate(payer.guests):
             _known(guest, guests, "guest", "payers", i, "guests", j)
         if payer.amount is not None and ticket.split != "amounts":
-            what = 'A payer states an amount only with "split": "amounts".'
-            raise Refused("amount", what, pointer("payers", i, "amount"))
+            raise Refused(Code.AMOUNT_WITHOUT_SPLIT, pointer("payers", i, "amount"))
     for i, tip in enumerate(ticket.tips):
         _known(tip.payer, payers, "payer", "tips", i, "payer")
         if ticket.split == "amounts" and tip.percent is not None and tip.basis != "total":
-            what = 'When the bill is split by amounts, a tip in percent needs "basis": "total".'
-            raise Refused("basis", what, pointer("tips", i))
+            raise Refused(Code.TIP_BASIS, pointer("tips", i))
     for i, payment in enumerate(ticket.payments):
         _known(payment.payer, payers, "payer", "payments", i, "payer")
     for i, tax in enumerate(ticket.taxes):
         if tax.parts and sum(part.rate for part in tax.parts) != tax.rate:
-            raise Refused("parts", "The rates of the parts do not add up to the rate.", pointer("taxes", i))
+            raise Refused(Code.TAX_PARTS, pointer("taxes", i))
 
 
 def _taxes(ticket: Ticket, lines: Sequence[LineBill], charges: Sequence[int]) -> tuple[TaxBill, ...]:
@@ -268,7 +265,7 @@ def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[i
     weights = tuple(0 if cell is not None else weight for weight, cell in zip(row.weights, kept, strict=True))
     rest = row.amount - sum(fixed)
     if rest < 0 or (rest and not any(weights)):
-        raise Refused("settled", CHANGES_PAID)
+        raise Refused(Code.CHANGES_PAID)
     return Row(rest, weights), fixed
 
 
@@ -294,7 +291,7 @@ def _all_kept(settled: Sequence[Settled | None], refs: Sequence[tuple[str, str]]
     """Refuse when something that a settled payer paid for has left the ticket."""
     for kept in settled:
         if kept and any(amount for ref, amount in kept.cells.items() if ref not in refs):
-            raise Refused("settled", CHANGES_PAID)
+            raise Refused(Code.CHANGES_PAID)
 
 
 def _by_table(
@@ -339,12 +336,12 @@ def _by_table(
     for index, (charge, amount) in enumerate(zip(ticket.charges, charges, strict=True)):
         row_weights = _charge_weights(ticket, charge, payers, line_sums)
         if amount and not any(row_weights):
-            raise Refused("no_guest", "No payer stands for a guest who could bear it.", pointer("charges", index))
+            raise Refused(Code.NOBODY_BEARS_CHARGE, pointer("charges", index))
         chosen = _chosen_fees(ticket, charge, payers, amount, all_sums, open_) if ticket.fees else {}
         if chosen and ticket.split == "shares":
             others = [j for j in open_ if j not in chosen]
             if sum(chosen.values()) + sum(s.cells.get(("charge", charge.id), 0) for s in settled if s) > amount:
-                raise Refused("fees", "What is left of the fees for the others would be less than 0.", "/charges")
+                raise Refused(Code.FEES_TOO_MUCH, "/charges")
             if not any(row_weights[j] for j in others):
                 row_weights = tuple(int(j in others) for j in range(columns))
         add("charge", charge.id, Row(amount, row_weights), chosen)
@@ -462,9 +459,9 @@ def _by_amounts(ticket: Ticket, payers: Sequence[Payer], taxes: Sequence[TaxBill
     named = sum(amount for amount in stated if amount is not None)
     open_payers = stated.count(None)
     if open_payers > 1:
-        raise Refused("amounts", "At most one payer may be left without an amount; that one takes the rest.", "/payers")
+        raise Refused(Code.ONE_WITHOUT_AMOUNT, "/payers")
     if named > total or (not open_payers and named != total):
-        raise Refused("amounts", "The payers' amounts do not add up to the ticket's total.", "/payers", total=total)
+        raise Refused(Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", total=total)
     totals = tuple(total - named if amount is None else amount for amount in stated)
     memo: list[list[tuple[str, int]]] = [[] for _ in payers]
     if ticket.tax_mode == "inclusive" and any(totals):

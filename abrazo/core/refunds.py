@@ -15,7 +15,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.money import round_half_up
 from abrazo.core.reckon import Bill
 from abrazo.core.sharing import apportion
@@ -112,19 +112,18 @@ def plan_refund(
     """
     books = _Books(ticket, bill, given)
     if len(set(chosen)) < len(chosen):
-        raise Refused("twice", "Each line once.", "lines")
+        raise Refused(Code.LINE_TWICE, "lines")
     if any(ref not in books.left for ref in chosen):
-        raise Refused("line", "One of these is not on the ticket.", "lines")
+        raise Refused(Code.NOT_ON_TICKET, "lines")
     if any(not books.left[ref] and (amount is None or len(chosen) == 1) for ref in chosen):
-        raise Refused("refunded", "One of these was refunded already: nothing is left of it.", "lines")
+        raise Refused(Code.REFUNDED_ALREADY, "lines")
     groups = books.by_tax([ref for ref in chosen or books.left if books.left[ref]])
     bases = {tax: sum(books.left[ref] for ref in refs) for tax, refs in groups.items()}
     if amount is None:
         return _plan(books, groups, bases, {tax: books.gross(tax, base) for tax, base in bases.items()})
     left = {tax: books.gross(tax, base) for tax, base in bases.items()}
     if amount > sum(left.values()):
-        text = ticket.currency.text(sum(left.values()))
-        raise Refused("amount", f"Of this {text} can still go back.", "refund", left=sum(left.values()))
+        raise Refused(Code.ABOVE_REFUNDABLE, "refund", left=sum(left.values()))
     gross = dict(zip(left, apportion(amount, list(left.values())), strict=True)) if amount else dict.fromkeys(left, 0)
     return _plan(books, groups, {tax: books.base_of(tax, part, bases[tax]) for tax, part in gross.items()}, gross)
 

@@ -17,7 +17,7 @@ from fractions import Fraction
 from math import lcm
 from operator import mul
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +88,7 @@ def stated_cells(amounts: Sequence[int], rows: Sequence[int]) -> list[tuple[int,
     left, found = list(rows), list[tuple[int, ...]]()
     for amount in amounts:
         if amount > sum(left):
-            raise Refused("stated", "The stated parts come to more than the bill.", "/payers")
+            raise Refused(Code.STATED_TOO_MUCH, "/payers")
         cells = apportion(amount, left)
         left = [has - cell for has, cell in zip(left, cells, strict=True)]
         found.append(cells)
@@ -279,7 +279,7 @@ def line_weights(
         if not weight:
             continue
         if len(payers_of[guest]) != 1:
-            who = "Nobody pays" if not payers_of[guest] else "Two payers stand"
-            raise Refused("one_payer", f"{who} for guest {guest!r}, who has a share in a line.", where)
+            code = Code.TWO_PAYERS if payers_of[guest] else Code.NOBODY_PAYS
+            raise Refused(code, where, guest=guest)
         weights[payers_of[guest][0]] += weight
     return tuple(weights)

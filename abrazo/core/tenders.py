@@ -14,7 +14,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import gcd
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.money import bounded
 
 
@@ -66,7 +66,7 @@ def change_for(payment: Payment, where: str = "") -> int:
         return 0
     change = payment.tendered - payment.amount - payment.tip
     if change < 0:
-        raise Refused("too_little_cash", "Less was handed over than this payment takes.", where)
+        raise Refused(Code.TOO_LITTLE_CASH, where)
     return change
 
 
@@ -74,7 +74,7 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
     """Apply one payment. `step` is the cash rounding in minor units (1: none)."""
     given = payment.amount + payment.tip
     if given <= 0:
-        raise Refused("nothing_paid", "Amount and tip together must be more than 0.", where)
+        raise Refused(Code.NOTHING_PAID, where)
     change = change_for(payment, where)
     paid_tips = account.paid_tips + payment.tip
     account = replace(
@@ -94,9 +94,7 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
         return replace(account, extras=extras, tip=account.tip + above, paid=account.paid + given)
     if payment.extra == "credit":
         return replace(account, credit=account.credit + above, paid=account.paid + due)
-    raise Refused(
-        "above_due", "This payment is more than what is due; say whether the rest is tip or credit.", where, above=above
-    )
+    raise Refused(Code.ABOVE_DUE, where, above=above)
 
 
 def likely_cash(due: int, denominations: Iterable[tuple[int, bool]], main_unit: int, step: int = 1) -> list[int]:

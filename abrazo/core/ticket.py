@@ -12,7 +12,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from abrazo.core.errors import Refused, pointer
+from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, bounded, round_half_up, rounded
 from abrazo.core.sharing import Guest, Payer, apportion
 from abrazo.core.tax import Tax
@@ -133,7 +133,7 @@ def line_gross(line: Line) -> int:
     many = line.quantity
     gross = bounded(each * many.numerator if many.denominator == 1 else round_half_up(each * many))
     if gross < 0:
-        raise Refused("negative_line", "The choices take this line below 0.")
+        raise Refused(Code.NEGATIVE_LINE)
     return gross
 
 

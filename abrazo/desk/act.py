@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Fact, Kind, Personal
 from abrazo.core.ledger import Posting
 from abrazo.desk.context import Actor, House
@@ -20,8 +20,6 @@ from abrazo.store.db import Connection, atomic
 
 FactGiven = Fact | Personal | None
 Facts = dict[str, FactGiven]
-
-EXPIRED = "This page has expired. Reload it; nothing was saved."
 
 
 class Act:
@@ -74,7 +72,7 @@ def done_before(house: House, key: str, kind: str, about: str = "") -> str | Non
     if found is None:
         return None
     if (found.kind, found.about) != (kind, about):
-        raise Refused("expired", EXPIRED)
+        raise Refused(Code.PAGE_EXPIRED)
     return found.answer
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Protocol, TypeVar, cast
 from zoneinfo import ZoneInfo
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import clock_of, seconds_between, stamp_of, wall_of, wall_text
 from abrazo.core.money import Currency
 from abrazo.core.tax import Tax
@@ -269,7 +269,7 @@ class House:
         """The open day; refused when none is open."""
         day = self.open_day()
         if day is None:
-            raise Refused("no_day", "No day is open. A supervisor opens the day at the till.")
+            raise Refused(Code.NO_DAY)
         return day
 
     def items(self, ids: Iterable[str]) -> dict[str, Item | None]:

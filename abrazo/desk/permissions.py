@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor
 from abrazo.store.staff import Staff
 
@@ -43,39 +43,33 @@ class Rule:
 
     roles: frozenset[str]
     lent: bool
-    refusal: str
+    refusal: Code
     where: str = ""
 
 
-def _lent(what: str) -> Rule:
-    refusal = f"{what} is a supervisor's right. One lends it with a PIN, or hand it on."
+def _lent(refusal: Code) -> Rule:
     return Rule(frozenset({SUPERVISOR}), True, refusal, "pin")
 
 
-def _kept(refusal: str, where: str = "") -> Rule:
+def _kept(refusal: Code, where: str = "") -> Rule:
     return Rule(frozenset({SUPERVISOR}), False, refusal, where)
 
 
 RIGHTS = {
-    Right.REFUND: _lent("A refund"),
-    Right.REOPEN: _lent("Opening a closed ticket again"),
-    Right.VOID: _lent("Making a ticket void"),
-    Right.TAKE_OFF_MADE: _lent("Taking off what was sent or billed"),
-    Right.COMP: _lent("A comp"),
-    Right.FREE_DISCOUNT: _lent("A discount"),
-    Right.KEEP_DEPOSIT: _lent("Keeping a deposit"),
-    Right.LEAVE_COUNTER_MODE: _lent("Leaving counter mode"),
-    Right.CLOSE_DAY: Rule(
-        frozenset({SUPERVISOR}), True, "A supervisor closes the day, or lends the right with a PIN.", "pin"
-    ),
-    Right.SKIP_FLOAT: Rule(
-        frozenset({SUPERVISOR}), True, "Counting the float is skipped by a supervisor, or by one who lends the right.",
-        "pin",
-    ),
-    Right.HOLD_TO_COUNTER_MODE: _kept("A supervisor decides who works in counter mode only.", "who"),
-    Right.CHANGE_SENDING: _kept("A supervisor changes this.", "sending"),
-    Right.SET_UP: _kept("A supervisor changes what the house has set up."),
-}  # fmt: skip
+    Right.REFUND: _lent(Code.RIGHT_REFUND),
+    Right.REOPEN: _lent(Code.RIGHT_REOPEN),
+    Right.VOID: _lent(Code.RIGHT_VOID),
+    Right.TAKE_OFF_MADE: _lent(Code.RIGHT_TAKE_OFF_MADE),
+    Right.COMP: _lent(Code.RIGHT_COMP),
+    Right.FREE_DISCOUNT: _lent(Code.RIGHT_FREE_DISCOUNT),
+    Right.KEEP_DEPOSIT: _lent(Code.RIGHT_KEEP_DEPOSIT),
+    Right.LEAVE_COUNTER_MODE: _lent(Code.RIGHT_LEAVE_COUNTER_MODE),
+    Right.CLOSE_DAY: _lent(Code.RIGHT_CLOSE_DAY),
+    Right.SKIP_FLOAT: _lent(Code.RIGHT_SKIP_FLOAT),
+    Right.HOLD_TO_COUNTER_MODE: _kept(Code.RIGHT_HOLD_TO_COUNTER_MODE, "who"),
+    Right.CHANGE_SENDING: _kept(Code.RIGHT_CHANGE_SENDING, "sending"),
+    Right.SET_UP: _kept(Code.RIGHT_SET_UP),
+}
 
 
 def has(staff: Staff, right: Right) -> bool:
@@ -86,7 +80,7 @@ def has(staff: Staff, right: Right) -> bool:
 def need(actor: Actor, right: Right) -> None:
     """Refused when the actor has not the right; for rights that are not lent."""
     if not has(actor.staff, right):
-        raise Refused("right", RIGHTS[right].refusal, RIGHTS[right].where)
+        raise Refused(RIGHTS[right].refusal, RIGHTS[right].where)
 
 
 def own_or_lent(actor: Actor, lender: Staff | None, right: Right) -> str | None:
@@ -94,7 +88,7 @@ def own_or_lent(actor: Actor, lender: Staff | None, right: Right) -> str | None:
     if has(actor.staff, right):
         return None
     if lender is None or not RIGHTS[right].lent or not has(lender, right):
-        raise Refused("right", RIGHTS[right].refusal, RIGHTS[right].where)
+        raise Refused(RIGHTS[right].refusal, RIGHTS[right].where)
     return lender.id
 
 
@@ -117,7 +111,7 @@ def read_reason(reason: str) -> str:
     """Why something is corrected, as it is kept."""
     plain = " ".join(reason.split())
     if not plain:
-        raise Refused("reason", "Why? A few words for whoever looks at this later.", "reason")
+        raise Refused(Code.NO_REASON, "reason")
     if len(plain) > LONGEST_REASON:
-        raise Refused("reason", f"At most {LONGEST_REASON} characters; this has {len(plain)}.", "reason")
+        raise Refused(Code.TOO_LONG, "reason", most=LONGEST_REASON, count=len(plain))
     return plain

@@ -8,7 +8,7 @@ from math import ceil
 from argon2 import PasswordHasher
 from argon2.exceptions import VerifyMismatchError
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import may_lend
 from abrazo.store import staff
@@ -42,7 +42,7 @@ def lend(house: House, who: str, pin: str) -> Staff:
     """A supervisor's right for one act, by PIN, while somebody else stays signed in. Refused as signing in is."""
     supervisor = house.staff().get(who)
     if supervisor is None or not may_lend(supervisor):
-        raise Refused("right", "Only a supervisor can lend this right.", "pin")
+        raise Refused(Code.NOT_A_LENDER, "pin")
     with atomic(house.connection):
         refusal = _check(house, who, pin)
     if refusal:
@@ -56,16 +56,16 @@ def _check(house: House, who: str, pin: str) -> Refused | None:
     assert lock is not None
     wait = ceil(-house.since(lock.locked_until)) if lock.locked_until else 0
     if wait > 0:
-        return Refused("locked", f"Five wrong PINs: locked for another {wait} seconds. Somebody else can sign in.")
+        return Refused(Code.PIN_LOCKED, wait=wait)
     try:
         _hasher.verify(lock.pin_hash, pin)
     except VerifyMismatchError:
         fails = lock.fails + 1
         if fails >= MOST_FAILS:
             staff.set_lock(house.connection, who, 0, house.stamp(-LOCKED_FOR))
-            return Refused("locked", "Five wrong PINs: locked for 60 seconds. Somebody else can sign in.")
+            return Refused(Code.PIN_LOCKED_NOW)
         staff.set_lock(house.connection, who, fails, None)
         left = MOST_FAILS - fails
-        return Refused("wrong_pin", f"That is not the PIN. {left} {'try' if left == 1 else 'tries'} left.")
+        return Refused(Code.WRONG_PIN, left=left)
     staff.set_lock(house.connection, who, 0, None)
     return None

@@ -6,7 +6,7 @@ import csv
 import io
 import re
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.matching import Moved
 
 NEEDED = ("reference", "kind", "amount", "tip")
@@ -17,17 +17,17 @@ def read_batch(text: str) -> list[Moved]:
     try:
         return _read_rows(csv.DictReader(io.StringIO(text)))
     except csv.Error:
-        raise Refused("batch", "The batch file has a field that is too long to be one.", "file") from None
+        raise Refused(Code.BATCH_FIELD, "file") from None
 
 
 def _read_rows(rows: csv.DictReader[str]) -> list[Moved]:
     missing = [name for name in NEEDED if name not in (rows.fieldnames or ())]
     if missing:
-        raise Refused("batch", f"The batch file has no column {', '.join(missing)}.", "file")
+        raise Refused(Code.BATCH_COLUMNS, "file", columns=", ".join(missing))
     found = []
     for number, row in enumerate(rows, start=2):
         figures = [row["amount"] or "", row["tip"] or ""]
         if not row["reference"] or not all(re.fullmatch(r"-?[0-9]{1,12}", figure) for figure in figures):
-            raise Refused("batch", f"Line {number} of the batch file is not understood.", "file")
+            raise Refused(Code.BATCH_LINE, "file", number=number)
         found.append(Moved(row["reference"], sum(int(figure) for figure in figures)))
     return found

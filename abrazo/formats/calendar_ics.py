@@ -17,7 +17,7 @@ from zoneinfo import ZoneInfo
 from icalendar import Calendar
 from icalendar import Event as VEvent
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import EARLIEST, LATEST
 from abrazo.formats.plain_text import plain
 
@@ -39,7 +39,7 @@ class Event:
     price: str = ""
     note: str = ""
     cancelled: bool = False
-    fault: str = ""
+    fault: Refused | None = None
 
 
 def read_calendar(data: bytes, zone: str) -> list[Event]:
@@ -48,30 +48,30 @@ def read_calendar(data: bytes, zone: str) -> list[Event]:
         text = data.decode("utf-8-sig")
         calendars = [part for part in Calendar.from_ical(text, multiple=True) if part.name == "VCALENDAR"]
     except (ValueError, IndexError, UnicodeDecodeError, OverflowError) as error:
-        raise Refused("calendar", f"This is no iCalendar file: {str(error)[:120]}.", "file") from None
+        raise Refused(Code.NOT_CALENDAR, "file", fault=str(error)[:120]) from None
     lines = [n for n, line in enumerate(text.splitlines(), 1) if line.strip().upper() == "BEGIN:VEVENT"]
     found = [event for calendar in calendars for event in calendar.walk("VEVENT")]
     if not found:
-        raise Refused("calendar", "There is no event in this file.", "file")
+        raise Refused(Code.CALENDAR_EMPTY, "file")
     if len(found) > MOST:
-        raise Refused("calendar", f"At most {MOST} events at once; this file has {len(found)}.", "file")
+        raise Refused(Code.CALENDAR_TOO_LONG, "file", most=MOST, count=len(found))
     return [_event(line, event, ZoneInfo(zone)) for line, event in zip(lines, found, strict=True)]
 
 
 def _event(line: int, event: Any, zone: ZoneInfo) -> Event:
-    starts, ends, fault = _moment(event, "DTSTART", zone), _moment(event, "DTEND", zone), ""
+    starts, ends, fault = _moment(event, "DTSTART", zone), _moment(event, "DTEND", zone), None
     if starts is None:
-        fault = "it does not say when it starts (DTSTART with a time of day)"
+        fault = Refused(Code.EVENT_START)
     elif "DTEND" in event and ends is None:
-        fault = "its end is no time of day (DTEND)"
+        fault = Refused(Code.EVENT_END)
     elif ends is None and "DURATION" in event and starts is not None:
         ends, fault = _after(event, starts)
     if starts is not None and not EARLIEST <= starts.year <= LATEST:
-        fault = f"its year is not from {EARLIEST} to {LATEST} (DTSTART)"
+        fault = Refused(Code.EVENT_YEAR, earliest=EARLIEST, latest=LATEST)
     if "UID" not in event:
-        fault = fault or "it has no UID"
+        fault = fault or Refused(Code.EVENT_UID)
     if "RRULE" in event:
-        fault = fault or "it repeats (RRULE); bookings are single visits"
+        fault = fault or Refused(Code.EVENT_REPEATS)
     return Event(
         line=line,
         uid=str(event.get("UID", "")),
@@ -101,13 +101,13 @@ def _moment(event: Any, name: str, zone: ZoneInfo) -> datetime | None:
         return None
 
 
-def _after(event: Any, starts: datetime) -> tuple[datetime | None, str]:
+def _after(event: Any, starts: datetime) -> tuple[datetime | None, Refused | None]:
     """When an event with a duration ends, or why that is no time."""
     try:
         ends = starts + event.decoded("DURATION")
     except (ValueError, TypeError, OverflowError, AttributeError):
-        return None, "its duration is not understood (DURATION)"
-    return (ends, "") if ends.year <= LATEST else (None, "it lasts too long (DURATION)")
+        return None, Refused(Code.EVENT_DURATION)
+    return (ends, None) if ends.year <= LATEST else (None, Refused(Code.EVENT_TOO_LONG))
 
 
 def _first(event: Any, name: str) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import vobject
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.formats.plain_text import plain
 
 COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes")
@@ -28,13 +28,13 @@ def read_people(data: bytes, name: str) -> list[Entry]:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise Refused("file", "The file is not UTF-8 text. Save it as UTF-8.", "file") from None
+        raise Refused(Code.NOT_UTF8_FILE, "file") from None
     entries = _cards(text) if text.lstrip().upper().startswith("BEGIN:VCARD") else _rows(text, name)
     entries = [Entry(one.line, {key: plain(value) for key, value in one.facts.items()}) for one in entries]
     if not entries:
-        raise Refused("file", "There is nobody in this file.", "file")
+        raise Refused(Code.PEOPLE_FILE_EMPTY, "file")
     if len(entries) > MOST:
-        raise Refused("file", f"At most {MOST} people at once; this file has {len(entries)}.", "file")
+        raise Refused(Code.PEOPLE_FILE_TOO_LONG, "file", most=MOST, count=len(entries))
     return entries
 
 
@@ -43,7 +43,7 @@ def _cards(text: str) -> list[Entry]:
     try:
         cards = list(vobject.readComponents(text, validate=False))
     except Exception as error:  # the library raises plain exceptions for lines it can't read
-        raise Refused("file", f"This vCard file cannot be read: {str(error)[:120]}.", "file") from None
+        raise Refused(Code.NOT_VCARD, "file", fault=str(error)[:120]) from None
     return [Entry(line, _facts(card)) for line, card in zip(lines, cards, strict=False)]
 
 
@@ -71,19 +71,16 @@ def _rows(text: str, name: str) -> list[Entry]:
     try:
         return _read_rows(reader, name)
     except csv.Error:
-        what = f"Line {reader.line_num + 1} has a field that is too long. Is a quotation mark missing there?"
-        raise Refused("file", what, "file") from None
+        raise Refused(Code.PEOPLE_FILE_FIELD, "file", line=reader.line_num + 1) from None
 
 
 def _read_rows(reader: csv.DictReader[str], name: str) -> list[Entry]:
     heads = [head.strip().lower() for head in reader.fieldnames or []]
     if "name" not in heads:
-        what = f"“{name}” is neither a vCard file nor CSV with a column called name."
-        raise Refused("file", what, "file")
+        raise Refused(Code.PEOPLE_FILE_KIND, "file", name=name)
     strange = [head for head in heads if head not in COLUMNS]
     if strange:
-        listed = ", ".join(COLUMNS)
-        raise Refused("file", f"Unknown column {', '.join(strange)}. The columns are: {listed}.", "file")
+        raise Refused(Code.PEOPLE_FILE_COLUMNS, "file", strange=", ".join(strange), columns=", ".join(COLUMNS))
     reader.fieldnames = heads
     found = []
     for row in reader:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import phonenumbers
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 
 
 def read_phone(text: str, region: str, where: str = "phone") -> str:
@@ -14,9 +14,7 @@ def read_phone(text: str, region: str, where: str = "phone") -> str:
     except phonenumbers.NumberParseException:
         number = None
     if number is None or not phonenumbers.is_possible_number(number):
-        raise Refused(
-            "phone", f"“{text.strip()}” is no phone number. Type it with its area, or with + and country.", where
-        )
+        raise Refused(Code.NOT_PHONE, where, text=text.strip())
     return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
 
 

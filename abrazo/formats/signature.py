@@ -7,32 +7,29 @@ from __future__ import annotations
 
 import re
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 
 WIDTH, HEIGHT = 600, 200
 MOST_POINTS, FEWEST_POINTS = 4000, 3
-NO_DRAWING = "That could not be read as a drawing. Clear the field and sign again."
 Stroke = tuple[tuple[int, int], ...]
 
 
 def read_strokes(text: str) -> tuple[Stroke, ...]:
     """Strokes of points within the field. Refused when nothing was drawn, or when it is no drawing."""
     if not text.strip():
-        raise Refused("signature", "Nothing is drawn yet. The guest signs in the field.", "strokes")
+        raise Refused(Code.SIGNATURE_EMPTY, "strokes")
     if not re.fullmatch(r"[0-9,; ]*", text) or text.count(",") > MOST_POINTS:
-        raise Refused("signature", NO_DRAWING, "strokes")
+        raise Refused(Code.SIGNATURE_UNREADABLE, "strokes")
     strokes = []
     for part in text.split(";"):
         pairs = [point.split(",") for point in part.split()]
         if any(len(pair) != 2 or not all(pair) for pair in pairs):
-            raise Refused(
-                "signature", "That could not be read as a drawing. Clear the field and sign again.", "strokes"
-            )
+            raise Refused(Code.SIGNATURE_UNREADABLE, "strokes")
         points = tuple((min(int(x[:6]), WIDTH), min(int(y[:6]), HEIGHT)) for x, y in pairs)
         if points:
             strokes.append(points)
     if sum(len(stroke) for stroke in strokes) < FEWEST_POINTS:
-        raise Refused("signature", "That is only a dot. The guest signs in the field.", "strokes")
+        raise Refused(Code.SIGNATURE_DOT, "strokes")
     return tuple(strokes)
 
 

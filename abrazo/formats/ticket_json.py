@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
 
-from abrazo.core.errors import Refused, pointer
+from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, read_decimal
 from abrazo.core.reckon import Bill, reckon
 from abrazo.core.sharing import Guest, Payer
@@ -20,6 +20,7 @@ from abrazo.core.tax import Tax, TaxPart
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Ticket
 from abrazo.core.tips import Tip
+from abrazo.words.refusals import PLAIN, refusal_text
 
 
 def _no_decimal_refusal(value: object) -> object:
@@ -27,7 +28,7 @@ def _no_decimal_refusal(value: object) -> object:
     try:
         read_decimal(value)
     except Refused as refusal:
-        raise ValueError(refusal.what) from None
+        raise ValueError(refusal) from None
     return value
 
 
@@ -198,7 +199,7 @@ class _Pairs:
 
 def _refuse_twice(value: object, *path: str | int) -> None:
     if isinstance(value, _Twice):
-        raise Refused("twice", f"The key {value.key!r} stands twice in one object.", pointer(*path, value.key))
+        raise Refused(Code.JSON_KEY_TWICE, pointer(*path, value.key), key=value.key)
     if isinstance(value, dict):
         for key, child in value.items():
             _refuse_twice(child, *path, key)
@@ -219,43 +220,46 @@ def parse_json(text: bytes) -> object:
         if pairs.twice:
             _refuse_twice(value)
     except UnicodeDecodeError:
-        raise Refused("json", "This is not UTF-8 text.") from None
+        raise Refused(Code.JSON_NOT_UTF8) from None
     except json.JSONDecodeError as error:
         if not text.strip():
-            raise Refused("json", "There is nothing here; a ticket in JSON was expected.") from None
-        what = f"This is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
-        raise Refused("json", what) from None
+            raise Refused(Code.JSON_EMPTY) from None
+        raise Refused(Code.JSON_FAULT_AT, msg=error.msg, lineno=error.lineno, colno=error.colno) from None
     except RecursionError:
-        raise Refused("json", "This JSON is nested too deep.") from None
+        raise Refused(Code.JSON_TOO_DEEP) from None
     except ValueError as error:
-        raise Refused("json", f"This is not JSON: {error}.") from None
+        raise Refused(Code.JSON_FAULT, error=error) from None
     return value
 
 
-_SENTENCES = {
-    "missing": "This field is required.",
-    "extra_forbidden": "There is no such field.",
-    "int_type": "A whole JSON number belongs here, without quotes, point or exponent.",
-    "string_type": "Text in quotes belongs here.",
-    "bool_type": "true or false belongs here.",
-    "list_type": "A list belongs here.",
-    "dict_type": "An object belongs here.",
-    "model_type": "An object belongs here.",
-    "model_attributes_type": "An object belongs here.",
-    "string_too_short": "This may not be empty.",
-    "string_unicode": "This text holds a character that Unicode does not allow.",
+_CODES = {
+    "missing": Code.JSON_MISSING,
+    "extra_forbidden": Code.JSON_EXTRA,
+    "int_type": Code.JSON_WHOLE_NUMBER,
+    "string_type": Code.JSON_TEXT,
+    "bool_type": Code.JSON_BOOLEAN,
+    "list_type": Code.JSON_LIST,
+    "dict_type": Code.JSON_OBJECT,
+    "model_type": Code.JSON_OBJECT,
+    "model_attributes_type": Code.JSON_OBJECT,
+    "string_too_short": Code.JSON_SHORT,
+    "string_unicode": Code.JSON_UNICODE,
 }
 
 
 def _first_refusal(error: ValidationError) -> Refused:
     fault = error.errors(include_url=False)[0]
     place = [step for step in fault["loc"] if step != "[key]"]
-    what = _SENTENCES.get(fault["type"])
-    if what is None and fault["type"] == "value_error":
-        what = str(fault["ctx"]["error"])
-    if what is None:
-        what = str(fault["msg"]).replace("Input should be", "This should be") + "."
-    return Refused("input", what, pointer(*place))
+    code = _CODES.get(fault["type"])
+    if code is not None:
+        return Refused(code, pointer(*place))
+    if fault["type"] == "value_error":
+        error_of = fault["ctx"]["error"].args[0]
+        if isinstance(error_of, Refused):
+            return error_of.at(pointer(*place))
+        return Refused(Code.JSON_VALUE, pointer(*place), fault=str(error_of))
+    text = str(fault["msg"]).replace("Input should be", "This should be")
+    return Refused(Code.JSON_VALUE, pointer(*place), fault=f"{text}.")
 
 
 class _Reader:
@@ -271,7 +275,7 @@ class _Reader:
         except Refused as refusal:
             raise refusal.at(pointer(*where)) from None
         if amount < 0 and not negative:
-            raise Refused("negative", "Only a choice's price may be negative.", pointer(*where))
+            raise Refused(Code.NEGATIVE_AMOUNT, pointer(*where))
         return amount
 
     def maybe(self, text: str | None, *where: str | int) -> int | None:
@@ -281,13 +285,13 @@ class _Reader:
     def between(text: str, top: int, *where: str | int) -> Fraction:
         value, _ = read_decimal(text)  # checked with the model
         if not 0 <= value <= top:
-            raise Refused("range", f"This must be from 0 to {top}.", pointer(*where))
+            raise Refused(Code.NOT_BELOW_TOP, pointer(*where), top=top)
         return value
 
     def one_of(self, item: AdjustmentIn | DiscountIn | ChargeIn | TipIn, *where: str | int) -> dict[str, Any]:
         """Exactly one of percent and amount."""
         if (item.percent is None) == (item.amount is None):
-            raise Refused("one_of", 'Give exactly one of "percent" and "amount".', pointer(*where))
+            raise Refused(Code.ONE_OF_PERCENT_AND_AMOUNT, pointer(*where))
         if item.percent is not None:
             return {"percent": self.between(item.percent, 100, *where, "percent")}
         return {"amount": self.maybe(item.amount, *where, "amount")}
@@ -295,9 +299,9 @@ class _Reader:
     def quantity(self, text: str, *where: str | int) -> Fraction:
         value, decimals = read_decimal(text)  # checked with the model
         if decimals > 3:
-            raise Refused("decimals", "A quantity has at most three decimals.", pointer(*where))
+            raise Refused(Code.QUANTITY_DECIMALS, pointer(*where))
         if value <= 0:
-            raise Refused("range", "A quantity is greater than 0.", pointer(*where))
+            raise Refused(Code.QUANTITY_ABOVE_ZERO, pointer(*where))
         return value
 
     def tax(self, item: TaxIn, i: int) -> Tax:
@@ -341,7 +345,7 @@ class _Reader:
     def payment(self, item: PaymentIn, i: int) -> Payment:
         at = ("payments", i)
         if item.tendered is not None and item.tender != "cash":
-            raise Refused("tendered", "Only cash is handed over.", pointer(*at, "tendered"))
+            raise Refused(Code.ONLY_CASH_HANDED, pointer(*at, "tendered"))
         amount = self.money(item.amount, *at, "amount")
         tip = self.money(item.tip, *at, "tip")
         return Payment(item.payer, item.tender, amount, tip, self.maybe(item.tendered, *at, "tendered"), item.extra)
@@ -439,4 +443,4 @@ def answer(text: bytes) -> tuple[bool, dict[str, Any]]:
         ticket = read_ticket(text)
         return True, bill_json(reckon(ticket), ticket.currency)
     except Refused as refusal:
-        return False, {"error": {"where": refusal.where, "what": refusal.what}}
+        return False, {"error": {"where": refusal.where, "what": refusal_text(PLAIN, refusal)}}

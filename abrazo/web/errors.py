@@ -21,12 +21,13 @@ from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import House, NotFound, Stale
 from abrazo.desk.history import told
 from abrazo.web import urls
 from abrazo.web.dependencies import NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms import Notice, NotOurs, View
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
 
@@ -74,9 +75,11 @@ def _anew(request: Request) -> Iterator[House]:
 
 def _refused(request: Request, error: Exception) -> Response:
     assert isinstance(error, Refused)
-    if error.code == "no_day" and "staff" in request.session:
+    if error.code == Code.NO_DAY and "staff" in request.session:
         return RedirectResponse(urls.open_day(), 303)
-    return _again(request, Notice("wrong", error.what, error.where), 422)
+    with _anew(request) as house:
+        notice = wrong(house, error)
+    return _again(request, notice, 422)
 
 
 def _stale(request: Request, error: Exception) -> Response:

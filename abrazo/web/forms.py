@@ -11,8 +11,7 @@ from starlette.datastructures import FormData, QueryParams, UploadFile
 from starlette.requests import Request
 
 from abrazo.core.codes import holds_card_number
-from abrazo.core.errors import Refused
-from abrazo.desk.act import EXPIRED
+from abrazo.core.errors import Code, Refused
 from abrazo.web.door import read_fields
 
 
@@ -32,8 +31,7 @@ async def read_form(request: Request) -> FormData:
     for name, value in form.multi_items():
         if isinstance(value, str) and name not in MAY_HOLD_NUMBERS and holds_card_number(value):
             request.state.form = FormData([(one, typed) for one, typed in form.multi_items() if one != name])
-            what = "That holds a card's number, which is never kept: nothing was done. A card is keyed where you pay."
-            raise Refused("card_number", what, name)
+            raise Refused(Code.HOLDS_CARD_NUMBER, name)
     request.state.form = form
     return form
 
@@ -51,7 +49,7 @@ def whole(form: Mapping[str, Any], name: str, default: int | None = None) -> int
         return int(value)
     if default is not None:
         return default
-    raise Refused("form", EXPIRED, name)
+    raise Refused(Code.PAGE_EXPIRED, name)
 
 
 def wholes(form: FormData, name: str) -> list[int]:
@@ -64,21 +62,21 @@ def act_key(form: Mapping[str, Any]) -> str:
     """The key of the request, made when its page was; without one nothing is done, since it could be done twice."""
     key = text(form, "key")
     if len(key) < 16:
-        raise Refused("form", EXPIRED)
+        raise Refused(Code.PAGE_EXPIRED)
     return key
 
 
 LARGEST_FILE = 5_000_000  # bytes
 
 
-def upload(form: FormData, name: str, what: str) -> tuple[bytes, str]:
+def upload(form: FormData, name: str, kind: Code) -> tuple[bytes, str]:
     """A file that was sent, as its bytes and its name. Refused when there is none, or it is too large."""
     file = form.get(name)
     data = file.file.read(LARGEST_FILE + 1) if isinstance(file, UploadFile) else b""
     if not data:
-        raise Refused("file", f"Choose a file first: {what}.", name)
+        raise Refused(kind, name)
     if len(data) > LARGEST_FILE:
-        raise Refused("file", "The file is larger than 5 MB.", name)
+        raise Refused(Code.FILE_TOO_LARGE, name)
     return data, (file.filename or "") if isinstance(file, UploadFile) else ""
 
 

@@ -25,6 +25,7 @@ from abrazo.desk.tickets.views import catalogue
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.web import urls
 from abrazo.web.forms import Notice, View
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_layout import strip_of
 
@@ -61,7 +62,7 @@ def ticket_page(
         typed = pay_pad.Typed(view.amount, view.handed, view.way, view.reference, view.extra)
         pad = pay_pad.pay_pad(house, actor, whole, payer, typed)
         if pad.fault is not None and notice is None:
-            notice = Notice("wrong", pad.fault.what, pad.fault.where)
+            notice = wrong(house, pad.fault)
     source, pick = whole.head.source, None
     if view.view in ("pick", "lines"):
         pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)

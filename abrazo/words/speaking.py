@@ -24,13 +24,15 @@ from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import Currency
 from abrazo.words.catalogue import Catalogue, catalogue
 
+UTC = ZoneInfo("UTC")
+
 
 @dataclass(frozen=True, slots=True)
 class Reader:
     """For whom something is written: their language, and what of the house sentences need."""
 
-    currency: Currency
-    zone: ZoneInfo
+    currency: Currency | None = None
+    zone: ZoneInfo = UTC
     staff: Mapping[str, str] = field(default_factory=dict)
     tills: Mapping[str, str] = field(default_factory=dict)
     language: str = "en"
@@ -59,7 +61,7 @@ class _Filling(Formatter):
 
 
 def _money(reader: Reader, value: Any) -> str:
-    return reader.currency.text(int(value))
+    return reader.currency.text(int(value)) if reader.currency else str(value)
 
 
 def _clock(reader: Reader, value: Any) -> str:
@@ -121,9 +123,22 @@ def placeholders(sentence: str) -> set[str]:
     return {name for _, name, _, _ in Formatter().parse(sentence) if name}
 
 
-def fill(reader: Reader, sentence: str, facts: Mapping[str, object]) -> str:
+@dataclass(frozen=True, slots=True)
+class Plural:
+    """A sentence for one and a sentence for many, by the number in a fact."""
+
+    one: str
+    many: str
+    fact: str
+
+
+def fill(reader: Reader, sentence: str | Plural, facts: Mapping[str, object]) -> str:
     """A sentence of the catalogue in the reader's language, with its facts; a missing one is shown as an ellipsis."""
-    return _Filling(reader).vformat(reader.texts.gettext(sentence), (), facts)
+    if isinstance(sentence, Plural):
+        text = reader.texts.ngettext(sentence.one, sentence.many, int(str(facts[sentence.fact])))
+    else:
+        text = reader.texts.gettext(sentence)
+    return _Filling(reader).vformat(text, (), facts)
 
 
 def first_that_fits(sentences: Sequence[str], facts: Mapping[str, object]) -> str:

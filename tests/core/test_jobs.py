@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.jobs import hand_over, rack_place, task_price
 
 
@@ -57,7 +57,7 @@ def test_the_last_piece_leaves_paid_and_others_before(wanted: dict[int, int], ow
     assert hand_over({1: 2}, wanted, owed) == wanted
     with pytest.raises(Refused) as refusal:
         hand_over({1: 2}, {1: 2}, 1)
-    assert refusal.value.code == "owed"
+    assert refusal.value.code == Code.JOB_OWED
 
 
 @pytest.mark.parametrize(

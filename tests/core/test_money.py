@@ -12,6 +12,7 @@ from iso4217 import Currency as Listed
 
 from abrazo.core.errors import Refused
 from abrazo.core.money import DIGITS, LIMIT, Currency, read_decimal, round_half_up
+from tests.refusals import refuses
 
 
 def test_digits_are_iso_4217s() -> None:
@@ -53,5 +54,5 @@ def test_too_fine_or_too_large(code: str, text: str) -> None:
 
 @pytest.mark.parametrize("code", ["XYZ", "eur", "XAU", ""])
 def test_unknown_currency(code: str) -> None:
-    with pytest.raises(Refused, match="ISO 4217"):
+    with refuses("ISO 4217"):
         Currency.of(code)

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import refund_postings
 from abrazo.core.money import Currency, round_half_up
 from abrazo.core.reckon import Bill, reckon
@@ -105,12 +105,12 @@ def test_added_tax_goes_back_with_its_line() -> None:
 @pytest.mark.parametrize(
     ("chosen", "amount", "code"),
     [
-        ([("line", "0")], None, "refunded"),
-        ([("line", "0")], 1, "refunded"),
-        ([("line", "1"), ("line", "1")], None, "twice"),
-        ([("line", "1")], 1101, "amount"),
-        ([], 1101, "amount"),
-        ([("line", "7")], None, "line"),
+        ([("line", "0")], None, Code.REFUNDED_ALREADY),
+        ([("line", "0")], 1, Code.REFUNDED_ALREADY),
+        ([("line", "1"), ("line", "1")], None, Code.LINE_TWICE),
+        ([("line", "1")], 1101, Code.ABOVE_REFUNDABLE),
+        ([], 1101, Code.ABOVE_REFUNDABLE),
+        ([("line", "7")], None, Code.NOT_ON_TICKET),
     ],
 )
 def test_nothing_goes_back_twice(chosen: list[Ref], amount: int | None, code: str) -> None:

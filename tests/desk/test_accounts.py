@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import pytest
-
-from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.doors import jobs
 from abrazo.desk.payments import accounts, closing, tenders
@@ -13,6 +10,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets import starting
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
+from tests.refusals import refuses
 
 
 def job_ticket(desk: Desk, who: int) -> tuple[int, int]:
@@ -53,12 +51,12 @@ def test_taken_back_it_is_owed_on_the_ticket_again(desk: Desk) -> None:
 
 def test_who_has_no_account(desk: Desk) -> None:
     number, payer = job_ticket(desk, person(desk, "Theo"))
-    with pytest.raises(Refused, match="has no account"):
+    with refuses("has no account"):
         put(desk, number, payer, 4200)
     nameless = starting.open_counter(desk.house, wren(desk), desk.key())
-    with pytest.raises(Refused, match="without a person"):
+    with refuses("without a person"):
         put(desk, nameless, desk.whole(nameless).payers[0].id, 100)
-    with pytest.raises(Refused, match="More than 0"):
+    with refuses("More than 0"):
         accounts.receive(desk.house, wren(desk), 1, 0, desk.key())
     assert desk.balance("assets:receivables") == 0
 
@@ -91,9 +89,9 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     for _ in range(2):
         accounts.add_invoices(desk.house, wren(desk), visit, desk.version(visit), [second], key)
     assert (desk.whole(visit).bill.total, owed()[1]) == (4200, (4200, False, True))
-    with pytest.raises(Refused, match="open ticket already"):
+    with refuses("open ticket already"):
         accounts.receive_invoices(desk.house, wren(desk), who, [second], desk.key())
-    with pytest.raises(Refused, match="leaving it unpaid"):
+    with refuses("leaving it unpaid"):
         put(desk, visit, desk.whole(visit).payers[0].id, 4200)
     pay(desk, visit)
     assert owed() == [(4200, False, False), (4200, False, False)]

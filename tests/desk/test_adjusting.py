@@ -17,6 +17,7 @@ from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
 from tests.desk.doors import pay
 from tests.desk.test_corrections import in_balance, odile
+from tests.refusals import refuses
 
 
 def party(desk: Desk, *items: str) -> int:
@@ -41,7 +42,7 @@ def test_a_preset_a_code_and_a_comp_on_lines(desk: Desk) -> None:
     assert desk.whole(number).bill.total == price - 158 - 114  # 8 % of what the first left
     give(desk, number, pot, actor=desk.tamsin, code="SALTPAN8")
     assert desk.whole(number).bill.total == price - 158 - 114  # a line carries one coded discount
-    with pytest.raises(Refused, match="supervisor"):
+    with refuses("supervisor"):
         give(desk, number, posset, actor=desk.tamsin, preset="waited")
     give(desk, number, posset, preset="waited")
     assert desk.whole(number).bill.total == 1580 - 158 - 114
@@ -63,7 +64,7 @@ def test_a_ticket_discount_reaches_every_line_but_one_taken_off(desk: Desk) -> N
     adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, pot.id)
     assert desk.whole(number).bill.total == 1580 + posset.unit_price  # it reaches nothing more
     other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
-    with pytest.raises(Refused, match="discount on all of it"):
+    with refuses("discount on all of it"):
         moving.merge(desk.house, desk.tamsin, number, desk.version(number), other, desk.key())
     adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id)
     assert desk.whole(number).given == [] and total.discounts
@@ -117,7 +118,7 @@ def test_what_somebody_has_paid_stays_whatever_is_given_later(desk: Desk) -> Non
 def test_a_price_is_overtyped_only_where_it_may_be(desk: Desk) -> None:
     number = party(desk, "lemon-posset")
     line = desk.whole(number).standing[0]
-    with pytest.raises(Refused, match="discount with a reason"):
+    with refuses("discount with a reason"):
         adjustments.set_price(desk.house, desk.tamsin, number, desk.version(number), line.id, 100)
     ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("drysuit-fitting"), desk.key())
     fitting = desk.whole(number).standing[1]

@@ -19,6 +19,7 @@ from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.doors import booked, dropped, pay, person, wren
+from tests.refusals import refuses
 
 
 def member(desk: Desk, name: str = "Marguerite Oyelaran", household: str = "") -> int:
@@ -104,7 +105,7 @@ def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=False)
     assert nets(desk, number) == {"First paddle": 4224}
     pay(desk, number, close=False)
-    with pytest.raises(Refused, match="paid already"):
+    with refuses("paid already"):
         adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=True)
     benefits.end_membership(desk.house, wren(desk), who, 1)
     closing.free_table(*act, None, desk.key())

@@ -26,6 +26,7 @@ from tests.desk.doors import dropped, pay, person, wren
 from tests.desk.test_corrections import closed, in_balance, odile
 from tests.desk.test_paying import sold, spend, visit
 from tests.desk.test_tenders import ask, one_payer
+from tests.refusals import refuses
 
 STROKES = "10,10 20,30 40,90;200,20 260,80"
 
@@ -49,7 +50,7 @@ def test_a_signature_is_kept_as_drawn_and_only_once(desk: Desk) -> None:
     made = desk.whole(number).taken[0]
     assert made.signature == "wanted"
     for bad in ("", "1,1", "10,10 <script>", "10,10,10 5,5 6,6", "9" * 9000):
-        with pytest.raises(Refused, match=r"dr[ae]w|dot"):
+        with refuses(r"dr[ae]w|dot"):
             signatures.on_screen(desk.house, desk.tamsin, number, made.id, bad)
     signatures.on_screen(desk.house, desk.tamsin, number, made.id, STROKES)
     signatures.on_screen(desk.house, desk.tamsin, number, made.id, "1,1 2,2 3,3")
@@ -83,11 +84,11 @@ def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
 
 
 def test_a_receipt_by_text_message_and_the_last_one(desk: Desk) -> None:
-    with pytest.raises(Refused, match="Nothing was paid"):
+    with refuses("Nothing was paid"):
         outbox.print_last(desk.house, desk.jory, desk.key())
     number, _ = closed(desk, "card")
     payer = desk.whole(number).payers[0].id
-    with pytest.raises(Refused, match="no phone number"):
+    with refuses("no phone number"):
         outbox.text_receipt(desk.house, desk.tamsin, number, payer, "soon", desk.key())
     for _ in range(2):
         outbox.text_receipt(desk.house, desk.tamsin, number, payer, "020 910 0144", "one key, pressed twice")
@@ -156,13 +157,13 @@ def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: De
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 1100, 1100, desk.key())
     closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     paid, boss = desk.whole(number).taken[0].id, odile(desk)
-    with pytest.raises(Refused, match=r"1\.20 can still go back"):
+    with refuses(r"1\.20 can still go back"):
         refunds.refund(desk.house, boss, number, paid, 0, [], "wrong tip", desk.key(), None, 121)
     refunds.refund(desk.house, boss, number, paid, 300, [], "cold soup", desk.key(), None, 70)
     assert refunds.left_on(desk.house, desk.whole(number)) == {paid: 680}
     assert refunds.tips_left_on(desk.house, desk.whole(number)) == {paid: 50}
     assert own_tips(desk.house, desk.tamsin).total == 50
-    with pytest.raises(Refused, match="refund the rest"):
+    with refuses("refund the rest"):
         reopening.reopen(desk.house, boss, number, "again", desk.key())
     in_balance(desk)
 
@@ -173,7 +174,7 @@ def test_store_credit_is_sold_to_the_person_of_the_ticket(desk: Desk) -> None:
     pay(desk, number)
     assert -journal.balance(desk.house.connection, "liabilities:store-credit") == 2500
     nobody = starting.open_counter(desk.house, wren(desk), desk.key())
-    with pytest.raises(Refused, match="Whose"):
+    with refuses("Whose"):
         gift_cards.sell(desk.house, wren(desk), nobody, desk.version(nobody), "store credit", 2500, "", desk.key())
     assert who
 
@@ -181,7 +182,7 @@ def test_store_credit_is_sold_to_the_person_of_the_ticket(desk: Desk) -> None:
 def test_dropped_with_cash_has_no_card_to_go_back_to(desk: Desk) -> None:
     job, _ = dropped(desk, person(desk), 6000)
     _settled(desk, job)
-    with pytest.raises(Refused, match="in cash"):
+    with refuses("in cash"):
         refunds.give_back_to_card(desk.house, wren(desk), job, desk.key())
 
 

@@ -21,6 +21,7 @@ from tests.desk.conftest import Desk
 from tests.desk.doors import pay, wren
 from tests.desk.test_paying import keyed, sold, spend, visit
 from tests.desk.test_tenders import ask, one_payer
+from tests.refusals import refuses
 
 
 def odile(desk: Desk) -> Actor:
@@ -75,7 +76,7 @@ def test_opening_again_is_a_supervisors_right_and_needs_a_reason(desk: Desk) -> 
     whole = desk.whole(number)
     assert (whole.head.state, whole.bill.due, desk.balance("income")) == ("open", 0, 0)
     assert "allowed by Odile Marsh" in desk.told(number)[-1]
-    with pytest.raises(Refused, match="not closed"):
+    with refuses("not closed"):
         reopening.reopen(desk.house, odile(desk), number, "again", desk.key())
 
 
@@ -122,7 +123,7 @@ def test_recorded_but_never_charged_is_charged_on_a_later_day(desk: Desk) -> Non
 
 def test_only_what_was_recorded_can_be_charged_instead(desk: Desk) -> None:
     number, payment = closed(desk, "card")
-    with pytest.raises(Refused, match="Only a payment that was recorded"):
+    with refuses("Only a payment that was recorded"):
         reopening.reopen(desk.house, odile(desk), number, "x", desk.key(), payment=payment)
     assert desk.whole(number).head.state == "closed"
 
@@ -176,12 +177,12 @@ def test_a_refund_goes_to_the_tender_it_came_from(desk: Desk, route: str) -> Non
     assert (kept.state, kept.amount, desk.whole(number).head.state) == ("done", line.unit_price, "closed")
     account = {"cash": "assets:cash", "card": "assets:card", "recorded": "assets:recorded"}[route]
     assert desk.balance(account) == 980 - line.unit_price
-    with pytest.raises(Refused, match="can still go back"):
+    with refuses("can still go back"):
         refunds.refund(desk.house, odile(desk), number, payment, 980, [], "all", desk.key())
     refunds.refund(desk.house, odile(desk), number, payment, 980 - line.unit_price, [], "all", desk.key())
     desk.follow()
     assert (desk.balance(account), desk.balance("liabilities:tax")) == (0, 0)
-    with pytest.raises(Refused, match="refund the rest"):
+    with refuses("refund the rest"):
         reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
     in_balance(desk)
 
@@ -244,7 +245,7 @@ def test_a_tip_from_the_signed_slip_is_added_to_its_charge(desk: Desk, told: str
     whole = desk.whole(number)
     assert (whole.payer_bill(payer).account.tip, desk.charged(), whole.bill.due) == (tip, 980 + moved, 0)
     if tip:
-        with pytest.raises(Refused, match="Take the tip back first"):
+        with refuses("Take the tip back first"):
             tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), charge.id, desk.key())
     closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     assert desk.balance("liabilities:tips") == -tip
@@ -286,7 +287,7 @@ def test_a_gift_card_that_is_spent_keeps_its_sale(desk: Desk) -> None:
     number, payer, _ = visit(desk)
     spend(desk, number, payer, "gift card", 700, code)
     sale = desk.house.connection.execute("SELECT ticket FROM line WHERE stored IS NOT NULL").fetchone()[0]
-    with pytest.raises(Refused, match="spent already"):
+    with refuses("spent already"):
         reopening.reopen(desk.house, odile(desk), sale, "x", desk.key())
     assert (desk.whole(sale).head.state, desk.balance("liabilities:gift-cards")) == ("closed", -1300)
 
@@ -321,7 +322,7 @@ def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
     closing.free_table(desk.house, wren(desk), first, None, desk.key())
     second, other, _ = visit(desk, 1, who)
     spend(desk, second, other, "store credit", 500)
-    with pytest.raises(Refused, match="spent already"):
+    with refuses("spent already"):
         reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
     assert desk.whole(first).head.state == "closed"
     spent = desk.whole(second).taken[0].id

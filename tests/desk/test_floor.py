@@ -6,7 +6,7 @@ import random
 
 import pytest
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments import closing
 from abrazo.desk.setup import floor
@@ -14,6 +14,7 @@ from abrazo.desk.setup.floor import Typed
 from abrazo.desk.tickets import starting
 from tests.desk.conftest import Desk
 from tests.desk.test_corrections import odile
+from tests.refusals import refuses
 
 
 def spot(desk: Desk, name: str) -> tuple[int, int, int, int]:
@@ -55,7 +56,7 @@ def test_a_table_comes_and_goes_but_not_from_under_its_guests(desk: Desk) -> Non
     made = {floor.add(desk.house, boss, "Deck", "one key, pressed twice") for _ in range(2)}
     assert made == {"D7"}
     number = starting.seat(desk.house, desk.tamsin, "D7", 2, desk.key())
-    with pytest.raises(Refused, match="Somebody sits"):
+    with refuses("Somebody sits"):
         floor.remove(desk.house, boss, "D7")
     closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     floor.remove(desk.house, boss, "D7")
@@ -75,7 +76,7 @@ def test_however_they_are_dragged_no_two_tables_overlap(desk: Desk, seed: int) -
             ends.append("moved")
         except Refused as refusal:
             ends.append(refusal.code)
-    assert set(ends) == {"moved", "over"}
+    assert set(ends) == {"moved", Code.TABLE_IN_THE_WAY}
     tables = floor.spots(desk.house)
     for one in tables:
         assert 0 <= one.x <= floor.WIDTH - one.width and 0 <= one.y <= floor.HEIGHT - one.height

@@ -21,6 +21,7 @@ from abrazo.store import jobs as jobs_store
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
+from tests.refusals import refuses
 
 
 def held(desk: Desk, job: int) -> int:
@@ -53,7 +54,7 @@ def test_a_deposit_larger_than_the_bill(desk: Desk) -> None:
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     assert (desk.whole(number).bill.due, held(desk, job)) == (0, 800)
     assert {deposits.give_back(desk.house, wren(desk), job, "once") for _ in range(3)} == {800}
-    with pytest.raises(Refused, match="Nothing is left"):
+    with refuses("Nothing is left"):
         deposits.give_back(desk.house, wren(desk), job, desk.key())
     pay(desk, number)
     assert (desk.balance("liabilities:tax"), desk.balance("assets:cash:landing")) == (-700, 4200)  # VAT of 42.00
@@ -65,13 +66,13 @@ def test_a_deposit_larger_than_the_bill(desk: Desk) -> None:
 
 def test_a_deposit_is_not_given_back_before_the_job_is_paid(desk: Desk) -> None:
     job, _ = dropped(desk, person(desk), 2000)
-    with pytest.raises(Refused, match="not settled yet"):
+    with refuses("not settled yet"):
         deposits.give_back(desk.house, wren(desk), job, desk.key())
-    with pytest.raises(Refused, match="last piece"):
+    with refuses("last piece"):
         jobs.hand_out(desk.house, wren(desk), job, None, "", desk.key())
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     deposit = desk.whole(number).payments[0].id
-    with pytest.raises(Refused, match="comes off its bill"):
+    with refuses("comes off its bill"):
         tenders.take_back(desk.house, wren(desk), number, desk.version(number), deposit, desk.key())
 
 

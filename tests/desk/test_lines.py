@@ -16,6 +16,7 @@ from abrazo.desk.tickets.views.prep import queue_of
 from abrazo.worker import auto_close
 from tests.desk.conftest import Desk
 from tests.desk.test_ticket import add
+from tests.refusals import refuses
 
 
 def test_choices_and_note_change_in_place_and_the_kitchen_hears_of_it(desk: Desk) -> None:
@@ -27,7 +28,7 @@ def test_choices_and_note_change_in_place_and_the_kitchen_hears_of_it(desk: Desk
     assert line_changes.chosen_of(desk.house, line) == ("bread-1",)
     act = (desk.house, desk.tamsin, number)
     desk.clock.time = desk.clock.time.replace(hour=22, minute=30)  # the soup costs more by now; this one does not
-    with pytest.raises(Refused, match="bread first"):
+    with refuses("bread first"):
         line_changes.change_line(*act, desk.version(number), line.id, Picked("fish-soup", "2", (), ("A",)))
     now = Picked("fish-soup", "2", ("bread-3", "out-1"), ("A",), "no hurry", "jory")
     line_changes.change_line(*act, desk.version(number), line.id, now)
@@ -39,7 +40,7 @@ def test_choices_and_note_change_in_place_and_the_kitchen_hears_of_it(desk: Desk
     version = desk.version(number)
     line_changes.change_line(*act, version, line.id, now)  # nothing new: nothing is stopped
     assert len(queue_of(desk.house, "kitchen").cards) == 2
-    with pytest.raises(Refused, match="where it was booked"):
+    with refuses("where it was booked"):
         line_changes.change_line(*act, desk.version(number), line.id, Picked("lemon-posset"))
 
 
@@ -62,13 +63,13 @@ def test_a_ticket_is_cleared_once_and_not_when_something_is_paid(desk: Desk) -> 
     add(desk, number, "apple-juice")
     payer = desk.whole(number).payers[0].id
     tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 100, 100, desk.key())
-    with pytest.raises(Refused, match="Take that back first"):
+    with refuses("Take that back first"):
         line_changes.clear(desk.house, desk.tamsin, number, desk.version(number))
 
 
 def test_a_paid_table_frees_itself_where_the_house_says_so(desk: Desk) -> None:
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
-    with pytest.raises(Refused, match="supervisor"):
+    with refuses("supervisor"):
         house_rules.decide(desk.house, desk.tamsin, "free_after", "5")
     for bad in ("0", "five", "121", "-1"):
         with pytest.raises(Refused) as refused:

@@ -17,6 +17,7 @@ from abrazo.store import ticket as ticket_store
 from tests.desk.conftest import Desk
 from tests.desk.doors import booked, dropped, pay, person, tab, wren
 from tests.desk.test_ticket import add
+from tests.refusals import refuses
 
 
 def open_total(desk: Desk) -> int:
@@ -146,9 +147,9 @@ def test_a_party_parts_to_a_free_table(desk: Desk) -> None:
     assert [line.label for line in there.standing] == ["Lemon posset", "Apple juice"]
     assert ([g.letter for g in here.guests], [g.letter for g in there.guests]) == (["A", "D"], ["A", "B"])
     assert (there.head.spot, len(there.payers), there.payers[0].letter) == ("G2", 1, "∗")
-    with pytest.raises(Refused, match="Nobody would be left"):
+    with refuses("Nobody would be left"):
         moving.split_off(desk.house, desk.tamsin, made, desk.version(made), Parting(("A", "B")), "G4", desk.key())
-    with pytest.raises(Refused, match="seated meanwhile"):
+    with refuses("seated meanwhile"):
         moving.split_off(desk.house, desk.tamsin, number, desk.version(number), Parting(("A",)), "G2", desk.key())
     line = here.standing[0].id
     last = moving.split_off(desk.house, desk.tamsin, number, here.head.version, Parting((), (line,)), "G4", desk.key())
@@ -163,7 +164,7 @@ def test_a_guest_joins_a_table_and_one_was_not_there(desk: Desk) -> None:
     whole = desk.whole(number)
     assert (len(whole.guests), len(whole.payers)) == (8, 1)
     assert [charge.label for charge in whole.charges] == ["Service charge 10 %"]  # eight bear it
-    with pytest.raises(Refused, match="picked for B"):
+    with refuses("picked for B"):
         guests.guest_leaves(desk.house, desk.tamsin, number, desk.version(number), "B")
     guests.guest_leaves(desk.house, desk.tamsin, number, desk.version(number), "H")
     sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
@@ -175,5 +176,5 @@ def test_a_guest_joins_a_table_and_one_was_not_there(desk: Desk) -> None:
     adjustments.take_charge_off(desk.house, desk.tamsin, number, desk.version(number), charge)
     assert desk.whole(number).charges == []
     adjustments.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())
-    with pytest.raises(Refused, match="already"):
+    with refuses("already"):
         adjustments.put_service_charge(desk.house, desk.tamsin, number, desk.version(number), desk.key())

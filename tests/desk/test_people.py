@@ -12,6 +12,7 @@ from abrazo.formats.people_file import Entry
 from abrazo.store import people as people_store
 from tests.desk.conftest import Desk
 from tests.desk.doors import person, wren
+from tests.refusals import bad_entries
 
 
 def names(desk: Desk, question: str) -> list[str]:
@@ -47,7 +48,7 @@ def test_a_file_is_read_whole_or_not_at_all(desk: Desk) -> None:
     good, bad = Entry(2, {"name": "Ada", "phone": "020 910 0300"}), Entry(3, {"name": "Bo", "phone": "12"})
     with pytest.raises(Refused) as refusal:
         people.import_people(desk.house, wren(desk), [good, bad, Entry(9, {"name": ""})], desk.key())
-    assert [fault.split(":")[0] for fault in refusal.value.facts["faults"]] == ["Line 3, Bo", "Line 9, no name"]  # type: ignore[attr-defined]
+    assert [fault.split(":")[0] for fault in bad_entries(refusal.value)] == ["Line 3, Bo", "Line 9, no name"]
     assert people_store.count(desk.house.connection) == 0
     for key in ("first", "first", "second"):
         people.import_people(desk.house, wren(desk), [good], key)

@@ -18,6 +18,7 @@ from abrazo.store import prep as prep_store
 from tests.desk.conftest import Desk
 from tests.desk.test_adjusting import party
 from tests.desk.test_corrections import odile
+from tests.refusals import refuses
 
 
 def spilt(desk: Desk) -> Removal:
@@ -36,7 +37,7 @@ def go(desk: Desk, number: int, *lines: int, key: str = "") -> int:
 def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
     number = party(desk, "clam-and-leek-pot", "bottle-of-cider")
     assert {go(desk, number, key="one key, pressed twice") for _ in range(2)} == {2}
-    with pytest.raises(Refused, match="sent already"):
+    with refuses("sent already"):
         go(desk, number)
     ticket_lines.add_line(
         desk.house, desk.tamsin, number, None, Picked("lemon-posset", "2", note="no cream"), desk.key()

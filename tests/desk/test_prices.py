@@ -6,7 +6,6 @@ from datetime import datetime
 
 import pytest
 
-from abrazo.core.errors import Refused
 from abrazo.desk.context import NotFound
 from abrazo.desk.tickets import holding, price_lists, starting, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -14,6 +13,7 @@ from abrazo.desk.tickets.views.catalogue import often_picked, pick_page
 from tests.desk.conftest import Desk
 from tests.desk.doors import tab
 from tests.desk.test_adjusting import party
+from tests.refusals import refuses
 
 
 def test_the_change_at_five_touches_new_lines_only(desk: Desk) -> None:
@@ -70,7 +70,7 @@ def test_a_round_comes_again_once_with_todays_prices(desk: Desk) -> None:
     assert (again[1].quantity, again[1].choices, again[1].note) == ("2", first.choices, "cold glass")
     assert (again[1].unit_price, again[1].price_list) == (320, "Late tide")
     ticket_lines.add_unlisted(desk.house, desk.jory, number, desk.version(number), "Ice", 100, "food", desk.key())
-    with pytest.raises(Refused, match="Pick it anew"):
+    with refuses("Pick it anew"):
         ticket_lines.add_again(
             desk.house, desk.jory, number, desk.version(number), [desk.whole(number).standing[2].id], desk.key()
         )

@@ -11,6 +11,7 @@ from tests.desk.conftest import Desk
 from tests.desk.doors import pay, wren
 from tests.desk.test_paying import visit
 from tests.desk.test_tenders import ask, one_payer
+from tests.refusals import refuses
 
 
 def test_receipts_and_copies(desk: Desk) -> None:
@@ -28,7 +29,7 @@ def test_receipts_and_copies(desk: Desk) -> None:
 def test_out_of_paper_prints_later(desk: Desk) -> None:
     number, payer = one_payer(desk)
     desk.house.devices.printer.paper_out = True
-    with pytest.raises(Refused, match="out of paper"):
+    with refuses("out of paper"):
         outbox.print_receipt(desk.house, desk.tamsin, number, payer, "k")
     desk.house.devices.printer.paper_out = False
     assert outbox.send_waiting(desk.house) == 0

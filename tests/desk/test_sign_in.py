@@ -8,13 +8,14 @@ from abrazo.core.errors import Refused
 from abrazo.desk.sign_in import sign_in
 from abrazo.store import staff
 from tests.desk.conftest import Desk
+from tests.refusals import refuses
 
 
 def test_five_wrong_pins_lock_for_a_minute(desk: Desk) -> None:
     for _ in range(5):
         with pytest.raises(Refused):
             sign_in(desk.house, "tamsin", "galley", "0000")
-    with pytest.raises(Refused, match="locked for another 60 seconds"):
+    with refuses("locked for another 60 seconds"):
         sign_in(desk.house, "tamsin", "galley", "2086")
     assert sign_in(desk.house, "jory", "galley", "3395").staff.name == "Jory Penhale"
     desk.clock.on(61)

@@ -6,7 +6,6 @@ import re
 
 import pytest
 
-from abrazo.core.errors import Refused
 from abrazo.desk.doors import tabs
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.payments import card_poller, closing, tenders
@@ -15,6 +14,7 @@ from abrazo.store import tenders as tenders_store
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import tab
 from tests.desk.test_ticket import add
+from tests.refusals import refuses
 
 
 def machine_holds(desk: Desk) -> int:
@@ -40,7 +40,7 @@ def test_a_hold_is_nothing_paid(desk: Desk) -> None:
     number = tab(desk)
     add(desk, number, "bottle-of-cider")
     assert (desk.whole(number).bill.paid, machine_holds(desk)) == (0, 3000)
-    with pytest.raises(Refused, match="still to pay"):
+    with refuses("still to pay"):
         closing.free_table(desk.house, desk.jory, number, None, desk.key())
     agree(desk)
 
@@ -62,7 +62,7 @@ def test_a_tab_paid_otherwise_must_let_go_first(desk: Desk) -> None:
     add(desk, number, "bottle-of-cider")
     payer = desk.whole(number).payers[0].id
     tenders.take_cash(desk.house, desk.jory, number, desk.version(number), payer, 1240, 1240, desk.key())
-    with pytest.raises(Refused, match="Let it go first"):
+    with refuses("Let it go first"):
         closing.free_table(desk.house, desk.jory, number, None, desk.key())
     hold = held_for(desk.house, number)
     assert hold
@@ -114,7 +114,7 @@ def test_of_a_card_only_brand_last_four_expiry_and_token_are_kept(desk: Desk) ->
     payer = desk.whole(number).payers[0].id
     for reference in (canary, canary.replace(" ", ""), f"slip {canary}"):
         version = desk.version(number)
-        with pytest.raises(Refused, match="never kept"):
+        with refuses("never kept"):
             tenders.record(desk.house, desk.jory, number, version, payer, 1240, "card elsewhere", reference, desk.key())
     desk.house.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     kept_text = b"".join(file.read_bytes() for file in desk.folder.iterdir())

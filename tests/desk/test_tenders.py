@@ -20,6 +20,7 @@ from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.test_ticket import add
+from tests.refusals import refuses
 
 
 def one_payer(desk: Desk) -> tuple[int, int]:
@@ -93,7 +94,7 @@ def test_several_payments_and_cash_rounding(desk: Desk) -> None:
 )
 def test_wrong_amounts_are_refused(desk: Desk, amount: int, handed: int, what: str) -> None:
     number, payer = one_payer(desk)
-    with pytest.raises(Refused, match=what):
+    with refuses(what):
         tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, amount, handed, desk.key())
     assert desk.whole(number).payments == []
 
@@ -113,14 +114,14 @@ def test_nothing_more_is_taken_while_an_outcome_is_open(desk: Desk) -> None:
     reference = ask(desk, number, payer)
     desk.follow()
     assert desk.whole(number).asks[0].state == "unknown"
-    with pytest.raises(Refused, match="still open"):
+    with refuses("still open"):
         ask(desk, number, payer)
-    with pytest.raises(Refused, match="still open"):
+    with refuses("still open"):
         tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 980, desk.key())
-    with pytest.raises(Refused, match="not answered yet"):
+    with refuses("not answered yet"):
         closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     desk.tell(down=True)
-    with pytest.raises(Refused, match="still does not answer"):
+    with refuses("still does not answer"):
         card_poller.ask_again(desk.house, desk.tamsin, number, reference)
     desk.tell()
     card_poller.ask_again(desk.house, desk.tamsin, number, reference)

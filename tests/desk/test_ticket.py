@@ -11,6 +11,7 @@ from abrazo.desk.payments import closing
 from abrazo.desk.tickets import holding, starting, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
+from tests.refusals import refuses
 
 
 def add(desk: Desk, number: int, item: str, *guests: str, choices: tuple[str, ...] = (), quantity: str = "1") -> None:
@@ -20,7 +21,7 @@ def add(desk: Desk, number: int, item: str, *guests: str, choices: tuple[str, ..
 
 def test_a_table_takes_one_party(desk: Desk) -> None:
     starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
-    with pytest.raises(Refused, match="seated meanwhile"):
+    with refuses("seated meanwhile"):
         starting.seat(desk.house, desk.jory, "G2", 2, desk.key())
     with pytest.raises(NotFound):
         starting.seat(desk.house, desk.tamsin, "Z9", 2, desk.key())
@@ -81,7 +82,7 @@ def test_guests_have_names_or_not(desk: Desk) -> None:
     number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     holding.name_guest(desk.house, desk.tamsin, number, 1, "B", "  Rui  ")
     assert [guest.name for guest in desk.whole(number).guests] == [None, "Rui"]
-    with pytest.raises(Refused, match="at most 40"):
+    with refuses("at most 40"):
         holding.name_guest(desk.house, desk.tamsin, number, 2, "B", "x" * 41)
     holding.name_guest(desk.house, desk.tamsin, number, 2, "B", "")
     assert desk.whole(number).guests[1].name is None
@@ -90,11 +91,11 @@ def test_guests_have_names_or_not(desk: Desk) -> None:
 def test_a_table_with_something_to_pay_is_not_freed(desk: Desk) -> None:
     number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "apple-juice")
-    with pytest.raises(Refused, match="is still to pay"):
+    with refuses("is still to pay"):
         closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     line = desk.whole(number).lines[0]
     ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
     closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
     assert desk.whole(number).head.state == "left"
-    with pytest.raises(Refused, match="is closed"):
+    with refuses("is closed"):
         add(desk, number, "apple-juice")

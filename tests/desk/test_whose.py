@@ -17,6 +17,7 @@ from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
 from tests.desk.test_ticket import add
+from tests.refusals import refuses
 
 
 def odile(desk: Desk) -> Actor:
@@ -35,7 +36,7 @@ def test_a_person_comes_onto_a_ticket_and_stays_while_their_account_pays(desk: D
     whole = desk.whole(number)
     accounts.put_on_account(*act, whole.head.version, whole.payers[0].id, 620, desk.key())
     for somebody in (other, 0):
-        with pytest.raises(Refused, match="has paid by account"):
+        with refuses("has paid by account"):
             customer.set_person(*act, desk.version(number), somebody)
     facts = facts_with(desk.house, who)
     assert facts is not None
@@ -66,14 +67,14 @@ def test_the_household_that_is_here_is_told_and_nobody_else(desk: Desk) -> None:
 
 
 def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
-    with pytest.raises(Refused, match="supervisor"):
+    with refuses("supervisor"):
         anonymous_accounts.name_accounts(desk.house, desk.tamsin, "Counter")
     for bad in ("a;a", ";".join("abcdefghi"), "x" * 31):
         with pytest.raises(Refused) as refused:
             anonymous_accounts.name_accounts(desk.house, odile(desk), bad)
         assert refused.value.where == "nameless"
     anonymous_accounts.name_accounts(desk.house, odile(desk), "Counter; Hatch window")
-    with pytest.raises(Refused, match="no nameless account"):
+    with refuses("no nameless account"):
         anonymous_accounts.sell_on(desk.house, desk.tamsin, "Elsewhere")
     for account, item in (("", "lemon-posset"), ("Hatch window", "apple-juice")):
         number = starting.open_counter(desk.house, desk.tamsin, desk.key())
@@ -101,7 +102,7 @@ def test_a_deposit_stays_with_the_house_by_its_terms(desk: Desk) -> None:
         assert deposits.keep(*act, "ordered to measure, called off", key, desk.house.staff()["odile"]) == 2000
     assert (desk.balance("liabilities:deposits"), desk.balance("")) == (0, 0)
     assert desk.balance("income:deposits-kept") == -2000
-    with pytest.raises(Refused, match="Nothing is left"):
+    with refuses("Nothing is left"):
         deposits.keep(*act, "again", desk.key(), desk.house.staff()["odile"])
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     assert desk.whole(number).bill.due == 4200  # what was kept is on no bill

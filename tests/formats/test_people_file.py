@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from abrazo.core.errors import Refused
 from abrazo.formats.people_file import read_people
+from tests.refusals import refuses
 
 CARDS = """BEGIN:VCARD
 VERSION:3.0
@@ -51,13 +51,13 @@ def test_rows_with_any_order_of_columns() -> None:
      (b"BEGIN:VCARD\nnonsense\nEND:VCARD\n", "vCard")],
 )  # fmt: skip
 def test_what_is_neither_is_refused(data: bytes, says: str) -> None:
-    with pytest.raises(Refused, match=says):
+    with refuses(says):
         read_people(data, "people.txt")
 
 
 def test_a_quotation_mark_that_is_never_closed_is_named() -> None:
     data = b'name,phone\nAda,020\n"' + b"x" * 200_000 + b",1\n"
-    with pytest.raises(Refused, match="quotation mark"):
+    with refuses("quotation mark"):
         read_people(data, "people.csv")
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime, timedelta
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
 from abrazo.desk.act import acting
@@ -69,11 +69,10 @@ def put_booking(edit: TicketChange, booking: Booking) -> None:
     """A booking's service and add-ons come onto the ticket of an edit under way."""
     service = service_of(edit.house, booking.service)
     if booking.ticket is not None and booking.ticket != edit.id:
-        number = edit.house.head(booking.ticket)
-        raise Refused("taken", f"The booking of {booking.name} is on ticket {number.number if number else ''} already.")
+        head = edit.house.head(booking.ticket)
+        raise Refused(Code.BOOKING_TAKEN, name=booking.name, number=head.number if head else "")
     if booking.price is None:
-        what = f"{service.name} of {booking.name} has no price yet. Put one, then check out."
-        raise Refused("no_price", what, f"price-{booking.id}")
+        raise Refused(Code.NO_PRICE, f"price-{booking.id}", service=service.name, name=booking.name)
     guest = join(edit, booking.name)
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
     _put(edit, service, booking.staff, shares, booking.id, booking.price, booking.note)
@@ -107,7 +106,7 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
     with acting(house, actor, "booking") as act:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
-            raise Refused("taken", f"The booking of {booking.name} is on a ticket; take it off there first.")
+            raise Refused(Code.BOOKING_ON_TICKET, name=booking.name)
         bookings.set_state(act.connection, booking_id, state)
         name, starts = Personal(booking.name), booking.starts_at
         act.record(Kind.BOOKING_STATE, booking=booking_id, name=name, starts=starts, state=state)
@@ -116,11 +115,11 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
 def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
     """Put a price on a booking that has none yet, or another one."""
     if price < 0:
-        raise Refused("price", "A price is 0 or more.", f"price-{booking_id}")
+        raise Refused(Code.NEGATIVE_PRICE, f"price-{booking_id}")
     with acting(house, actor, "booking") as act:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
-            raise Refused("taken", f"The booking of {booking.name} is on a ticket; change its line there.")
+            raise Refused(Code.BOOKING_LINE_ON_TICKET, name=booking.name)
         bookings.set_price(act.connection, booking_id, price)
         act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price)
 
@@ -134,13 +133,13 @@ def book(
             return int(act.done)
         person, service = known(house, person_id), service_of(house, service_id)
         if staff not in house.staff():
-            raise Refused("staff", "With whom?", "staff")
+            raise Refused(Code.NO_STAFF, "staff")
         starts = read_moment(house, date, time)
         ends = starts + timedelta(minutes=service.minutes or 0)
         start, end = wall_text(starts), wall_text(ends)
         if bookings.overlapping(act.connection, staff, start, end):
             name = house.staff()[staff].name
-            raise Refused("taken", f"{name} is booked already at {time}. Another time, or somebody else.", "time")
+            raise Refused(Code.STAFF_BUSY, "time", name=name, time=time)
         facts = (str(uuid.uuid4()), person.id, person.name, service.id, staff, start, end, service.price, "", "booked")
         made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
         act.record(Kind.BOOKED, booking=made, item=service.id, service=Personal(service.name), customer=person.id,
@@ -153,7 +152,7 @@ def read_moment(house: House, date: str, time: str, where: str = "time") -> date
     """A date and time that is still to come. Refused with what is wrong about it."""
     moment = read_wall(date, time, where)
     if moment <= house.now():
-        raise Refused("past", f"{moment:%H:%M} on {moment.day} {moment:%B} is in the past.", where)
+        raise Refused(Code.IN_THE_PAST, where, moment=wall_text(moment))
     return moment
 
 
@@ -176,7 +175,7 @@ def queue_up(house: House, actor: Actor, name: str, phone: str, wants: str, key:
         person, _ = read_person(house, {"name": name, "phone": phone})
         plain = " ".join(wants.split())
         if len(plain) > LONGEST:
-            raise Refused("wants", f"At most {LONGEST} characters; this has {len(plain)}.", "wants")
+            raise Refused(Code.TOO_LONG, "wants", most=LONGEST, count=len(plain))
         known_as = _known_as(house, person.name, person.phone)
         made = bookings.add_walk_in(act.connection, person.name, person.phone, known_as, plain, act.at)
         act.record(Kind.WALK_IN_WAITS, walk_in=made, name=Personal(person.name))
@@ -208,7 +207,7 @@ def serve(
         if walk_in_id is not None:
             waiting = read_walk_in(house, walk_in_id)
             if waiting.state != "waiting":
-                raise Refused("served", f"{waiting.name} is being served, or left, already.", "service")
+                raise Refused(Code.SERVED_ALREADY, "service", name=waiting.name)
             bookings.end_walk_in(house.connection, waiting.id, "served", ticket)
         return ticket
 
@@ -237,14 +236,14 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
     with acting(house, actor, "calendar", key) as act:
         if act.done is not None:
             return tuple(map(int, act.done.split()))  # type: ignore[return-value]
-        faults, read = list[str](), list[Booking]()
+        faults, read = list[BadEntry](), list[Booking]()
         for event in events:
             try:
                 read.append(_from_event(house, event))
             except Refused as refusal:
-                faults.append(f"Line {event.line}, {event.summary or 'no summary'}: {refusal.what}")
+                faults.append(BadEntry(event.line, event.summary, refusal))
         if faults:
-            raise Refused("import", "Nothing was imported.", "file", faults=tuple(faults))
+            raise Refused(Code.NOT_IMPORTED, "file", faults=tuple(faults))
         new = changed = 0
         for booking in read:
             before = bookings.by_uid(act.connection, booking.uid)
@@ -263,18 +262,18 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
 
 def _from_event(house: House, event: Event) -> Booking:
     if event.fault:
-        raise Refused("event", event.fault)
+        raise event.fault
     services = {item.name.casefold(): item for item in catalogue.list_services(house.connection)}
     people = {person.name.casefold(): person.id for person in house.staff().values()}
     service, staff = services.get(event.service.casefold()), people.get(event.staff.casefold())
     if service is None:
-        raise Refused("service", f"no service is called “{event.service}” (CATEGORIES)")
+        raise Refused(Code.CALENDAR_SERVICE, service=event.service)
     if staff is None:
-        raise Refused("staff", f"nobody here is called “{event.staff}” (RESOURCES)")
+        raise Refused(Code.CALENDAR_STAFF, staff=event.staff)
     if not event.name:
-        raise Refused("name", "it does not say for whom it is (CONTACT)")
+        raise Refused(Code.CALENDAR_NAME)
     if event.ends is not None and event.ends <= event.starts:
-        raise Refused("end", "it ends before it starts (DTEND)")
+        raise Refused(Code.CALENDAR_END)
     ends = event.ends or event.starts + timedelta(minutes=service.minutes or 0)
     price = house.settings.currency.read(event.price, "price") if event.price else None
     person = _known_as(house, event.name, None)

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.tenders import cash_due
 from abrazo.desk.act import acting, done_before
@@ -70,7 +70,7 @@ def take_off(house: House, actor: Actor, ticket_id: int, version: int, line_id: 
 def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
     sale = sale_of(house, actor)
     if sale is None or sale.head.id != ticket_id:
-        raise Refused("other_sale", "That is not the sale in work any more. Look at it, and press again.", "handed")
+        raise Refused(Code.OTHER_SALE, "handed")
     return sale
 
 
@@ -97,7 +97,7 @@ def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
     need(actor, Right.HOLD_TO_COUNTER_MODE)
     person = house.staff().get(who)
     if person is None or has(person, Right.LEAVE_COUNTER_MODE):
-        raise Refused("who", "Whom? A supervisor is not held to it.", "who")
+        raise Refused(Code.NOT_HELD_TO_COUNTER, "who")
     with acting(house, actor, "set-up") as act:
         staff.set_counter_only(act.connection, who, hold=hold)
         act.record(Kind.PERSON_HELD if hold else Kind.PERSON_LET_GO, who=who)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from abrazo.core.deposits import above_estimate
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.jobs import hand_over, task_price
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import DEPOSIT
@@ -88,7 +88,7 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
     job = _read(house, actor, dropped, thing)
     door = TicketOrigin("job", person.id, person.name, (person.name,))
     if ticket_id is not None and load_ticket(house, ticket_id).head.state != "open":
-        raise Refused("closed", "The ticket is closed meanwhile. Start the drop-off anew.")
+        raise Refused(Code.DROP_OFF_TICKET_CLOSED)
     with opening(house, actor, make, f"{key}-ticket", "dropped off") as edit:
         again = _dropped(house, key)
         if again is not None:
@@ -118,21 +118,20 @@ def _dropped(house: House, key: str) -> tuple[int, int] | None:
 def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
     """The job as typed, checked field by field."""
     if not thing:
-        raise Refused("thing", "What is left here? For example: drysuit, orange, size M.", "thing")
+        raise Refused(Code.NO_THING, "thing")
     if len(thing) > LONGEST_THING:
-        raise Refused("thing", f"At most {LONGEST_THING} characters; this has {len(thing)}.", "thing")
+        raise Refused(Code.TOO_LONG, "thing", most=LONGEST_THING, count=len(thing))
     if len(dropped.note) > LONGEST_NOTE:
-        raise Refused("note", f"At most {LONGEST_NOTE} characters; this has {len(dropped.note)}.", "note")
+        raise Refused(Code.TOO_LONG, "note", most=LONGEST_NOTE, count=len(dropped.note))
     if not dropped.tasks:
-        raise Refused("tasks", "What is to be done? Choose at least one task.", "tasks")
+        raise Refused(Code.NO_TASKS, "tasks")
     tasks = tuple(_task(house, *one) for one in dropped.tasks)
     due = read_moment(house, dropped.date, dropped.time, "due")
-    total, text = estimate_of(house, tasks), house.settings.currency.text
+    total = estimate_of(house, tasks)
     if dropped.deposit < 0:
-        raise Refused("deposit", "A deposit is 0 or more.", "deposit")
+        raise Refused(Code.NEGATIVE_DEPOSIT, "deposit")
     if above_estimate(dropped.deposit, total) and not dropped.sure:
-        over = f"The deposit of {text(dropped.deposit)} is more than the estimate of {text(total)}."
-        raise Refused("above_estimate", f"{over} Take it all the same?", "deposit", sure=True)
+        raise Refused(Code.ABOVE_ESTIMATE, "deposit", deposit=dropped.deposit, estimate=total)
     if dropped.staff and dropped.staff not in house.staff():
         raise NotFound(f"no staff {dropped.staff}")
     moment, at = wall_text(due), house.stamp()
@@ -150,7 +149,7 @@ def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
         raise refusal.at(f"quantity-{item_id}") from None
     plain = pieces.strip() or ("1" if item.unit else many)
     if not (plain.isascii() and plain.isdigit() and 0 < int(plain) <= MOST_PIECES):
-        raise Refused("pieces", f"Pieces: a whole number from 1 to {MOST_PIECES}.", f"quantity-{item_id}")
+        raise Refused(Code.JOB_PIECES, f"quantity-{item_id}", most=MOST_PIECES)
     task_price(item.price, Fraction(many))
     return Task(0, 0, item.id, item.name, item.price, many, item.unit, int(plain), item.tax)
 
@@ -253,16 +252,13 @@ def put_job(edit: TicketChange, job: Job) -> None:
     house = edit.house
     if job.settled_on is not None and job.settled_on != edit.id:
         head = house.head(job.settled_on)
-        raise Refused("taken", f"{job.name} is on ticket {head.number if head else ''} already.")
+        raise Refused(Code.JOB_TAKEN, job=job.name, number=head.number if head else "")
     if job.dropped_on is not None and job.dropped_on != edit.id:
         visit = house.head(job.dropped_on)
         if visit is not None and visit.state == "open":
-            what = (
-                f"{job.name}: its drop-off, ticket {visit.number}, is still open. Close it first; its deposit is there."
-            )
-            raise Refused("visit_open", what)
+            raise Refused(Code.DROP_OFF_OPEN, job=job.name, number=visit.number)
     elif job.dropped_on == edit.id and any(line.job == job.id for line in edit.whole.standing):
-        raise Refused("deposit", f"The deposit on {job.name} is on this ticket. Close it, then settle the job.")
+        raise Refused(Code.DEPOSIT_ON_THIS_TICKET, job=job.name)
     guest = join(edit, known(house, job.person).name)
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
     staff = job.staff or edit.actor.staff.id
@@ -282,7 +278,7 @@ def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] 
     """Hand over pieces by task, or all that is here. Refused when the last piece would leave unpaid."""
     note = " ".join(note.split())
     if len(note) > LONGEST_NOTE:
-        raise Refused("note", f"At most {LONGEST_NOTE} characters; this has {len(note)}.", "note")
+        raise Refused(Code.TOO_LONG, "note", most=LONGEST_NOTE, count=len(note))
     with acting(house, actor, "handed over", key, f"job {job_id}") as act:
         if act.done is not None:
             return
@@ -303,6 +299,6 @@ def undo_hand_over(house: House, actor: Actor, job_id: int, batch: int) -> None:
         job = read_job(house, job_id)
         undone = [one for one in job.handovers if one.batch == batch and one.undone_at is None]
         if not undone:
-            raise Refused("undone", "That hand-over was undone already.")
+            raise Refused(Code.HAND_OVER_UNDONE)
         jobs.undo_handovers(act.connection, job_id, batch, act.at, actor.staff.id)
         act.record(Kind.HAND_OVER_UNDONE, job=job_id, name=job.name, of_at=undone[0].at)

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import wall_text
 from abrazo.desk.context import Actor, House
@@ -64,19 +64,19 @@ def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) ->
     """The same from what was typed. What is missing is named beside its field; a delivery needs phone and address."""
     name = read_name(form.name)
     if form.way not in ("pick-up", "delivery"):
-        raise Refused("way", "Fetched by them, or brought to them?", "way")
+        raise Refused(Code.NO_WAY_TO_DELIVER, "way")
     brought = form.way == "delivery"
     if brought and not form.phone.strip():
-        raise Refused("phone", "A delivery needs a phone number, for when nobody opens.", "phone")
+        raise Refused(Code.DELIVERY_NEEDS_PHONE, "phone")
     phone = read_phone(form.phone, house.settings.region, "phone") if form.phone.strip() else ""
     address, directions = " ".join(form.address.split()), " ".join(form.directions.split())
     if brought and not address:
-        raise Refused("address", "Where is it brought?", "address")
+        raise Refused(Code.DELIVERY_NEEDS_ADDRESS, "address")
     if brought and form.fee < 0:
-        raise Refused("fee", "A delivery fee is 0 or more.", "fee")
+        raise Refused(Code.NEGATIVE_FEE, "fee")
     for text, where in ((address, "address"), (directions, "directions")):
         if len(text) > LONGEST:
-            raise Refused(where, f"At most {LONGEST} characters; this has {len(text)}.", where)
+            raise Refused(Code.TOO_LONG, where, most=LONGEST, count=len(text))
     how = PhoneOrder(form.way, phone, address, directions)
     guests, promised = _guests(form.guests) or (name,), _promised(house, form.promised)
     return take_order(house, actor, name, guests, promised, form.fee if brought else 0, key, how, form.person)
@@ -85,11 +85,11 @@ def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) ->
 def _guests(typed: str) -> tuple[str, ...]:
     names = tuple(" ".join(part.split()) for part in typed.split(",") if part.strip())
     if len(names) > MOST_GUESTS:
-        raise Refused("guests", f"At most {MOST_GUESTS} guests; these are {len(names)}.", "guests")
+        raise Refused(Code.TOO_MANY_GUESTS, "guests", most=MOST_GUESTS, count=len(names))
     try:
         return tuple(read_name(one) for one in names)
     except Refused as refusal:
-        raise Refused("guests", refusal.what, "guests") from None
+        raise refusal.at("guests") from None
 
 
 def _promised(house: House, typed: str) -> str:
@@ -99,7 +99,7 @@ def _promised(house: House, typed: str) -> str:
         return wall_text(now + PROMISED_IN)
     found = re.fullmatch(r"([01]?[0-9]|2[0-3])[:.]?([0-5][0-9])", typed.strip())
     if not found:
-        raise Refused("promised", f"“{typed.strip()}” is no time of day. For example 18:30.", "promised")
+        raise Refused(Code.NOT_PROMISED_TIME, "promised", typed=typed.strip())
     at = datetime.combine(now.date(), datetime.min.time()).replace(hour=int(found[1]), minute=int(found[2]))
     return wall_text(at if at >= now - timedelta(minutes=1) else at + timedelta(days=1))
 

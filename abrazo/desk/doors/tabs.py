@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -25,7 +25,7 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
         if edit.done is not None:
             return edit.done
         if amount <= 0:
-            raise Refused("amount", "Hold how much? More than 0.", "hold")
+            raise Refused(Code.NO_HOLD_AMOUNT, "hold")
         tenders.may_ask(edit, edit.whole.payers[0].id, machine)
         reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
         payer = edit.whole.payers[0].id
@@ -73,5 +73,5 @@ def _standing(edit: TicketChange, hold_id: int) -> Hold:
     if hold is None or hold.ticket != edit.id:
         raise NotFound(f"no hold {hold_id} on this ticket")
     if hold.state != "held":
-        raise Refused("hold", f"The card ending {hold.last_four} is not held any more.")
+        raise Refused(Code.HOLD_ENDED, last_four=hold.last_four)
     return hold

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.outbox import MAIL, doubtful
 from abrazo.devices.ports import Script, StandIn
@@ -97,7 +97,7 @@ def scan(house: House, till: str, code: str) -> None:
         raise NotFound(f"no till {till!r}")
     plain = code.strip()
     if not plain or len(plain) > 40:
-        raise Refused("code", "Which code? At most 40 characters.", "code")
+        raise Refused(Code.NO_CODE, "code")
     house.devices.scanner.scan(till, plain)
 
 
@@ -128,7 +128,7 @@ def tell_machine(house: House, name: str, outcome: str, tip: str, pace: str, lin
     if name not in machines:
         raise NotFound(f"no card machine {name!r}")
     if outcome not in OUTCOMES or tip not in TIPS or pace not in PACES:
-        raise Refused("told", "Choose what the machine does next from what is offered.")
+        raise Refused(Code.NO_SCRIPT)
     machines[name].tell(Script(outcome, int(tip), line_down, PACES[pace]))
 
 

@@ -6,7 +6,7 @@ import re
 from contextlib import suppress
 from datetime import timedelta
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -62,7 +62,7 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             else:
                 act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=receipt.payer, copy=receipt.copy)
     if send_waiting(house):
-        raise Refused("paper", "The receipt waits: the printer is out of paper. It prints when paper is in.")
+        raise Refused(Code.RECEIPT_WAITS)
 
 
 COPIES = ("house", "guest")
@@ -91,7 +91,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
     """Send a payer's receipt by e-mail; it waits while the line is down. Refused beside the address that is none."""
     to = to.strip()
     if not re.fullmatch(r"[^@\s<>]+@[^@\s<>]+\.[^@\s.<>]+", to) or len(to) > LONGEST_ADDRESS:
-        raise Refused("email", f"“{to}” is no e-mail address." if to else "To which e-mail address?", "email")
+        raise Refused(Code.NOT_EMAIL if to else Code.NO_EMAIL, "email", email=to)
     with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
         if act.done is None:
             whole, at = load_ticket(house, ticket_id), act.at
@@ -106,7 +106,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
 def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
     """Send a payer's receipt in short as a text message. Refused beside the number that is none."""
     if not to.strip():
-        raise Refused("phone", "To which phone number?", "phone")
+        raise Refused(Code.NO_PHONE, "phone")
     number = read_phone(to, house.settings.region, "phone")
     with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
         if act.done is None:
@@ -128,13 +128,13 @@ def print_last(house: House, actor: Actor, key: str) -> tuple[int, int]:
         if standing and any(payer.id == payment.payer for payer in load_ticket(house, payment.ticket).payers):
             print_receipt(house, actor, payment.ticket, payment.payer, key)
             return payment.ticket, payment.payer
-    raise Refused("none", f"Nothing was paid yet at till {actor.till.name} today.")
+    raise Refused(Code.NOTHING_TO_REPRINT, till=actor.till.name)
 
 
 def prefer(house: House, person: int, way: str) -> None:
     """How somebody likes their receipts, from now on."""
     if way not in WAYS:
-        raise Refused("prefer", "Print, e-mail, both, text message, none, or ask each time?", "prefer")
+        raise Refused(Code.NO_PREFERENCE, "prefer")
     with atomic(house.connection) as connection:
         people.set_receipt_by(connection, person, way)
 
@@ -163,7 +163,7 @@ def print_report(house: House, actor: Actor, day: int, key: str) -> None:
             body = day_report_text(day_report(house, day))
             outbox.add(act.connection, act.at, outbox.PRINTER, f"Day report {day}", body, f"report {day}")
     if send_waiting(house):
-        raise Refused("paper", "The report waits: the printer is out of paper. It prints when paper is in.")
+        raise Refused(Code.REPORT_WAITS)
 
 
 def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> bool:

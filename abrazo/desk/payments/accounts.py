@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from abrazo.core.accounts import still_owed
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_postings
 from abrazo.core.moments import plus
@@ -105,13 +105,12 @@ def put_on_account(
             return int(edit.done)
         offered(house, "account", "account")
         if edit.whole.head.person is None:
-            raise Refused("nobody", "A ticket without a person cannot be left unpaid.")
+            raise Refused(Code.NOBODY_OWES)
         person = known(house, edit.whole.head.person)
         if not person.may_owe:
-            what = f"{person.name} has no account here. Their sheet says who may pay later."
-            raise Refused("no_account", what)
+            raise Refused(Code.NO_ACCOUNT, name=person.name)
         if any(line.report_group.startswith(ON_ACCOUNT) for line in edit.whole.standing):
-            raise Refused("account", "An account is not paid by leaving it unpaid. Take another way, or remove it.")
+            raise Refused(Code.ACCOUNT_PAYS_ACCOUNT)
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
         who, till, route = actor.staff.id, actor.till.id, f"account of {person.name}"
@@ -129,7 +128,7 @@ def receive(house: House, actor: Actor, person_id: int, amount: int, key: str) -
     """A ticket on which somebody pays what they owe, or a part of it, the oldest first; gives its id."""
     person = known(house, person_id)
     if amount <= 0:
-        raise Refused("amount", "How much? More than 0.", "account")
+        raise Refused(Code.NO_AMOUNT, "account")
     with _paying(house, actor, person, key) as edit:
         if edit.done is None:
             put_on(edit, _line(edit, person, f"Payment on account, {person.name}", amount))
@@ -167,11 +166,7 @@ def _put_invoices(edit: TicketChange, person: Person, payments: Sequence[int]) -
         if invoice is None:
             raise NotFound(f"no open invoice {payment} of {person.name}")
         if invoice.pending:
-            raise Refused(
-                "pending",
-                f"The invoice of {_date(edit.house, invoice.at)} is on another open ticket already.",
-                "account",
-            )
+            raise Refused(Code.INVOICE_PENDING, "account", date=invoice.at)
         label = f"Invoice of {_date(edit.house, invoice.at)}, ticket {invoice.number}"
         put_on(edit, _line(edit, person, label, invoice.left, payment))
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from contextlib import AbstractContextManager
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
@@ -231,6 +231,5 @@ def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
         return _end(house, ask, "not sent", NEVER_SENT)
     except DeviceFault:
         name = ask.machine.capitalize()
-        what = f"{name} still does not answer. The charge may have gone through: ask before charging."
-        raise Refused("no_answer", what) from None
+        raise Refused(Code.MACHINE_SILENT, name=name) from None
     return _heard(house, ask, answer)

@@ -12,7 +12,7 @@ from datetime import timedelta
 from math import ceil
 
 from abrazo.core.codes import is_card_number
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.hire import last_valid_day
 from abrazo.core.journal import Kind
 from abrazo.desk.act import acting, done_before, fresh
@@ -54,7 +54,7 @@ def charge_keyed(
             return edit.done
         person = edit.whole.head.person if keyed.keep else None
         if keyed.keep and person is None:
-            raise Refused("keep", "Whose card is it? Name the ticket's person first, or do not store it.", "keep")
+            raise Refused(Code.NOBODY_TO_STORE_FOR, "keep")
         facts = (known.token, known.brand, known.last_four, known.expiry, edit.at, actor.staff.id)
         card = cards.add(house.connection, Card(0, person, *facts))
         edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card)
@@ -122,16 +122,16 @@ def _check(house: House, keyed: Keyed) -> None:
     """What can be known without the service: check digit (ISO/IEC 7812-1), expiry (ISO/IEC 7813), code."""
     number = re.sub(r"[ -]", "", keyed.number)
     if not number:
-        raise Refused("number", "The card's number is missing.", "number")
+        raise Refused(Code.NO_CARD_NUMBER, "number")
     if not is_card_number(number):
-        raise Refused("number", "This is no card's number: a digit is wrong or missing. Key it again.", "number")
+        raise Refused(Code.NOT_CARD_NUMBER, "number")
     expiry = re.fullmatch(r"(0[1-9]|1[0-2]) ?/ ?([0-9]{2})", keyed.expiry.strip())
     if not expiry:
-        raise Refused("expiry", "Expiry as on the card: month and year, MM/YY.", "expiry")
+        raise Refused(Code.NO_EXPIRY, "expiry")
     if last_valid_day(2000 + int(expiry[2]), int(expiry[1])) < house.now().date():
-        raise Refused("expiry", "This card has expired. Ask for another one.", "expiry")
+        raise Refused(Code.CARD_EXPIRED, "expiry")
     if not re.fullmatch(r"[0-9]{3,4}", keyed.code.strip()):
-        raise Refused("code", "The security code is missing: three or four digits on the card.", "code")
+        raise Refused(Code.NO_SECURITY_CODE, "code")
 
 
 def _limit(house: House, actor: Actor) -> None:
@@ -143,8 +143,10 @@ def _limit(house: House, actor: Actor) -> None:
             cards.add_try(connection, house.stamp(), actor.till.id, actor.staff.id)
             return
     wait = ceil(WITHIN.total_seconds() - house.since(tried[0]))
-    what = f"{MOST_TRIES} cards were keyed here in five minutes. Wait {max(wait, 1)} seconds, or use the card machine."
-    raise Refused("too_many", what, "number")
+    raise Refused(Code.TOO_MANY_CARDS, "number", count=MOST_TRIES, minutes=WITHIN.seconds // 60, wait=max(wait, 1))
+
+
+_LACKS = {"number": Code.SERVICE_NUMBER, "expiry": Code.SERVICE_EXPIRY, "code": Code.SERVICE_CODE}
 
 
 def _token(house: House, keyed: Keyed) -> KnownCard:
@@ -152,7 +154,6 @@ def _token(house: House, keyed: Keyed) -> KnownCard:
         number, expiry = re.sub(r"[ -]", "", keyed.number), keyed.expiry.replace(" ", "")
         return house.devices.service.keep_card(number, expiry, keyed.code.strip())
     except Incomplete as lack:
-        raise Refused("card", lack.what, lack.where) from None
+        raise Refused(_LACKS[lack.where], lack.where) from None
     except DeviceFault:
-        what = "The payment service cannot be reached; nothing was charged. Try again, or another way to pay."
-        raise Refused("service", what, "number") from None
+        raise Refused(Code.SERVICE_SILENT, "number") from None

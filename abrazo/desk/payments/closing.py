@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import close_postings
 from abrazo.desk.context import Actor, House
@@ -23,15 +23,12 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             return
         whole = edit.whole
         if whole.open_requests:
-            raise Refused("under_way", "A card machine has not answered yet; the table stays until it has.")
+            raise Refused(Code.TABLE_WAITS_FOR_MACHINE)
         if whole.bill.due:
-            due = house.settings.currency.text(whole.bill.due)
-            raise Refused("due", f"{due} is still to pay on this ticket.", due=whole.bill.due)
+            raise Refused(Code.STILL_DUE, due=whole.bill.due)
         for hold in holds.of_ticket(house.connection, ticket_id):
             if hold.state == "held":
-                text = house.settings.currency.text(hold.amount)
-                what = f"{text} is still held on the card ending {hold.last_four}. Let it go first."
-                raise Refused("held", what)
+                raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
             groups = {str(line.id): line.report_group for line in whole.standing}
             postings = close_postings(whole.ticket, whole.bill, groups)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
 from abrazo.desk.act import Facts, acting, write_entry
@@ -49,9 +49,9 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
         held = [deposit for deposit in jobs.held(act.connection, job.id) if deposit.amount]
         rest, at, day = sum(deposit.amount for deposit in held), act.at, act.day
         if not rest:
-            raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.", "keep")
+            raise Refused(Code.NO_DEPOSIT_LEFT, "keep", job=job.name)
         if job.settled_on is not None and load_ticket(house, job.settled_on).head.state == "open":
-            raise Refused("open", f"{job.name} is on an open ticket: its deposit goes onto that bill.", "keep")
+            raise Refused(Code.JOB_ON_OPEN_TICKET, "keep", job=job.name)
         who = (actor.till.id, actor.staff.id)
         for deposit in held:
             jobs.keep_deposit(act.connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
@@ -75,9 +75,9 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
     held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
     rest = sum(deposit.amount for deposit in held)
     if not rest:
-        raise Refused("nothing_held", f"Nothing is left of the deposit on {job.name}.")
+        raise Refused(Code.NO_DEPOSIT_LEFT, job=job.name)
     if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
-        raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
+        raise Refused(Code.JOB_NOT_SETTLED, job=job.name)
     for deposit in held:
         words = f"Deposit on {job.name} given back"
         petty = Petty(actor.till.id, actor.staff.id, at, "out", words, "", deposit.amount, deposit.line)

@@ -10,7 +10,7 @@ from __future__ import annotations
 import secrets
 
 from abrazo.core.codes import gs1_check_digit
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import (
@@ -40,10 +40,9 @@ LARGEST = 100_000  # minor units that are put on one card at a time; a house's c
 def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, amount: int, code: str, key: str) -> None:
     """Put a gift card or voucher on the ticket; with the code of a gift card that exists it is topped up."""
     if kind not in (GIFT_CARD, VOUCHER, CREDIT):
-        raise Refused("kind", "A gift card, a voucher, or store credit?", "stored")
+        raise Refused(Code.NO_STORED_KIND, "stored")
     if not 0 < amount <= LARGEST:
-        most = house.settings.currency.text(LARGEST)
-        raise Refused("amount", f"For how much? More than 0, at most {most}.", "stored")
+        raise Refused(Code.STORED_AMOUNT, "stored", most=LARGEST)
     with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is not None:
             return
@@ -60,14 +59,14 @@ def _credit(edit: TicketChange) -> tuple[int, str]:
     """The store credit of the ticket's person, and the words of its line."""
     person = edit.whole.head.person
     if person is None:
-        raise Refused("nobody", "Whose store credit? Name the ticket's person first.", "stored")
+        raise Refused(Code.NOBODY_FOR_CREDIT, "stored")
     return credit_for(edit, person), f"Store credit of {known(edit.house, person).name}"
 
 
 def _topped_up(house: House, code: str) -> Stored:
     card = stored_value.by_code(house.connection, code.strip())
     if card is None or card.kind != GIFT_CARD:
-        raise Refused("code", f"There is no gift card {code.strip()} of ours.", "code")
+        raise Refused(Code.NO_GIFT_CARD, "code", code=code.strip())
     return card
 
 
@@ -113,9 +112,9 @@ def _value(edit: TicketChange, payer_id: int, kind: str, amount: int, code: str)
     if kind in (GIFT_CARD, VOUCHER):
         return find_value(house, kind, code)
     if person is None:
-        raise Refused("nobody", f"Whose {kind}? Name the ticket's person first.", "reference")
+        raise Refused(Code.NOBODY_FOR_VALUE, "reference", kind=kind)
     due = edit.whole.payer_bill(payer_id).account.due
     value = credit_of(house, person) if kind == CREDIT else points_value(house, person, min(amount, due))
     if value is None:
-        raise Refused("empty", f"{known(house, person).name} has no {kind} that could be spent on this.", "reference")
+        raise Refused(Code.NO_VALUE, "reference", name=known(house, person).name, kind=kind)
     return value

@@ -6,7 +6,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import replace
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
@@ -93,9 +93,9 @@ def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int
     if amount is None and not lines:
         if tip:
             return RefundPlan((), ())
-        raise Refused("refund", "Refund what? Tick lines, or type an amount.", "refund")
+        raise Refused(Code.NOTHING_TO_REFUND, "refund")
     if amount is not None and (amount < 0 or tip < 0 or amount + tip <= 0):
-        raise Refused("amount", "Refund how much? More than 0.", "refund")
+        raise Refused(Code.NO_REFUND_AMOUNT, "refund")
     if amount == 0:
         return RefundPlan((), ())
     chosen: list[Ref] = [("line", str(line)) for line in lines]
@@ -103,13 +103,12 @@ def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int
 
 
 def _may_go(edit: TicketChange, payment: PaymentRow, amount: int, tip: int) -> None:
-    left, text = left_on(edit.house, edit.whole), edit.house.settings.currency.text
+    left = left_on(edit.house, edit.whole)
     tip_left = tips_left_on(edit.house, edit.whole).get(payment.id, 0)
     if tip > tip_left:
-        raise Refused("tip", f"Of this payment's tip {text(tip_left)} can still go back.", "refund-tip")
+        raise Refused(Code.ABOVE_TIP, "refund-tip", tip_left=tip_left)
     if amount > left.get(payment.id, 0):
-        what = f"Of this payment {text(left.get(payment.id, 0))} can still go back. Refund the rest to another one."
-        raise Refused("amount", what, "refund")
+        raise Refused(Code.ABOVE_PAYMENT, "refund", left=left.get(payment.id, 0))
 
 
 def given_back(house: House, ticket: int) -> GivenBack:
@@ -186,9 +185,9 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
     if done is not None:
         return done
     if found is None or job is None:
-        raise Refused("not_card", "Nothing of this deposit can go back to a card: give it back in cash.")
+        raise Refused(Code.NOT_TO_CARD)
     if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
-        raise Refused("not_paid", f"{job.name} is not settled yet: its deposit goes onto the bill first.")
+        raise Refused(Code.JOB_NOT_SETTLED, job=job.name)
     deposit, charge = found
     with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:
         if edit.done is not None:

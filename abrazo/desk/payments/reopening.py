@@ -6,7 +6,7 @@ day; the correction shows in both days' reports. Somebody without the right hand
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import DEPOSIT, close_postings, turned
 from abrazo.desk.context import Actor, House
@@ -43,7 +43,7 @@ def reopen(
 def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment: int | None) -> None:
     whole, connection = edit.whole, edit.house.connection
     if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
-        raise Refused("recorded", "Only a payment that was recorded can be charged instead of it.")
+        raise Refused(Code.NOT_RECORDED)
     _may_be_opened(edit)
     groups = {str(line.id): line.report_group for line in whole.standing}
     postings = turned(close_postings(whole.ticket, whole.bill, groups))
@@ -58,7 +58,7 @@ def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:
         if line.stored is not None and stored_value.balance(connection, line.stored) < 0:
-            raise Refused("spent", f"What is on {line.label} is spent already; the sale stands.")
+            raise Refused(Code.STORED_SPENT, line=line.label)
 
 
 def _may_be_opened(edit: TicketChange) -> None:
@@ -67,9 +67,9 @@ def _may_be_opened(edit: TicketChange) -> None:
         if line.report_group == DEPOSIT and line.job is not None:
             job = jobs.read(edit.house.connection, line.job)
             if job is not None and job.settled_on is not None:
-                raise Refused("deposit", f"Its deposit is on the bill of {job.name}. Correct that ticket first.")
+                raise Refused(Code.DEPOSIT_ELSEWHERE, job=job.name)
     if any(refund.state != "not done" for refund in corrections.refunds_of(edit.house.connection, edit.id)):
-        raise Refused("refunded", "Money was refunded on this ticket: refund the rest too, it cannot be opened again.")
+        raise Refused(Code.REFUNDED_TICKET)
 
 
 def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, reason: str, key: str) -> None:
@@ -102,8 +102,7 @@ def _credit_is_there(edit: TicketChange) -> None:
         if payment.credit and payment.stored:
             made[payment.stored] = made.get(payment.stored, 0) + payment.credit
     if any(stored_value.balance(edit.house.connection, account) < credit for account, credit in made.items()):
-        what = "The store credit that came of its payments is spent already. Take that back first, or refund lines."
-        raise Refused("spent", what)
+        raise Refused(Code.CREDIT_SPENT_FOR_VOID)
 
 
 def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import STORED, Posting, is_sale, points_postings
 from abrazo.core.loyalty import points_earned, points_worth
@@ -34,17 +34,15 @@ class Value:
 
 def find_value(house: House, kind: str, code: str) -> Value:
     """What is on a gift card or voucher; refused when there is none, or nothing is left on it."""
-    plain, text = "".join(code.split()), house.settings.currency.text
+    plain = "".join(code.split())
     card = stored_value.by_code(house.connection, plain) if plain else None
     if card is None or card.kind != kind:
-        which = f"Which {kind}? Scan it, or type the number on it."
-        none = f"There is no {kind} {plain[:20]} of ours. Another house's is recorded with its number."
-        raise Refused("code", none if plain else which, "reference")
+        raise Refused(Code.NO_SUCH_STORED if plain else Code.WHICH_STORED, "reference", kind=kind, number=plain[:20])
     worth = stored_value.balance(house.connection, card.id)
     if kind == VOUCHER and stored_value.is_spent(house.connection, card.id):
-        raise Refused("used", f"Voucher {plain} was used already; it counts once.", "reference")
+        raise Refused(Code.VOUCHER_USED, "reference", plain=plain)
     if worth <= 0:
-        raise Refused("empty", f"Nothing is on {kind} {plain}: {text(worth)}.", "reference")
+        raise Refused(Code.STORED_EMPTY, "reference", kind=kind, plain=plain, worth=worth)
     return Value(f"{kind} ending {card.ending}", worth, card.id)
 
 
@@ -86,7 +84,7 @@ def given_back(edit: TicketChange, payment: PaymentRow) -> None:
     if points and edit.whole.head.person:
         stored_value.add_points(connection, edit.whole.head.person, edit.id, payment.id, points, edit.at)
     if payment.credit and payment.stored and stored_value.balance(connection, payment.stored) < 0:
-        raise Refused("spent", "The store credit that came of this payment is spent already; take that back first.")
+        raise Refused(Code.CREDIT_SPENT)
 
 
 def credit_for(edit: TicketChange, person: int) -> int:

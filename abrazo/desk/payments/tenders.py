@@ -9,7 +9,7 @@ from __future__ import annotations
 import threading
 from dataclasses import dataclass, replace
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.tenders import cash_due
@@ -57,9 +57,8 @@ def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False,
     """Cut what a payer gives: the bill first, then the tip. Above what is due it becomes tip or credit, as said."""
     account = whole.payer_bill(payer_id).account
     open_tip = account.tip - account.paid_tips - account.extras
-    text = whole.ticket.currency.text
     if given <= 0:
-        raise Refused("amount", "Take how much? More than 0.", "amount")
+        raise Refused(Code.NO_TAKEN_AMOUNT, "amount")
     if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
         return Parts(given - min(open_tip, given), min(open_tip, given))
     if given > account.due and extra == "tip":
@@ -67,11 +66,10 @@ def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False,
         return Parts(account.due - open_tip, open_tip + over, over=over)
     if given > account.due and extra == "credit":
         if whole.head.person is None:
-            raise Refused("nobody", "Whose store credit would it be? Name the ticket's person first.", "amount")
+            raise Refused(Code.NOBODY_FOR_CREDIT_LEFT, "amount")
         return Parts(given - open_tip, open_tip, given - account.due)
     if given > account.due:
-        what = f"{text(given)} is more than the {text(account.due)} that {whole.payer(payer_id).letter} still owes."
-        raise Refused("above_due", what, "amount")
+        raise Refused(Code.ABOVE_OWED, "amount", given=given, due=account.due, payer=whole.payer(payer_id).letter)
     amount = min(given, account.due - open_tip)
     return Parts(amount, given - amount)
 
@@ -80,10 +78,9 @@ def may_pay(whole: TicketSnapshot, payer_id: int) -> None:
     """Refused while a charge is open for this payer, or when nothing is left to pay."""
     payer = whole.payer(payer_id)
     if any(ask.payer == payer_id for ask in whole.open_requests):
-        what = f"A charge for {payer.letter} is still open. Ask how it ended before taking more."
-        raise Refused("under_way", what)
+        raise Refused(Code.CHARGE_OPEN, payer=payer.letter)
     if whole.payer_bill(payer_id).account.due <= 0:
-        raise Refused("nothing_due", f"{payer.letter} has nothing left to pay.")
+        raise Refused(Code.NOTHING_DUE, payer=payer.letter)
 
 
 def take_cash(
@@ -104,10 +101,7 @@ def take_cash(
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=True, extra=extra)
         if handed < amount:
-            text = house.settings.currency.text
-            raise Refused(
-                "handed", f"{text(handed)} does not cover {text(amount)}. Take a part, or ask for more.", "handed"
-            )
+            raise Refused(Code.HANDED_TOO_LITTLE, "handed", handed=handed, amount=amount)
         change = drawer.moved(house, actor.till.id, handed, handed - amount)
         payment = keep(edit, payer_id, parts, tender="cash", route="cash", tendered=handed, pieces=change)
         edit.answer = str(payment)
@@ -135,12 +129,9 @@ def record(
     way = offered(house, tender, "recorded")
     plain = " ".join(reference.split())
     if not plain or len(plain) > LONGEST_REFERENCE:
-        what = f"{way.reference}? At most {LONGEST_REFERENCE} characters; it is matched by this later."
-        raise Refused("reference", what, "reference")
+        raise Refused(Code.NO_REFERENCE, "reference", reference=way.reference, most=LONGEST_REFERENCE)
     if sum(character.isdigit() for character in plain) > MOST_DIGITS:
-        raise Refused(
-            "reference", "That may be a card's number, which is never kept. The slip's number is meant.", "reference"
-        )
+        raise Refused(Code.REFERENCE_IS_CARD, "reference")
     with changing(house, actor, ticket_id, version, key=key, kind="recorded") as edit:
         if edit.done is not None:
             return int(edit.done)
@@ -226,9 +217,9 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
         if edit.done is not None:
             return payment.payer
         if payment.taken_back_at:
-            raise Refused("taken_back", "This payment was taken back already.")
+            raise Refused(Code.TAKEN_BACK_ALREADY)
         if payment.deposit is not None:
-            raise Refused("deposit", "A deposit comes off its bill when its job does. Take the job off the ticket.")
+            raise Refused(Code.DEPOSIT_STAYS_WITH_JOB)
         if payment.machine is None:
             give_back(edit, payment)
         else:
@@ -241,7 +232,7 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
 def ask_back(edit: TicketChange, payment: PaymentRow, amount: int = 0, refund: int | None = None) -> str:
     """Keep that a charge, or with `refund` a part of it, is to go back through its machine; gives our reference."""
     if any(p.tip_of == payment.id for p in edit.whole.taken) and refund is None:
-        raise Refused("tip_first", "A tip was added to this charge later. Take the tip back first.")
+        raise Refused(Code.TIP_FIRST)
     machine = payment.machine or ""
     may_ask(edit, payment.payer, machine)
     tries = sum(ask.payment == payment.id for ask in edit.whole.asks)
@@ -268,9 +259,9 @@ def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id
         if payment is None or payment.machine is None or payment.tip_of is not None:
             raise NotFound(f"no charge {payment_id} on this ticket")
         if amount <= 0:
-            raise Refused("tip", "Which tip stands on the slip? More than 0.", "slip")
+            raise Refused(Code.NO_SLIP_TIP, "slip")
         if edit.whole.payer_bill(payment.payer).account.due > 0:
-            raise Refused("tip", "Something is still to pay here: take the tip with that.", "slip")
+            raise Refused(Code.SLIP_TIP_TOO_EARLY, "slip")
         may_ask(edit, payment.payer, payment.machine)
         tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
         edit.answer = f"{payment.reference}-tip{tries or ''}"
@@ -343,11 +334,9 @@ def may_ask(edit: TicketChange, payer_id: int, machine: str) -> None:
         raise NotFound(f"no card machine {machine!r}")
     for ask in tenders.open_requests(edit.house.connection):
         if ask.payer == payer_id:
-            raise Refused("under_way", "The card machine has not said how the last one ended. Ask it before this.")
+            raise Refused(Code.LAST_CHARGE_OPEN)
         if ask.machine == machine != devices.service.name and ask.state != "unknown":
-            raise Refused(
-                "machine_busy", f"{machine.capitalize()} is busy with another guest. Use the other one.", "machine"
-            )
+            raise Refused(Code.MACHINE_BUSY, "machine", machine=machine.capitalize())
 
 
 def add_request(

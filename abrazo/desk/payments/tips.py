@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
@@ -24,7 +24,7 @@ def share_tips(house: House, actor: Actor, to: str) -> None:
     """Tips of tickets that are opened from now on go to those who served, or to a pool. A supervisor's right."""
     need(actor, Right.SET_UP)
     if to not in ("staff", "pool"):
-        raise Refused("tips_to", "To those who served, or to a pool?", "tips_to")
+        raise Refused(Code.NO_TIP_RULE, "tips_to")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, "tips_to", to)
         act.record(Kind.TIPS_TO_POOL if to == "pool" else Kind.TIPS_TO_STAFF)
@@ -37,17 +37,17 @@ def set_tip(
     with changing(house, actor, ticket_id, version) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
-            raise Refused("settled", f"{payer.letter} has settled; take the payment back to change the tip.")
+            raise Refused(Code.TIP_SETTLED, payer=payer.letter)
         if percent:
             value, decimals = read_decimal(percent, "tip")
             if decimals > 2 or not 0 < value <= 100:
-                raise Refused("tip", "A tip in percent is more than 0 and at most 100.", "tip")
+                raise Refused(Code.TIP_PERCENT, "tip")
             ticket_store.set_tip(house.connection, payer_id, percent, None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter, percent=percent)
         elif amount:
             tip = house.settings.currency.read(amount.strip().lstrip("€").replace(",", "."), "tip")
             if tip < 0:
-                raise Refused("tip", "A tip is not less than 0.", "tip")
+                raise Refused(Code.TIP_NEGATIVE, "tip")
             ticket_store.set_tip(house.connection, payer_id, None, tip or None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter, amount=tip)
         else:

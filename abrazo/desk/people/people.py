@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
@@ -26,15 +26,15 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
     """A person from typed facts, and the name of the household (empty for none). Refused beside the field."""
     name = " ".join(typed.get("name", "").split())
     if not name:
-        raise Refused("name", "A name, as it should show; it may be a company's.", "name")
+        raise Refused(Code.NO_PERSON_NAME, "name")
     if len(name) > LONGEST_NAME:
-        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(name)}.", "name")
+        raise Refused(Code.NAME_TOO_LONG, "name", most=LONGEST_NAME, count=len(name))
     phone, email = typed.get("phone", "").strip(), typed.get("email", "").strip()
     if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s.]+", email):
-        raise Refused("email", f"“{email}” is no e-mail address.", "email")
+        raise Refused(Code.NOT_EMAIL, "email", email=email)
     notes = typed.get("notes", "").strip()
     if len(notes) > LONGEST_NOTES:
-        raise Refused("notes", f"At most {LONGEST_NOTES} characters; these have {len(notes)}.", "notes")
+        raise Refused(Code.NOTES_TOO_LONG, "notes", most=LONGEST_NOTES, count=len(notes))
     person = Person(
         id=0,
         name=name,
@@ -54,7 +54,7 @@ def _birthday(text: str, today: date) -> str | None:
         return None
     day = read_day(text, "birthday", "1987-04-30")
     if day > today:
-        raise Refused("birthday", "A birthday lies in the past.", "birthday")
+        raise Refused(Code.BIRTHDAY_TO_COME, "birthday")
     return day.isoformat()
 
 
@@ -126,14 +126,14 @@ def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str
         if act.done is not None:
             added, before = act.done.split()
             return Imported(int(added), int(before))
-        faults, read = list[str](), list[tuple[Person, str]]()
+        faults, read = list[BadEntry](), list[tuple[Person, str]]()
         for entry in entries:
             try:
                 read.append(read_person(house, entry.facts))
             except Refused as refusal:
-                faults.append(f"Line {entry.line}, {entry.facts.get('name') or 'no name'}: {refusal.what}")
+                faults.append(BadEntry(entry.line, entry.facts.get("name", ""), refusal))
         if faults:
-            raise Refused("import", "Nothing was imported.", "file", faults=tuple(faults))
+            raise Refused(Code.NOT_IMPORTED, "file", faults=tuple(faults))
         new = [(person, home) for person, home in read if not _is_known(house, person)]
         for person, home in new:
             keep_person(house, person, home)

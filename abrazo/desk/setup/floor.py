@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -102,7 +102,7 @@ def _free_place(house: House, spot: Spot) -> Spot:
     for x, y in sorted(places, key=lambda place: abs(place[0] - spot.x) + abs(place[1] - spot.y)):
         if _in_the_way(house, replace(spot, x=x, y=y)) is None:
             return replace(spot, x=x, y=y)
-    raise Refused("full", "There is no room for another table. Make one smaller first.", "area")
+    raise Refused(Code.NO_ROOM, "area")
 
 
 def remove(house: House, actor: Actor, spot_id: str) -> None:
@@ -111,7 +111,7 @@ def remove(house: House, actor: Actor, spot_id: str) -> None:
     with acting(house, actor, "set-up") as act:
         spot = _read(house, spot_id)
         if spot_id in room.seated(act.connection):
-            raise Refused("busy", f"Somebody sits at {spot.name}. Free it or move them first.", "remove")
+            raise Refused(Code.TABLE_SEATED, "remove", table=spot.name)
         room.end(act.connection, spot_id, act.at)
         act.record(Kind.TABLE_REMOVED, table=spot.name)
 
@@ -126,9 +126,9 @@ def _read(house: House, spot_id: str) -> Spot:
 def _name(house: House, spot: Spot, typed: str) -> str:
     name = typed.strip() or spot.name
     if len(name) > LONGEST_NAME or not re.fullmatch(r"[A-Za-z0-9]+", name):
-        raise Refused("name", f"A table's name has at most {LONGEST_NAME} letters and digits.", "name")
+        raise Refused(Code.TABLE_NAME, "name", most=LONGEST_NAME)
     if any(one.name.upper() == name.upper() and one.id != spot.id for one in spots(house)):
-        raise Refused("name", f"There is a table {name} already.", "name")
+        raise Refused(Code.TABLE_NAME_TAKEN, "name", name=name)
     return name
 
 
@@ -136,7 +136,7 @@ def _figure(typed: str, kept: int, least: int, most: int, where: str, *, grid: i
     if not typed.strip():
         return kept
     if not re.fullmatch(r"-?[0-9]{1,4}(\.[0-9]+)?", typed.strip()) or not least <= float(typed) <= most:
-        raise Refused(where, f"A whole number from {least} to {most}.", where)
+        raise Refused(Code.NOT_IN_RANGE, where, least=least, most=most)
     return int(float(typed)) // grid * grid
 
 
@@ -159,6 +159,6 @@ def _in_the_way(house: House, spot: Spot) -> Spot | None:
 def _keep(act: Act, spot: Spot, kind: Kind) -> None:
     other = _in_the_way(act.house, spot)
     if other is not None:
-        raise Refused("over", f"{other.name} stands there. Leave a gap between the two.", "x")
+        raise Refused(Code.TABLE_IN_THE_WAY, "x", table=other.name)
     room.change(act.connection, spot)
     act.record(kind, table=spot.name)

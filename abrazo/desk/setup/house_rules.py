@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
@@ -40,11 +40,11 @@ def decide(house: House, actor: Actor, what: str, value: str) -> None:
     if what == "free_after":
         value = value.strip()
         if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):
-            raise Refused("free_after", f"After how many minutes? 1 to {MOST_MINUTES}.", "free_after")
+            raise Refused(Code.FREE_AFTER, "free_after", most=MOST_MINUTES)
     elif what == "show_removed":
         value = "yes" if value == "yes" else "no"
     else:
-        raise Refused("what", "There is nothing of this name to decide.")
+        raise Refused(Code.NO_SUCH_SETTING)
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, what, value)
         if what == "free_after":

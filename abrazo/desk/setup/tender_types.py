@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import slug
 from abrazo.desk.act import acting
@@ -28,7 +28,7 @@ def offered(house: House, tender: str, kind: str = "") -> Tender:
     """A way to pay that is on; refused when it is not offered here."""
     found = next((one for one in tenders_on(house) if one.id == tender and kind in ("", one.kind)), None)
     if found is None:
-        raise Refused("tender", "This way to pay is not offered here. A supervisor can switch it on.")
+        raise Refused(Code.TENDER_OFF)
     return found
 
 
@@ -37,7 +37,7 @@ def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
     need(actor, Right.SET_UP)
     found = _find(house, tender)
     if found.kind == "cash" and not is_on:
-        raise Refused("cash", "Cash stays on: change and deposits come out of the drawer.")
+        raise Refused(Code.CASH_STAYS)
     with acting(house, actor, "set-up") as act:
         tender_types.put(act.connection, tender, is_on, found.position)
         act.record(Kind.TENDER_ON if is_on else Kind.TENDER_OFF, tender=tender, name=Personal(found.name))
@@ -64,15 +64,15 @@ def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None
     need(actor, Right.SET_UP)
     name, reference = " ".join(name.split()), " ".join(reference.split())
     if not name or len(name) > LONGEST:
-        raise Refused("name", f"What is it called? At most {LONGEST} characters.", "name")
+        raise Refused(Code.TENDER_NAME, "name", most=LONGEST)
     if not reference or len(reference) > LONGEST:
-        raise Refused("reference", "Which number or word is asked for, so that it can be matched?", "reference")
+        raise Refused(Code.NO_TENDER_REFERENCE, "reference")
     with acting(house, actor, "tender", key) as act:
         if act.done is not None:
             return
         everything = all_tenders(house)
         if any(name.casefold() in (one.name.casefold(), one.id) or slug(name) == slug(one.id) for one in everything):
-            raise Refused("name", f"There is a way to pay called {name} already.", "name")
+            raise Refused(Code.TENDER_NAME_TAKEN, "name", name=name)
         last = max(one.position for one in everything)
         tender_types.add(
             act.connection, Tender(slug(name).replace("-", " "), name, "recorded", reference, True, last + 10)

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from fractions import Fraction
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
@@ -43,11 +43,12 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
         if item is None:
             raise NotFound(f"no item {item_id}")
         if reason not in REASONS:
-            raise Refused("reason", f"Why is it counted? One of {', '.join(REASONS)}.", "reason")
+            raise Refused(Code.NO_COUNT_REASON, "reason", reasons=", ".join(REASONS))
         plain = typed.strip().replace(",", ".")
         value, decimals = read_decimal(plain, "counted") if plain else (Fraction(-1), 0)
         if not 0 <= value < 100_000 or decimals > (3 if item.unit else 0):
-            raise Refused("counted", f"How many {item.unit or 'pieces'} of {item.name} are there?", "counted")
+            code = Code.HOW_MUCH_THERE if item.unit else Code.HOW_MANY_THERE
+            raise Refused(code, "counted", unit=item.unit, item=item.name)
         at = act.at
         stock.add_count(act.connection, item_id, at, plain, reason, actor.staff.id, actor.till.id)
         name, unit = Personal(item.name), item.unit or "×"

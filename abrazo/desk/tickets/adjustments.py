@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import Facts
@@ -66,7 +66,7 @@ def give(
         given = _read(edit, line_id, wanted, lender)
         on = edit.whole.line(line_id).label if line_id else ""
         if line_id is not None and not edit.whole.core_line(line_id).discountable:
-            raise Refused("not_sale", f"{on} is no sale; it has no discount.", "kind")
+            raise Refused(Code.NOT_A_SALE, "kind", on=on)
         if given.kind == "surcharge" and line_id is None:
             how_much = (given.percent or "0", house.settings.surcharge_tax, "proportional", given.amount)
             charge = ChargeRow(0, given.reason, *how_much)
@@ -95,11 +95,10 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff
             by,
         )
     if wanted.kind not in KINDS:
-        raise Refused("kind", "A discount, a comp or a surcharge?", "kind")
+        raise Refused(Code.NO_ADJUSTMENT_KIND, "kind")
     reason = " ".join(wanted.reason.split())
     if not reason or len(reason) > LONGEST:
-        raise Refused("reason", f"Why? A few words, at most {LONGEST} characters; the day's report sums by them.",
-                      "reason")  # fmt: skip
+        raise Refused(Code.NO_ADJUSTMENT_REASON, 'reason', most=LONGEST)  # fmt: skip
     percent, amount = ("100", None) if wanted.kind == "comp" else _figures(edit.house, wanted)
     right = Right.COMP if wanted.kind == "comp" else Right.FREE_DISCOUNT
     by = own_or_lent(edit.actor, lender, right) if wanted.kind != "surcharge" else None
@@ -119,22 +118,22 @@ def _preset(edit: TicketChange, line_id: int | None, wanted: Wanted) -> Preset |
         return None
     found = next((p for p in known if p.code == code), None)
     if found is None:
-        raise Refused("code", f"There is no code {code[:20]} for {'this line' if line_id else 'a ticket'}.", "code")
+        raise Refused(Code.NO_CODE_FOR_LINE if line_id else Code.NO_CODE_FOR_TICKET, "code", code=code[:20])
     return found
 
 
 def _figures(house: House, wanted: Wanted) -> tuple[str | None, int | None]:
     percent, amount = wanted.percent.strip().replace(",", "."), wanted.amount.strip().replace(",", ".")
     if bool(percent) == bool(amount):
-        raise Refused("figures", "How much: a percent, or an amount? One of them.", "percent")
+        raise Refused(Code.PERCENT_OR_AMOUNT, "percent")
     if percent:
         value, decimals = read_decimal(percent, "percent")
         if decimals > 2 or not 0 < value <= 100:
-            raise Refused("percent", "More than 0 and at most 100 percent, with at most two decimals.", "percent")
+            raise Refused(Code.PERCENT_RANGE, "percent")
         return percent, None
     figure = house.settings.currency.read(amount.lstrip("€").strip(), "amount")
     if figure <= 0:
-        raise Refused("amount", "How much? More than 0.", "amount")
+        raise Refused(Code.NO_AMOUNT, "amount")
     return None, figure
 
 
@@ -184,7 +183,7 @@ def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int,
         if edit.done is None:
             charge = service_charge(house)
             if any(one.label == charge.label for one in edit.whole.charges):
-                raise Refused("service", "The service charge is on this ticket already.", "service")
+                raise Refused(Code.SERVICE_CHARGE_THERE, "service")
             charges_kept.add_charge(house.connection, ticket_id, charge)
             edit.wrote(Kind.CHARGE_ADDED, label=Personal(charge.label))
 
@@ -200,9 +199,9 @@ def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id:
     with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         if line.item not in catalogue.variable_items(house.connection):
-            raise Refused("price", f"{line.label} has its price. Give a discount with a reason instead.", "price")
+            raise Refused(Code.PRICE_FIXED, "price", line=line.label)
         if price < 0:
-            raise Refused("price", "A price is 0 or more.", "price")
+            raise Refused(Code.NEGATIVE_PRICE, "price")
         ticket_store.set_price(house.connection, line_id, price)
         edit.wrote(Kind.LINE_REPRICED, line=line_id, text=Personal(line.label), now=price, before=line.unit_price)
 

@@ -7,7 +7,7 @@ Rules here
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
@@ -35,7 +35,7 @@ def nameless_of(house: House, till: str) -> str:
 def sell_on(house: House, actor: Actor, name: str) -> None:
     """New counter sales of this till go on a nameless account; a sale without payments goes there too."""
     if name not in nameless_accounts(house):
-        raise Refused("nameless", "There is no nameless account of this name.", "nameless")
+        raise Refused(Code.NO_ANONYMOUS_ACCOUNT, "nameless")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, f"nameless {actor.till.id}", name)
         sale = ticket_store.counter_sale(act.connection, actor.staff.id, actor.till.id)
@@ -50,8 +50,7 @@ def name_accounts(house: House, actor: Actor, names: str) -> None:
     need(actor, Right.SET_UP)
     wanted = [" ".join(name.split()) for name in names.split(";") if name.strip()]
     if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
-        what = f"At most {MOST} different names of at most {LONGEST} characters, parted by semicolons."
-        raise Refused("nameless", what, "nameless")
+        raise Refused(Code.ANONYMOUS_NAMES, "nameless", most=MOST, longest=LONGEST)
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, "nameless", "; ".join(wanted))
         act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)

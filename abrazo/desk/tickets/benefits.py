@@ -14,7 +14,7 @@ from datetime import timedelta
 from fractions import Fraction
 from typing import TYPE_CHECKING
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import is_sale
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
@@ -198,7 +198,7 @@ def keep_benefit(edit: TicketChange, benefit_id: str, *, another_day: bool) -> N
     if one is None:
         raise NotFound(f"no benefit {benefit_id}")
     if any(payment.deposit is None for payment in edit.whole.taken):
-        raise Refused("settled", "Something is paid already; take it back first, then change the benefit.")
+        raise Refused(Code.BENEFIT_SETTLED)
     (benefits.keep if another_day else benefits.use)(house.connection, edit.id, benefit_id)
     kind = Kind.BENEFIT_SAVED if another_day else Kind.BENEFIT_USED
     edit.wrote(kind, benefit=benefit_id, name=Personal(one.name))
@@ -216,10 +216,10 @@ def give_membership(house: House, actor: Actor, person: int, kind: str, until: s
             return
         who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.now().date()
         if kind not in names:
-            raise Refused("kind", "Which membership?", "until")
+            raise Refused(Code.NO_MEMBERSHIP, "until")
         last = read_day(until, "until", f"{today.year + 1}-04-30")
         if last < today:
-            raise Refused("until", "That day is over: a membership ends today or later.", "until")
+            raise Refused(Code.MEMBERSHIP_OVER, "until")
         benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
         membership, name = Personal(names[kind]), Personal(who.name)
         facts: Facts = {"customer": person, "membership": kind, "until": last.isoformat()}

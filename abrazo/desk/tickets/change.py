@@ -12,10 +12,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting
-from abrazo.core.reckon import CHANGES_PAID
 from abrazo.desk.act import FactGiven, done_before, fresh, write_entry
 from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.tickets import at_rest
@@ -93,7 +92,7 @@ def changing(
                 raise Stale(changes)
         check_touch(house, actor, whole.head)
         if whole.head.state != "open":
-            raise Refused("closed", f"Ticket {whole.head.number} is closed. It can be read under Past tickets.")
+            raise Refused(Code.TICKET_CLOSED, number=whole.head.number)
         ticket_store.touch(house.connection, ticket_id)
         yield edit
         check_and_settle(edit)
@@ -113,7 +112,7 @@ def correcting(
         edit.done = done_before(house, key, kind, about)
         if edit.done is None:
             if edit.whole.head.state != "closed":
-                raise Refused("not_closed", f"Ticket {edit.whole.head.number} is not closed: change it as it is.")
+                raise Refused(Code.TICKET_NOT_CLOSED, number=edit.whole.head.number)
             ticket_store.touch(house.connection, ticket_id)
         yield edit
         if edit.done is None:
@@ -139,14 +138,14 @@ def changing_both(
 ) -> Iterator[tuple[TicketChange, TicketChange]]:
     """Change two open tickets in one act; `version` is checked on the first, which may end by it."""
     if ticket_id == other_id:
-        raise Refused("same", "That is this ticket itself. Choose another.", "to")
+        raise Refused(Code.SAME_TICKET, "to")
     with changing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
         other = TicketChange(house, actor, load_ticket(house, other_id))
         other.done = edit.done
         if edit.done is None:
             check_touch(house, actor, other.whole.head)
             if other.whole.head.state != "open":
-                raise Refused("closed", f"Ticket {other.whole.head.number} is closed meanwhile.", "to")
+                raise Refused(Code.OTHER_TICKET_CLOSED, "to", number=other.whole.head.number)
             ticket_store.touch(house.connection, other_id)
         yield edit, other
         if edit.done is None:
@@ -160,24 +159,22 @@ def check_and_settle(edit: TicketChange) -> None:
         fit_deposits(edit)
         whole = edit.reread()
     except Refused as refusal:
-        if refusal.code == "above_due":
-            raise Refused("settled", CHANGES_PAID) from None
-        if refusal.code == "stated":
-            what = "Somebody gives a stated amount that would be more than the rest. Change it under Share first."
-            raise Refused("stated", what) from None
-        if refusal.code == "fees":
-            raise Refused("fees", "That would leave less than nothing of the fees for the others.", "fees") from None
-        if refusal.code == "one_payer":
-            raise Refused("no_payer", "Somebody with a share in a line would have no payer. Share by seat.") from None
+        if refusal.code == Code.ABOVE_DUE:
+            raise Refused(Code.CHANGES_PAID) from None
+        if refusal.code == Code.STATED_TOO_MUCH:
+            raise Refused(Code.STATED_ABOVE_REST) from None
+        if refusal.code == Code.FEES_TOO_MUCH:
+            raise Refused(Code.FEES_BELOW_ZERO, "fees") from None
+        if refusal.code in (Code.NOBODY_PAYS, Code.TWO_PAYERS):
+            raise Refused(Code.NO_PAYER) from None
         raise
     connection, changed = edit.house.connection, False
     for payer in whole.payers:
         bill = whole.payer_bill(payer.id)
         if whole.under_way(payer.id) > bill.account.due:
-            what = f"{payer.letter} is being charged on the card machine; this can change when that has ended."
-            raise Refused("under_way", what)
+            raise Refused(Code.BEING_CHARGED, payer=payer.letter)
         if bill.account.credit != sum(p.credit for p in whole.taken if p.payer == payer.id):
-            raise Refused("settled", CHANGES_PAID)
+            raise Refused(Code.CHANGES_PAID)
         settled = bill.account.due == 0 and bill.account.paid > 0
         if settled == bool(payer.settled_at):
             continue

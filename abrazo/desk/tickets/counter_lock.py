@@ -8,18 +8,18 @@ Rules here
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.store.ticket import TicketRow
 
 
-def held_to_counter(house: House, actor: Actor) -> str:
-    """Why somebody may not leave counter mode here; empty when they may."""
+def held_to_counter(house: House, actor: Actor) -> Refused | None:
+    """Why somebody may not leave counter mode here; None when they may."""
     if is_locked(house, actor):
-        return f"Till {actor.till.name} is locked to counter mode."
+        return Refused(Code.TILL_LOCKED, till=actor.till.name)
     if house.staff()[actor.staff.id].counter_only:
-        return f"{actor.staff.name} works in counter mode."
-    return ""
+        return Refused(Code.COUNTER_ONLY, name=actor.staff.name)
+    return None
 
 
 def is_locked(house: House, actor: Actor) -> bool:
@@ -44,12 +44,11 @@ def may_touch(house: House, actor: Actor, head: TicketRow) -> bool:
 def check_touch(house: House, actor: Actor, head: TicketRow) -> None:
     """Refused for a ticket that somebody held to counter mode may not touch."""
     if not may_touch(house, actor, head):
-        what = f"{held_to_counter(house, actor)} Ticket {head.number} is not one of its sales."
-        raise Refused("counter_only", what, "to")
+        raise Refused(Code.NOT_A_COUNTER_SALE, "to", why=held_to_counter(house, actor), number=head.number)
 
 
 def check_free(house: House, actor: Actor) -> None:
     """Refused for whoever is held to counter mode: a sale that went to a table would leave it."""
     why = held_to_counter(house, actor)
     if why:
-        raise Refused("counter_only", f"{why} Somebody else moves it to a table.", "to")
+        raise Refused(Code.STAYS_AT_COUNTER, "to", why=why)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House
 from abrazo.desk.people.people import keep_person, known, read_person
@@ -28,8 +28,7 @@ def set_person(house: House, actor: Actor, ticket_id: int, version: int, person_
 def _set(house: House, before: int | None, tenders: list[str], person_id: int) -> None:
     used = [tender for tender in tenders if tender in OF_A_PERSON]
     if before is not None and before != person_id and used:
-        what = f"{known(house, before).name} has paid by {used[0]} on this ticket; take that back first."
-        raise Refused("whose", what, "q")
+        raise Refused(Code.CUSTOMER_PAID, "q", name=known(house, before).name, tender=used[0])
 
 
 def set_new_person(house: House, actor: Actor, ticket_id: int, version: int, typed: dict[str, str], key: str) -> None:

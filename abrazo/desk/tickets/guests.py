@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
@@ -31,7 +31,7 @@ def payer_for(edit: TicketChange, name: str, place: int) -> int:
     """Who pays for somebody who joins: the one payer of a ticket that is not shared out, else they themselves."""
     whole, connection = edit.whole, edit.house.connection
     if whole.head.split == "equal":
-        raise Refused("equal", "The ticket is shared in equal parts. Undo the sharing first.", "to")
+        raise Refused(Code.SHARED_EQUALLY, "to")
     if whole.shared:
         return ticket_store.add_payer(connection, edit.id, name, place)
     one = whole.payers[0]
@@ -45,7 +45,7 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     """Somebody sits down with those who are there; what is the table's is theirs too."""
     with changing(house, actor, ticket_id, version) as edit:
         if len(edit.whole.guests) >= MOST_GUESTS:
-            raise Refused("guests", f"A table takes at most {MOST_GUESTS} guests.", "guests")
+            raise Refused(Code.TABLE_FULL, "guests", most=MOST_GUESTS)
         whole, as_letter = edit.whole, next_letter(edit.whole.guests)
         whole_table = not whole.shared or (len(whole.payers) > 1 and all(p.stated for p in whole.payers[1:]))
         if whole.head.split == "equal":
@@ -70,10 +70,9 @@ def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, lette
             raise NotFound(f"no guest {letter}")
         busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_requests]
         if len(edit.whole.guests) == 1 or (guest.payer in busy and len(edit.whole.guests_of(guest.payer or 0)) == 1):
-            raise Refused("guests", f"{letter} is the only one of their bill, or has paid.", "guests")
+            raise Refused(Code.ONLY_GUEST, "guests", letter=letter)
         if not ticket_store.end_guest(house.connection, guest.id):
-            raise Refused("guests", f"Something was picked for {letter}. Give it to somebody else, or move {letter}.",
-                          "guests")  # fmt: skip
+            raise Refused(Code.GUEST_HAS_LINES, 'guests', letter=letter)  # fmt: skip
         if edit.whole.head.split == "shares":
             tidy(edit)
         edit.wrote(Kind.GUEST_LEFT, guest=letter, guests=len(edit.whole.guests) - 1)

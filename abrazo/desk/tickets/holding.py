@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import changing
@@ -17,7 +17,7 @@ def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_l
     """Give a guest a name, or with an empty one take it away; the letter stays."""
     plain = " ".join(name.split())
     if len(plain) > LONGEST_NAME:
-        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(plain)}.", "name")
+        raise Refused(Code.NAME_TOO_LONG, "name", most=LONGEST_NAME, count=len(plain))
     with changing(house, actor, ticket_id, version) as edit:
         guest = next((g for g in edit.whole.guests if g.letter == guest_letter), None)
         if guest is None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import replace
 from fractions import Fraction
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
@@ -41,7 +41,7 @@ def change_line(
     with changing(house, actor, ticket_id, version) as edit:
         line = edit.whole.line(line_id)
         if line.booking or line.job or line.stored or picked.item != line.item:
-            raise Refused("line", f"{line.label} is changed where it was booked.", "item")
+            raise Refused(Code.LINE_BOOKED, "item", line=line.label)
         read = line_of(edit, picked)
         whose = line.shares if _same_guests(line, read) else read.shares
         staff = picked.staff or line.staff
@@ -81,7 +81,7 @@ def clear(house: House, actor: Actor, ticket_id: int, version: int, removal: Rem
     """
     with changing(house, actor, ticket_id, version) as edit:
         if edit.whole.taken or edit.whole.open_requests:
-            raise Refused("paid", "Something is paid or being paid on this ticket. Take that back first.", "clear")
+            raise Refused(Code.PAID_ON_TICKET, "clear")
         number = len(edit.whole.standing)
         if number:
             take_off_lines(edit, edit.whole.standing, removal)

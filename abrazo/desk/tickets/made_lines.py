@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import TYPE_CHECKING
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Personal
 from abrazo.desk.act import Facts
 from abrazo.desk.context import House
@@ -63,7 +63,6 @@ def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]],
         return {}
     names = ", ".join(line.label for line in made[:3]) + (f" and {len(made) - 3} more" if len(made) > 3 else "")
     if not removal.reason.strip():
-        what = f"{names}: sent or billed already. It goes only with a reason and a supervisor's right."
-        raise Refused("made", what, "reason")
+        raise Refused(Code.LINE_MADE, "reason", names=names)
     why, by = read_reason(removal.reason), own_or_lent(edit.actor, removal.lender, Right.TAKE_OFF_MADE)
     return {"reason": Personal(why), "lender": by}

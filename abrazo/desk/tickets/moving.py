@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing, changing_both, check_and_settle
@@ -62,7 +62,7 @@ def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, k
         _welcome(other)
         if any(one.line is None for one in edit.whole.given):
             number = edit.whole.head.number
-            raise Refused("given", f"Ticket {number} has a discount on all of it. Take it off first.", "to")
+            raise Refused(Code.OTHER_DISCOUNTED, "to", number=number)
         coming = [guest for guest in edit.whole.guests if guest.name or edit.whole.head.spot]
         _move_lines(edit, other, edit.whole.standing, {guest.id for guest in coming}, coming)
         _move_guests(edit, other, coming)
@@ -97,9 +97,9 @@ def move_lines(
 def _lines_go(edit: TicketChange, other: TicketChange, line_ids: Sequence[int]) -> None:
     lines = [edit.whole.line(line_id) for line_id in line_ids]
     if not lines:
-        raise Refused("lines", "Which lines? Tick at least one.", "lines")
+        raise Refused(Code.NO_LINES, "lines")
     if any(line.job or line.booking for line in lines):
-        raise Refused("lines", "Lines of a booking or job move with the whole ticket, not by themselves.", "lines")
+        raise Refused(Code.LINES_STAY_TOGETHER, "lines")
     _welcome(other)
     _move_lines(edit, other, lines, set(), [])
 
@@ -136,7 +136,7 @@ def split_off(
         if spot is None:
             raise NotFound(f"no table {spot_id}")
         if spot_id in room.seated(house.connection):
-            raise Refused("busy", f"{spot.name} was seated meanwhile. Move them onto its ticket.", "to")
+            raise Refused(Code.TABLE_BUSY_NOW, "to", table=spot.name)
         other = _seat_beside(edit, spot_id, empty=bool(parting.letters))
         if parting.letters:
             _guests_go(edit, other, parting.letters)
@@ -168,13 +168,11 @@ def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) 
     if unknown := set(letters) - {guest.letter for guest in going}:
         raise NotFound(f"no guest {unknown}")
     if len(going) == len(edit.whole.guests):
-        what = "This is the only guest: move the whole ticket." if len(going) == 1 else "Nobody would be left."
-        raise Refused("guest", what, "guest")
+        raise Refused(Code.ONLY_GUEST_GOES if len(going) == 1 else Code.NOBODY_LEFT, "guest")
     busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_requests]
     for guest in going:
         if guest.payer in busy:
-            what = f"{guest.letter}'s payer has paid already; take that payment back first."
-            raise Refused("paid", what, "guest")
+            raise Refused(Code.GUEST_PAID, "guest", payer=guest.letter)
     _welcome(other)
     ids = {guest.id for guest in going}
     own = [line for line in edit.whole.standing if line.shares and {g for g, weight in line.shares if weight} <= ids]
@@ -205,15 +203,15 @@ def stays_behind(whole: TicketSnapshot, letters: Sequence[str]) -> list[str]:
 
 def _may_go(edit: TicketChange) -> None:
     if edit.whole.open_requests:
-        raise Refused("under_way", "A card machine has not answered yet; the ticket stays until it has.", "to")
+        raise Refused(Code.TICKET_WAITS_FOR_MACHINE, "to")
     if any(payment.deposit is None for payment in edit.whole.taken):
-        raise Refused("paid", "Something is paid on this ticket already. Take it back first, or settle it here.", "to")
+        raise Refused(Code.MOVE_PAID, "to")
 
 
 def _welcome(other: TicketChange) -> None:
     """The ticket that takes something in: whoever had paid owes again for what comes."""
     if other.whole.head.split == "equal":
-        raise Refused("equal", "That ticket is shared in equal parts. Undo its sharing first.", "to")
+        raise Refused(Code.OTHER_SHARED_EQUALLY, "to")
     if all(payer.settled_at for payer in other.whole.payers):
         for payer in other.whole.payers:
             ticket_store.unsettle_payer(other.house.connection, payer.id)

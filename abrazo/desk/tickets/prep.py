@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -57,7 +57,7 @@ def send(house: House, actor: Actor, ticket_id: int, version: int | None, lines:
             return int(edit.done)
         new = [one for one in unsent(house, edit.whole) if not lines or one.line.id in lines]
         if not new:
-            raise Refused("sent", "Everything was sent already.", "send")
+            raise Refused(Code.SENT_ALREADY, "send")
         edit.answer = str(_send(edit, new))
         return int(edit.answer)
 
@@ -89,7 +89,7 @@ def set_sending(house: House, actor: Actor, how: str) -> None:
     """Lines go at once, or when told. A supervisor's right."""
     need(actor, Right.CHANGE_SENDING)
     if how not in ("at once", "told"):
-        raise Refused("sending", "At once, or when told?", "sending")
+        raise Refused(Code.NO_SENDING, "sending")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, "send_lines", how)
         act.record(Kind.SENT_AT_ONCE if how == "at once" else Kind.SENT_WHEN_TOLD)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
@@ -23,8 +23,7 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
     with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         if _parts_are_settled(edit):
-            what = "Some equal parts are paid, and a part is no seat. Change the number of parts for the rest, or undo."
-            raise Refused("settled", what)
+            raise Refused(Code.PARTS_PAID)
         ticket_store.set_split(house.connection, ticket_id, "shares")
         for guest in _unsettled_guests(edit):
             own = next(
@@ -43,15 +42,14 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
 def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts: int) -> None:
     """What is not settled yet goes in equal parts to `parts` payers."""
     if not 2 <= parts <= MOST_PARTS:
-        raise Refused("parts", f"Equal parts: from 2 to {MOST_PARTS}.", "parts")
+        raise Refused(Code.EQUAL_PARTS, "parts", most=MOST_PARTS)
     with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
         whole = edit.whole
         stated = [p for p in whole.payers if p.stated]
         busy = [p for p in whole.payers if not p.settled_at and p not in stated and _has_paid(edit, p)]
         if len(busy) > parts:
-            what = f"{len(busy)} payers have paid a part already; take one back first, or share by more parts."
-            raise Refused("parts", what, "parts")
+            raise Refused(Code.TOO_MANY_PART_PAID, "parts", count=len(busy))
         for guest in _unsettled_guests(edit):
             ticket_store.set_guest_payer(house.connection, guest.id, None)
         ticket_store.set_split(house.connection, ticket_id, "equal")
@@ -71,9 +69,9 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         busy = [p for p in edit.whole.payers if not p.settled_at and _has_paid(edit, p)]
         if len(busy) > 1:
             names = " and ".join(p.letter for p in busy)
-            raise Refused("part_paid", f"{names} have each paid a part; take one of them back first.")
+            raise Refused(Code.PART_PAID_EACH, names=names)
         if all(payer.settled_at for payer in edit.whole.payers):
-            raise Refused("settled", "Everybody has settled; there is nothing to undo.")
+            raise Refused(Code.ALL_SETTLED)
         if _parts_are_settled(edit):
             _end_idle(edit, keep=busy or [p for p in edit.whole.payers if not p.settled_at][:1])
             edit.wrote(Kind.SHARED_REST)
@@ -93,11 +91,10 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
     """Somebody gives a stated amount, whoever had what; the others share the rest as they do. 0 takes a payer's out."""
     with changing(house, actor, ticket_id, version) as edit:
         lift_deposits(edit)
-        text = house.settings.currency.text
         if payer_id:
             payer = edit.whole.payer(payer_id)
             if not payer.stated or payer.settled_at or _has_paid(edit, payer):
-                raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
+                raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
             ticket_store.set_stated(house.connection, payer_id, amount or None)
             if not amount:
                 ticket_store.end_payer(house.connection, payer_id, edit.at)
@@ -109,14 +106,14 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
             if not p.settled_at and (not p.stated or p.id == payer_id)
         )
         if not 0 < amount <= rest:
-            raise Refused("stated", f"How much? More than 0 and at most {text(rest)}, what is left to share.", "stated")
+            raise Refused(Code.STATED_AMOUNT, "stated", rest=rest)
         if payer_id:
             edit.wrote(Kind.AMOUNT_STATED, payer=edit.whole.payer(payer_id).letter, amount=amount)
             return
         taken = {p.letter for p in edit.whole.payers}
         free = [name for name in STATED_LETTERS if name not in taken]
         if not free:
-            raise Refused("stated", f"At most {len(STATED_LETTERS)} stated amounts on one ticket.", "stated")
+            raise Refused(Code.TOO_MANY_STATED, "stated", count=len(STATED_LETTERS))
         place = 2000 + len(STATED_LETTERS) - len(free)
         ticket_store.add_payer(house.connection, ticket_id, free[0], place, amount)
         edit.wrote(Kind.AMOUNT_STATED, payer=free[0], amount=amount)
@@ -130,9 +127,9 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
         guest = _guest(edit, guest_letter)
         _needs_seats(edit)
         if payer.stated:
-            raise Refused("stated", f"{payer.letter} gives a stated amount, whoever had what.")
+            raise Refused(Code.GIVES_STATED, payer=payer.letter)
         if payer.settled_at or _settled(edit, guest):
-            raise Refused("settled", "Somebody of the two has settled already; take that payment back first.")
+            raise Refused(Code.ONE_SETTLED)
         if guest.payer == payer_id:
             payer_id = ticket_store.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
         ticket_store.set_guest_payer(house.connection, guest.id, payer_id)
@@ -151,7 +148,7 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         _needs_seats(edit)
         mine = [guest.id for guest in edit.whole.guests_of(payer_id)]
         if not mine:
-            raise Refused("no_guest", "Lines are picked for seats. Share out by seat first.")
+            raise Refused(Code.NO_SEATS)
         everyone = [guest.id for guest in edit.whole.guests]
         now = [guest for guest, weight in line.shares if weight] or everyone
         wanted = {
@@ -163,7 +160,7 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         if wanted is None:
             raise NotFound(f"no way {how!r} of picking a line")
         if not wanted:
-            raise Refused("nobody", f"{line.label} would belong to nobody. Put it on somebody else instead.")
+            raise Refused(Code.LINE_WOULD_BE_NOBODYS, line=line.label)
         shares = () if wanted == everyone else tuple((guest, 1) for guest in wanted)
         ticket_store.set_shares(house.connection, line_id, shares)
         letters = [guest.letter for guest in edit.whole.guests if guest.id in wanted]
@@ -189,7 +186,7 @@ def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_
     with changing(house, actor, ticket_id, version) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
-            raise Refused("settled", f"{payer.letter} has paid already; take that payment back first.")
+            raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
         _needs_seats(edit)
         ticket_store.set_fees(house.connection, payer_id, share or None)
         edit.wrote(Kind.FEES_TAKEN, payer=payer.letter, share=share or "as the others")
@@ -205,7 +202,7 @@ def _has_paid(edit: TicketChange, payer: PayerRow) -> bool:
 
 def _needs_seats(edit: TicketChange) -> None:
     if edit.whole.head.split == "equal":
-        raise Refused("equal", "It is shared in equal parts; who had what does not count. Share by seat first.")
+        raise Refused(Code.EQUAL_PARTS_KNOW_NO_SEATS)
 
 
 def _guest(edit: TicketChange, guest_letter: str) -> GuestRow:
@@ -252,7 +249,7 @@ def tidy(edit: TicketChange) -> None:
             place = guests.index(mine[0])
             ticket_store.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, place)
         elif _has_paid(edit, payer):
-            raise Refused("part_paid", f"{payer.letter} has paid already; take that payment back first.")
+            raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
         else:
             ticket_store.end_payer(connection, payer.id, edit.at)
     edit.reread()

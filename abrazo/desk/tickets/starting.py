@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.act import FactGiven, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
@@ -33,7 +33,7 @@ def letter(index: int) -> str:
 def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int:
     """Seat guests at an empty table; gives the new ticket's id. Parties of the house's size bear a service charge."""
     if not 1 <= guests <= MOST_GUESTS:
-        raise Refused("guests", f"A table takes 1 to {MOST_GUESTS} guests.", "guests")
+        raise Refused(Code.PARTY_SIZE, "guests", most=MOST_GUESTS)
     with acting(house, actor, "seated", key, f"spot {spot_id}") as act:
         if act.done is not None:
             return int(act.done)
@@ -44,7 +44,7 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
         try:
             ticket = ticket_store.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
         except Conflict:
-            raise Refused("busy", f"{spot.name} was seated meanwhile. It is on Today as a busy table.") from None
+            raise Refused(Code.TABLE_SEATED_NOW, table=spot.name) from None
         begun = Beginning(Kind.SEATED, guests=guests, table=spot.name)
         _bring_in(house, actor, ticket, [None] * guests, at, begun)
         if guests >= house.settings.service_from:
@@ -121,9 +121,9 @@ def read_name(name: str) -> str:
     """A name as it is ticket_store."""
     plain = " ".join(name.split())
     if not plain:
-        raise Refused("name", "Under which name?", "name")
+        raise Refused(Code.NO_NAME, "name")
     if len(plain) > LONGEST_NAME:
-        raise Refused("name", f"A name has at most {LONGEST_NAME} characters; this one has {len(plain)}.", "name")
+        raise Refused(Code.NAME_TOO_LONG, "name", most=LONGEST_NAME, count=len(plain))
     return plain
 
 

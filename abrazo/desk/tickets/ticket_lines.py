@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import DEPOSIT
 from abrazo.desk.act import Facts
@@ -59,7 +59,7 @@ def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids
             line = edit.whole.line(line_id)
             item = house.item(line.item)
             if item is None or line.item == UNLISTED or line.booking or line.job or line.stored:
-                raise Refused("again", f"{line.label} cannot be had again like this. Pick it anew.", "line")
+                raise Refused(Code.NOT_AGAIN, "line", line=line.label)
             facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
             put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]
         prep.send_if_at_once(edit)
@@ -83,14 +83,14 @@ def add_unlisted(
     """Put something on the ticket that is not on the list; `kind` is the report group that fixes its tax."""
     label = " ".join(label.split())
     if not label:
-        raise Refused("label", "What is it? A few words for the receipt.", "label")
+        raise Refused(Code.NO_LABEL, "label")
     if len(label) > LONGEST_LABEL:
-        raise Refused("label", f"At most {LONGEST_LABEL} characters; this has {len(label)}.", "label")
+        raise Refused(Code.TOO_LONG, "label", most=LONGEST_LABEL, count=len(label))
     if amount <= 0:
-        raise Refused("amount", "How much? More than 0.", "price")
+        raise Refused(Code.NO_AMOUNT, "price")
     taxes = dict(catalogue.list_kinds(house.connection))
     if kind not in taxes:
-        raise Refused("kind", "What kind is it? The kind fixes its tax.", "kind")
+        raise Refused(Code.NO_ITEM_KIND, "kind")
     with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
         if edit.done is None:
             line = LineRow(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
@@ -114,7 +114,7 @@ def line_of(edit: TicketChange, picked: Picked) -> LineRow:
         raise NotFound(f"no item {picked.item}")
     note = " ".join(picked.note.split())
     if len(note) > LONGEST_NOTE:
-        raise Refused("note", f"A note has at most {LONGEST_NOTE} characters; this one has {len(note)}.", "note")
+        raise Refused(Code.NOTE_TOO_LONG, "note", most=LONGEST_NOTE, count=len(note))
     by_letter = {guest.letter: guest.id for guest in edit.whole.guests}
     if any(name not in by_letter for name in picked.guests):
         raise NotFound(f"no such guest among {picked.guests}")
@@ -150,10 +150,10 @@ def _choices_of(groups: list[ChoiceGroup], picked: tuple[str, ...]) -> list[Grou
     for group in groups:
         taken = [choice for choice in group.choices if choice.id in picked]
         if len(taken) < group.least:
-            what = f"Choose {group.name.lower()} first" + (f": at least {group.least}." if group.least > 1 else ".")
-            raise Refused("choice", what, group.id)
+            code = Code.CHOOSE_MORE if group.least > 1 else Code.CHOOSE_FIRST
+            raise Refused(code, group.id, group=group.name.lower(), least=group.least)
         if len(taken) > group.most:
-            raise Refused("choice", f"{group.name}: at most {group.most}, and {len(taken)} are chosen.", group.id)
+            raise Refused(Code.TOO_MANY_CHOICES, group.id, group=group.name, most=group.most, count=len(taken))
         found += taken
     return found
 
@@ -164,7 +164,7 @@ def read_quantity(text: str, unit: str = "") -> str:
     if unit:
         return read_measure(text, unit)
     if not re.fullmatch(r"[0-9]{1,2}", text) or int(text) == 0:
-        raise Refused("quantity", "How many? A whole number from 1 to 99.", "quantity")
+        raise Refused(Code.QUANTITY_WHOLE, "quantity")
     return str(int(text))
 
 
@@ -172,7 +172,7 @@ def read_measure(text: str, unit: str) -> str:
     """A weight or length above 0 and below 1000, as it is ticket_store."""
     plain = text.strip().replace(",", ".").removesuffix(unit).strip()
     if not re.fullmatch(r"[0-9]{1,3}(\.[0-9]{1,3})?", plain) or not plain.strip("0."):
-        raise Refused("quantity", f"How many {unit}? A figure such as 1.4, with at most three decimals.", "quantity")
+        raise Refused(Code.QUANTITY_MEASURE, "quantity", unit=unit)
     return plain
 
 
@@ -228,7 +228,7 @@ def swap_line(
             raise NotFound(f"no item {item_id} or staff {staff_id}")
         another = item.id != line.item
         if another and any(group.least for group in catalogue.list_groups(house.connection, item.id)):
-            raise Refused("choice", f"{item.name} needs a choice. Remove this line and pick it.", "item")
+            raise Refused(Code.ITEM_NEEDS_CHOICE, "item", item=item.name)
         facts = {"item": item.id, "label": item.name, "unit_price": item.price, "tax": item.tax, "unit": item.unit}
         if another:
             line_now = replace(line, **facts, report_group=item.report_group, staff=staff_id)  # type: ignore[arg-type]
@@ -287,12 +287,12 @@ def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id
         found = re.findall(r"([A-Z]{1,2}) ?[×x:=]? ?([0-9]{1,3})", typed.upper())
         left_over = re.sub(r"[\s,;]", "", re.sub(r"[A-Z]{1,2} ?[×xX:=]? ?[0-9]{1,3}", "", typed.upper()))
         if not found or left_over:
-            raise Refused("parts", "Letters with their parts, such as A 2, C 1.", "parts")
+            raise Refused(Code.NO_PARTS, "parts")
         parts = {name: int(number) for name, number in found}
         if unknown := [name for name in parts if name not in ids]:
-            raise Refused("parts", f"Nobody here is {unknown[0]}: {', '.join(ids)}.", "parts")
+            raise Refused(Code.NO_SUCH_GUEST, "parts", letter=unknown[0], letters=", ".join(ids))
         if not any(parts.values()) or max(parts.values()) > MOST_PARTS or len(parts) < len(found):
-            raise Refused("parts", f"Each letter once, with 0 to {MOST_PARTS} parts, not all of them 0.", "parts")
+            raise Refused(Code.PARTS_RANGE, "parts", most=MOST_PARTS)
         ticket_store.set_shares(
             house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many)
         )

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.till import expected_cash
@@ -30,13 +30,13 @@ def move_cash(house: House, actor: Actor, direction: str, amount: int, category:
     """Pay money out of the drawer, or in; with a category and a note."""
     category, note = " ".join(category.split()), " ".join(note.split())
     if direction not in ("out", "in"):
-        raise Refused("direction", "Paid out, or paid in?", "direction")
+        raise Refused(Code.NO_DIRECTION, "direction")
     if amount <= 0:
-        raise Refused("amount", "How much? More than 0.", "amount")
+        raise Refused(Code.NO_AMOUNT, "amount")
     if not category:
-        raise Refused("category", "What for? A word such as ice or stamps.", "category")
+        raise Refused(Code.NO_CATEGORY, "category")
     if len(category) > LONGEST or len(note) > LONGEST:
-        raise Refused("note", f"At most {LONGEST} characters each.", "note")
+        raise Refused(Code.WORDS_TOO_LONG, "note", most=LONGEST)
     with acting(house, actor, "petty", key) as act:
         if act.done is not None:
             return
@@ -58,7 +58,7 @@ def move_cash(house: House, actor: Actor, direction: str, amount: int, category:
 def pieces_total(pieces: Mapping[int, int]) -> int:
     """What counted pieces come to, in minor units."""
     if any(not 0 <= number <= MOST_PIECES for number in pieces.values()):
-        raise Refused("pieces", f"Each number is from 0 to {MOST_PIECES}.", "pieces")
+        raise Refused(Code.PIECES_RANGE, "pieces", most=MOST_PIECES)
     return sum(value * number for value, number in pieces.items())
 
 
@@ -66,7 +66,7 @@ def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: i
     """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is ticket_store."""
     counted = pieces_total(pieces) if total is None else total
     if counted < 0:
-        raise Refused("total", "A drawer holds 0 or more.", "total")
+        raise Refused(Code.NEGATIVE_TOTAL, "total")
     with acting(house, actor, "counted", key) as act:
         if act.done is not None:
             return
@@ -77,25 +77,25 @@ def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: i
         act.record(Kind.DRAWER_COUNTED, counted=counted, expected=expected)
 
 
-def in_the_way(house: House) -> list[str]:
-    """Everything that keeps the day from being closed, in words."""
+def in_the_way(house: House) -> list[Refused]:
+    """Everything that keeps the day from being closed."""
     day = house.day()
     found = []
     open_tickets = house.heads(ticket_store.list_open(house.connection)).values()
     if open_tickets:
         numbers = ", ".join(str(head.number) for head in open_tickets if head)
-        found.append(f"Open tickets, {len(open_tickets)}: {numbers}. Settle or free them on Today.")
+        found.append(Refused(Code.TICKETS_OPEN, count=len(open_tickets), numbers=numbers))
     asks = tenders.open_requests(house.connection)
     if asks:
-        found.append(f"Charges on card machines without an answer, {len(asks)}: ask them from Today.")
+        found.append(Refused(Code.CHARGES_OPEN, count=len(asks)))
     counts = counts_of(house, day.id)
     for one in house.tills().values():
         drawer = drawer_of(house, day.id, one.id, day.floats.get(one.id, 0))
         count = counts.get(one.id)
         if count is None and (drawer.cash_in or drawer.paid_out or drawer.paid_in):
-            found.append(f"The drawer of till {one.name} is not counted yet.")
+            found.append(Refused(Code.NOT_COUNTED, till=one.name))
         elif count is not None and count.expected != expected_cash(drawer):
-            found.append(f"Money moved at till {one.name} after its count. Count it again.")
+            found.append(Refused(Code.MOVED_AFTER_COUNT, till=one.name))
     return found
 
 
@@ -110,7 +110,7 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
         by = own_or_lent(actor, lender, Right.CLOSE_DAY)
         problems = in_the_way(house)
         if problems:
-            raise Refused("in_the_way", " ".join(problems))
+            raise Refused(Code.IN_THE_WAY, problems=tuple(problems))
         day, at = house.day(), act.at
         for count in till.counts_of(act.connection, day.id).values():
             if count.over:
@@ -139,13 +139,13 @@ def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tu
 def count_float(house: House, actor: Actor, amount: int, key: str, pieces: Mapping[int, int] | None = None) -> None:
     """A till joins the open day with its float; `pieces` when it was counted by denomination."""
     if amount < 0:
-        raise Refused("float", "A float is 0 or more.", "total")
+        raise Refused(Code.NEGATIVE_FLOAT, "total")
     with acting(house, actor, "float", key) as act:
         if act.done is not None:
             return
         day = house.day()
         if actor.till.id in day.floats:
-            raise Refused("float", f"Till {actor.till.name} has its float already.", "total")
+            raise Refused(Code.FLOAT_THERE, "total", till=actor.till.name)
         till.add_float(act.connection, day.id, actor.till.id, amount)
         drawer.holds(house, actor.till.id, pieces or {})
         act.record(Kind.TILL_JOINED, amount=amount)
@@ -159,12 +159,12 @@ def open_day(
     `pieces` are those of the actor's own float, when it was counted by denomination.
     """
     if any(amount < 0 for amount in floats.values()):
-        raise Refused("float", "A float is 0 or more.", "total")
+        raise Refused(Code.NEGATIVE_FLOAT, "total")
     with acting(house, actor, "day opened", key) as act:
         if act.done is not None:
             return
         if act.house.open_day() is not None:
-            raise Refused("open", "A day is open already.")
+            raise Refused(Code.DAY_OPEN)
         at = act.at
         date = house.now().date().isoformat()
         day = till.add_day(act.connection, date, at, actor.staff.id, dict(floats))

@@ -17,6 +17,7 @@ from abrazo.desk.tickets.starting import service_charge
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -76,7 +77,7 @@ def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
         lender = lender_of(house, actor, form)
         desk.give(house, actor, ticket, version, line or None, wanted, act_key(form), lender)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, line, Notice("wrong", refusal.what, refusal.where), typed)
+        return _page(request, house, actor, ticket, line, wrong(house, refusal), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line or None), 303)
 
 
@@ -122,5 +123,5 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
         desk.set_price(house, actor, ticket, whole(form, "version"), line, amount)
     except Refused as refusal:
         typed = {"price": text(form, "price")}
-        return _page(request, house, actor, ticket, line, Notice("wrong", refusal.what, "price"), typed)
+        return _page(request, house, actor, ticket, line, wrong(house, refusal, "price"), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line), 303)

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import bookings as desk
 from abrazo.desk.doors.views.bookings import all_visits, services
@@ -17,6 +17,7 @@ from abrazo.formats.calendar_ics import read_calendar, write_calendar
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload, whole
+from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.today_page import today_page
 
@@ -38,7 +39,7 @@ def check_out(request: Request, house: OpenHouse, actor: SignedIn, booking: int,
 def _refused(
     request: Request, house: House, actor: Actor, booking: int, refusal: Refused, typed: dict[str, str] | None = None
 ) -> Response:
-    notice = Notice("wrong", refusal.what, refusal.where or "booking")
+    notice = wrong(house, refusal, otherwise="booking")
     return today_page(request, house, actor, "bookings", booking=booking, notice=notice, typed=typed, status=422)
 
 
@@ -77,7 +78,13 @@ def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form:
     try:
         desk.book(house, actor, person, *wanted, act_key(form))
     except Refused as refusal:
-        query = {"refused": refusal.what, "person": person, "date": wanted[2], "time": wanted[3], "staff": wanted[1]}
+        query = {
+            "refused": said(house, refusal),
+            "person": person,
+            "date": wanted[2],
+            "time": wanted[3],
+            "staff": wanted[1],
+        }
         query["service"] = wanted[0]
         return RedirectResponse(urls.with_state(back, **query), 303)
     return RedirectResponse(urls.with_state(back, booked=person), 303)
@@ -97,7 +104,7 @@ def queue_up(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
         chosen = next((item.name for item in services(house) if item.id == typed["service"]), "")
         desk.queue_up(house, actor, typed["name"], typed["phone"], typed["wants"] or chosen, act_key(form))
     except Refused as refusal:
-        notice = Notice("wrong", refusal.what, f"walk-in-{refusal.where}")
+        notice = wrong(house, refusal, f"walk-in-{refusal.where}")
         return today_page(request, house, actor, "bookings", notice=notice, typed=typed, status=422)
     return RedirectResponse(urls.lens("bookings"), 303)
 
@@ -134,7 +141,7 @@ def serve(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int, for
     try:
         ticket = _serve(house, actor, typed, walk_in, act_key(form))
     except Refused as refusal:
-        return _serve_page(request, house, actor, walk_in, Notice("wrong", refusal.what, "service"))
+        return _serve_page(request, house, actor, walk_in, wrong(house, refusal, "service"))
     return RedirectResponse(urls.ticket(ticket), 303)
 
 
@@ -162,10 +169,8 @@ def calendar(request: Request, house: OpenHouse, actor: SignedIn, done: str = ""
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """Read bookings from an iCalendar file; all or none."""
     try:
-        data, _ = upload(form, "file", "iCalendar, such as bookings.ics")
+        data, _ = upload(form, "file", Code.NO_CALENDAR_FILE)
         new, changed = desk.import_calendar(house, actor, read_calendar(data, house.settings.zone), act_key(form))
     except Refused as refusal:
-        faults = refusal.facts.get("faults", ())
-        details = tuple(faults) if isinstance(faults, tuple) else ()
-        return _calendar(request, house, actor, Notice("wrong", refusal.what, "file", details))
+        return _calendar(request, house, actor, wrong(house, refusal, "file"))
     return RedirectResponse(urls.with_state(urls.calendar(), done=f"{new} new, {changed} changed"), 303)

@@ -13,7 +13,7 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import anonymous_accounts
-from abrazo.desk.tickets.counter_lock import held_to_counter, with_tabs
+from abrazo.desk.tickets.counter_lock import held_to_counter, is_locked, with_tabs
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.catalogue import pick_page
@@ -22,6 +22,7 @@ from abrazo.desk.till.views.till import denominations
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -55,7 +56,8 @@ def _page(
         notes=[(note, note - cash) for note in likely_cash(cash, denominations(house), 10**digits)],
         change=sale.taken[-1] if sale is not None and paid else None,
         pieces=as_read(sale.taken[-1].pieces) if sale is not None and paid else {},
-        held=held_to_counter(house, actor),
+        held=said(house, held) if (held := held_to_counter(house, actor)) else "",
+        locked=is_locked(house, actor),
         people=desk.held_people(house) if has(actor.staff, Right.HOLD_TO_COUNTER_MODE) else {},
         names=house.staff(),
         lenders=supervisors(house),
@@ -75,7 +77,7 @@ def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
     try:
         desk.pick(house, actor, Picked(text(form, "item")), act_key(form))
     except Refused as refusal:
-        return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "item"))
+        return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
@@ -92,7 +94,7 @@ def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
     try:
         desk.take_off(house, actor, whole(form, "ticket"), whole(form, "version"), whole(form, "line"))
     except Refused as refusal:
-        return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "item"))
+        return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
@@ -104,7 +106,7 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
         handed = read_money(house, text(form, "handed"), "handed")
         desk.take_note(house, actor, whole(form, "ticket"), whole(form, "version"), handed, act_key(form))
     except Refused as refusal:
-        return _page(request, house, actor, category, notice=Notice("wrong", refusal.what, "handed"))
+        return _page(request, house, actor, category, notice=wrong(house, refusal, "handed"))
     outbox.open_drawer(house, actor, "counter sale")
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
@@ -133,5 +135,5 @@ def hold(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
         else:
             desk.hold_till(house, actor, on, lender_of(house, actor, form))
     except Refused as refusal:
-        return _page(request, house, actor, "often", notice=Notice("wrong", refusal.what, "pin"))
+        return _page(request, house, actor, "often", notice=wrong(house, refusal, "pin"))
     return RedirectResponse(urls.counter_mode(), 303)

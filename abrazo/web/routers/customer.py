@@ -15,6 +15,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter()
@@ -65,7 +66,7 @@ def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: 
         else:
             desk.set_person(house, actor, ticket, version, whole(form, "person", 0))
     except Refused as refusal:
-        return _page(request, house, actor, ticket, q, Notice("wrong", refusal.what, refusal.where), typed)
+        return _page(request, house, actor, ticket, q, wrong(house, refusal), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 

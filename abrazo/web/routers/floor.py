@@ -12,6 +12,7 @@ from abrazo.desk.setup.floor import Typed
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/set-up/floor")
@@ -64,5 +65,5 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
         else:
             desk.change(house, actor, spot, Typed(**typed))
     except Refused as refusal:
-        return _page(request, house, actor, spot, Notice("wrong", refusal.what, refusal.where), typed)
+        return _page(request, house, actor, spot, wrong(house, refusal), typed)
     return RedirectResponse(urls.floor(spot=spot), 303)

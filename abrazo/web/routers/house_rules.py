@@ -12,6 +12,7 @@ from abrazo.desk.tickets import anonymous_accounts
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, text
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/set-up/house")
@@ -39,5 +40,5 @@ def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
         else:
             desk.decide(house, actor, what, value)
     except Refused as refusal:
-        return _page(request, house, actor, Notice("wrong", refusal.what, refusal.where), value)
+        return _page(request, house, actor, wrong(house, refusal), value)
     return RedirectResponse(urls.set_up_house(), 303)

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.datastructures import FormData
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs as desk
 from abrazo.desk.doors.jobs import DropOff
@@ -27,6 +27,7 @@ from abrazo.formats.money_words import money_words
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -91,7 +92,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
     typed["notes"] = "|".join(notes)
     try:
         if not person and not typed["name"].strip():
-            raise Refused("person", "Whose is it? Find the customer, or type a new one's name and phone.", "name")
+            raise Refused(Code.NO_JOB_CUSTOMER, "name")
         dropped = DropOff(
             person=person,
             thing=typed["thing"],
@@ -110,7 +111,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
             dropped = replace(dropped, person=person)
         job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
     except Refused as refusal:
-        notice = Notice("ask" if refusal.code == "above_estimate" else "wrong", refusal.what, refusal.where)
+        notice = wrong(house, refusal, kind="ask" if refusal.code == Code.ABOVE_ESTIMATE else "wrong")
         return _drop_off(request, house, actor, person, ticket, typed, notice, chosen)
     outbox.print_job(house, actor, job, "tag", f"{key}-tag")
     if dropped.deposit:
@@ -133,7 +134,7 @@ def estimate(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     try:
         words = f"Estimate {money_words(desk.estimate_for(house, tasks), house.settings.currency)}"
     except Refused as refusal:
-        words = refusal.what
+        words = said(house, refusal)
     return PlainTextResponse(words)
 
 
@@ -209,7 +210,7 @@ def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
             payer, version = whole_ticket.payers[0].id, whole_ticket.head.version
             tenders.ask_card(house, actor, ticket, version, payer, text(form, "machine"), due, f"{key}-card")
     except Refused as refusal:
-        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "settle"))
+        return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     return RedirectResponse(urls.ticket(ticket, view="pay") if due else urls.done(ticket), 303)
 
 
@@ -224,9 +225,9 @@ def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
         if ticket:
             ticket_desk.free_table(house, actor, ticket, None, f"{key}-close")
     except Refused as refusal:
-        if refusal.code == "owed":
-            refusal = Refused("owed", "There is money outstanding: the last piece leaves when it is paid.", "settle")
-        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, refusal.where or "pieces"), typed=typed)
+        if refusal.code == Code.JOB_OWED:
+            refusal = Refused(Code.JOB_STILL_OWED, "settle")
+        return _sheet(request, house, actor, job, wrong(house, refusal, otherwise="pieces"), typed=typed)
     return RedirectResponse(urls.job(job, done="handed over"), 303)
 
 
@@ -236,7 +237,7 @@ def _pieces(form: FormData) -> dict[int, int]:
         if name.startswith("pieces-") and isinstance(value, str):
             plain = value.strip() or "0"
             if not (plain.isascii() and plain.isdigit() and len(plain) < 4):
-                raise Refused("pieces", f"“{value}” is not a number of pieces.", name)
+                raise Refused(Code.NOT_PIECES, name, value=value)
             found[int(name.removeprefix("pieces-"))] = int(plain)
     return found
 
@@ -246,7 +247,7 @@ def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Se
     try:
         desk.undo_hand_over(house, actor, job, whole(form, "batch"))
     except Refused as refusal:
-        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "pieces"))
+        return _sheet(request, house, actor, job, wrong(house, refusal, "pieces"))
     return RedirectResponse(urls.job(job), 303)
 
 
@@ -259,7 +260,7 @@ def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
             return RedirectResponse(urls.job(job, done="going back to the card"), 303)
         deposits.give_back(house, actor, job, act_key(form))
     except Refused as refusal:
-        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "settle"))
+        return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     outbox.open_drawer(house, actor, "deposit given back")
     ticket = whole(form, "ticket", 0)
     return RedirectResponse(urls.done(ticket) if ticket else urls.job(job, done="given back"), 303)
@@ -272,7 +273,7 @@ def keep_deposit(request: Request, house: OpenHouse, actor: SignedIn, job: int, 
         deposits.keep(house, actor, job, text(form, "reason"), act_key(form), lender_of(house, actor, form))
     except Refused as refusal:
         typed = {"reason": text(form, "reason")}
-        return _sheet(request, house, actor, job, Notice("wrong", refusal.what, "keep"), typed=typed)
+        return _sheet(request, house, actor, job, wrong(house, refusal, "keep"), typed=typed)
     return RedirectResponse(urls.job(job, done="deposit kept"), 303)
 
 

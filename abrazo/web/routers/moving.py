@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.overview.finder import free_tables, open_ticket_list
 from abrazo.desk.tickets import holding as ticket_desk
@@ -17,6 +17,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page, tell
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -61,13 +62,13 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     kind, _, to = text(form, "to").partition(" ")
     try:
         if not to:
-            raise Refused("to", "Where to? Choose a table or a ticket.", "to")
+            raise Refused(Code.NO_TARGET, "to")
         if lines and guests:
-            raise Refused("lines", "Guests or lines, one of them: guests take theirs along.", "lines")
+            raise Refused(Code.GUESTS_OR_LINES, "lines")
         staying = desk.stays_behind(load_ticket(house, ticket), guests)
         onto = _act(house, actor, ticket, version, Parting(guests, tuple(lines)), (kind, to), key)
     except Refused as refusal:
-        notice = Notice("wrong", refusal.what, refusal.where or "to")
+        notice = wrong(house, refusal, otherwise="to")
         return _page(request, house, actor, ticket, notice, Parting(guests, tuple(lines)))
     if staying:
         tell(request, f"Their part of {', '.join(staying)} stays with the others at {_place(house, ticket)}.")
@@ -109,7 +110,7 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
     try:
         ticket_desk.put_aside(house, actor, ticket, whole(form, "version"), text(form, "name"))
     except Refused as refusal:
-        return _page(request, house, actor, ticket, Notice("wrong", refusal.what, refusal.where))
+        return _page(request, house, actor, ticket, wrong(house, refusal))
     return RedirectResponse(urls.lens("tabs"), 303)
 
 

@@ -21,6 +21,7 @@ from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -47,7 +48,7 @@ def _page(
     number = chosen or (listed.tickets[0].id if listed.tickets else 0)
     seen = load_ticket(house, number) if number else None
     if listed.fault is not None and notice is None:
-        notice = Notice("wrong", listed.fault.what, listed.fault.where)
+        notice = wrong(house, listed.fault)
     return page(
         request,
         house,
@@ -81,7 +82,7 @@ def _again(request: Request, house: House, actor: Actor, ticket: int, form: Form
     """The past ticket again, with what was typed and what is wrong beside its cause."""
     typed = {name: text(form, name) for name in (*look.FIELDS, *CORRECTIONS)}
     typed["lines"] = ",".join(str(value) for value in form.getlist("lines"))
-    return _page(request, house, actor, typed, 1, ticket, Notice("wrong", refusal.what, refusal.where or "correct"))
+    return _page(request, house, actor, typed, 1, ticket, wrong(house, refusal, otherwise="correct"))
 
 
 @router.post("/past/{number}/correct")

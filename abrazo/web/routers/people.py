@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.overview.person import newest_people, person_hits, person_sheet
@@ -18,6 +18,7 @@ from abrazo.formats.people_file import read_people
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload, whole, wholes
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/people")
@@ -53,7 +54,7 @@ def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
     try:
         person = desk.add_person(house, actor, typed, act_key(form))
     except Refused as refusal:
-        return _list(request, house, actor, "", Notice("wrong", refusal.what, refusal.where), typed)
+        return _list(request, house, actor, "", wrong(house, refusal), typed)
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -115,7 +116,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, for
     try:
         desk.change_person(house, actor, person, typed)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, True, Notice("wrong", refusal.what, refusal.where), typed)
+        return _sheet(request, house, actor, person, True, wrong(house, refusal), typed)
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -130,7 +131,7 @@ def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int
             amount = read_money(house, typed["amount"], "account")
             ticket = accounts.receive(house, actor, person, amount, act_key(form))
     except Refused as refusal:
-        return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "account"), typed)
+        return _sheet(request, house, actor, person, False, wrong(house, refusal, "account"), typed)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
@@ -144,7 +145,7 @@ def membership(request: Request, house: OpenHouse, actor: SignedIn, person: int,
         else:
             benefits.give_membership(house, actor, person, text(form, "kind"), typed["until"], act_key(form))
     except Refused as refusal:
-        return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, "until"), typed)
+        return _sheet(request, house, actor, person, False, wrong(house, refusal, "until"), typed)
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -156,7 +157,7 @@ def store_card(request: Request, house: OpenHouse, actor: SignedIn, person: int,
         cards.store(house, actor, person, keyed, act_key(form))
     except Refused as refusal:
         typed = {"expiry": keyed.expiry}
-        return _sheet(request, house, actor, person, False, Notice("wrong", refusal.what, refusal.where), typed)
+        return _sheet(request, house, actor, person, False, wrong(house, refusal), typed)
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -171,11 +172,9 @@ def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> R
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """Read people from vCard or CSV; all or none."""
     try:
-        data, name = upload(form, "file", "vCard (.vcf) or CSV")
+        data, name = upload(form, "file", Code.NO_PEOPLE_FILE)
         result = desk.import_people(house, actor, read_people(data, name), act_key(form))
     except Refused as refusal:
-        faults = refusal.facts.get("faults", ())
-        details = tuple(faults) if isinstance(faults, tuple) else ()
-        return _list(request, house, actor, "", Notice("wrong", refusal.what, "file", details))
+        return _list(request, house, actor, "", wrong(house, refusal, "file"))
     done = f"{result.added} people added, {result.known} were known already."
     return RedirectResponse(urls.people(done=done), 303)

@@ -12,6 +12,7 @@ from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/orders")
@@ -41,5 +42,5 @@ def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
         order = desk.OrderForm(**said, fee=fee, person=whole(form, "person", 0) or None)
         ticket = desk.take_order_as_said(house, actor, order, act_key(form))
     except Refused as refusal:
-        return _new(request, house, actor, typed, Notice("wrong", refusal.what, refusal.where))
+        return _new(request, house, actor, typed, wrong(house, refusal))
     return RedirectResponse(urls.ticket(ticket), 303)

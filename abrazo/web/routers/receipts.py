@@ -21,6 +21,7 @@ from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/tickets/{ticket}/receipts/{payer}")
@@ -74,7 +75,7 @@ def mail(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer
     try:
         desk.mail_receipt(house, actor, ticket, payer, to, act_key(form))
     except Refused as refusal:
-        return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what, refusal.where), to)
+        return _page(request, house, actor, ticket, payer, wrong(house, refusal), to)
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 
@@ -86,7 +87,7 @@ def text_message(request: Request, house: OpenHouse, actor: SignedIn, ticket: in
     try:
         desk.text_receipt(house, actor, ticket, payer, to, act_key(form))
     except Refused as refusal:
-        return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what, refusal.where), to)
+        return _page(request, house, actor, ticket, payer, wrong(house, refusal), to)
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 
@@ -125,5 +126,5 @@ def print_it(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, p
     try:
         desk.print_receipt(house, actor, ticket, payer, act_key(form), gift=text(form, "gift") == "yes")
     except Refused as refusal:
-        return _page(request, house, actor, ticket, payer, Notice("wrong", refusal.what))
+        return _page(request, house, actor, ticket, payer, wrong(house, refusal))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)

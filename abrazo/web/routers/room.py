@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.overview.finder import Found, family_by_code, find, is_open, item_by_code, kinds, ticket_of_table
 from abrazo.desk.overview.room import the_room
@@ -17,7 +17,8 @@ from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.goods import FAMILY
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole
+from abrazo.web.forms import act_key, text, whole
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import next_payer
 from abrazo.web.today_page import today_page
@@ -137,14 +138,14 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
     typed = text(form, "guests")
     try:
         if not typed.isascii() or not typed.isdigit() or len(typed) > 4:
-            raise Refused("guests", "How many guests? A whole number.", "guests")
+            raise Refused(Code.NO_GUESTS, "guests")
         ticket = starting.seat(house, actor, spot, whole(form, "guests"), act_key(form))
     except Refused as refusal:
-        if refusal.code in ("busy", "no_day"):
+        if refusal.code in (Code.TABLE_SEATED_NOW, Code.NO_DAY):
             raise
         table = next((table for table in the_room(house).tables if table.spot.id == spot), None)
         if table is None:
             raise NotFound(f"no table {spot}") from None
-        notice = Notice("wrong", refusal.what, "guests")
+        notice = wrong(house, refusal, "guests")
         return page(request, house, actor, "room/seat.html", 422, spot=table.spot, notice=notice, typed=typed)
     return RedirectResponse(urls.ticket(ticket), 303)

@@ -12,6 +12,7 @@ from abrazo.desk.setup import tender_types as desk
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/set-up/tenders")
@@ -44,7 +45,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
         else:
             desk.move(house, actor, tender, earlier=what == "earlier")
     except Refused as refusal:
-        return _page(request, house, actor, Notice("wrong", refusal.what))
+        return _page(request, house, actor, wrong(house, refusal))
     return RedirectResponse(urls.set_up_tenders(), 303)
 
 
@@ -62,5 +63,5 @@ def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
     try:
         desk.add(house, actor, typed["name"], typed["reference"], act_key(form))
     except Refused as refusal:
-        return _page(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+        return _page(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.set_up_tenders(), 303)

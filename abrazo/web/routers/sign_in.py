@@ -14,6 +14,7 @@ from abrazo.desk.till.views.till import is_open
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent
 from abrazo.web.forms import Notice, text
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter()
@@ -49,7 +50,7 @@ def sign_in(request: Request, house: OpenHouse, form: Sent) -> Response:
     try:
         actor = desk.sign_in(house, who, till, text(form, "pin"))
     except Refused as refusal:
-        return _page(request, house, who, till, back, Notice("wrong", refusal.what, "pin"))
+        return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
     request.session.clear()
     request.session.update(staff=actor.staff.id, till=actor.till.id)
     safe = back.startswith("/") and not back.startswith("//") and "\\" not in back

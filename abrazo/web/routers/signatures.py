@@ -12,6 +12,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.signature import HEIGHT, WIDTH
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, text, whole
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment
 
@@ -48,7 +49,7 @@ def draw(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payme
     try:
         desk.on_screen(house, actor, ticket, payment, text(form, "strokes"))
     except Refused as refusal:
-        return _page(request, house, actor, ticket, payment, Notice("wrong", refusal.what, refusal.where))
+        return _page(request, house, actor, ticket, payment, wrong(house, refusal))
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 

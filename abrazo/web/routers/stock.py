@@ -12,6 +12,7 @@ from abrazo.desk.tickets.views.goods import shelf_list
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/goods")
@@ -38,5 +39,5 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
     try:
         desk.count_goods(house, actor, item, typed, text(form, "reason", "recount"), act_key(form))
     except Refused as refusal:
-        return _page(request, house, actor, item, Notice("wrong", refusal.what, "counted"), typed)
+        return _page(request, house, actor, item, wrong(house, refusal, "counted"), typed)
     return RedirectResponse(urls.goods(), 303)

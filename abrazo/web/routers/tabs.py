@@ -5,13 +5,14 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import tabs as desk
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole
+from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
 
@@ -39,15 +40,15 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
     try:
         amount = read_money(house, typed["hold"], "hold") if holding else 0
         if holding and amount <= 0:
-            raise Refused("amount", "Hold how much? More than 0, or open it without a card.", "hold")
+            raise Refused(Code.NO_HOLD_OR_WITHOUT, "hold")
         ticket = desk.open_tab(house, actor, typed["name"], whole(form, "person", 0) or None, key)
     except Refused as refusal:
-        return _new(request, house, actor, typed, Notice("wrong", refusal.what, refusal.where))
+        return _new(request, house, actor, typed, wrong(house, refusal))
     try:
         if holding:
             desk.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
     except Refused as refusal:  # the tab is open all the same; the card can be held on its page
-        notice = Notice("wrong", f"The tab is open, but no card is held. {refusal.what}")
+        notice = Notice("wrong", f"The tab is open, but no card is held. {said(house, refusal)}")
         return ticket_page(request, house, actor, ticket, View(view="lines"), notice, 422)
     return RedirectResponse(urls.ticket(ticket), 303)
 

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets import line_changes
 from abrazo.desk.tickets import ticket_lines as desk
@@ -16,6 +16,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, text, whole
+from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -78,14 +79,18 @@ def _take_off_page(
     )
 
 
+ASKED_FOR = (Code.LINE_MADE, Code.RIGHT_TAKE_OFF_MADE, Code.NO_REASON, Code.TOO_LONG, Code.WRONG_PIN, Code.PIN_LOCKED,
+             Code.PIN_LOCKED_NOW, Code.NOT_A_LENDER)  # fmt: skip
+
+
 def _take_off_again(
     request: Request, house: House, actor: Actor, ticket: int, form: FormData, refusal: Refused
 ) -> Response:
     """What was made needs a reason and a right: asked for on a page of its own. Other refusals go their way."""
-    if refusal.code not in ("made", "right", "reason", "wrong_pin", "locked"):
+    if refusal.code not in ASKED_FOR:
         raise refusal
     asked = "reason" in form
-    notice = Notice("wrong", refusal.what, refusal.where or "reason") if asked else None
+    notice = wrong(house, refusal, otherwise="reason") if asked else None
     typed = (_reason(form), text(form, "number"))
     return _take_off_page(request, house, actor, ticket, whole(form, "line", 0), notice, typed)
 

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Devices, House, NotFound, Settings
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
@@ -200,7 +200,7 @@ def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
     payer = whole(form, "payer")
     load_ticket(house, ticket).payer(payer)
     if not outbox.print_slips(house, actor, ticket, payer, act_key(form)):
-        raise Refused("paper", "The bill waits: the printer is out of paper. It prints when paper is in.")
+        raise Refused(Code.BILL_WAITS)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 

@@ -7,7 +7,7 @@ import re
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.report import day_report, latest_day
@@ -19,6 +19,7 @@ from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload
+from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -29,7 +30,7 @@ def _till(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
     status = 422 if notice else 200
-    problems = desk.in_the_way(house)
+    problems = [said(house, one) for one in desk.in_the_way(house)]
     shown = till_page(house, actor.till)
     return page(
         request,
@@ -61,7 +62,7 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
         direction = text(form, "direction")
         desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], act_key(form))
     except Refused as refusal:
-        return _till(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+        return _till(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
 
 
@@ -88,7 +89,7 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
         total = read_money(house, typed["total"], "total") if typed["total"] else None
         desk.count_drawer(house, actor, pieces, total, act_key(form))
     except Refused as refusal:
-        return _count(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+        return _count(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
 
 
@@ -96,7 +97,7 @@ def _pieces(typed: str) -> int:
     if not typed:
         return 0
     if not re.fullmatch(r"[0-9]{1,4}", typed):
-        raise Refused("pieces", f"“{typed}” is not a number of notes or coins.", "pieces")
+        raise Refused(Code.NOT_COUNT, "pieces", typed=typed)
     return int(typed)
 
 
@@ -116,9 +117,9 @@ def match_file(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, 
     if chosen is None:
         raise NotFound("no day yet")
     try:
-        data, _ = upload(form, "file", "the batch file, CSV")
+        data, _ = upload(form, "file", Code.NO_BATCH_FILE)
     except Refused as refusal:
-        notice = Notice("wrong", refusal.what, device)
+        notice = wrong(house, refusal, device)
         return page(request, house, actor, "till/match.html", 422, matched=match_day(house, chosen), notice=notice)
     matched = match_day(house, chosen, {device: data.decode("utf-8", "replace")})
     return page(request, house, actor, "till/match.html", matched=matched, notice=None)
@@ -129,7 +130,7 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
     try:
         day = desk.close_day(house, actor, act_key(form), lender_of(house, actor, form))
     except Refused as refusal:
-        return _till(request, house, actor, Notice("wrong", refusal.what, "close"))
+        return _till(request, house, actor, wrong(house, refusal, "close"))
     return RedirectResponse(urls.report(day=day), 303)
 
 
@@ -181,11 +182,11 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> 
             pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
             amount = desk.pieces_total(pieces)
         else:
-            raise Refused("float", "Count the float, or enter its total; a supervisor may skip it.", "total")
+            raise Refused(Code.NO_FLOAT, "total")
         if is_open(house):
             desk.count_float(house, actor, amount, act_key(form), pieces)
         else:
             desk.open_day(house, actor, {actor.till.id: amount}, act_key(form), pieces)
     except Refused as refusal:
-        return _open(request, house, actor, Notice("wrong", refusal.what, refusal.where), typed)
+        return _open(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.today(), 303)

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day, stamp_at
 from abrazo.core.refunds import refundable
 from abrazo.desk.context import House
@@ -107,7 +107,7 @@ def _span(house: House, typed: Mapping[str, str]) -> tuple[str, str, str]:
 
 def _clock(text: str, where: str) -> str:
     if text.strip() and not re.fullmatch(r"([01]?[0-9]|2[0-3]):[0-5][0-9]", text.strip()):
-        raise Refused("time", f"“{text.strip()}” is no time of day. For example 14:30.", where)
+        raise Refused(Code.NOT_TIME, where, text=text.strip())
     return text.strip().rjust(5, "0") if text.strip() else ""
 
 

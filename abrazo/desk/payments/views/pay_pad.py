@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from abrazo.core.deposits import over_hold
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import is_sale
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
@@ -88,11 +88,11 @@ def read_money(house: House, text: str, where: str) -> int:
     """An amount as a person types it: a comma for a point and a currency sign are taken."""
     plain = text.strip().replace("€", "").replace(",", ".").strip()
     if not plain:
-        raise Refused("amount", "How much? An amount such as 12.50.", where)
+        raise Refused(Code.NO_TYPED_AMOUNT, where)
     try:
         return house.settings.currency.read(plain, where)
     except Refused as refusal:
-        raise Refused("amount", f"“{text}” is not an amount: {refusal.what}", where) from None
+        raise Refused(Code.NOT_AMOUNT, where, typed=text, why=refusal) from None
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +107,7 @@ def _amounts(house: House, due: int, typed: Typed) -> _Amounts:
     try:
         wanted = read_money(house, typed.amount, "amount") if typed.amount else due
         if wanted <= 0:
-            raise Refused("amount", "Take how much? More than 0.", "amount")
+            raise Refused(Code.NO_TAKEN_AMOUNT, "amount")
         return _Amounts(wanted, read_money(house, typed.handed, "handed") if typed.handed else None)
     except Refused as refusal:
         return _Amounts(due, None, refusal)
@@ -117,9 +117,7 @@ def _covered(house: House, found: _Amounts, cash: int) -> _Amounts:
     """Refused beside the field when what was handed over does not cover the amount."""
     if found.given is None or found.given >= cash:
         return found
-    text = house.settings.currency.text
-    what = f"{text(found.given)} does not cover {text(cash)}. To take only a part, put the part into the amount."
-    return _Amounts(found.wanted, None, Refused("handed", what, "handed"))
+    return _Amounts(found.wanted, None, Refused(Code.CASH_TOO_LITTLE, "handed", given=found.given, cash=cash))
 
 
 def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, typed: Typed) -> PayPad:

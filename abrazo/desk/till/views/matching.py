@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.core.matching import Held, Mismatch, mismatches, recorded_mismatches
 from abrazo.desk.context import House
+from abrazo.desk.history import reader
 from abrazo.desk.till.views.till import numbers_of
 from abrazo.devices.ports import DeviceFault, StandIn
 from abrazo.formats.batch_csv import read_batch
 from abrazo.store import tenders, till
+from abrazo.words.refusals import refusal_text
 
 CARD_ELSEWHERE = "card elsewhere"
 
@@ -73,8 +75,9 @@ def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> Rout
     try:
         theirs = read_batch(device.batch() if sent is None else sent)
     except (DeviceFault, Refused) as fault:
+        why = refusal_text(reader(house), fault) if isinstance(fault, Refused) else str(fault)
         return RouteMatch(
-            device.name, len(ours), total, [], f"Its batch file could not be read: {fault}", sent is not None
+            device.name, len(ours), total, [], f"Its batch file could not be read: {why}", sent is not None
         )
     moved = tenders.moved_under(connection, [one.reference for one in theirs])
     known = {reference: Held(*row) for reference, row in moved.items()}

@@ -1,0 +1,26 @@
+"""Refusals as messages on a page, in the words of whoever reads it."""
+
+from __future__ import annotations
+
+from abrazo.core.errors import BadEntry, Refused
+from abrazo.desk.context import House
+from abrazo.desk.history import reader
+from abrazo.web.forms import Notice
+from abrazo.words.refusals import bad_entry_text, refusal_text
+
+
+def said(house: House, refusal: Refused) -> str:
+    """A refusal in words."""
+    return refusal_text(reader(house), refusal)
+
+
+def wrong(house: House, refusal: Refused, at: str = "", otherwise: str = "", kind: str = "wrong") -> Notice:
+    """The message of a refusal, beside the field `at`, else beside its own, `otherwise` where it names none."""
+    return Notice(kind, said(house, refusal), at or refusal.where or otherwise, bad_entries(house, refusal))
+
+
+def bad_entries(house: House, refusal: Refused) -> tuple[str, ...]:
+    """What is wrong with each entry of a file that was refused, in words."""
+    faults = refusal.facts.get("faults", ())
+    assert isinstance(faults, tuple)
+    return tuple(bad_entry_text(reader(house), one) for one in faults if isinstance(one, BadEntry))
