@@ -42,7 +42,8 @@ bench: setup ## benchmarks, as ratios to a baseline in the same run
 screenshots: setup chromium ## the pictures in docs/screenshots, from the demo's data
 	$(PY) -m tests.stories.screenshots
 
-schemas: setup ## the JSON Schemas in docs/formats, from the models
+schemas: setup ## the JSON Schemas in docs/formats from the models, docs/data.md from the database's schema
+	$(PY) -c "from pathlib import Path; from tests.house.schema_docs import page; Path('docs/data.md').write_text(page(), 'utf-8')"
 	$(PY) -c "from pathlib import Path; from abrazo.formats.ticket_schema import schemas, text; [Path('docs/formats', name).write_text(text(schema), 'utf-8') for name, schema in schemas().items()]"
 
 lock: setup ## pin the dependencies anew

@@ -170,7 +170,7 @@ def search(folder: Path) -> None:
             phone = f"+35320{chance.randrange(10**7):07d}"
             rows.append((name, phone, "2026-01-01", search_words(name, phone, None)))
         house.connection.execute("BEGIN")
-        house.connection.executemany("INSERT INTO person (name, phone, since, words) VALUES (?, ?, ?, ?)", rows)
+        house.connection.executemany("INSERT INTO person (name, phone, since, search_words) VALUES (?, ?, ?, ?)", rows)
         house.connection.execute("COMMIT")
         for question in ("lindqv ama", "910 0130", "brekke", "el"):
             took = seconds(lambda question=question: people.find_people(house, question), 30)

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from fractions import Fraction
 
+from abrazo.core.money import Currency
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.demo.house import PLAN as MARRAM_PLAN
+from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
@@ -17,23 +19,23 @@ from abrazo.store.till import Till
 
 PARTS = (TaxPart("State 6.25 %", Fraction("0.0625")), TaxPart("Town 2 %", Fraction("0.02")))
 QUARRY_PLAN = Plan(
-    settings={
-        "name": "Quarry Lake Yard",
-        "address": "Ledge Road 1, Quarry Lake",
-        "message": "Mind the ledge.",
-        "currency": "USD",
-        "tax_mode": "exclusive",
-        "cash_rounding": "1",
-        "service_percent": "0",
-        "service_from": "99",
-        "service_tax": "A",
-        "delivery_tax": "A",
-        "surcharge_tax": "A",
-        "patience": "8",
-        "region": "US",
-        "zone": "America/Chicago",
-        "demo": "no",
-    },
+    settings=Settings(
+        name="Quarry Lake Yard",
+        address="Ledge Road 1, Quarry Lake",
+        message="Mind the ledge.",
+        currency=Currency.of("USD"),
+        tax_mode="exclusive",
+        cash_rounding=1,
+        service_percent="0",
+        service_from=99,
+        service_tax="A",
+        delivery_tax="A",
+        surcharge_tax="A",
+        patience=8.0,
+        region="US",
+        zone="America/Chicago",
+        demo=False,
+    ),
     taxes=((Tax("A", Fraction("0.0825"), "Sales tax 8.25 %", PARTS), "0.0825"),),
     denominations=tuple((value, value >= 100) for value in (1, 5, 10, 25, 100, 500, 1000, 2000, 5000)),
     staff=(

@@ -6,7 +6,7 @@ Rules here
 - a ticket closed: debit what its guests paid; credit sales by report group at their gross, tax by id, service charge,
   tips by staff; discounts and comps are contra-revenue by reason. Contained tax is taken out of sales and charges by
   their nets
-- a line of the group deposit is no sale: closing its ticket stores it; money received on an account lowers what is owed
+- a line that takes a deposit is no sale: closing its ticket stores it; a payment on an account lowers what is owed
 - a card held for a tab counts as nothing paid: two memorandum accounts against each other, until used or let go
 - stored value (gift cards, store credit, deposits, series, points) is a liability until it is used
 - cash rounding takes the difference; a refund of everything is the same entry with the signs turned
@@ -16,6 +16,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from abrazo.core.reckon import Bill
 from abrazo.core.refunds import TaxedPart
@@ -29,8 +30,6 @@ ROUNDING = "income:cash-rounding"
 OVER_SHORT = "expenses:over-and-short"
 RECEIVABLES = "assets:receivables"
 KEPT_DEPOSITS = "income:deposits-kept"
-DEPOSIT = "deposit"  # report group of a line that takes a deposit
-ON_ACCOUNT = "on account: "  # report group of a line that receives money on somebody's account
 STORED = {
     "gift card": "liabilities:gift-cards",
     "store credit": "liabilities:store-credit",
@@ -39,6 +38,26 @@ STORED = {
     "points": "liabilities:points",
     "voucher": "liabilities:vouchers",
 }
+
+
+class Role(StrEnum):
+    """What a line does: it sells something, or takes money for later."""
+
+    SALE = "sale"
+    DEPOSIT = "deposit"
+    ACCOUNT_PAYMENT = "account payment"
+    GIFT_CARD = "gift card"
+    VOUCHER = "voucher"
+    STORE_CREDIT = "store credit"
+
+
+@dataclass(frozen=True, slots=True)
+class LineUse:
+    """What a line does, in the books: a sale has its report group, a payment on an account the customer's number."""
+
+    role: Role
+    group: str = ""
+    customer: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,8 +83,6 @@ def money_account(tender: str, place: str) -> str:
         return f"assets:cash:{slug(place)}"
     if tender in ("card", "keyed card", "stored card"):
         return f"assets:card:{slug(place)}"
-    if tender == "account":
-        return f"{RECEIVABLES}:{slug(place)}"
     return STORED.get(tender) or f"assets:recorded:{slug(tender)}"
 
 
@@ -80,9 +97,9 @@ def stored_postings(account: str, kind: str, amount: int) -> Postings:
     return Posting(account, amount), Posting(STORED[kind], -amount)
 
 
-def received_postings(account: str, customer: str, amount: int) -> Postings:
+def received_postings(account: str, customer: int, amount: int) -> Postings:
     """Money received on a customer's account."""
-    return Posting(account, amount), Posting(f"{RECEIVABLES}:{slug(customer)}", -amount)
+    return Posting(account, amount), Posting(customer_account(customer), -amount)
 
 
 def kept_deposit_postings(amount: int) -> Postings:
@@ -115,18 +132,16 @@ def points_postings(worth: int) -> Postings:
     return Posting("expenses:points", worth), Posting(STORED["points"], -worth)
 
 
-def is_sale(group: str) -> bool:
-    """Whether a line of a report group sells something: deposits, stored value and payments on account do not."""
-    return group not in STORED and not group.startswith(ON_ACCOUNT)
+def customer_account(customer: int) -> str:
+    """What a customer owes; names repeat, so accounts are told apart by the customer's number."""
+    return f"{RECEIVABLES}:person-{customer}"
 
 
-def line_account(group: str) -> str:
-    """The account that a line of a report group credits."""
-    if group in STORED:
-        return STORED[group]
-    if group.startswith(ON_ACCOUNT):
-        return f"{RECEIVABLES}:{slug(group.removeprefix(ON_ACCOUNT))}"
-    return f"income:sales:{slug(group)}"
+def line_account(use: LineUse) -> str:
+    """The account that a line credits."""
+    if use.role is Role.SALE:
+        return f"income:sales:{slug(use.group)}"
+    return customer_account(use.customer or 0) if use.role is Role.ACCOUNT_PAYMENT else STORED[use.role]
 
 
 def tips_account(staff: str) -> str:
@@ -139,8 +154,8 @@ def turned(postings: Iterable[Posting]) -> Postings:
     return tuple(Posting(posting.account, -posting.amount) for posting in postings)
 
 
-def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> Postings:
-    """What closing a settled ticket posts. `groups` gives the report group of each line id."""
+def close_postings(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse]) -> Postings:
+    """What closing a settled ticket posts. `uses` says by line id what each line does."""
     credits: dict[str, int] = {}
 
     def credit(account: str, amount: int) -> None:
@@ -148,7 +163,7 @@ def close_postings(ticket: Ticket, bill: Bill, groups: Mapping[str, str]) -> Pos
 
     sold: list[tuple[str, int, str | None]] = []
     for line, amounts in zip(ticket.lines, bill.lines, strict=True):
-        account = line_account(groups[line.id])
+        account = line_account(uses[line.id])
         credit(account, amounts.gross)
         sold.append((account, amounts.net, line.tax))
     for account, amount in given_away(ticket, bill):

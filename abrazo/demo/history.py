@@ -11,7 +11,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from abrazo.core.journal import Fact, Kind, Personal
-from abrazo.core.ledger import Postings, close_postings, money_account, taken_postings
+from abrazo.core.ledger import Postings, close_postings, customer_account, money_account, taken_postings
 from abrazo.core.moments import stamp_at
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
@@ -130,13 +130,14 @@ class Past:
         amount = due if by_card else cash_due(due, 5)
         if owes:
             tender, route, machine, reference, tip = "account", f"account of {owes}", None, None, 0
-            place, amount = f"person {self.people[owes]}", due
+            amount = due
         given = amount + tip
         card = (machine, "Pelagia" if machine else None, "4417" if machine else None, reference)
         handed = -(-given // 500) * 500 if tender == "cash" else None
         payment = PaymentRow(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
         made = tenders.add_payment(connection, payment)
         letter = ticket_store.list_payers(connection, number)[0].letter
+        account = customer_account(self.people[owes]) if owes else money_account(tender, place)
         facts: dict[str, Fact | Personal] = {
             "payment": made,
             "payer": letter,
@@ -144,14 +145,11 @@ class Past:
             "amount": given,
             "route": Personal(route),
         }
-        self.wrote(
-            day, at, staff, number, moment, Kind.PAID, taken_postings(money_account(tender, place), given), **facts
-        )
+        self.wrote(day, at, staff, number, moment, Kind.PAID, taken_postings(account, given), **facts)
         if machine and reference:
             self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
         whole = load_ticket(self.house, number)
-        groups = {str(line.id): line.report_group for line in whole.standing}
-        self.wrote(day, at, staff, number, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, groups))
+        self.wrote(day, at, staff, number, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, whole.uses))
         ticket_store.set_state(connection, number, "closed", moment)
         return given if tender == "cash" else 0
 

@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from fractions import Fraction
 
 from abrazo.core.codes import gs1_check_digit
+from abrazo.core.money import Currency
 from abrazo.core.tax import Tax
+from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
@@ -17,25 +19,26 @@ from abrazo.store.staff import Staff
 from abrazo.store.stock import Family, Variant
 from abrazo.store.till import Till
 
-SETTINGS = {
-    "name": "Marram Boathouse",
-    "address": "The Galley, Saltpan Slip 3, Marram",
-    "message": "The tide comes back, so may you.",
-    "currency": "EUR",
-    "tax_mode": "inclusive",
-    "cash_rounding": "5",
-    "service_percent": "10",
-    "service_from": "8",
-    "service_tax": "std",
-    "delivery_tax": "std",
-    "surcharge_tax": "std",
-    "patience": "8",
-    "region": "IE",
-    "zone": "Europe/Dublin",
-    "tab_hold": "3000",
-    "nameless": "Counter; Hatch window; Slipway stall",
-    "demo": "yes",
-}
+SETTINGS = Settings(
+    name="Marram Boathouse",
+    address="The Galley, Saltpan Slip 3, Marram",
+    message="The tide comes back, so may you.",
+    currency=Currency.of("EUR"),
+    tax_mode="inclusive",
+    cash_rounding=5,
+    service_percent="10",
+    service_from=8,
+    service_tax="std",
+    delivery_tax="std",
+    surcharge_tax="std",
+    patience=8.0,
+    region="IE",
+    zone="Europe/Dublin",
+    tab_hold=3000,
+    demo=True,
+)
+
+ANONYMOUS = ("Counter", "Hatch window", "Slipway stall")  # where sales without a customer are made
 
 TAXES = (
     (Tax("std", Fraction("0.20"), "VAT 20 %"), "0.20"),
@@ -289,4 +292,4 @@ def _spots() -> tuple[Spot, ...]:
 
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
             PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
-            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, NOTES)  # fmt: skip
+            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, ANONYMOUS, NOTES)  # fmt: skip

@@ -16,7 +16,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import prep as prep_kept
 
-ZONE = ZoneInfo(SETTINGS["zone"])
+ZONE = ZoneInfo(SETTINGS.zone)
 DAY = datetime(2026, 6, 13)  # wall time of the house
 Order = tuple[str, str, str]  # item, choices separated by spaces, guests' letters
 

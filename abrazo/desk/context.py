@@ -11,7 +11,6 @@ from zoneinfo import ZoneInfo
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import clock_of, seconds_between, stamp_of, wall_of, wall_text
-from abrazo.core.money import Currency
 from abrazo.core.tax import Tax
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
 from abrazo.devices.ports import CardMachine, PaymentService, StandIn
@@ -26,6 +25,7 @@ from abrazo.store.catalogue import Item
 from abrazo.store.journal import Entry
 from abrazo.store.people import Person
 from abrazo.store.room import Spot
+from abrazo.store.settings import Settings as Settings
 from abrazo.store.staff import Staff as Staff
 from abrazo.store.ticket import TicketRow
 from abrazo.store.till import Day, Till
@@ -61,62 +61,6 @@ class ShiftedClock:
 
     def now(self) -> datetime:
         return datetime.now(UTC) + timedelta(seconds=self.seconds)
-
-
-@dataclass(frozen=True, slots=True)
-class Settings:
-    """The house's settings, read from the database."""
-
-    name: str
-    address: str
-    message: str
-    currency: Currency
-    tax_mode: str
-    cash_rounding: int
-    service_percent: str
-    service_from: int
-    patience: float  # seconds before silence of a card machine counts as no answer
-    clock_shift: float
-    secret: str
-    demo: bool
-    region: str = "IE"  # ISO 3166: how phone numbers without country code are read
-    zone: str = "Europe/Dublin"  # IANA: the house's own time, into which calendars' times are read
-    points_per: int = 100  # minor units of net that earn a point
-    points_lot: int = 100  # points that are spent together
-    points_value: int = 500  # minor units that a lot is worth
-    service_tax: str | None = None  # the tax ids of service charges, delivery fees and surcharges; None: untaxed
-    delivery_tax: str | None = None
-    surcharge_tax: str | None = None
-    delivery_fee: int = 400  # minor units for bringing an order, unless said otherwise
-    tab_hold: int = 3000  # minor units that are held on a card for a tab, unless said otherwise
-
-    @classmethod
-    def of(cls, values: Mapping[str, str]) -> Settings:
-        """From the settings table; a missing one is a KeyError, since the house was set up without it."""
-        return cls(
-            name=values["name"],
-            address=values["address"],
-            message=values["message"],
-            currency=Currency.of(values["currency"]),
-            tax_mode=values["tax_mode"],
-            cash_rounding=int(values["cash_rounding"]),
-            service_percent=values["service_percent"],
-            service_from=int(values["service_from"]),
-            patience=float(values["patience"]),
-            clock_shift=float(values.get("clock_shift", "0")),
-            secret=values["secret"],
-            demo=values["demo"] == "yes",
-            region=values.get("region", "IE"),
-            zone=values.get("zone", "Europe/Dublin"),
-            points_per=int(values.get("points_per", "100")),
-            points_lot=int(values.get("points_lot", "100")),
-            points_value=int(values.get("points_value", "500")),
-            service_tax=values.get("service_tax") or None,
-            delivery_tax=values.get("delivery_tax") or None,
-            surcharge_tax=values.get("surcharge_tax") or None,
-            delivery_fee=int(values.get("delivery_fee", "400")),
-            tab_hold=int(values.get("tab_hold", "3000")),
-        )
 
 
 MACHINES = ("card machine 1", "card machine 2")
@@ -168,8 +112,16 @@ class House:
     connection: db.Connection
     clock: Clock
     devices: Devices
-    settings: Settings
     memo: dict[object, object] | None = field(default=None, compare=False, repr=False)  # what a request reads once
+
+    @property
+    def settings(self) -> Settings:
+        """What the house has decided; read once in a request, and once more in an act."""
+        if self.memo is None:
+            return settings.read(self.connection)
+        if "settings" not in self.memo:
+            self.memo["settings"] = settings.read(self.connection)
+        return cast(Settings, self.memo["settings"])
 
     @property
     def zone(self) -> ZoneInfo:
@@ -257,10 +209,6 @@ class House:
         """All tills, by id."""
         return self.once("tills", lambda: till.list_tills(self.connection))
 
-    def values(self) -> dict[str, str]:
-        """The settings as they are stored, by name."""
-        return self.once("settings", lambda: settings.read_all(self.connection))
-
     def open_day(self) -> Day | None:
         """The open day, if one is open."""
         return self.once("day", lambda: till.open_day(self.connection))
@@ -307,8 +255,3 @@ class Actor:
     staff: Staff
     till: Till
     by_itself: bool = False
-
-
-def read_settings(connection: db.Connection) -> Settings:
-    """The house's settings as they stand."""
-    return Settings.of(settings.read_all(connection))

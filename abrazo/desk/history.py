@@ -25,7 +25,7 @@ def reader(house: House) -> Reader:
     """Who reads: in English, with the house's currency, zone and names."""
     staff = {one.id: one.name for one in house.staff().values()}
     tills = {one.id: one.name for one in house.tills().values()}
-    return Reader(house.settings.currency, house.zone, staff, tills)
+    return Reader(house.settings.currency, house.zone, staff, tills, year=house.now().year)
 
 
 def told(house: House, entries: Iterable[journal.Entry]) -> list[HistoryLine]:

@@ -60,7 +60,7 @@ def _check(house: House, who: str, pin: str) -> Refused | None:
     try:
         _hasher.verify(lock.pin_hash, pin)
     except VerifyMismatchError:
-        fails = lock.fails + 1
+        fails = lock.wrong_pins + 1
         if fails >= MOST_FAILS:
             staff.set_lock(house.connection, who, 0, house.stamp(-LOCKED_FOR))
             return Refused(Code.PIN_LOCKED_NOW)

@@ -29,7 +29,7 @@ WHERE p.tender = 'account' AND p.taken_back_at IS NULL AND p.at < ?
 """
 RECEIVED = """
 SELECT l.invoice, l.unit_price, t.state = 'open' AS pending FROM line l JOIN ticket t ON t.id = l.ticket
-WHERE l.report_group = ? AND l.report_group LIKE 'on account: %' AND l.removed_at IS NULL AND t.voided_at IS NULL
+WHERE l.account = ? AND l.removed_at IS NULL AND t.voided_at IS NULL
 """
 
 
@@ -43,6 +43,8 @@ def owing_since(connection: Connection, at: str) -> list[int]:
     return [row["person"] for row in connection.execute(OWING, (at,))]
 
 
-def received(connection: Connection, group: str) -> list[tuple[int | None, int, bool]]:
-    """(the invoice that is named, minor units, whether its ticket is still open) of lines that pay an account."""
-    return [(row["invoice"], row["unit_price"], bool(row["pending"])) for row in connection.execute(RECEIVED, (group,))]
+def received(connection: Connection, person: int) -> list[tuple[int | None, int, bool]]:
+    """Of lines that pay an account: the invoice that is named, minor units, whether the ticket is still open."""
+    return [
+        (row["invoice"], row["unit_price"], bool(row["pending"])) for row in connection.execute(RECEIVED, (person,))
+    ]

@@ -54,7 +54,7 @@ INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, s
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 END = "UPDATE adjustment SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
-TAKE_OFF = "INSERT OR IGNORE INTO adjustment_off (adjustment, line) VALUES (?, ?)"
+TAKE_OFF = "INSERT OR IGNORE INTO adjustment_exception (adjustment, line) VALUES (?, ?)"
 
 
 def list_presets(connection: Connection) -> list[Preset]:

@@ -50,9 +50,9 @@ SELECT count(*) FROM adjustment a JOIN line l ON l.id = a.line JOIN ticket t ON 
 WHERE a.person = ? AND a.benefit = ? AND a.ended_at IS NULL AND a.at > ? AND a.ticket <> ?
   AND l.removed_at IS NULL AND t.voided_at IS NULL
 """
-KEPT = "SELECT benefit FROM benefit_kept WHERE ticket = ?"
-KEEP = "INSERT OR IGNORE INTO benefit_kept (ticket, benefit) VALUES (?, ?)"
-USE = "DELETE FROM benefit_kept WHERE ticket = ? AND benefit = ?"
+KEPT = "SELECT benefit FROM benefit_saved WHERE ticket = ?"
+KEEP = "INSERT OR IGNORE INTO benefit_saved (ticket, benefit) VALUES (?, ?)"
+USE = "DELETE FROM benefit_saved WHERE ticket = ? AND benefit = ?"
 ADD_KIND = "INSERT INTO membership_kind (id, name, position) VALUES (?, ?, ?)"
 ADD_BENEFIT = "INSERT INTO benefit (id, kind, name, percent, item, report_group, times) VALUES (?, ?, ?, ?, ?, ?, ?)"
 ADD_MEMBERSHIP = "INSERT INTO membership (person, kind, since, until, staff) VALUES (?, ?, ?, ?, ?)"

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, Row, fields
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,16 +28,16 @@ class Correction:
 
 @dataclass(frozen=True, slots=True)
 class Refund:
-    """Money given back for a closed ticket, in minor units. `lines` is JSON: what went back under each tax.
+    """Money given back for a closed ticket, in minor units.
 
-    `tip` is what of the amount is tip; `deposit` the deposit line of which it is the rest.
+    `taxes` says what went back under each tax: (tax, amount with its tax, the tax in it). `tip` is what of the amount
+    is tip; `deposit` the deposit line of which it is the rest.
     """
 
     id: int
     ticket: int
     payment: int
     amount: int
-    lines: str
     reason: str
     route: str
     day: int
@@ -47,6 +48,7 @@ class Refund:
     state: str
     tip: int = 0
     deposit: int | None = None
+    taxes: tuple[tuple[str | None, int, int], ...] = ()
 
 
 COLUMNS = "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at FROM correction "
@@ -59,16 +61,19 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
 REFUND_COLUMNS = """
-SELECT id, ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state, tip, deposit
+SELECT id, ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit,
+       (SELECT json_group_array(json_array(tax, amount, contained)) FROM
+          (SELECT tax, amount, contained FROM refund_tax WHERE refund = refund.id ORDER BY position)) AS taxes
 FROM refund
 """
 REFUND = REFUND_COLUMNS + "WHERE id = ?"
 REFUNDS_OF = REFUND_COLUMNS + "WHERE ticket = ? ORDER BY id"
 REFUNDS_ON = REFUND_COLUMNS + "WHERE day = ? AND state = 'done' ORDER BY id"
 ADD_REFUND = """
-INSERT INTO refund (ticket, payment, amount, lines, reason, route, day, till, staff, lender, at, state, tip, deposit)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO refund (ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
+ADD_TAX = "INSERT INTO refund_tax (refund, position, tax, amount, contained) VALUES (?, ?, ?, ?, ?)"
 ADD_PART = "INSERT INTO refund_part (refund, kind, ref, amount) VALUES (?, ?, ?, ?)"
 PARTS_GIVEN = """
 SELECT p.kind, p.ref, sum(p.amount) AS amount FROM refund r JOIN refund_part p ON p.refund = r.id
@@ -102,27 +107,33 @@ def done(connection: Connection, ticket: int, at: str) -> None:
     connection.execute(DONE, (at, ticket))
 
 
+def _refund(row: Row) -> Refund:
+    taxes = tuple((tax, amount, contained) for tax, amount, contained in json.loads(row["taxes"]))
+    return Refund(**{**fields(row), "taxes": taxes})
+
+
 def read_refund(connection: Connection, refund: int) -> Refund | None:
     row = connection.execute(REFUND, (refund,)).fetchone()
-    return Refund(*row) if row else None
+    return _refund(row) if row else None
 
 
 def refunds_of(connection: Connection, ticket: int) -> list[Refund]:
     """A ticket's refunds, also those asked of a machine and those that came to nothing."""
-    return [Refund(*row) for row in connection.execute(REFUNDS_OF, (ticket,))]
+    return [_refund(row) for row in connection.execute(REFUNDS_OF, (ticket,))]
 
 
 def refunds_on(connection: Connection, day: int) -> list[Refund]:
     """What was given back on a day."""
-    return [Refund(*row) for row in connection.execute(REFUNDS_ON, (day,))]
+    return [_refund(row) for row in connection.execute(REFUNDS_ON, (day,))]
 
 
 def add_refund(connection: Connection, refund: Refund) -> int:
     """Keep a refund; its id is given anew."""
     r = refund
-    facts = (r.ticket, r.payment, r.amount, r.lines, r.reason, r.route, r.day, r.till, r.staff, r.lender, r.at, r.state)
+    facts = (r.ticket, r.payment, r.amount, r.reason, r.route, r.day, r.till, r.staff, r.lender, r.at, r.state)
     row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit)).lastrowid
     assert row is not None
+    connection.executemany(ADD_TAX, [(row, place, *part) for place, part in enumerate(r.taxes)])
     return row
 
 

@@ -105,16 +105,16 @@ SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
 # A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
 HERE = """id IN (
   SELECT t.job FROM task t GROUP BY t.job HAVING sum(t.pieces) > (
-    SELECT coalesce(sum(h.pieces), 0) FROM handover h WHERE h.job = t.job AND h.undone_at IS NULL))
+    SELECT coalesce(sum(h.pieces), 0) FROM hand_over h WHERE h.job = t.job AND h.undone_at IS NULL))
 """
-LEFT_SINCE = "id IN (SELECT job FROM handover WHERE at >= ? AND undone_at IS NULL)"
+LEFT_SINCE = "id IN (SELECT job FROM hand_over WHERE at >= ? AND undone_at IS NULL)"
 ON_RACK = COLUMNS + "WHERE " + HERE + " OR " + LEFT_SINCE + " ORDER BY due_at, id"
 TASKS = """
 SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces, i.tax
 FROM task t JOIN item i ON i.id = t.item WHERE t.job IN (SELECT value FROM json_each(?)) ORDER BY t.id
 """
 HANDOVERS = """
-SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM handover
+SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM hand_over
 WHERE job IN (SELECT value FROM json_each(?)) ORDER BY id
 """
 NEXT_NUMBER = "SELECT coalesce(max(number), 1030) + 1 FROM job"
@@ -127,20 +127,20 @@ SET_STATE = "UPDATE job SET state = ?, ready_at = ? WHERE id = ?"
 SET_SETTLED_ON = "UPDATE job SET settled_on = ? WHERE id = ?"
 MOVE_DROPPED = "UPDATE job SET dropped_on = ? WHERE dropped_on = ?"
 MOVE_SETTLED = "UPDATE job SET settled_on = ? WHERE settled_on = ?"
-ADD_HANDOVER = "INSERT INTO handover (job, task, pieces, note, at, staff, batch) VALUES (?, ?, ?, ?, ?, ?, ?)"
-SET_BATCH = "UPDATE handover SET batch = id WHERE id = ?"
-UNDO_HANDOVERS = "UPDATE handover SET undone_at = ?, undone_by = ? WHERE job = ? AND batch = ? AND undone_at IS NULL"
+ADD_HANDOVER = "INSERT INTO hand_over (job, task, pieces, note, at, staff, batch) VALUES (?, ?, ?, ?, ?, ?, ?)"
+SET_BATCH = "UPDATE hand_over SET batch = id WHERE id = ?"
+UNDO_HANDOVERS = "UPDATE hand_over SET undone_at = ?, undone_by = ? WHERE job = ? AND batch = ? AND undone_at IS NULL"
 KEEP_DEPOSIT = """
-INSERT INTO deposit_kept (line, amount, reason, at, day, till, staff, lender) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO deposit_retained (line, amount, reason, at, day, till, staff, lender) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 HELD = """
 SELECT l.job, l.id AS line, l.ticket AS ticket, l.unit_price
   - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
-  - (SELECT coalesce(sum(b.amount), 0) FROM petty b WHERE b.deposit = l.id)
+  - (SELECT coalesce(sum(b.amount), 0) FROM petty_cash b WHERE b.deposit = l.id)
   - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done')
-  - (SELECT coalesce(sum(k.amount), 0) FROM deposit_kept k WHERE k.line = l.id) AS amount
+  - (SELECT coalesce(sum(k.amount), 0) FROM deposit_retained k WHERE k.line = l.id) AS amount
 FROM line l JOIN ticket t ON t.id = l.ticket
-WHERE l.job IN (SELECT value FROM json_each(?)) AND l.report_group = 'deposit' AND l.removed_at IS NULL
+WHERE l.job IN (SELECT value FROM json_each(?)) AND l.role = 'deposit' AND l.removed_at IS NULL
   AND t.state = 'closed' ORDER BY l.id
 """
 

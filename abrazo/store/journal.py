@@ -66,8 +66,8 @@ WHERE number > ? ORDER BY number LIMIT ?
 """
 POSTINGS = "SELECT entry, account, amount FROM posting WHERE entry BETWEEN ? AND ? ORDER BY entry, account"
 TEXT_HASHES = "SELECT entry, name, hash FROM journal_text WHERE entry BETWEEN ? AND ?"
-READ_ACT = "SELECT kind, about, answer FROM act WHERE key = ?"
-ADD_ACT = "INSERT INTO act (key, kind, about, at, answer) VALUES (?, ?, ?, ?, ?)"
+READ_ACT = "SELECT kind, about, answer FROM request WHERE key = ?"
+ADD_ACT = "INSERT INTO request (key, kind, about, at, answer) VALUES (?, ?, ?, ?, ?)"
 AT_ONCE = 1000  # entries that are read at once when the chain is walked
 
 

@@ -12,7 +12,8 @@ from abrazo.store.db import Connection
 
 APPLICATION = 0x4162727A  # "Abrz", the mark of a house's file (PRAGMA application_id)
 VERSION = "PRAGMA user_version"
-READY = "SELECT count(*) FROM setting WHERE key = 'ready'"
+DRAFT_TABLES = {"setting", "ticket", "journal", "posting", "card_ask"}  # of what came before the first schema
+READY = "SELECT count(*) FROM settings WHERE ready"
 
 
 class FileState(Enum):
@@ -46,12 +47,13 @@ def _state(connection: Connection) -> FileState:
     tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
     if not tables:
         return FileState.MISSING
+    if tables >= DRAFT_TABLES:
+        return FileState.DRAFT
     if connection.execute("PRAGMA application_id").fetchone()[0] != APPLICATION:
-        ours = {"setting", "ticket", "journal", "posting", "card_ask"} <= tables
-        return FileState.DRAFT if ours else FileState.FOREIGN
+        return FileState.FOREIGN
     if connection.execute(VERSION).fetchone()[0] > newest():
         return FileState.NEWER
-    if "setting" not in tables or not connection.execute(READY).fetchone()[0]:
+    if "settings" not in tables or not connection.execute(READY).fetchone()[0]:
         return FileState.UNFINISHED
     return FileState.HOUSE
 

@@ -1,4 +1,4 @@
-"""People and their households. `words` is what the search reads; the desk writes it."""
+"""People and their households. `search_words` is what the search reads; the desk writes it."""
 
 from __future__ import annotations
 
@@ -42,15 +42,15 @@ MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
 LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
 COUNT = "SELECT count(*) FROM person"
 FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"
-BEGINNING = COLUMNS + "WHERE p.words >= ? AND p.words < ? ORDER BY p.words LIMIT ?"
+BEGINNING = COLUMNS + "WHERE p.search_words >= ? AND p.search_words < ? ORDER BY p.search_words LIMIT ?"
 BY_PHONE = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? AND p.phone = ?"
 IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? ORDER BY p.id"
 ADD = """
-INSERT INTO person (name, phone, email, birthday, household, company, notes, since, words, account)
+INSERT INTO person (name, phone, email, birthday, household, company, notes, since, search_words, account)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE = """
-UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, words = ?,
+UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, search_words = ?,
        account = ?
 WHERE id = ?
 """

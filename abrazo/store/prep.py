@@ -33,19 +33,19 @@ class Slip:
     lines: tuple[SlipLine, ...] = ()
 
 
-COLUMNS = "SELECT id, ticket, place, kind, at, staff, done_at, done_by FROM slip "
+COLUMNS = "SELECT id, ticket, place, kind, at, staff, done_at, done_by FROM prep_slip "
 WAITING = COLUMNS + "WHERE place = ? AND done_at IS NULL ORDER BY at, id LIMIT ?"
 LAST_DONE = COLUMNS + "WHERE place = ? AND done_at IS NOT NULL ORDER BY done_at DESC, id DESC LIMIT ?"
 ONE = COLUMNS + "WHERE id = ?"
 LINES = """
-SELECT slip, line, quantity, words FROM slip_line WHERE slip IN (SELECT value FROM json_each(?)) ORDER BY line
+SELECT slip, line, quantity, words FROM prep_slip_line WHERE slip IN (SELECT value FROM json_each(?)) ORDER BY line
 """
-COUNTS = "SELECT place, count(*) AS number FROM slip WHERE done_at IS NULL GROUP BY place"
-ADD = "INSERT INTO slip (ticket, place, kind, at, staff) VALUES (?, ?, ?, ?, ?)"
-ADD_LINE = "INSERT INTO slip_line (slip, line, quantity, words) VALUES (?, ?, ?, ?)"
-SET_DONE = "UPDATE slip SET done_at = ?, done_by = ? WHERE id = ?"
+COUNTS = "SELECT place, count(*) AS number FROM prep_slip WHERE done_at IS NULL GROUP BY place"
+ADD = "INSERT INTO prep_slip (ticket, place, kind, at, staff) VALUES (?, ?, ?, ?, ?)"
+ADD_LINE = "INSERT INTO prep_slip_line (slip, line, quantity, words) VALUES (?, ?, ?, ?)"
+SET_DONE = "UPDATE prep_slip SET done_at = ?, done_by = ? WHERE id = ?"
 TOLD = """
-SELECT l.line, l.quantity, s.kind FROM slip_line l JOIN slip s ON s.id = l.slip
+SELECT l.line, l.quantity, s.kind FROM prep_slip_line l JOIN prep_slip s ON s.id = l.slip
 JOIN line t ON t.id = l.line WHERE t.ticket = ?
 """
 PLACES = """

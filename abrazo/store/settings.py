@@ -1,16 +1,86 @@
-"""The house's settings, one value by name."""
+"""What the house has decided: one row with a column for each; and the accounts of sales without a customer."""
 
 from __future__ import annotations
 
-from abrazo.store.db import Connection
+from collections.abc import Iterable
+from dataclasses import dataclass
+from dataclasses import fields as fields_of
+from operator import attrgetter
 
-ALL = "SELECT key, value FROM setting"
-PUT = "INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value"
+from abrazo.core.money import Currency
+from abrazo.store.db import Connection, fields
 
 
-def read_all(connection: Connection) -> dict[str, str]:
-    return {row["key"]: row["value"] for row in connection.execute(ALL)}
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """What the house has decided. Money is minor units; rates are decimal text; taxes are ids, None for untaxed."""
+
+    name: str
+    address: str
+    message: str
+    currency: Currency
+    tax_mode: str  # inclusive or exclusive
+    cash_rounding: int
+    region: str  # ISO 3166: how phone numbers without country code are read
+    zone: str  # IANA: the house's own time, into which calendars' times are read
+    service_percent: str
+    service_from: int
+    secret: str = ""
+    service_tax: str | None = None
+    delivery_tax: str | None = None
+    surcharge_tax: str | None = None
+    delivery_fee: int = 400  # for bringing an order, unless said otherwise
+    tab_hold: int = 3000  # held on a card for a tab, unless said otherwise
+    points_per: int = 100  # minor units of net that earn a point
+    points_lot: int = 100  # points that are spent together
+    points_value: int = 500  # minor units that a lot is worth
+    tips_to: str = "staff"  # or pool
+    send_at_once: bool = False
+    free_after: int | None = None  # minutes; None: by hand
+    show_removed: bool = False
+    patience: float = 8.0  # seconds before silence of a card machine counts as no answer
+    clock_shift: float = 0.0
+    demo: bool = False
+    ready: bool = False
 
 
-def put(connection: Connection, key: str, value: str) -> None:
-    connection.execute(PUT, (key, value))
+FLAGS = ("send_at_once", "show_removed", "demo", "ready")
+NAMES = tuple(field.name for field in fields_of(Settings))
+_values = attrgetter(*NAMES)
+READ = f"SELECT {', '.join(NAMES)} FROM settings"
+ADD = f"INSERT INTO settings (id, {', '.join(NAMES)}) VALUES (1, {', '.join('?' * len(NAMES))})"
+ANONYMOUS = "SELECT name FROM anonymous_account ORDER BY position"
+DROP_ANONYMOUS = "DELETE FROM anonymous_account"
+ADD_ANONYMOUS = "INSERT INTO anonymous_account (name, position) VALUES (?, ?)"
+
+
+def read(connection: Connection) -> Settings:
+    """The settings as they stand."""
+    row = connection.execute(READ).fetchone()
+    flags = {name: bool(row[name]) for name in FLAGS}
+    return Settings(**{**fields(row), **flags, "currency": Currency.of(row["currency"])})
+
+
+def add(connection: Connection, settings: Settings) -> None:
+    """The settings of a new house."""
+    connection.execute(ADD, tuple(s.code if isinstance(s, Currency) else s for s in _values(settings)))
+
+
+def put(connection: Connection, **changed: str | float | bool | None) -> None:
+    """Change some settings, by name. A name that there is not is a KeyError."""
+    for name in changed:
+        if name not in NAMES:
+            raise KeyError(name)
+    places = ", ".join(f"{name} = ?" for name in changed)
+    connection.execute(f"UPDATE settings SET {places}", tuple(changed.values()))
+
+
+def anonymous_accounts(connection: Connection) -> list[str]:
+    """The accounts of sales without a customer, in the house's order."""
+    return [row["name"] for row in connection.execute(ANONYMOUS)]
+
+
+def put_anonymous_accounts(connection: Connection, names: Iterable[str]) -> None:
+    """Write the accounts of sales without a customer anew."""
+    connection.execute(DROP_ANONYMOUS)
+    connection.executemany(ADD_ANONYMOUS, [(name, place) for place, name in enumerate(names)])

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from abrazo.core.ledger import Role
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Connection, fields
@@ -17,19 +18,19 @@ AMONG = "IN (SELECT value FROM json_each(?))"
 HEADS = f"""
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
        name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
-       price_list, nameless, billed_at FROM ticket WHERE id {AMONG}
+       price_list, anonymous_account, billed_at FROM ticket WHERE id {AMONG}
 """
 GUESTS = f"SELECT ticket, id, letter, name, payer FROM guest WHERE ticket {AMONG} ORDER BY length(letter), letter"
 # What belongs to a row and to nothing else comes with it, as JSON: one statement instead of two.
 PAYERS = f"""
 SELECT ticket, id, letter, position, tip_percent, tip_amount, settled_at, stated, fees,
-       iif(settled_at IS NULL, NULL, (SELECT json_group_array(json_array(kind, ref, amount)) FROM kept
+       iif(settled_at IS NULL, NULL, (SELECT json_group_array(json_array(kind, ref, amount)) FROM settled_part
                                       WHERE payer = payer.id)) AS kept
 FROM payer WHERE ticket {AMONG} AND gone_at IS NULL ORDER BY position
 """
 LINES = f"""
 SELECT ticket, id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
-       unit, booking, job, stored, invoice, price_list,
+       unit, booking, job, stored, invoice, price_list, role, account,
        (SELECT json_group_array(json_array(label, price)) FROM
           (SELECT label, price FROM line_choice WHERE line = line.id ORDER BY position)) AS choices,
        (SELECT json_group_array(json_array(guest, weight)) FROM
@@ -42,7 +43,7 @@ SELECT ticket, id, label, percent, tax, share, amount FROM charge WHERE ticket {
 GIVEN = f"""
 SELECT ticket, id, line, CASE WHEN benefit IS NULL THEN kind ELSE 'benefit' END AS kind, percent, amount, reason, code,
        at, staff, lender, benefit, person,
-       (SELECT json_group_array(line) FROM adjustment_off WHERE adjustment = adjustment.id) AS off
+       (SELECT json_group_array(line) FROM adjustment_exception WHERE adjustment = adjustment.id) AS off
 FROM adjustment WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY id
 """
 PAYMENTS = f"{PAYMENT_COLUMNS} WHERE ticket {AMONG} ORDER BY id"
@@ -116,7 +117,7 @@ def read_rows(connection: Connection, tickets: Iterable[int], known: Known | Non
         if kept is not None:
             found[ticket].kept[values["id"]] = {(kind, ref): amount for kind, ref, amount in json.loads(kept)}
     for ticket, values in _rows(connection, LINES, among):
-        own = {name: _pairs(values[name]) for name in ("choices", "shares")}
+        own = {"role": Role(values["role"]), **{name: _pairs(values[name]) for name in ("choices", "shares")}}
         found[ticket].lines.append(LineRow(**values | own))
     for ticket, values in _rows(connection, CHARGES, among):
         found[ticket].charges.append(ChargeRow(**values))

@@ -36,15 +36,15 @@ class Lock:
     """What the PIN check needs."""
 
     pin_hash: str
-    fails: int
+    wrong_pins: int
     locked_until: str | None
 
 
 LIST = "SELECT id, name, role, title, counter_only, pin_digits FROM staff ORDER BY rowid"
 ADD = "INSERT INTO staff (id, name, role, title, pin_hash, pin_digits) VALUES (?, ?, ?, ?, ?, ?)"
 SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
-LOCK = "SELECT pin_hash, fails, locked_until FROM staff WHERE id = ?"
-SET_LOCK = "UPDATE staff SET fails = ?, locked_until = ? WHERE id = ?"
+LOCK = "SELECT pin_hash, wrong_pins, locked_until FROM staff WHERE id = ?"
+SET_LOCK = "UPDATE staff SET wrong_pins = ?, locked_until = ? WHERE id = ?"
 
 
 def list_staff(connection: Connection) -> dict[str, Staff]:
@@ -66,5 +66,5 @@ def read_lock(connection: Connection, staff: str) -> Lock | None:
     return Lock(*row) if row else None
 
 
-def set_lock(connection: Connection, staff: str, fails: int, locked_until: str | None) -> None:
-    connection.execute(SET_LOCK, (fails, locked_until, staff))
+def set_lock(connection: Connection, staff: str, wrong_pins: int, locked_until: str | None) -> None:
+    connection.execute(SET_LOCK, (wrong_pins, locked_until, staff))

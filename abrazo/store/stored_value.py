@@ -25,11 +25,11 @@ class Stored:
         return (self.code or "")[-4:]
 
 
-COLUMNS = "SELECT id, kind, code, person, made_at, made_by, good_until FROM stored "
+COLUMNS = "SELECT id, kind, code, person, made_at, made_by, good_until FROM stored_value "
 ONE = COLUMNS + "WHERE id = ?"
 BY_CODE = COLUMNS + "WHERE code = ?"
 CREDIT_OF = COLUMNS + "WHERE kind = 'store credit' AND person = ?"
-ADD = "INSERT INTO stored (kind, code, person, made_at, made_by, good_until) VALUES (?, ?, ?, ?, ?, ?)"
+ADD = "INSERT INTO stored_value (kind, code, person, made_at, made_by, good_until) VALUES (?, ?, ?, ?, ?, ?)"
 # Sold or topped up on closed tickets; credit given by payments; less what was spent, and again what was refunded to it.
 BALANCE = """
 SELECT coalesce((SELECT sum(l.unit_price) FROM line l JOIN ticket t ON t.id = l.ticket

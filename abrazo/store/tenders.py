@@ -115,14 +115,14 @@ BACK_ON = PAYMENT_COLUMNS + "WHERE back_day = ? ORDER BY id"
 MOVED_ON = """
 SELECT reference, amount + tip AS amount, ticket FROM payment WHERE machine = :machine AND day = :day
 UNION ALL
-SELECT reference, -amount, ticket FROM card_ask
+SELECT reference, -amount, ticket FROM card_request
 WHERE machine = :machine AND kind = 'refund' AND state = 'approved' AND ended_at >= :since AND ended_at <= :until
 """
 MOVED_UNDER = """
 WITH ours AS (SELECT value FROM json_each(?))
 SELECT reference, amount + tip AS amount, ticket FROM payment WHERE reference IN ours
 UNION ALL
-SELECT reference, -amount, ticket FROM card_ask
+SELECT reference, -amount, ticket FROM card_request
 WHERE reference IN ours AND kind = 'refund' AND state = 'approved'
 """
 ADD_PAYMENT = """
@@ -138,16 +138,16 @@ ADD_SIGNATURE = "INSERT INTO signature (payment, svg, at, staff) VALUES (?, ?, ?
 SIGNATURE = "SELECT svg FROM signature WHERE payment = ?"
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
-       said, ended_at, hold, card, refund, extra, credit FROM card_ask
+       said, ended_at, hold, card, refund, extra, credit FROM card_request
 """
 ASK = ASK_COLUMNS + "WHERE reference = ?"
 OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
 ADD_ASK = """
-INSERT INTO card_ask (reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at,
+INSERT INTO card_request (reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at,
                       state, step, said, hold, card, refund, extra, credit)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
-SET_ASK = "UPDATE card_ask SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
+SET_ASK = "UPDATE card_request SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
 
 
 def moved_on(connection: Connection, machine: str, day: int, since: str, until: str) -> list[tuple[str, int, int]]:

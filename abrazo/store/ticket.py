@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.ledger import LineUse, Role
 from abrazo.store.db import Connection
 
 
@@ -39,7 +40,7 @@ class TicketRow:
     voided_at: str | None = None
     tips_to: str = "staff"
     price_list: str = ""
-    nameless: str = ""
+    anonymous_account: str = ""
     billed_at: str | None = None
 
 
@@ -90,8 +91,20 @@ class LineRow:
     stored: int | None = None
     invoice: int | None = None  # the payment on an account that this line pays
     price_list: str = ""  # the name of the list that priced it; empty: its usual price
+    role: Role = Role.SALE
+    account: int | None = None  # the person whose account it pays
     choices: tuple[tuple[str, int], ...] = ()
     shares: tuple[tuple[int, int], ...] = ()
+
+    @property
+    def is_sale(self) -> bool:
+        """Whether it sells something: deposits, stored value and payments on accounts do not."""
+        return self.role is Role.SALE
+
+    @property
+    def use(self) -> LineUse:
+        """What it does, in the books."""
+        return LineUse(self.role, self.report_group, self.account)
 
 
 COUNTER_SALE = """
@@ -134,7 +147,7 @@ BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
 ADD = """
 INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name, tips_to)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT value FROM setting WHERE key = 'tips_to'), 'staff'))
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT tips_to FROM settings), 'staff'))
 """
 TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
 SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"
@@ -149,7 +162,7 @@ OPEN_OF_PERSON = "SELECT id FROM ticket WHERE person = ? AND state = 'open' AND 
 LAST_OPENED = """
 SELECT person, opened_at, max(id) FROM ticket WHERE person IN (SELECT value FROM json_each(?)) GROUP BY person
 """
-SET_NAMELESS = "UPDATE ticket SET nameless = ? WHERE id = ?"
+SET_ANONYMOUS = "UPDATE ticket SET anonymous_account = ? WHERE id = ?"
 OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
 MOVE_LINE = "UPDATE line SET ticket = ? WHERE id = ?"
 MOVE_GUEST = "UPDATE guest SET ticket = ?, letter = ?, payer = ? WHERE id = ?"
@@ -178,13 +191,13 @@ SET_PAYER = "UPDATE payer SET letter = ?, position = ? WHERE id = ?"
 END_PAYER = "UPDATE payer SET gone_at = ? WHERE id = ?"
 SET_TIP = "UPDATE payer SET tip_percent = ?, tip_amount = ? WHERE id = ?"
 SET_SETTLED = "UPDATE payer SET settled_at = ? WHERE id = ?"
-ADD_KEPT = "INSERT INTO kept (payer, kind, ref, amount) VALUES (?, ?, ?, ?)"
-DROP_KEPT = "DELETE FROM kept WHERE payer = ?"
+ADD_KEPT = "INSERT INTO settled_part (payer, kind, ref, amount) VALUES (?, ?, ?, ?)"
+DROP_KEPT = "DELETE FROM settled_part WHERE payer = ?"
 
 ADD_LINE = """
 INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
-                  booking, job, stored, invoice, price_list)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                  booking, job, stored, invoice, price_list, role, account)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
 ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
@@ -325,9 +338,9 @@ def last_opened(connection: Connection, people: Iterable[int]) -> dict[int, str]
     return {row["person"]: row["opened_at"] for row in connection.execute(LAST_OPENED, (json.dumps(list(people)),))}
 
 
-def set_nameless(connection: Connection, ticket: int, nameless: str) -> None:
-    """Which of the house's nameless accounts a sale is on."""
-    connection.execute(SET_NAMELESS, (nameless, ticket))
+def set_anonymous(connection: Connection, ticket: int, account: str) -> None:
+    """On which of the house's accounts without a customer a sale goes."""
+    connection.execute(SET_ANONYMOUS, (account, ticket))
 
 
 def of_person(connection: Connection, person: int, most: int = 12) -> list[int]:
@@ -419,7 +432,7 @@ def add_line(connection: Connection, ticket: int, line: LineRow) -> int:
     ln = line
     what = (ln.item, ln.label, ln.unit_price, ln.quantity, ln.tax, ln.report_group, ln.staff, ln.note, ln.added_at)
     hangs_on = (ln.unit, ln.booking, ln.job, ln.stored, ln.invoice)
-    row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, ln.price_list)).lastrowid
+    row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, ln.price_list, ln.role, ln.account)).lastrowid
     assert row is not None
     rows = [(row, place, label, price) for place, (label, price) in enumerate(line.choices)]
     connection.executemany(ADD_LINE_CHOICE, rows)

@@ -10,12 +10,17 @@ from abrazo.store.db import Connection, fields
 
 @dataclass(frozen=True, slots=True)
 class Till:
-    """A till, the card machine that it remembers as its own, and what it is for: the room or the desk."""
+    """A till, the card machine that it remembers as its own, and what it is for: the room or the desk.
+
+    `counter_only`: locked to counter mode; `anonymous_account`: on which its sales without a customer go.
+    """
 
     id: str
     name: str
     machine: str
     home: str = "room"
+    counter_only: bool = False
+    anonymous_account: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,8 +78,10 @@ class AnyDay:
     floats: dict[str, int]
 
 
-TILLS = "SELECT id, name, machine, home FROM till ORDER BY rowid"
-ADD_TILL = "INSERT INTO till (id, name, machine, home) VALUES (?, ?, ?, ?)"
+TILLS = "SELECT id, name, machine, home, counter_only, anonymous_account FROM till ORDER BY rowid"
+SET_COUNTER_ONLY = "UPDATE till SET counter_only = ? WHERE id = ?"
+SET_ANONYMOUS_ACCOUNT = "UPDATE till SET anonymous_account = ? WHERE id = ?"
+ADD_TILL = "INSERT INTO till (id, name, machine, home, counter_only, anonymous_account) VALUES (?, ?, ?, ?, ?, ?)"
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
 OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day WHERE closed_at IS NULL"
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
@@ -86,11 +93,11 @@ SELECT till, staff, at, pieces, total, expected FROM drawer_count
 WHERE id IN (SELECT max(id) FROM drawer_count WHERE day = ? GROUP BY till)
 """
 ADD_PETTY = """
-INSERT INTO petty (day, till, staff, at, direction, category, note, amount, deposit)
+INSERT INTO petty_cash (day, till, staff, at, direction, category, note, amount, deposit)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 PETTY = """
-SELECT till, staff, at, direction, category, note, amount, deposit FROM petty
+SELECT till, staff, at, direction, category, note, amount, deposit FROM petty_cash
 WHERE day = ? ORDER BY id
 """
 CLOSE_DAY = "UPDATE day SET closed_at = ?, closed_by = ? WHERE id = ?"
@@ -101,11 +108,25 @@ ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
 
 def list_tills(connection: Connection) -> dict[str, Till]:
-    return {row["id"]: Till(*row) for row in connection.execute(TILLS)}
+    """All tills by id, in the house's order."""
+    rows = [{**fields(row), "counter_only": bool(row["counter_only"])} for row in connection.execute(TILLS)]
+    return {row["id"]: Till(**row) for row in rows}
+
+
+def set_counter_only(connection: Connection, till: str, *, hold: bool) -> None:
+    """Lock a till to counter mode, or let it go."""
+    connection.execute(SET_COUNTER_ONLY, (hold, till))
+
+
+def set_anonymous_account(connection: Connection, till: str, account: str) -> None:
+    """On which account a till's sales without a customer go."""
+    connection.execute(SET_ANONYMOUS_ACCOUNT, (account, till))
 
 
 def add_till(connection: Connection, till: Till) -> None:
-    connection.execute(ADD_TILL, (till.id, till.name, till.machine, till.home))
+    connection.execute(
+        ADD_TILL, (till.id, till.name, till.machine, till.home, till.counter_only, till.anonymous_account)
+    )
 
 
 def open_day(connection: Connection) -> Day | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from pathlib import Path
 
-from abrazo.desk.context import Devices, House, Settings
+from abrazo.desk.context import Devices, House
 from abrazo.desk.overview.change_feed import changed_tickets, latest_change
 from abrazo.desk.setup.founding import close_house, open_house
 
@@ -15,8 +15,8 @@ ASK_EVERY = 0.2  # seconds
 class Pulse:
     """Used from the event loop alone; a look into the journal takes microseconds and waits for no writer."""
 
-    def __init__(self, database: Path, devices: Devices, settings: Settings) -> None:
-        self._given = (database, devices, settings)
+    def __init__(self, database: Path, devices: Devices) -> None:
+        self._given = (database, devices)
         self._house: House | None = None
         self._latest, self._asked = 0, 0.0
 
@@ -33,7 +33,7 @@ class Pulse:
 
     def _open(self) -> House:
         if self._house is None:
-            self._house = open_house(*self._given)
+            self._house = open_house(*self._given, known=True)
         return self._house
 
     def close(self) -> None:

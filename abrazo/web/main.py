@@ -117,9 +117,9 @@ def create_app(
         app.state.houses.close()
 
     app = FastAPI(title="Abrazo", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
-    app.state.database, app.state.devices, app.state.settings = database, house_devices, settings
-    app.state.houses = Houses(database, house_devices, settings)
-    app.state.pulse = Pulse(database, house_devices, settings)
+    app.state.database, app.state.devices = database, house_devices
+    app.state.houses = Houses(database, house_devices, first.clock)
+    app.state.pulse = Pulse(database, house_devices)
     app.state.pins = pins if pins and settings.demo else {}
     app.add_middleware(SessionMiddleware, secret_key=settings.secret, same_site="strict", max_age=SHIFT)
     app.add_middleware(Headers)

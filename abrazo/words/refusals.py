@@ -285,7 +285,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.FEWER_PIECES: "Only {here} of these are still here.",
     C.BOOKING_TAKEN: "The booking of {name} is on ticket {number} already.",
     C.NO_PRICE: "{service} of {name} has no price yet. Put one, then check out.",
-    C.IN_THE_PAST: "{moment:clock} on {moment:date} is in the past.",
+    C.IN_THE_PAST: "{moment:date}, {moment:clock} is in the past.",
     C.JOB_TAKEN: "{job} is on ticket {number} already.",
     # the day and the drawer
     C.NO_DIRECTION: "Paid out, or paid in?",

@@ -36,6 +36,7 @@ class Reader:
     staff: Mapping[str, str] = field(default_factory=dict)
     tills: Mapping[str, str] = field(default_factory=dict)
     language: str = "en"
+    year: int | None = None  # this one: dates of it are written without
 
     @property
     def texts(self) -> Catalogue:
@@ -70,7 +71,7 @@ def _clock(reader: Reader, value: Any) -> str:
 
 def _date(reader: Reader, value: Any) -> str:
     day = value if isinstance(value, date | datetime) else wall_of(str(value), reader.zone).date()
-    return format_date(day, "EEE d MMM y", locale=reader.language)
+    return format_date(day, "EEE d MMM" if day.year == reader.year else "EEE d MMM y", locale=reader.language)
 
 
 def _staff(reader: Reader, value: Any) -> str:

@@ -102,7 +102,7 @@ def test_a_house_that_lacks_a_setting_is_never_replaced(
     db: Path, quick: list[Path], capsys: pytest.CaptureFixture[str]
 ) -> None:
     with sqlite3.connect(db) as raw:
-        raw.execute("DELETE FROM setting WHERE key = 'ready'")
+        raw.execute("UPDATE settings SET ready = 0")
     raw.close()
     before = db.read_bytes()
     assert (demo(db), db.read_bytes(), quick) == (2, before, [])
@@ -138,7 +138,7 @@ def test_what_is_not_a_house_stays_as_it_is(
     ("pragma", "state", "said"),
     [
         ("user_version = 9999", FileState.NEWER, "newer version"),
-        ("application_id = 0", FileState.DRAFT, "earlier draft"),
+        ("application_id = 0", FileState.FOREIGN, "is not a house of Abrazo"),
     ],
 )
 def test_another_version_is_refused_unchanged(
@@ -147,6 +147,22 @@ def test_another_version_is_refused_unchanged(
     raw = sqlite3.connect(db)
     raw.execute(f"PRAGMA {pragma}")
     raw.close()
+    _stays_and_is_refused(db, quick, capsys, state, said)
+
+
+def test_what_came_before_the_first_schema_is_refused_unchanged(
+    db: Path, quick: list[Path], capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Its tables were called otherwise: `setting` for settings, `card_ask` for card_request."""
+    raw = sqlite3.connect(db)
+    raw.executescript("ALTER TABLE card_request RENAME TO card_ask; ALTER TABLE settings RENAME TO setting")
+    raw.close()
+    _stays_and_is_refused(db, quick, capsys, FileState.DRAFT, "earlier draft")
+
+
+def _stays_and_is_refused(
+    db: Path, quick: list[Path], capsys: pytest.CaptureFixture[str], state: FileState, said: str
+) -> None:
     before = db.read_bytes()
     assert examine(db) is state
     assert (demo(db), serving.serve("127.0.0.1", 1, db, ""), serving.journal(db)) == (2, 2, 2)

@@ -10,10 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core import ledger
-from abrazo.core.ledger import Posting, Postings, balanced, close_postings, taken_postings, turned
+from abrazo.core.ledger import LineUse, Posting, Postings, Role, balanced, close_postings, taken_postings, turned
 from abrazo.core.reckon import reckon
 from abrazo.formats.ticket_json import read_ticket
 from tests.strategies import tickets
+
+
+def sale(group: str) -> LineUse:
+    """A line that sells something of a report group."""
+    return LineUse(Role.SALE, group)
 
 
 def balances(*entries: Postings) -> dict[str, int]:
@@ -35,8 +40,8 @@ def test_a_paid_ticket_closes_in_balance_and_a_full_refund_leaves_nothing(drawn:
     bill = reckon(ticket)
     if bill.due:  # somebody owes less than cash can settle
         return
-    groups = {line.id: "food" for line in ticket.lines}
-    taken, closed = taken_postings("assets:cash:galley", bill.paid), close_postings(ticket, bill, groups)
+    uses = {line.id: sale("food") for line in ticket.lines}
+    taken, closed = taken_postings("assets:cash:galley", bill.paid), close_postings(ticket, bill, uses)
     found = balances(taken, closed)
     assert "liabilities:open-tickets" not in found
     for tax in bill.taxes:
@@ -77,7 +82,7 @@ def test_discounts_and_comps_stand_by_reason() -> None:
     }
     payments = [{"payer": "all", "tender": "card", "amount": "11.40"}]
     ticket = read_ticket(json.dumps(given | {"payments": payments}).encode())
-    found = balances(close_postings(ticket, reckon(ticket), {"a": "bar", "b": "food", "c": "bar"}))
+    found = balances(close_postings(ticket, reckon(ticket), {"a": sale("bar"), "b": sale("food"), "c": sale("bar")}))
     assert found == {
         "liabilities:open-tickets": 1140,
         "income:sales:bar": -1400,
@@ -100,8 +105,8 @@ def test_every_other_settlement_balances(amount: int) -> None:
             "liabilities:open-tickets": -amount,
         }
         assert ledger.money_account(kind, "") == account
-    owed = taken_postings(ledger.money_account("account", "Saltpan Rowers"), amount)
-    paid = ledger.received_postings(ledger.money_account("card", "card machine 1"), "Saltpan Rowers", amount)
+    owed = taken_postings(ledger.customer_account(4), amount)
+    paid = ledger.received_postings(ledger.money_account("card", "card machine 1"), 4, amount)
     assert balances(owed, paid) == {"assets:card:card-machine-1": amount, "liabilities:open-tickets": -amount}
     assert balances(ledger.stored_postings(cash, "deposit", amount), ledger.kept_deposit_postings(amount)) == {
         cash: amount,
@@ -122,15 +127,15 @@ def test_a_deposit_and_an_account_are_no_sale(deposit: int, goods: int) -> None:
     payments = [{"payer": "all", "tender": "card", "amount": f"{total / 100:.2f}"}]
     given = {"currency": "EUR", "tax_mode": "inclusive", "lines": lines, "payments": payments}
     ticket = read_ticket(json.dumps(given).encode())
-    groups = {"d": ledger.DEPOSIT, "r": f"{ledger.ON_ACCOUNT}person 4", "g": "shop"}
-    found = balances(close_postings(ticket, reckon(ticket), groups))
+    uses = {"d": LineUse(Role.DEPOSIT), "r": LineUse(Role.ACCOUNT_PAYMENT, customer=4), "g": sale("shop")}
+    found = balances(close_postings(ticket, reckon(ticket), uses))
     expected = {
         "liabilities:open-tickets": total,
         "liabilities:deposits": -deposit,
         "assets:receivables:person-4": -700,
     }
     assert found == expected | ({"income:sales:shop": -goods} if goods else {})
-    assert {ledger.line_account(group) for group in groups.values()} == {*expected, "income:sales:shop"} - {
+    assert {ledger.line_account(use) for use in uses.values()} == {*expected, "income:sales:shop"} - {
         "liabilities:open-tickets"
     }
 

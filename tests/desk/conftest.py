@@ -43,7 +43,7 @@ class Desk:
 
     def __init__(self, folder: Path, of: Of = MARRAM) -> None:
         self.folder, self.of = folder, of
-        self.clock = StandingClock(of.opened, ZoneInfo(of.plan.settings["zone"]))
+        self.clock = StandingClock(of.opened, ZoneInfo(of.plan.settings.zone))
         self.keys = (f"key-{number}" for number in count())
         self.open()
 
@@ -110,7 +110,7 @@ def found(folder: Path, of: Of) -> Path:
     house = open_house(
         folder / "house.db",
         Devices.beside(folder / "house.db"),
-        clock=StandingClock(of.opened, ZoneInfo(of.plan.settings["zone"])),
+        clock=StandingClock(of.opened, ZoneInfo(of.plan.settings.zone)),
     )
     open_day(house, of.opened.date().isoformat(), of.boss, {of.till: 15000, of.second_till: 12000})
     house.connection.close()

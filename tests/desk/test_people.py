@@ -61,4 +61,6 @@ def test_the_search_uses_its_index_at_a_hundred_thousand(desk: Desk) -> None:
     said = " ".join(str(row["detail"]) for row in plan)
     assert "VIRTUAL TABLE INDEX" in said and "SEARCH p USING INTEGER PRIMARY KEY" in said
     with pytest.raises(sqlite3.IntegrityError):
-        desk.house.connection.execute("INSERT INTO person (name, household, since, words) VALUES ('a', 99, '', '')")
+        desk.house.connection.execute(
+            "INSERT INTO person (name, household, since, search_words) VALUES ('a', 99, '', '')"
+        )

@@ -81,13 +81,13 @@ def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
         if account:  # chosen after the sale was begun: it goes along, as nothing is paid
             anonymous_accounts.sell_on(desk.house, desk.tamsin, account)
         add(desk, number, item)
-        assert desk.whole(number).head.nameless == (account or "Counter")
+        assert desk.whole(number).head.anonymous_account == (account or "Counter")
         pay(desk, number)
     report = day_report_text(day_report(desk.house, desk.house.day().id))
     assert "Counter sales apart" in report
     assert "1 x Counter" in report and "1 x Hatch window" in report
     booked = customer.open_sale(desk.house, desk.tamsin, person(desk), desk.key())
-    assert desk.whole(booked).head.nameless == ""
+    assert desk.whole(booked).head.anonymous_account == ""
 
 
 def test_a_deposit_stays_with_the_house_by_its_terms(desk: Desk) -> None:

@@ -61,35 +61,12 @@ def test_the_record_only_grows(connection: db.Connection, table: str) -> None:
 def test_a_block_that_fails_leaves_nothing(connection: db.Connection) -> None:
     def write_twice() -> None:
         with db.atomic(connection):
-            connection.execute("INSERT INTO setting VALUES ('a', 'b')")
-            connection.execute("INSERT INTO setting VALUES ('a', 'c')")
+            connection.execute("INSERT INTO anonymous_account VALUES ('a', 1)")
+            connection.execute("INSERT INTO anonymous_account VALUES ('a', 2)")
 
     with pytest.raises(db.Conflict):
         write_twice()
-    assert connection.execute("SELECT count(*) FROM setting").fetchone()[0] == 0
-
-
-def test_an_older_house_keeps_what_it_had(tmp_path: Path) -> None:
-    """What card machines were asked before there were holds is there after the table was made anew."""
-    old = db.connect(tmp_path / "old.db")
-    for number, sql in migrate.pending(old)[:2]:
-        old.executescript(f"BEGIN; {sql} PRAGMA user_version = {number}; COMMIT;")
-    old.execute("PRAGMA foreign_keys = OFF")
-    old.execute(
-        "INSERT INTO card_ask VALUES ('r1', 'charge', 1, 1, NULL, 'm', 500, 0, 1, 't', 's', '', 'unknown', '', '', NULL)"
-    )
-    migrate.migrate(old)
-    assert tuple(old.execute("SELECT reference, state, amount, hold FROM card_ask").fetchone()) == (
-        "r1",
-        "unknown",
-        500,
-        None,
-    )
-    with pytest.raises(db.Conflict):  # and still one open charge a payer
-        old.execute(
-            "INSERT INTO card_ask VALUES ('r2', 'hold', 1, 1, NULL, 'n', 5, 0, 0, 't', 's', '', 'asked', '', '', NULL, NULL, NULL, NULL, NULL, 0)"
-        )
-    old.close()
+    assert connection.execute("SELECT count(*) FROM anonymous_account").fetchone()[0] == 0
 
 
 def test_a_migration_that_fails_leaves_nothing(connection: db.Connection, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -44,14 +44,14 @@ def test_the_same_form_three_times_at_once(clerk: MakeClerk, running: Running) -
     desk.page.get_by_role("radio", name="Card machine 2").check(force=True)
     thrice_at_once(desk, "Open the tab, hold it")
     assert one(running, "SELECT count(*) FROM ticket WHERE name = 'Xenia'") == 1
-    assert one(running, "SELECT count(*) FROM card_ask WHERE kind = 'hold' AND machine = 'card machine 2'") == 1
+    assert one(running, "SELECT count(*) FROM card_request WHERE kind = 'hold' AND machine = 'card machine 2'") == 1
     desk.page.goto(f"{running.url}/find?q=S-1042")
     desk.touch("button", "Settle with the deposit, then hand over", check=False)
     thrice_at_once(desk, "of the deposit back in cash")
-    assert one(running, "SELECT sum(amount) FROM petty WHERE deposit IS NOT NULL") == 800
+    assert one(running, "SELECT sum(amount) FROM petty_cash WHERE deposit IS NOT NULL") == 800
     desk.page.reload()
     thrice_at_once(desk, "Hand over S-1042")
-    assert one(running, "SELECT sum(pieces) FROM handover h JOIN job j ON j.id = h.job WHERE j.number = 1042") == 2
+    assert one(running, "SELECT sum(pieces) FROM hand_over h JOIN job j ON j.id = h.job WHERE j.number = 1042") == 2
     desk.page.goto(f"{running.url}/people?q=Zita")
     thrice_at_once(desk, "Add this person")
     assert one(running, "SELECT count(*) FROM person WHERE name = 'Zita'") == 1

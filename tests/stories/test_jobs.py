@@ -24,7 +24,7 @@ def test_a_job_dropped_off(clerk: MakeClerk, running: Running) -> None:
     desk.page.get_by_role("radio", name="Sat 13").check()
     desk.type("Time wanted", "11:00")
     desk.touch("button", "Take in the job, print its tag")
-    desk.sees("11:00 on 13 June is in the past.")
+    desk.sees("Sat 13 Jun, 11:00 is in the past.")
     desk.type("Time wanted", "18:00")
     desk.touch("button", "Take in the job, print its tag")
     desk.sees("The deposit of 60.00 is more than the estimate of 49.20. Take it all the same?")

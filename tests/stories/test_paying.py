@@ -101,7 +101,9 @@ def test_a_gift_card_is_sold_looked_up_and_spent(clerk: MakeClerk, running: Runn
     desk.touch("button", "Take €20.00 cash")
     desk.touch("button", "All paid, close")
     house = running.look()
-    code = house.connection.execute("SELECT code FROM stored WHERE kind = 'gift card' ORDER BY id DESC").fetchone()[0]
+    code = house.connection.execute(
+        "SELECT code FROM stored_value WHERE kind = 'gift card' ORDER BY id DESC"
+    ).fetchone()[0]
     house.connection.close()
     desk.type(FINDER, code, enter=True)
     desk.sees("is on it")

@@ -21,7 +21,7 @@ from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.store import settings, staff
+from abrazo.store import staff, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.staff import Staff
 
@@ -88,7 +88,7 @@ def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> N
     """Lock this till to counter mode, or let it go; letting go is a supervisor's right."""
     by = None if hold else own_or_lent(actor, lender, Right.LEAVE_COUNTER_MODE)
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, f"counter_only:{actor.till.id}", "yes" if hold else "no")
+        till.set_counter_only(act.connection, actor.till.id, hold=hold)
         act.record(Kind.TILL_HELD if hold else Kind.TILL_LET_GO, lender=by)
 
 

@@ -10,7 +10,7 @@ from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Code, Refused
 from abrazo.core.jobs import hand_over, task_price
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import DEPOSIT
+from abrazo.core.ledger import Role
 from abrazo.core.moments import wall_text
 from abrazo.core.money import bounded
 from abrazo.core.tax import with_added_tax
@@ -100,8 +100,8 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
         edit.wrote(Kind.DROPPED_OFF, job=made.id, name=made.name, thing=Personal(thing), tasks=len(made.tasks))
         if dropped.deposit:
             label = f"Deposit on {made.name}, {thing}"
-            facts = (UNLISTED, label, dropped.deposit, "1", None, DEPOSIT, actor.staff.id, "", edit.at, None, None)
-            put_on(edit, LineRow(0, *facts, job=job_id))
+            facts = (UNLISTED, label, dropped.deposit, "1", None, "", actor.staff.id, "", edit.at, None, None)
+            put_on(edit, LineRow(0, *facts, job=job_id, role=Role.DEPOSIT))
         journal.add_act(house.connection, key, "dropped off", "", edit.at, f"{job_id} {edit.id}")
         return job_id, edit.id
 
@@ -209,7 +209,7 @@ def came_to(house: House, job: Job) -> int:
 
 def _on_ticket(whole: TicketSnapshot, job: Job) -> int:
     nets = {bill.id: bill.net for bill in whole.bill.lines}
-    lines = [ln for ln in whole.standing if ln.job == job.id and ln.report_group != DEPOSIT]
+    lines = [ln for ln in whole.standing if ln.job == job.id and ln.role is not Role.DEPOSIT]
     amounts = [(ln.tax, nets[str(ln.id)]) for ln in lines]
     return with_added_tax(amounts, whole.ticket.taxes, whole.ticket.tax_mode)
 

@@ -16,7 +16,7 @@ from datetime import timedelta
 from abrazo.core.accounts import still_owed
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import ON_ACCOUNT, line_account, money_account, taken_postings
+from abrazo.core.ledger import Role, customer_account, taken_postings
 from abrazo.core.moments import plus
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
@@ -33,14 +33,9 @@ from abrazo.store.ticket import LineRow
 DUE_AFTER = timedelta(days=7)  # since the invoice; the demo's terms
 
 
-def account_name(person: Person) -> str:
-    """What somebody's account is known by in the books; names repeat, so it is the number."""
-    return f"person {person.id}"
-
-
 def owed_by(house: House, person: Person) -> int:
     """What somebody owes on account, in minor units; negative when they have paid ahead."""
-    account = line_account(f"{ON_ACCOUNT}{account_name(person)}")
+    account = customer_account(person.id)
     return house.once(("balance", account), lambda: journal.balance(house.connection, account))
 
 
@@ -64,7 +59,7 @@ def open_invoices(house: House, person: Person) -> list[Invoice]:
     made = accounts.invoices_of(house.connection, person.id)
     if not made:
         return []
-    lines = accounts.received(house.connection, f"{ON_ACCOUNT}{account_name(person)}")
+    lines = accounts.received(house.connection, person.id)
     chosen: dict[str, int] = {}
     for invoice, amount, pending in lines:
         if invoice is not None and not pending:
@@ -109,12 +104,12 @@ def put_on_account(
         person = known(house, edit.whole.head.person)
         if not person.may_owe:
             raise Refused(Code.NO_ACCOUNT, name=person.name)
-        if any(line.report_group.startswith(ON_ACCOUNT) for line in edit.whole.standing):
+        if any(line.role is Role.ACCOUNT_PAYMENT for line in edit.whole.standing):
             raise Refused(Code.ACCOUNT_PAYS_ACCOUNT)
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
         who, till, route = actor.staff.id, actor.till.id, f"account of {person.name}"
-        postings = taken_postings(money_account("account", account_name(person)), parts.given)
+        postings = taken_postings(customer_account(person.id), parts.given)
         name = Personal(person.name)
         edit.wrote(Kind.PUT_ON_ACCOUNT, postings, amount=parts.given, customer=person.id, name=name)
         payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, "account", route, parts.amount,
@@ -177,6 +172,5 @@ def _date(house: House, stamp: str) -> str:
 
 
 def _line(edit: TicketChange, person: Person, label: str, amount: int, invoice: int | None = None) -> LineRow:
-    group = f"{ON_ACCOUNT}{account_name(person)}"
-    facts = (UNLISTED, label, amount, "1", None, group, edit.actor.staff.id, "", edit.at, None, None)
-    return LineRow(0, *facts, invoice=invoice)
+    facts = (UNLISTED, label, amount, "1", None, "", edit.actor.staff.id, "", edit.at, None, None)
+    return LineRow(0, *facts, invoice=invoice, role=Role.ACCOUNT_PAYMENT, account=person.id)

@@ -30,8 +30,7 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             if hold.state == "held":
                 raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
-            groups = {str(line.id): line.report_group for line in whole.standing}
-            postings = close_postings(whole.ticket, whole.bill, groups)
+            postings = close_postings(whole.ticket, whole.bill, whole.uses)
             edit.wrote(Kind.SETTLED, postings)
             earn(edit)
             ticket_store.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)

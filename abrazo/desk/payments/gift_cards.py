@@ -11,6 +11,7 @@ import secrets
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.errors import Code, Refused
+from abrazo.core.ledger import Role
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import (
@@ -51,8 +52,8 @@ def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, am
         else:
             card = _topped_up(house, code) if code.strip() else _new(edit, kind)
             number, label = card.id, f"{kind.capitalize()} {card.code}, {'top-up' if code.strip() else 'new'}"
-        facts = (UNLISTED, label, amount, "1", None, kind, actor.staff.id, "", edit.at, None, None)
-        put_on(edit, LineRow(0, *facts, stored=number))
+        facts = (UNLISTED, label, amount, "1", None, "", actor.staff.id, "", edit.at, None, None)
+        put_on(edit, LineRow(0, *facts, stored=number, role=Role(kind)))
 
 
 def _credit(edit: TicketChange) -> tuple[int, str]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -73,9 +72,9 @@ def refund(
             raise NotFound(f"no payment {payment_id} on this ticket")
         plan = _plan(edit, amount, lines, tip)
         _may_go(edit, payment, plan.amount, tip)
-        shown = json.dumps([[part.tax, part.amount, part.contained] for part in plan.parts])
-        facts = (plan.amount + tip, shown, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
-        made = Refund(0, edit.id, payment.id, *facts, "asked", tip)
+        taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
+        facts = (plan.amount + tip, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
+        made = Refund(0, edit.id, payment.id, *facts, "asked", tip, taxes=taxes)
         made = replace(made, id=corrections.add_refund(house.connection, made))
         rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
         corrections.add_refund_parts(house.connection, made.id, rows)
@@ -116,7 +115,7 @@ def given_back(house: House, ticket: int) -> GivenBack:
     taxes: dict[str | None, int] = {}
     for refund in refunds_of(house, ticket):
         if refund.state != "not done":
-            for tax, _, contained in json.loads(refund.lines):
+            for tax, _, contained in refund.taxes:
                 taxes[tax] = taxes.get(tax, 0) + contained
     amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(house.connection, ticket)}
     return GivenBack(amounts, taxes)
@@ -127,7 +126,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     connection = edit.house.connection
     corrections.set_refund(connection, refund.id, "done")
     place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
-    parts = [TaxedPart(*part) for part in json.loads(refund.lines)]
+    parts = [TaxedPart(*part) for part in refund.taxes]
     if payment.tender == "cash":
         drawer.moved(edit.house, edit.actor.till.id, 0, refund.amount)
     account = tenders.account_of(edit.whole, place)
@@ -192,7 +191,7 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
     with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:
         if edit.done is not None:
             return edit.done
-        facts = (deposit.amount, "[]", f"Rest of the deposit on {job.name}", charge.route, edit.day)
+        facts = (deposit.amount, f"Rest of the deposit on {job.name}", charge.route, edit.day)
         made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, "asked", 0,
                       deposit.line)  # fmt: skip
         number = corrections.add_refund(house.connection, made)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import DEPOSIT, close_postings, turned
+from abrazo.core.ledger import Role, close_postings, turned
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
@@ -45,8 +45,7 @@ def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment
     if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
         raise Refused(Code.NOT_RECORDED)
     _may_be_opened(edit)
-    groups = {str(line.id): line.report_group for line in whole.standing}
-    postings = turned(close_postings(whole.ticket, whole.bill, groups))
+    postings = turned(close_postings(whole.ticket, whole.bill, whole.uses))
     entry = Kind.REOPENED_TO_VOID if kind == "void" else Kind.REOPENED
     edit.wrote(entry, postings, reason=Personal(why), lender=by)
     unearn(edit)
@@ -64,7 +63,7 @@ def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment
 def _may_be_opened(edit: TicketChange) -> None:
     """A deposit that another ticket uses, and money refunded already, keep a ticket as it is."""
     for line in edit.whole.standing:
-        if line.report_group == DEPOSIT and line.job is not None:
+        if line.role is Role.DEPOSIT and line.job is not None:
             job = jobs.read(edit.house.connection, line.job)
             if job is not None and job.settled_on is not None:
                 raise Refused(Code.DEPOSIT_ELSEWHERE, job=job.name)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
-from abrazo.core.ledger import STORED, Posting, is_sale, points_postings
+from abrazo.core.ledger import STORED, Posting, points_postings
 from abrazo.core.loyalty import points_earned, points_worth
 from abrazo.desk.context import House
 from abrazo.desk.people.people import known
@@ -124,8 +124,8 @@ def _earned(edit: TicketChange, person: int, points: int) -> None:
 
 def points_for(house: House, whole: TicketSnapshot) -> int:
     """What a ticket earns as it stands."""
-    groups = {str(line.id): line.report_group for line in whole.standing}
-    sold = sum(line.net for line in whole.bill.lines if is_sale(groups[line.id]))
+    sales = {str(line.id) for line in whole.standing if line.is_sale}
+    sold = sum(line.net for line in whole.bill.lines if line.id in sales)
     spent = sum(payment.given for payment in whole.taken if payment.tender == POINTS)
     return points_earned(max(0, sold - spent), house.settings.points_per)
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import money_account, taken_postings
+from abrazo.core.ledger import customer_account, money_account, taken_postings
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
@@ -202,10 +202,9 @@ def keep(
 
 def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     """The account of the books in which a payment lies."""
-    place = payment.machine or payment.till
     if payment.tender == "account":
-        place = f"person {whole.head.person}"
-    return money_account(payment.tender, place)
+        return customer_account(whole.head.person or 0)
+    return money_account(payment.tender, payment.machine or payment.till)
 
 
 def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:

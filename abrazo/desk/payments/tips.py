@@ -17,7 +17,7 @@ OFFERED = ("5", "10", "15")
 
 def tips_to(house: House) -> str:
     """Whose the tips of new tickets are: staff (those who served) or pool."""
-    return house.values().get("tips_to", "staff")
+    return house.settings.tips_to
 
 
 def share_tips(house: House, actor: Actor, to: str) -> None:
@@ -26,7 +26,7 @@ def share_tips(house: House, actor: Actor, to: str) -> None:
     if to not in ("staff", "pool"):
         raise Refused(Code.NO_TIP_RULE, "tips_to")
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, "tips_to", to)
+        settings.put(act.connection, tips_to=to)
         act.record(Kind.TIPS_TO_POOL if to == "pool" else Kind.TIPS_TO_STAFF)
 
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from abrazo.core.tax import Tax
-from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, paper_files, read_settings
+from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, paper_files
 from abrazo.desk.sign_in import hash_pin
 from abrazo.devices.simulator.served import stand_in_files
 from abrazo.store import adjustments, benefits, catalogue, prices, room, staff, stock, till
-from abrazo.store import settings as settings_acts
+from abrazo.store import settings as settings_store
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
@@ -29,7 +29,7 @@ from abrazo.store.till import Till
 class Plan:
     """Everything a house starts with. Taxes are (tax, rate text); staff are (person, PIN)."""
 
-    settings: Mapping[str, str]
+    settings: Settings
     taxes: tuple[tuple[Tax, str], ...]
     denominations: tuple[tuple[int, bool], ...]
     staff: tuple[tuple[Staff, str], ...]
@@ -44,6 +44,7 @@ class Plan:
     families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
     memberships: tuple[tuple[str, str, tuple[BenefitRow, ...]], ...] = ()  # (id, name, what it gives)
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
+    anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
     notes: tuple[str, ...] = ()  # requests that are written again and again
 
 
@@ -53,8 +54,8 @@ def set_up(database: Path, plan: Plan) -> None:
     migrate(connection)
     hashed = [(person, hash_pin(pin), len(pin)) for person, pin in plan.staff]
     with atomic(connection):
-        for key, value in {**plan.settings, "secret": secrets.token_hex(32)}.items():
-            settings_acts.put(connection, key, value)
+        settings_store.add(connection, replace(plan.settings, secret=secrets.token_hex(32)))
+        settings_store.put_anonymous_accounts(connection, plan.anonymous_accounts)
         for place, (tax, rate) in enumerate(plan.taxes):
             catalogue.add_tax(connection, tax, rate, place)
         for worth, is_note in plan.denominations:
@@ -89,7 +90,7 @@ def set_up(database: Path, plan: Plan) -> None:
             prices.add_note(connection, words, place)
         for spot in plan.spots:
             room.add(connection, spot)
-        settings_acts.put(connection, "ready", "yes")
+        settings_store.put(connection, ready=True)
     connection.close()
 
 
@@ -101,19 +102,18 @@ class NotAHouse(Exception):
         self.state = state
 
 
-def open_house(database: Path, devices: Devices, settings: Settings | None = None, clock: Clock | None = None) -> House:
-    """A house on a connection of its own, of the newest shape. Settings are read when not given; the clock is the
-    house's own.
+def open_house(database: Path, devices: Devices, clock: Clock | None = None, *, known: bool = False) -> House:
+    """A house on a connection of its own, of the newest shape; the clock is the house's own unless given.
 
-    Raises NotAHouse, and leaves the file as it is, when it is something else or was written by a newer version.
+    `known`: it was opened before. Raises NotAHouse, and leaves the file as it is, when it is something else or was
+    written by a newer version.
     """
-    if settings is None and (state := examine(database)) is not FileState.HOUSE:
+    if not known and (state := examine(database)) is not FileState.HOUSE:
         raise NotAHouse(database, state)
     connection = connect(database)
-    if settings is None:
+    if not known:
         migrate(connection)
-        settings = read_settings(connection)
-    return House(connection, clock or ShiftedClock(settings.clock_shift), devices, settings)
+    return House(connection, clock or ShiftedClock(settings_store.read(connection).clock_shift), devices)
 
 
 def house_files(database: Path) -> list[Path]:
@@ -134,14 +134,13 @@ def move_house(database: Path, folder: Path) -> Path:
 class Houses:
     """The same house for one request after another, each on a connection of its own while it lasts."""
 
-    def __init__(self, database: Path, devices: Devices, settings: Settings) -> None:
-        self._devices, self._settings = devices, settings
-        self._clock = ShiftedClock(settings.clock_shift)
+    def __init__(self, database: Path, devices: Devices, clock: Clock) -> None:
+        self._devices, self._clock = devices, clock
         self._idle = ConnectionPool(database)
 
     def lend(self) -> House:
         """The house, until it is given back."""
-        return House(self._idle.take(), self._clock, self._devices, self._settings, {})
+        return House(self._idle.take(), self._clock, self._devices, {})
 
     def give_back(self, house: House) -> None:
         """It is free for the next."""
@@ -169,7 +168,7 @@ def close_house(house: House) -> None:
 def shift_clock(house: House, seconds: float) -> None:
     """Let the house's clock run `seconds` beside the machine's from the next start on; the house is ready with it."""
     with atomic(house.connection):
-        settings_acts.put(house.connection, "clock_shift", str(seconds))
+        settings_store.put(house.connection, clock_shift=seconds)
 
 
 def open_day(house: House, business_date: str, by: str, floats: Mapping[str, int]) -> None:

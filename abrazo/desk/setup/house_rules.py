@@ -29,9 +29,7 @@ class Habits:
 
 def habits(house: House) -> Habits:
     """What the house has decided."""
-    values = house.values()
-    after = values.get("free_after", "")
-    return Habits(int(after) if after else None, values.get("show_removed") == "yes")
+    return Habits(house.settings.free_after, house.settings.show_removed)
 
 
 def decide(house: House, actor: Actor, what: str, value: str) -> None:
@@ -46,8 +44,9 @@ def decide(house: House, actor: Actor, what: str, value: str) -> None:
     else:
         raise Refused(Code.NO_SUCH_SETTING)
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, what, value)
         if what == "free_after":
+            settings.put(act.connection, free_after=int(value) if value else None)
             act.record(Kind.FREEING_SET, minutes=int(value) if value else None)
         else:
+            settings.put(act.connection, show_removed=value == "yes")
             act.record(Kind.REMOVED_SHOWN if value == "yes" else Kind.REMOVED_LEFT_OUT)

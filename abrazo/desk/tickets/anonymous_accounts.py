@@ -1,4 +1,4 @@
-"""Nameless accounts: what is sold to nobody in particular is kept apart by what it is sold from.
+"""Accounts without a customer: what is sold to nobody in particular is kept apart by what it is sold from.
 
 Rules here
 - the house has a list of them; a till sells on one of them until somebody chooses another
@@ -15,42 +15,42 @@ from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import settings
 from abrazo.store import ticket as ticket_store
+from abrazo.store import till as till_store
 
 MOST, LONGEST = 8, 30
 
 
-def nameless_accounts(house: House) -> list[str]:
+def accounts_of_house(house: House) -> list[str]:
     """What sales without a customer are sold from, apart in the report; empty when the house keeps only one."""
-    kept_text = house.values().get("nameless", "")
-    return [name.strip() for name in kept_text.split(";") if name.strip()]
+    return house.once("anonymous accounts", lambda: settings.anonymous_accounts(house.connection))
 
 
-def nameless_of(house: House, till: str) -> str:
-    """The nameless account on which a till sells now."""
-    names = nameless_accounts(house)
-    chosen = house.values().get(f"nameless {till}", "")
+def account_of(house: House, till: str) -> str:
+    """The account without a customer on which a till sells now."""
+    names = accounts_of_house(house)
+    chosen = house.tills()[till].anonymous_account
     return chosen if chosen in names else names[0] if names else ""
 
 
 def sell_on(house: House, actor: Actor, name: str) -> None:
-    """New counter sales of this till go on a nameless account; a sale without payments goes there too."""
-    if name not in nameless_accounts(house):
+    """New counter sales of this till go on an account without a customer; a sale without payments goes there too."""
+    if name not in accounts_of_house(house):
         raise Refused(Code.NO_ANONYMOUS_ACCOUNT, "nameless")
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, f"nameless {actor.till.id}", name)
+        till_store.set_anonymous_account(act.connection, actor.till.id, name)
         sale = ticket_store.counter_sale(act.connection, actor.staff.id, actor.till.id)
         if sale is not None and not load_ticket(house, sale).taken:
-            ticket_store.set_nameless(act.connection, sale, name)
+            ticket_store.set_anonymous(act.connection, sale, name)
             ticket_store.touch(act.connection, sale)
         act.record(Kind.SOLD_ON, sale, name=Personal(name))
 
 
 def name_accounts(house: House, actor: Actor, names: str) -> None:
-    """Write the house's nameless accounts anew, parted by semicolons. A supervisor's right."""
+    """Write the house's accounts without a customer anew, parted by semicolons. A supervisor's right."""
     need(actor, Right.SET_UP)
     wanted = [" ".join(name.split()) for name in names.split(";") if name.strip()]
     if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
         raise Refused(Code.ANONYMOUS_NAMES, "nameless", most=MOST, longest=LONGEST)
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, "nameless", "; ".join(wanted))
+        settings.put_anonymous_accounts(act.connection, wanted)
         act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)

@@ -16,7 +16,6 @@ from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import is_sale
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
 from abrazo.core.moments import read_day
 from abrazo.core.money import round_half_up
@@ -96,7 +95,7 @@ def fit_benefits(edit: TicketChange) -> None:
     standing = {one.line: one for one in whole.given if one.benefit}
     if whole.open_requests or any(payment.deposit is None for payment in whole.taken):
         return
-    holders = {line.id: holder_of(house, whole, line) for line in whole.standing if is_sale(line.report_group)}
+    holders = {line.id: holder_of(house, whole, line) for line in whole.standing if line.is_sale}
     people = dict.fromkeys(person for person in holders.values() if person is not None)
     if not people and not standing:
         return

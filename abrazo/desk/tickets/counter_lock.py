@@ -24,7 +24,7 @@ def held_to_counter(house: House, actor: Actor) -> Refused | None:
 
 def is_locked(house: House, actor: Actor) -> bool:
     """Whether the actor's till is locked to counter mode."""
-    return house.values().get(f"counter_only:{actor.till.id}") == "yes"
+    return house.tills()[actor.till.id].counter_only
 
 
 def with_tabs(house: House, actor: Actor) -> bool:

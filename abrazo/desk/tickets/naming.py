@@ -18,7 +18,7 @@ def place_of(house: House, whole: TicketSnapshot) -> str:
     if head.name is None and head.person is not None:
         person = house.person(head.person)
         return person.name if person else "Counter sale"
-    return head.name or f"{head.nameless or 'Counter'} sale"
+    return head.name or f"{head.anonymous_account or 'Counter'} sale"
 
 
 def payer_name(whole: TicketSnapshot, payer_id: int) -> str:

@@ -82,7 +82,7 @@ def send_if_at_once(edit: TicketChange) -> None:
 
 def sends_at_once(house: House) -> bool:
     """Whether lines go to their places as they are picked, or when told."""
-    return house.values().get("send_lines", "told") == "at once"
+    return house.settings.send_at_once
 
 
 def set_sending(house: House, actor: Actor, how: str) -> None:
@@ -91,7 +91,7 @@ def set_sending(house: House, actor: Actor, how: str) -> None:
     if how not in ("at once", "told"):
         raise Refused(Code.NO_SENDING, "sending")
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, "send_lines", how)
+        settings.put(act.connection, send_at_once=how == "at once")
         act.record(Kind.SENT_AT_ONCE if how == "at once" else Kind.SENT_WHEN_TOLD)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from abrazo.core.ledger import is_sale
+from abrazo.core.ledger import LineUse
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.tax import Tax
@@ -64,6 +64,11 @@ class TicketSnapshot:
     def core_line(self, line: int) -> Line:
         """A standing line as the reckoning has it."""
         return next(one for one in self.ticket.lines if one.id == str(line))
+
+    @property
+    def uses(self) -> dict[str, LineUse]:
+        """What each standing line does in the books, by its id in the reckoning."""
+        return {str(line.id): line.use for line in self.standing}
 
     @property
     def tips(self) -> int:
@@ -220,7 +225,7 @@ def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:
         choices=tuple(Choice(price, 1, label) for label, price in line.choices),
         adjustments=tuple(_adjustment(one) for one in given if one.line == line.id),
         shares=tuple((str(guest), weight) for guest, weight in line.shares),
-        discountable=is_sale(line.report_group),
+        discountable=line.is_sale,
     )
 
 

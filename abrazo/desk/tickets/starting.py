@@ -10,7 +10,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.act import FactGiven, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.anonymous_accounts import nameless_of
+from abrazo.desk.tickets.anonymous_accounts import account_of
 from abrazo.desk.tickets.change import TicketChange, opening
 from abrazo.store import bookings, jobs
 from abrazo.store import charges as charges_kept
@@ -89,8 +89,8 @@ def open_at(house: House, actor: Actor, door: TicketOrigin, begun: Beginning) ->
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
     ticket = ticket_store.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
-    if door.source == "counter" and door.person is None and (account := nameless_of(house, till)):
-        ticket_store.set_nameless(house.connection, ticket, account)
+    if door.source == "counter" and door.person is None and (account := account_of(house, till)):
+        ticket_store.set_anonymous(house.connection, ticket, account)
     _bring_in(house, actor, ticket, door.guests, at, begun)
     return ticket
 

@@ -9,7 +9,7 @@ from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import DEPOSIT
+from abrazo.core.ledger import Role
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
@@ -196,7 +196,7 @@ def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], removal: Remova
         ticket_store.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
         edit.wrote(Kind.LINE_REMOVED, **about(line), **why)
         prep.stop(edit, line, Fraction(line.quantity))
-        if line.job is not None and line.report_group != DEPOSIT:
+        if line.job is not None and line.role is not Role.DEPOSIT:
             jobs.set_settled_on(connection, line.job, None)
         if line.booking is not None and is_service(edit.house, line):
             bookings.set_ticket(connection, line.booking, None)
@@ -210,8 +210,8 @@ def is_service(house: House, line: LineRow) -> bool:
 
 def hanging_on(whole: TicketSnapshot, line: LineRow, house: House) -> list[LineRow]:
     """A line with the lines that go when it goes."""
-    if line.job is not None and line.report_group != DEPOSIT:
-        return [one for one in whole.standing if one.job == line.job and one.report_group != DEPOSIT]
+    if line.job is not None and line.role is not Role.DEPOSIT:
+        return [one for one in whole.standing if one.job == line.job and one.role is not Role.DEPOSIT]
     if line.booking is not None and is_service(house, line):
         return [one for one in whole.standing if one.booking == line.booking]
     return [line]

@@ -64,8 +64,8 @@ def _page(
         tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
         if with_tabs(house, actor)
         else None,
-        accounts=anonymous_accounts.nameless_accounts(house),
-        account=anonymous_accounts.nameless_of(house, actor.till.id),
+        accounts=anonymous_accounts.accounts_of_house(house),
+        account=anonymous_accounts.account_of(house, actor.till.id),
         notice=notice,
     )
 
@@ -113,7 +113,7 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
 
 @router.post("/nameless")
 def sell_on(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
-    """New counter sales of this till go on another nameless account."""
+    """New counter sales of this till go on another account without a customer."""
     anonymous_accounts.sell_on(house, actor, text(form, "nameless"))
     return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
 

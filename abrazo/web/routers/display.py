@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import functools
 import json
 from collections.abc import AsyncIterator
 
@@ -37,7 +38,7 @@ def live(request: Request, house: OpenHouse, actor: SignedIn, till: str, seen: i
 
 async def _changes(request: Request, till: str, seen: int) -> AsyncIterator[str]:
     state = request.app.state
-    house = await run_in_threadpool(open_house, state.database, state.devices, state.settings)
+    house = await run_in_threadpool(functools.partial(open_house, state.database, state.devices, known=True))
     try:
         yield ": following\n\n"
         waited = 0.0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import functools
 import json
 from collections.abc import AsyncIterator
 from pathlib import Path
@@ -12,7 +13,8 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from abrazo.core.errors import Code, Refused
-from abrazo.desk.context import Devices, House, NotFound, Settings
+from abrazo.core.ledger import Role
+from abrazo.desk.context import Devices, House, NotFound
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
@@ -79,7 +81,7 @@ def change(
         onward=after_payment(seen),
         place=seen.head.spot if seen.at_table else f"ticket {seen.head.number}",
         ends_here=ends_by_itself(house, seen),
-        deposit=any(line.report_group == "deposit" for line in seen.standing),
+        deposit=any(line.role is Role.DEPOSIT for line in seen.standing),
         notice=Notice("wrong", "The drawer did not open. Open it with its key.") if drawer == "shut" else None,
     )
 
@@ -214,15 +216,13 @@ def live(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, refer
     if ask.ticket != ticket:
         raise NotFound(f"no charge {reference} on ticket {ticket}")
     state = request.app.state
-    events = _steps(state.database, state.devices, state.settings, ticket, reference, ask.payer)
+    events = _steps(state.database, state.devices, ticket, reference, ask.payer)
     return StreamingResponse(events, media_type="text/event-stream")
 
 
-async def _steps(
-    database: Path, devices: Devices, settings: Settings, ticket: int, reference: str, payer: int
-) -> AsyncIterator[str]:
+async def _steps(database: Path, devices: Devices, ticket: int, reference: str, payer: int) -> AsyncIterator[str]:
     """One event a change. The house is opened here, because the request's own is closed when streaming begins."""
-    house = await run_in_threadpool(open_house, database, devices, settings)
+    house = await run_in_threadpool(functools.partial(open_house, database, devices, known=True))
     try:
         last, waited = "", 0.0
         while waited < LOOK_FOR:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from abrazo.core.jobs import rack_place
+from abrazo.core.ledger import Role
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
     came_to,
@@ -227,7 +228,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
 
 def _deposit_lines(house: House, job: Job) -> list[LineRow]:
     lines = load_ticket(house, job.dropped_on).lines if job.dropped_on else []
-    return [line for line in lines if line.job == job.id and line.report_group == "deposit" and not line.removed_at]
+    return [line for line in lines if line.job == job.id and line.role is Role.DEPOSIT and not line.removed_at]
 
 
 def jobs_on(house: House, ticket: int) -> list[JobCard]:

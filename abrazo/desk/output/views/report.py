@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from abrazo.core.ledger import DEPOSIT, ON_ACCOUNT, given_away, is_sale
+from abrazo.core.ledger import Role, given_away
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import house_date
@@ -61,6 +61,15 @@ def day_report(house: House, day_id: int) -> DayReport:
     return DayReport(house.settings.name, house_date(day.business_date), tuple(heading), tuple(sections))
 
 
+ROLES = {
+    Role.DEPOSIT: "deposits taken",
+    Role.ACCOUNT_PAYMENT: "received on accounts",
+    Role.GIFT_CARD: "gift cards sold",
+    Role.VOUCHER: "vouchers sold",
+    Role.STORE_CREDIT: "store credits sold",
+}
+
+
 def _added(house: House, found: Iterable[tuple[str, int]]) -> Pairs:
     """Sums by words, in the order in which the words first came, each with how many there were."""
     sums: dict[str, tuple[int, int]] = {}
@@ -75,7 +84,7 @@ def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     groups: list[tuple[str, int]] = []
     for whole in tickets:
         nets = {bill.id: bill.net for bill in whole.bill.lines}
-        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if is_sale(line.report_group)]
+        groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if line.is_sale]
         charges = dict(whole.bill.charges)
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
     total = sum(amount for _, amount in groups)
@@ -84,8 +93,8 @@ def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
 
 def _nameless(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     """What the nameless accounts sold, each by itself."""
-    nobodys = [whole for whole in tickets if whole.head.nameless and whole.head.person is None]
-    return _added(house, [(whole.head.nameless, whole.bill.total) for whole in nobodys])
+    nobodys = [whole for whole in tickets if whole.head.anonymous_account and whole.head.person is None]
+    return _added(house, [(whole.head.anonymous_account, whole.bill.total) for whole in nobodys])
 
 
 def _given(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -102,19 +111,10 @@ def _stored(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     """Deposits taken and used, money received and left on accounts."""
     found: list[tuple[str, int]] = []
     for whole in tickets:
-        lines = [line for line in whole.standing if not is_sale(line.report_group)]
-        found += [(_stored_words(ln.report_group), ln.unit_price) for ln in lines]
+        found += [(ROLES[ln.role], ln.unit_price) for ln in whole.standing if not ln.is_sale]
         found += [(STORED_USED[p.tender], p.given) for p in whole.taken if p.tender in STORED_USED]
         found += [("left over, now store credit", p.credit) for p in whole.taken if p.credit]
     return _added(house, found)
-
-
-def _stored_words(group: str) -> str:
-    return (
-        "received on accounts"
-        if group.startswith(ON_ACCOUNT)
-        else f"{group}s {'taken' if group == DEPOSIT else 'sold'}"
-    )
 
 
 def _taxes(house: House, tickets: list[TicketSnapshot]) -> Pairs:

@@ -7,7 +7,6 @@ from fractions import Fraction
 
 from abrazo.core.deposits import over_hold
 from abrazo.core.errors import Code, Refused
-from abrazo.core.ledger import is_sale
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
 from abrazo.core.tenders import cash_due, likely_cash
@@ -160,7 +159,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
         held=held,
         over=over_hold(wanted, held.amount) if held else 0,
-        tippable=any(is_sale(line.report_group) for line in whole.standing),
+        tippable=any(line.is_sale for line in whole.standing),
         fault=fault,
     )
 

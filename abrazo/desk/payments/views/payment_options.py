@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.ledger import ON_ACCOUNT
+from abrazo.core.ledger import Role
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
 from abrazo.desk.payments.cards import stored_for
@@ -74,7 +74,7 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) ->
         return []
     if tender.kind == "account":
         who = known(house, person)
-        pays = any(line.report_group.startswith(ON_ACCOUNT) for line in whole.standing)  # an account, by itself not
+        pays = any(line.role is Role.ACCOUNT_PAYMENT for line in whole.standing)  # an account, by itself not
         return [Way(tender.id, "account", tender.name, who.name, "account")] if who.may_owe and not pays else []
     value = stored_value.credit_of(house, person) if tender.kind == stored_value.CREDIT else None
     if tender.kind == stored_value.POINTS:
