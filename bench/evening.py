@@ -12,7 +12,8 @@ import sys
 import threading
 import time
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from itertools import count
 from pathlib import Path
@@ -165,21 +166,36 @@ def stations(folder: Path, tell: Tell) -> None:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    command = [sys.executable, "-m", "abrazo", "demo", "--port", str(port), "--db", str(folder / "house.db")]
-    process, url = subprocess.Popen(command, stdout=subprocess.DEVNULL), f"http://127.0.0.1:{port}"
-    try:
-        _wait(url)
+    with served(folder, port, "1") as url:
         alone = Station(url, "tamsin")
         alone.sell(SALES)
-        for words, pause, sales in (("a pause of 2 s before each", 2.0, SALES), ("no pause at all", 0.0, SALES)):
-            _crowd(url, tell, median(alone.took), words, pause, sales)
+        _crowd(url, tell, median(alone.took), "a pause of 2 s before each", 2.0, SALES)
+        one = _crowd(url, tell, median(alone.took), "no pause at all", 0.0, SALES)
+    with served(folder, port, "2") as url:
+        _crowd(url, tell, median(alone.took), "two page processes, a pause of 2 s before each", 2.0, SALES)
+        two = _crowd(url, tell, median(alone.took), "two page processes, no pause at all", 0.0, SALES)
+    tell("an act without pause, two page processes", 1 / two, "the same in one process", 1 / one)
+    _nothing_lost(folder, before, (4 * STATIONS + 1) * SALES)
+
+
+@contextmanager
+def served(folder: Path, port: int, pages: str) -> Iterator[str]:
+    """The house in a folder, answered by so many page processes; gives its address."""
+    command = [sys.executable, "-m", "abrazo", "serve", "--port", str(port), "--db", str(folder / "house.db")]
+    process, url = (
+        subprocess.Popen([*command, "--workers", pages], stdout=subprocess.DEVNULL),
+        f"http://127.0.0.1:{port}",
+    )
+    try:
+        _wait(url)
+        yield url
     finally:
         process.terminate()
-        process.wait(10)
-    _nothing_lost(folder, before, (2 * STATIONS + 1) * SALES)
+        process.wait(20)
 
 
-def _crowd(url: str, tell: Tell, alone: float, words: str, pause: float, sales: int) -> None:
+def _crowd(url: str, tell: Tell, alone: float, words: str, pause: float, sales: int) -> float:
+    """Twenty stations at once; gives the acts a second."""
     crowd = [Station(url, list(PINS)[n % len(PINS)]) for n in range(STATIONS)]
     threads = [threading.Thread(target=one.sell, args=(sales, pause)) for one in crowd]
     start = time.perf_counter()
@@ -193,10 +209,11 @@ def _crowd(url: str, tell: Tell, alone: float, words: str, pause: float, sales: 
     tell(f"20 stations, {words}: 99 %", quantiles(took, n=100)[98], "one station alone, median", alone)
     errors = sum(station.errors for station in crowd)
     print(f"{len(took)} acts in {whole:.1f} s, {len(took) / whole:.1f} a second, {errors} errors")
+    return len(took) / whole
 
 
 def _wait(url: str) -> None:
-    for _ in range(200):
+    for _ in range(400):
         try:
             httpx2.get(f"{url}/sign-in", timeout=1)
             return

@@ -17,6 +17,7 @@ app = typer.Typer(add_completion=False, no_args_is_help=True, help="Checks out t
 
 Host = Annotated[str, typer.Option(help="Address to listen on.")]
 Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
+Pages = Annotated[int, typer.Option(help="Page processes; with more than one a worker beside.", min=1, max=8)]
 Db = Annotated[Path, typer.Option(help="The house's database; the stand-ins keep their files beside it.")]
 
 
@@ -56,9 +57,10 @@ def demo(
     port: Port = 8000,
     db: Db = Path("data/demo.db"),
     fresh: Annotated[bool, typer.Option("--fresh", help="Begin again; the old files move to a folder beside.")] = False,
+    workers: Pages = 1,
 ) -> None:
     """Start the invented house on Saturday 13 June 2026, about 14:20; goes on with its database when there is one."""
-    raise typer.Exit(_serving().demo(host, port, db, fresh))
+    raise typer.Exit(_serving().demo(host, port, db, fresh, workers))
 
 
 @app.command()
@@ -67,9 +69,10 @@ def serve(
     port: Port = 8000,
     db: Db = Path("data/house.db"),
     devices: Annotated[str, typer.Option(help="Address of card machines and payment service.")] = "",
+    workers: Pages = 1,
 ) -> None:
     """Serve a house that was set up before."""
-    raise typer.Exit(_serving().serve(host, port, db, devices))
+    raise typer.Exit(_serving().serve(host, port, db, devices, workers))
 
 
 @app.command("stand-ins")

@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-import logging
 import sys
 from collections.abc import Mapping
 from datetime import datetime
 from pathlib import Path
 
-import uvicorn
-
+from abrazo.cli.processes import serve_alone, serve_apart
 from abrazo.cli.stand_ins import started
 from abrazo.demo.day import make_demo
 from abrazo.demo.house import PINS
-from abrazo.desk.context import Devices
+from abrazo.desk.context import Devices, told_file
 from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, move_house, open_house
 from abrazo.desk.till.views.journal import day_journal
 from abrazo.store.lock import InUse, exclusive
 from abrazo.store.migrate import FileState, examine
-from abrazo.web.main import create_app
-from abrazo.worker.worker import Worker
 
 BAD = 2  # exit code: bad input, nothing was changed
 AFRESH = "Begin afresh with: abrazo demo --fresh --db {db} (its files are moved to a folder beside it)."
@@ -32,7 +28,7 @@ WHY_NOT = {
 }
 
 
-def demo(host: str, port: int, db: Path, fresh: bool) -> int:
+def demo(host: str, port: int, db: Path, fresh: bool, pages: int = 1) -> int:
     """Serve the invented house, making it first where there is none; `fresh` moves the old one to a folder beside."""
     db.parent.mkdir(parents=True, exist_ok=True)
     address = f"http://{host}:{port}"
@@ -46,7 +42,7 @@ def demo(host: str, port: int, db: Path, fresh: bool) -> int:
             if fresh or state is FileState.MISSING:
                 make_demo(db)
             with started(db) as beside:
-                _serve(db, host, port, beside, PINS)
+                _serve(db, host, port, beside, PINS, pages)
     except InUse as other:
         return _in_use(other)
     return 0
@@ -62,7 +58,7 @@ def _move_aside(db: Path) -> Path:
     return move_house(db, folder).parent
 
 
-def serve(host: str, port: int, db: Path, address: str) -> int:
+def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
     """Serve a house that exists, with devices at an address or else the stand-ins; 2 when there is none."""
     state = examine(db)
     if state is not FileState.HOUSE:
@@ -70,10 +66,10 @@ def serve(host: str, port: int, db: Path, address: str) -> int:
     try:
         with exclusive(db, f"http://{host}:{port}"):
             if address:
-                _serve(db, host, port, address, {})
+                _serve(db, host, port, address, {}, pages)
                 return 0
             with started(db) as beside:
-                _serve(db, host, port, beside, {})
+                _serve(db, host, port, beside, {}, pages)
     except InUse as other:
         return _in_use(other)
     return 0
@@ -102,9 +98,10 @@ def _in_use(other: InUse) -> int:
     return BAD
 
 
-def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]) -> None:
-    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str], pages: int) -> None:
+    told_file(db).unlink(missing_ok=True)  # devices remember nothing over a restart
     print(f"Abrazo is at http://{host}:{port}", flush=True)
-    app = create_app(db, Devices.over(address, db), pins, Worker)
-    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2,
-                timeout_keep_alive=75)  # fmt: skip
+    if pages == 1:
+        serve_alone(db, host, port, address, pins)
+    else:
+        serve_apart(db, host, port, address, pins, pages)

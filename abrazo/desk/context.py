@@ -20,6 +20,7 @@ from abrazo.devices.simulator.post import StandInPost, mail_folder
 from abrazo.devices.simulator.printer import StandInPrinter
 from abrazo.devices.simulator.scanner import StandInScanner
 from abrazo.devices.simulator.served import stand_ins_beside
+from abrazo.devices.simulator.shared import SharedMemory
 from abrazo.store import catalogue, db, people, room, settings, snapshots, staff, till
 from abrazo.store.catalogue import Item
 from abrazo.store.journal import Entry
@@ -66,27 +67,33 @@ class ShiftedClock:
 MACHINES = ("card machine 1", "card machine 2")
 
 
-def paper_files(database: Path) -> tuple[Path, Path, Path]:
-    """What the stand-ins of printer and post write to: paper, messages, and the folder of e-mails."""
+def told_file(database: Path) -> Path:
+    """What printer, post, drawers and scanner were told, for all processes of the house."""
+    return database.with_name(f"{database.stem}-told.json")
+
+
+def paper_files(database: Path) -> tuple[Path, ...]:
+    """What the stand-ins of printer, post, drawers and scanner write to, the folder of e-mails among them."""
     sent = database.with_name(f"{database.stem}-sent.jsonl")
-    return database.with_name(f"{database.stem}-paper.txt"), sent, mail_folder(sent)
+    return database.with_name(f"{database.stem}-paper.txt"), sent, mail_folder(sent), told_file(database)
 
 
-def _papers(database: Path) -> tuple[StandInPrinter, StandInPost]:
-    paper, sent, _ = paper_files(database)
-    return StandInPrinter(paper), StandInPost(sent)
+def _papers(database: Path) -> tuple[StandInPrinter, StandInPost, StandInDrawers, StandInScanner]:
+    paper, sent, _, told = paper_files(database)
+    memory = SharedMemory(told)
+    return StandInPrinter(paper, memory), StandInPost(sent, memory), StandInDrawers(memory), StandInScanner(memory)
 
 
 @dataclass(frozen=True, slots=True)
 class Devices:
-    """The devices of the house: card machines by name, payment service, printer, drawers, scanner, post."""
+    """The devices of the house: card machines by name, payment service, printer, post, drawers, scanner."""
 
     machines: Mapping[str, StandIn]
     service: PaymentService
     printer: StandInPrinter
     post: StandInPost
-    drawers: StandInDrawers = field(default_factory=StandInDrawers)
-    scanner: StandInScanner = field(default_factory=StandInScanner)
+    drawers: StandInDrawers
+    scanner: StandInScanner
 
     def taker(self, name: str) -> CardMachine:
         """The card machine of a name, or the payment service."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import fcntl
+import os
 import sqlite3
 import threading
 from collections.abc import Iterator
@@ -23,7 +25,7 @@ def connect(path: str | Path, *, checkpoints: bool = True) -> Connection:
     A request's dependency and its route may run on different threads, one after the other; hence no thread check.
     """
     connection = sqlite3.connect(
-        path, isolation_level=None, check_same_thread=False, timeout=10, cached_statements=STATEMENTS
+        path, isolation_level=None, check_same_thread=False, timeout=10, cached_statements=STATEMENTS, factory=_Queued
     )
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA journal_mode = WAL")
@@ -33,6 +35,29 @@ def connect(path: str | Path, *, checkpoints: bool = True) -> Connection:
     if not checkpoints:
         connection.execute("PRAGMA wal_autocheckpoint = 0")
     return connection
+
+
+class _Queued(sqlite3.Connection):
+    """A connection that knows the file at which the writers of all processes queue."""
+
+    gate: int | None = None  # the file's descriptor
+
+    def close(self) -> None:
+        self._leave()
+        super().close()
+
+    def __del__(self) -> None:
+        self._leave()
+
+    def _leave(self) -> None:
+        gate, self.gate = self.gate, None
+        if gate is not None:
+            os.close(gate)
+
+
+def data_version(connection: Connection) -> int:
+    """A number that changes when another connection has confirmed something."""
+    return int(connection.execute("PRAGMA data_version").fetchone()[0])
 
 
 def checkpoint(connection: Connection) -> None:
@@ -93,9 +118,10 @@ def fields(row: Row) -> dict[str, Any]:
 def atomic(connection: Connection) -> Iterator[Connection]:
     """One writer's transaction: all of it is confirmed, or nothing.
 
-    Writers of this process queue for it here: SQLite would let them sleep and try again, some for seconds.
+    Writers queue for it here, those of this process at a lock and those of others at a file: SQLite would let them
+    sleep and try again, some for seconds.
     """
-    with _writers:
+    with _writers, _turn(connection):
         connection.execute("BEGIN IMMEDIATE")
         try:
             yield connection
@@ -104,6 +130,26 @@ def atomic(connection: Connection) -> Iterator[Connection]:
             if connection.in_transaction:  # a failed COMMIT may have ended it already
                 connection.execute("ROLLBACK")
             raise
+
+
+@contextmanager
+def _turn(connection: Connection) -> Iterator[None]:
+    """The queue of the writers of all processes; the system frees a place when its process dies."""
+    gate = _gate(connection)
+    if gate is None:
+        yield
+        return
+    fcntl.flock(gate, fcntl.LOCK_EX)
+    try:
+        yield
+    finally:
+        fcntl.flock(gate, fcntl.LOCK_UN)
+
+
+def _gate(connection: Connection) -> int | None:
+    if isinstance(connection, _Queued) and connection.gate is None and (file := file_of(connection)):
+        connection.gate = os.open(f"{file}-queue", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o644)
+    return connection.gate if isinstance(connection, _Queued) else None
 
 
 @contextmanager

@@ -10,9 +10,10 @@ from pathlib import Path
 from abrazo.desk.context import Devices
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller
-from abrazo.desk.setup.founding import close_house, open_house, tidy_up
+from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
 from abrazo.worker import auto_close
 
+LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
 TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
 log = logging.getLogger("abrazo.worker")
 
@@ -25,9 +26,12 @@ class Worker:
         self._ended = threading.Event()
         self._thread = threading.Thread(target=self._run, name="worker", daemon=True)
 
-    def start(self) -> None:
-        """First ask for what an earlier process left open, then follow."""
-        card_poller.follow(self.house, after_start=True)
+    def start(self, *, again: bool = False) -> None:
+        """First ask for what an earlier process left open, then follow.
+
+        `again`: pages went on while it was away, so what they asked for meanwhile is new and is sent.
+        """
+        card_poller.follow(self.house, after_start=not again)
         outbox.send_waiting(self.house)
         self._thread.start()
 
@@ -35,6 +39,13 @@ class Worker:
         self._ended.set()
         self._thread.join(5)
         close_house(self.house)
+
+    def _wait(self, seconds: float) -> None:
+        """Sleep until something was confirmed by somebody else, or the time is over."""
+        until, before = time.monotonic() + seconds, change_mark(self.house)
+        while time.monotonic() < until and not self._ended.wait(LOOK_EVERY):
+            if change_mark(self.house) != before:
+                return
 
     def _run(self) -> None:
         tidied = time.monotonic()
@@ -49,4 +60,4 @@ class Worker:
             except Exception:  # one charge that can't be taken on must not stop the others
                 log.exception("a card machine could not be followed")
                 busy = False
-            card_poller.wait_for_work(0.1 if busy else 1.0)
+            self._wait(0.1 if busy else 1.0)

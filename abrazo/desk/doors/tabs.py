@@ -31,7 +31,6 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
         payer = edit.whole.payers[0].id
         tenders.add_request(edit, payer, machine, tenders.Parts(amount, 0), kind="hold", reference=reference)
         edit.answer = reference
-    tenders.wake.set()
     return reference
 
 
@@ -49,7 +48,6 @@ def charge_held(
         reference = f"{hold.reference}-take-{len(edit.whole.asks) + 1}"
         tenders.add_request(edit, payer_id, hold.machine, parts, kind="capture", hold=hold.id, reference=reference)
         edit.answer = reference
-    tenders.wake.set()
     return reference
 
 
@@ -64,7 +62,6 @@ def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -
         whole_hold = tenders.Parts(hold.amount, 0)
         tenders.add_request(edit, payer, hold.machine, whole_hold, kind="release", hold=hold.id, reference=reference)
         edit.answer = reference
-    tenders.wake.set()
     return reference
 
 

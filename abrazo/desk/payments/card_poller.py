@@ -22,12 +22,6 @@ from abrazo.store.tenders import CardRequest
 NEVER_SENT = "It never reached the machine; nothing was charged."
 
 
-def wait_for_work(seconds: float) -> None:
-    """Sleep until somebody asks a machine for something, or the time is over."""
-    tenders.wake.wait(seconds)
-    tenders.wake.clear()
-
-
 def follow(house: House, *, after_start: bool = False) -> bool:
     """Take every open ask one step on; True while one is under way. Called again and again by one thread.
 
@@ -205,7 +199,6 @@ def stop_card(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
         house.devices.taker(ask.machine).stop(ask.reference)
     except DeviceFault:
         return ask
-    tenders.wake.set()
     return ask
 
 

@@ -58,7 +58,6 @@ def charge_keyed(
         facts = (known.token, known.brand, known.last_four, known.expiry, edit.at, actor.staff.id)
         card = cards.add(house.connection, Card(0, person, *facts))
         edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card)
-    tenders.wake.set()
     return edit.answer
 
 
@@ -73,7 +72,6 @@ def charge_stored(
         if all(card.id != card_id for card, _ in stored_for(house, edit.whole.head.person)):
             raise NotFound(f"no stored card {card_id} for this ticket")
         edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card_id)
-    tenders.wake.set()
     return edit.answer
 
 

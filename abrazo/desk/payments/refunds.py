@@ -82,7 +82,6 @@ def refund(
             _done(edit, made, payment)
         else:
             tenders.ask_back(edit, payment, plan.amount + tip, refund=made.id)
-    tenders.wake.set()
 
 
 def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
@@ -196,5 +195,4 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
                       deposit.line)  # fmt: skip
         number = corrections.add_refund(house.connection, made)
         edit.answer = tenders.ask_back(edit, charge, deposit.amount, refund=number)
-    tenders.wake.set()
     return edit.answer

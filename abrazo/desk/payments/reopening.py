@@ -123,7 +123,6 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
             ticket_store.set_state(house.connection, ticket_id, "left", edit.whole.head.closed_at)
             ticket_store.set_voided(house.connection, ticket_id, edit.at)
             corrections.done(house.connection, ticket_id, edit.at)
-    tenders.wake.set()
 
 
 def _give_all_back(edit: TicketChange) -> None:

@@ -6,7 +6,6 @@ its answer (desk/payments/card_poller.py). While an outcome is open nothing more
 
 from __future__ import annotations
 
-import threading
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
@@ -224,7 +223,6 @@ def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_
         else:
             ask_back(edit, payment)
         edit.answer = str(payment_id)
-    wake.set()
     return payment.payer
 
 
@@ -266,7 +264,6 @@ def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id
         edit.answer = f"{payment.reference}-tip{tries or ''}"
         add_request(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
                 kind="tip")  # fmt: skip
-    wake.set()
     return edit.answer
 
 
@@ -310,7 +307,6 @@ def ask_card(
             return edit.done
         offered(house, "card", "machine")
         edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), key)
-    wake.set()
     return edit.answer
 
 
@@ -387,6 +383,3 @@ def read_request(house: House, reference: str) -> CardRequest:
     if ask is None:
         raise NotFound(f"no charge {reference}")
     return ask
-
-
-wake = threading.Event()  # set when somebody asks a machine for something

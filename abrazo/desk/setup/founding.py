@@ -16,7 +16,7 @@ from abrazo.store import settings as settings_store
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
-from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect
+from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect, data_version
 from abrazo.store.migrate import FileState, examine, migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
@@ -119,7 +119,7 @@ def open_house(database: Path, devices: Devices, clock: Clock | None = None, *, 
 def house_files(database: Path) -> list[Path]:
     """The exact files of a house and its stand-ins that exist, the database last."""
     beside = [*stand_in_files(database, MACHINES), *paper_files(database)]
-    own = [database.with_name(database.name + end) for end in ("-wal", "-shm", "")]
+    own = [database.with_name(database.name + end) for end in ("-queue", "-wal", "-shm", "")]
     return [file for file in (*beside, *own) if file.exists()]
 
 
@@ -158,6 +158,11 @@ class Houses:
 def tidy_up(house: House) -> None:
     """What has to be done now and then while requests go on: the log of writes is brought into the database."""
     checkpoint(house.connection)
+
+
+def change_mark(house: House) -> int:
+    """A number that is another one after anybody else has confirmed something; it costs next to nothing."""
+    return data_version(house.connection)
 
 
 def close_house(house: House) -> None:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import threading
 from dataclasses import dataclass
 
 from abrazo.devices.ports import Unreachable
+from abrazo.devices.simulator.shared import Memory, SharedMemory, told
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,22 +19,30 @@ class Opened:
 class StandInDrawers:
     """The drawers of all tills."""
 
-    def __init__(self) -> None:
-        self.stuck = False
-        self._open: dict[str, Opened] = {}
-        self._lock = threading.Lock()
+    stuck = told("drawers stuck")
+
+    def __init__(self, memory: SharedMemory | None = None) -> None:
+        self.memory = memory or SharedMemory()
 
     def open(self, till: str, why: str) -> None:
+        """Let a drawer spring open. Raises Unreachable when it sticks."""
+
+        def spring(values: Memory) -> None:
+            values.setdefault("drawers", {})[till] = why
+
         if self.stuck:
             raise Unreachable("the drawer did not open")
-        with self._lock:
-            self._open[till] = Opened(till, why)
+        self.memory.change(spring)
 
     def push_shut(self, till: str) -> None:
         """Somebody shuts it by hand."""
-        with self._lock:
-            self._open.pop(till, None)
+
+        def shut(values: Memory) -> None:
+            values.get("drawers", {}).pop(till, None)
+
+        self.memory.change(shut)
 
     def seen(self, till: str) -> Opened | None:
         """The drawer as it stands, None when it is shut."""
-        return self._open.get(till)
+        why = self.memory.get("drawers", {}).get(till)
+        return None if why is None else Opened(till, why)

@@ -8,6 +8,7 @@ import threading
 from pathlib import Path
 
 from abrazo.devices.ports import Unreachable
+from abrazo.devices.simulator.shared import SharedMemory, told
 
 
 def mail_folder(file: Path) -> Path:
@@ -18,8 +19,10 @@ def mail_folder(file: Path) -> Path:
 class StandInPost:
     """Delivers to a file; can be told that its line is down."""
 
-    def __init__(self, file: Path) -> None:
-        self.line_down = False
+    line_down = told("line down")
+
+    def __init__(self, file: Path, memory: SharedMemory | None = None) -> None:
+        self.memory = memory or SharedMemory()
         self._file = file
         self._lock = threading.Lock()
 

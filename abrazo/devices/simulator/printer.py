@@ -8,6 +8,7 @@ from pathlib import Path
 
 from abrazo.devices.ports import Unreachable
 from abrazo.devices.simulator.paper import read_paper
+from abrazo.devices.simulator.shared import SharedMemory, told
 
 BARS = "||||| "  # stands for the bars on the stand-in's paper; the device desk draws them
 CUT = "\n" + "- " * 21 + "\n\n"
@@ -16,8 +17,10 @@ CUT = "\n" + "- " * 21 + "\n\n"
 class StandInPrinter:
     """Prints to a file; can be told that its paper is out."""
 
-    def __init__(self, paper: Path) -> None:
-        self.paper_out = False
+    paper_out = told("paper out")
+
+    def __init__(self, paper: Path, memory: SharedMemory | None = None) -> None:
+        self.memory = memory or SharedMemory()
         self._paper = paper
         self._lock = threading.Lock()
 

@@ -1,0 +1,121 @@
+"""The processes that serve a house: one that answers pages and works beside them, or several for pages and one worker.
+
+Rules here
+- the parent holds the house's lock; its children end when it does, however it ends
+- a page process or the worker that dies is started anew; what was confirmed is in the database
+- there is one worker a house: it holds a lock of its own, which the system frees when it dies
+"""
+
+from __future__ import annotations
+
+import json
+import logging
+import multiprocessing
+import os
+import threading
+import time
+from collections.abc import Mapping
+from multiprocessing.process import BaseProcess
+from pathlib import Path
+
+import uvicorn
+from fastapi import FastAPI
+
+from abrazo.desk.context import Devices
+from abrazo.store.lock import exclusive
+from abrazo.web.main import create_app
+from abrazo.worker.worker import Worker
+
+HOW = {"log_level": "warning", "timeout_graceful_shutdown": 2, "timeout_keep_alive": 75}
+GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
+LOOK_EVERY = 0.5  # seconds between looks at whether the worker, or the parent, is still there
+PATIENCE = 30.0  # seconds that a new worker waits for the lock of one that is just ending
+
+
+def serve_alone(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]) -> None:
+    """Pages and worker in this process."""
+    _log()
+    app = create_app(db, Devices.over(address, db), pins, Worker)
+    uvicorn.run(app, host=host, port=port, **HOW)  # type: ignore[arg-type]  # a table of keyword arguments
+
+
+def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str, str], pages: int) -> None:
+    """So many page processes, and one worker beside them."""
+    _log()
+    given = {"db": str(db), "address": address, "pins": dict(pins), "parent": os.getpid()}
+    os.environ[GIVEN] = json.dumps(given)
+    keeper = _Keeper(db, address)
+    keeper.start()
+    try:
+        uvicorn.run("abrazo.cli.processes:page_process", factory=True, workers=pages, host=host, port=port, **HOW)  # type: ignore[arg-type]  # a table of keyword arguments
+    finally:
+        keeper.stop()
+
+
+def page_process() -> FastAPI:
+    """The application in a page process; it ends with its parent."""
+    _log()
+    given = json.loads(os.environ[GIVEN])
+    _end_with(given["parent"])
+    db = Path(given["db"])
+    return create_app(db, Devices.over(given["address"], db), given["pins"])
+
+
+def work(db: Path, address: str, parent: int, again: bool) -> None:
+    """The worker process: works until it is told to stop, or its parent is gone."""
+    _log()
+    with exclusive(db.with_name(f"{db.name}.worker"), str(os.getpid()), patience=PATIENCE):
+        worker = Worker(db, Devices.over(address, db))
+        worker.start(again=again)
+        while os.getppid() == parent:
+            time.sleep(LOOK_EVERY)
+        worker.stop()
+
+
+class _Keeper:
+    """Keeps one worker process running."""
+
+    def __init__(self, db: Path, address: str) -> None:
+        self._given = (db, address, os.getpid())
+        self._ended = threading.Event()
+        self._process: BaseProcess | None = None
+        self._thread = threading.Thread(target=self._keep, name="keeper", daemon=True)
+
+    def start(self) -> None:
+        """Start the worker, and look after it."""
+        self._process = self._begin(again=False)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """End the worker."""
+        self._ended.set()
+        self._thread.join(LOOK_EVERY * 2)
+        if self._process is not None:
+            self._process.terminate()
+            self._process.join(5)
+
+    def _begin(self, *, again: bool) -> BaseProcess:
+        process = multiprocessing.get_context("spawn").Process(
+            target=work, args=(*self._given, again), name="worker", daemon=True
+        )
+        process.start()
+        return process
+
+    def _keep(self) -> None:
+        while not self._ended.wait(LOOK_EVERY):
+            if self._process is not None and not self._process.is_alive():
+                logging.getLogger("abrazo").error("the worker ended; it is started anew")
+                self._process = self._begin(again=True)
+
+
+def _end_with(parent: int) -> None:
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(LOOK_EVERY)
+        os._exit(1)  # without a parent nobody holds the house's lock
+
+    threading.Thread(target=watch, name="parent", daemon=True).start()
+
+
+def _log() -> None:
+    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
