@@ -8,6 +8,7 @@ import sqlite3
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from statistics import median
 
@@ -99,8 +100,8 @@ def core() -> None:
     tell(
         "share table 60 x 8", seconds(lambda: round_table(rows, 8), 20), "networkx network simplex, same table", theirs
     )
-    first, second = table(150, 30), table(300, 30)
-    half = seconds(lambda: round_table(first, 30), 10)
+    smaller, second = table(150, 30), table(300, 30)
+    half = seconds(lambda: round_table(smaller, 30), 10)
     tell(
         "share table 300 x 30",
         seconds(lambda: round_table(second, 30), 10),
@@ -134,8 +135,8 @@ def pages(folder: Path) -> None:
             body = client.get(path).text
             bare = Environment().from_string("{% for line in lines %}{{ line }}\n{% endfor %}")
             lines = body.split("\n")
-            base = seconds(lambda bare=bare, lines=lines: bare.render(lines=lines), 50)
-            ours = seconds(lambda path=path: client.get(path), times)
+            base = seconds(partial(bare.render, lines=lines), 50)
+            ours = seconds(partial(client.get, path), times)
             tell(f"page {path}", ours, "a bare Jinja page of the same bytes", base)
     payments(folder, database, devices)
 
@@ -173,7 +174,7 @@ def search(folder: Path) -> None:
         house.connection.executemany("INSERT INTO person (name, phone, since, search_words) VALUES (?, ?, ?, ?)", rows)
         house.connection.execute("COMMIT")
         for question in ("lindqv ama", "910 0130", "brekke", "el"):
-            took = seconds(lambda question=question: people.find_people(house, question), 30)
+            took = seconds(partial(people.find_people, house, question), 30)
             found[question, many] = took
     for question in ("lindqv ama", "910 0130", "brekke", "el"):
         ours, base = found[question, 99_000], found[question, 1_000]

@@ -95,7 +95,7 @@ def charge(house: Served, station: Station, items: int = 1) -> None:
     path = answer.url.path
     for _ in range(items):
         answer = station.act(f"{path}/add", item="apple-juice", version=version(answer.text))
-    payer = re.search(r'data-payer="(\d+)"', station.client.get(f"{path}?view=pay").text)[1]  # type: ignore[index]
+    payer = re.search(r'data-payer="(\d+)"', station.client.get(f"{path}?view=pay").text)[1]  # type: ignore[index]  # it is there
     station.act(f"{path}/card", take="3.60", machine="card machine 1", payer=payer, version=version(answer.text))
 
 

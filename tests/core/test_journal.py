@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -50,7 +51,7 @@ def test_what_was_written_holds(facts: list[dict[str, object]]) -> None:
     assert all(json.loads(canonical(dict(link.facts))) == link.facts for link in links)
 
 
-CHANGED = {
+CHANGED: dict[str, Any] = {
     "at": "2027",
     "day": 2,
     "till": "u",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 from math import floor
+from typing import Any
 
 import networkx as nx
 import pytest
@@ -89,7 +90,7 @@ blocks = st.lists(st.tuples(st.integers(1, 40), st.integers(0, 4), st.integers(0
 
 
 @given(st.one_of(tables(rows=7, columns=5, top=30), blocks))
-def test_totals_are_the_best_against_a_flow_solver(drawn: object) -> None:
+def test_totals_are_the_best_against_a_flow_solver(drawn: Any) -> None:
     """On sparse block tables too, where plain rounding of the totals is often not feasible."""
     if isinstance(drawn, tuple):
         rows, columns = drawn

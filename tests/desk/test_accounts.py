@@ -34,7 +34,10 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
         == 1
     )
     closing.free_table(desk.house, wren(desk), number, None, desk.key())
-    owed = lambda: accounts.owed_by(desk.house, known(desk.house, who))  # noqa: E731
+
+    def owed() -> int:
+        return accounts.owed_by(desk.house, known(desk.house, who))
+
     assert (owed(), desk.balance("assets:cash")) == (4200, 0)
     for amount, left in ((1200, 3000), (5000, -2000)):
         pay(desk, accounts.receive(desk.house, wren(desk), who, amount, desk.key()))

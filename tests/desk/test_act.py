@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import pytest
 
 from abrazo.core.errors import Code, Refused
@@ -76,7 +78,7 @@ def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
     line = desk.whole(table).standing[0].id
     counter.hold_person(desk.house, desk.boss, "jory", True)
     version = desk.version(table)
-    acts = {
+    acts: dict[str, Callable[[], object]] = {
         "note": lambda: counter.take_note(desk.house, desk.jory, table, version, 980, desk.key()),
         "strike": lambda: counter.take_off(desk.house, desk.jory, table, version, line),
         "cash": lambda: tenders.take_cash(desk.house, desk.jory, table, version, payer, 980, 980, desk.key()),

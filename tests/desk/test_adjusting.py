@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from typing import Any
 
 import pytest
 
@@ -94,7 +95,7 @@ def test_a_surcharge_on_the_ticket_is_a_charge_and_on_a_line_stands_under_it(des
         ({"percent": "5", "reason": "y" * 61}, "reason"),
     ],
 )
-def test_what_is_wrong_is_named_and_nothing_is_given(desk: Desk, typed: dict[str, str], where: str) -> None:
+def test_what_is_wrong_is_named_and_nothing_is_given(desk: Desk, typed: dict[str, Any], where: str) -> None:
     number = party(desk)
     with pytest.raises(Refused) as refused:
         give(desk, number, None, **typed)
@@ -140,7 +141,10 @@ def test_whatever_is_given_the_books_agree(desk: Desk, seed: int) -> None:
     number = party(desk, "clam-and-leek-pot", "lemon-posset", "bottle-of-cider", "still-water-bottle")
     for _ in range(chance.randint(1, 6)):
         line = chance.choice([None, *(line.id for line in desk.whole(number).standing)])
-        figures = [{"percent": str(chance.randint(1, 100))}, {"amount": f"{chance.randint(1, 9)}.35"}]
+        figures: list[dict[str, Any]] = [
+            {"percent": str(chance.randint(1, 100))},
+            {"amount": f"{chance.randint(1, 9)}.35"},
+        ]
         kind = chance.choice(["discount", "discount", "surcharge", "comp"])
         give(desk, number, line, kind=kind, reason=chance.choice(["late", "spilt"]), **chance.choice(figures))
         if desk.whole(number).given and chance.random() < 0.3:

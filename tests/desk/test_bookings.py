@@ -34,7 +34,7 @@ def test_two_desks_check_out_one_booking(desk: Desk) -> None:
     assert check_out(desk, one) == first
     with refuses("on ticket"):
         check_out(desk, other, one)
-    assert bookings_store.read(desk.house.connection, other).ticket is None  # type: ignore[union-attr]
+    assert _free(desk, other)
     assert len(desk.whole(first).standing) == 1
 
 
@@ -81,7 +81,7 @@ def test_taking_the_service_off_frees_the_booking_and_what_hangs_on_it(desk: Des
     for line in desk.whole(again).standing[::-1]:
         ticket_lines.remove_line(desk.house, wren(desk), again, desk.version(again), line.id)
     closing.free_table(desk.house, wren(desk), again, None, desk.key())
-    assert bookings_store.read(desk.house.connection, one).ticket is None  # type: ignore[union-attr]
+    assert _free(desk, one)
 
 
 def test_states_by_the_clock(desk: Desk) -> None:
@@ -162,7 +162,10 @@ def test_without_a_number_nobody_is_added(desk: Desk) -> None:
 def test_a_calendar_changes_what_is_not_on_a_ticket(desk: Desk) -> None:
     starts = desk.clock.time + timedelta(days=1)
     first = Event(1, "a@b", "Roll clinic, Petra", "roll clinic", "IDRIS VANE", "Petra Moe", starts, None, "64.00")
-    read = lambda *events: bookings.import_calendar(desk.house, wren(desk), events, desk.key())  # noqa: E731
+
+    def read(*events: Event) -> tuple[int, int]:
+        return bookings.import_calendar(desk.house, wren(desk), events, desk.key())
+
     assert read(first) == (1, 0)
     assert read(first) == (0, 0)
     made = bookings_store.by_uid(desk.house.connection, "a@b")
@@ -196,9 +199,15 @@ def check_out_priced(desk: Desk, booking: int) -> int:
 )  # fmt: skip
 def test_one_bad_event_and_nothing_is_read(desk: Desk, changes: dict[str, object], says: str) -> None:
     good = Event(1, "a@b", "Good", "Roll clinic", "Idris Vane", "Petra Moe", desk.clock.time, None, "64.00")
-    bad = replace(good, line=9, uid="x@y", summary="Bad", **changes)  # type: ignore[arg-type]
+    bad = replace(good, line=9, uid="x@y", summary="Bad", **changes)  # type: ignore[arg-type]  # facts by field name
     with pytest.raises(Refused) as refusal:
         bookings.import_calendar(desk.house, wren(desk), [good, bad], desk.key())
     (fault,) = bad_entries(refusal.value)
     assert fault.startswith("Line 9, Bad: ") and says in fault
     assert bookings_store.all_bookings(desk.house.connection) == []
+
+
+def _free(desk: Desk, booking: int) -> bool:
+    """Whether a booking is on no ticket."""
+    found = bookings_store.read(desk.house.connection, booking)
+    return found is not None and found.ticket is None

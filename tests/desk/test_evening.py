@@ -106,7 +106,8 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         payment = chance.choice(sorted(left)) if left else 0
         amount = chance.choice([left.get(payment, 0), max(1, left.get(payment, 0) // 3)])
         lines = [chance.choice(whole.standing).id] if whole.standing and chance.random() < 0.5 else []
-        return refunds.refund(house, actor, number, payment, amount, lines, "cold", desk.key())
+        refunds.refund(house, actor, number, payment, amount, lines, "cold", desk.key())
+        return None
 
     does: dict[str, Callable[[], object]] = {
         "cash": lambda: cash(cash_due(due, 5) if part == due else part),

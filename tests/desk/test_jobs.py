@@ -44,7 +44,7 @@ def test_bad_input_is_named_and_nothing_is_kept(desk: Desk, changes: dict[str, o
     facts: dict[str, object] = {"person": person(desk), "thing": "Drysuit", "tasks": (("wrist-seals", "1", ""),)}
     facts |= {"date": "2026-06-13", "time": "17:00"} | changes
     with pytest.raises(Refused) as refusal:
-        jobs.drop_off(desk.house, wren(desk), DropOff(**facts), None, desk.key())  # type: ignore[arg-type]
+        jobs.drop_off(desk.house, wren(desk), DropOff(**facts), None, desk.key())  # type: ignore[arg-type]  # facts by field name
     assert refusal.value.where == where
     assert desk.house.connection.execute("SELECT count(*) FROM job").fetchone()[0] == 0
 
@@ -140,11 +140,9 @@ def through_any_changes(desk: Desk, chance: random.Random, steps: int) -> None:
             pass
         whole = desk.whole(number)
         used = {
-            job: sum(
-                p.amount for p in whole.taken if p.route.endswith(jobs_store.read(desk.house.connection, job).name)
-            )
+            job: sum(p.amount for p in whole.taken if p.route.endswith(jobs.read_job(desk.house, job).name))
             for job in taken
-        }  # type: ignore[union-attr]
+        }
         for job, amount in taken.items():
             on_ticket = any(line.job == job for line in whole.standing)
             assert used[job] + held(desk, job) == amount

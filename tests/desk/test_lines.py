@@ -56,7 +56,8 @@ def test_parts_by_hand_stay_when_only_a_note_changes(desk: Desk) -> None:
 
 def test_a_ticket_is_cleared_once_and_not_when_something_is_paid(desk: Desk) -> None:
     number = starting.seat(desk.house, desk.tamsin, "B1", 1, desk.key())
-    add(desk, number, "apple-juice"), add(desk, number, "lemon-posset")
+    for item in ("apple-juice", "lemon-posset"):
+        add(desk, number, item)
     line_changes.clear(desk.house, desk.tamsin, number, desk.version(number))
     whole = desk.whole(number)
     assert (whole.standing, len(whole.lines), whole.bill.total) == ([], 2, 0)

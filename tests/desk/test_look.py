@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -56,7 +57,8 @@ def test_the_demos_room_and_queue(demo: Path) -> None:
     names = ["Table G5", "Table B2", "Elis Lindqvist-Amari", "Marguerite Oyelaran", "Maren Holt", "Yuki Bramwell"]
     assert [card.name for card in desk.queue][:6] == names
     assert {card.kind for card in desk.queue} == {"table", "tab", "booking", "walk-in", "job", "phone", "invoice"}
-    for head, lens in zip(desk.heads, (desk.room, desk.day, desk.rack, desk.tabs), strict=True):
+    lenses: tuple[Any, ...] = (desk.room, desk.day, desk.rack, desk.tabs)
+    for head, lens in zip(desk.heads, lenses, strict=True):
         assert head.owed == lens.owed > 0
     house.connection.close()
 

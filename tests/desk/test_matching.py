@@ -64,7 +64,7 @@ def test_a_machine_out_of_reach_is_said(desk: Desk) -> None:
         def batch(self) -> str:
             raise Unreachable("card machine 1 cannot be reached")
 
-    desk.house.devices.machines[MACHINE] = Gone()  # type: ignore[index]
+    desk.house.devices.machines[MACHINE] = Gone()  # type: ignore[index]  # a mapping that is a dict here
     (route,) = [one for one in matched(desk).routes if one.name == MACHINE]
     assert (route.ours, "cannot be reached" in route.fault) == (980, True)
 

@@ -11,6 +11,7 @@ from abrazo.desk.doors import bookings, jobs, phone_orders
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets import adjustments, guests, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.moving import Parting
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import bookings as kept_bookings
 from abrazo.store import ticket as ticket_store
@@ -42,7 +43,7 @@ def test_a_table_onto_a_tab_with_a_held_card(desk: Desk) -> None:
     assert [payer.account.total for payer in desk.whole(onto).bill.payers] == [360, 620, 1240]
 
 
-def whole_letter(whole, guest):  # type: ignore[no-untyped-def]
+def whole_letter(whole: TicketSnapshot, guest: int) -> str:
     return next(g.letter for g in whole.guests if g.id == guest)
 
 

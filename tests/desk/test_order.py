@@ -54,5 +54,5 @@ def test_a_time_that_has_passed_is_tomorrow(desk: Desk) -> None:
 )
 def test_what_is_missing_or_wrong_is_named(desk: Desk, wrong: dict[str, str | int], where: str) -> None:
     with pytest.raises(Refused) as refused:
-        phone_orders.take_order_as_said(desk.house, desk.tamsin, replace(SAID, **wrong), desk.key())  # type: ignore[arg-type]
+        phone_orders.take_order_as_said(desk.house, desk.tamsin, replace(SAID, **wrong), desk.key())  # type: ignore[arg-type]  # facts by field name
     assert refused.value.where == where

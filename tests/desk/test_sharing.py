@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import pytest
 
 from abrazo.core.errors import Refused
@@ -173,7 +175,7 @@ def test_by_seat_after_equal_parts_and_shared_lines(desk: Desk) -> None:
     add(desk, number, "apple-juice", "C")
     add(desk, number, "kelp-butter-bread")
     sharing.equal_parts(desk.house, desk.tamsin, number, desk.version(number), 3)
-    for act in (
+    acts: tuple[Callable[[int], None], ...] = (
         lambda v: sharing.pay_for(desk.house, desk.tamsin, number, v, desk.whole(number).payers[0].id, "C"),
         lambda v: sharing.pick_line(
             desk.house,
@@ -184,7 +186,8 @@ def test_by_seat_after_equal_parts_and_shared_lines(desk: Desk) -> None:
             desk.whole(number).payers[0].id,
             "only",
         ),
-    ):
+    )
+    for act in acts:
         with refuses("Share by seat first"):
             act(desk.version(number))
     sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
@@ -248,12 +251,13 @@ def test_a_ticket_with_a_jobs_deposit_is_shared(desk: Desk) -> None:
     add(desk, number, "lemon-posset")
     jobs.add_to_ticket(desk.house, wren(desk), number, desk.version(number), job, desk.key())
     total = desk.whole(number).bill.total
-    for share in (
+    shares: tuple[Callable[[int], None], ...] = (
         lambda v: sharing.by_seat(desk.house, wren(desk), number, v),
         lambda v: sharing.equal_parts(desk.house, wren(desk), number, v, 3),
         lambda v: sharing.undo(desk.house, wren(desk), number, v),
         lambda v: sharing.by_seat(desk.house, wren(desk), number, v),
-    ):
+    )
+    for share in shares:
         share(desk.version(number))
         whole = desk.whole(number)
         assert whole.bill.due == total - sum(p.amount for p in whole.taken)

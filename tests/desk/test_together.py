@@ -14,8 +14,8 @@ from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
-from tests.desk.conftest import Desk
-from tests.desk.test_tenders import MACHINE, one_payer
+from tests.desk.conftest import MACHINE, Desk
+from tests.desk.test_tenders import one_payer
 
 STATIONS = 8
 
@@ -99,9 +99,9 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
                 continue
         raise AssertionError("never came to an end")
 
-    made = at_once(desk, pay, 2000)
-    assert len(made) == 2000
-    assert [first == second for first, second in zip(made[::2], made[1::2], strict=True)] == [True] * 1000
-    assert len(set(made)) == 1000
+    paid = at_once(desk, pay, 2000)
+    assert len(paid) == 2000
+    assert [first == second for first, second in zip(paid[::2], paid[1::2], strict=True)] == [True] * 1000
+    assert len(set(paid)) == 1000
     assert (desk.balance("assets:cash"), journal.unbalanced(desk.house.connection)) == (5000, [])
     assert all(desk.whole(number).bill.paid == 100 for number, _ in tickets)

@@ -14,6 +14,7 @@ from abrazo.desk.doors import bookings, jobs, tabs
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders
 from abrazo.desk.payments.holds import held_for
+from abrazo.desk.people.people import known
 from abrazo.desk.tickets import moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till import business_day
@@ -148,7 +149,7 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
     owed = sum(d.amount for job in left for d in kept_jobs.held(desk.house.connection, job))
     assert desk.balance("liabilities:deposits") == -owed
     assert desk.balance("assets:receivables") == accounts.owed_by(
-        desk.house, next(p for p in [accounts.known(desk.house, people[-1])])
+        desk.house, next(p for p in [known(desk.house, people[-1])])
     )
     found, ours = read_by_another(day_journal(desk.house)), journal.balances(desk.house.connection)
     assert found == {account_name(account): Decimal(amount) / 100 for account, amount in ours.items()}

@@ -26,7 +26,7 @@ def read_by_another(text: str) -> dict[str, Decimal]:
     found: dict[str, Decimal] = {}
     for entry in entries:
         for posting in entry.postings if isinstance(entry, data.Transaction) else []:
-            assert posting.units is not None
+            assert posting.units is not None and posting.units.number is not None
             found[posting.account] = found.get(posting.account, Decimal(0)) + posting.units.number
     return found
 

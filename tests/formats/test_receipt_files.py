@@ -19,9 +19,12 @@ AT = datetime(2026, 6, 13, 16, 26, tzinfo=UTC)
 
 def words_of(html: str) -> str:
     found: list[str] = []
-    parser = HTMLParser()
-    parser.handle_data = found.append  # type: ignore[method-assign]
-    parser.feed(html)
+
+    class Words(HTMLParser):
+        def handle_data(self, data: str) -> None:
+            found.append(data)
+
+    Words().feed(html)
     return " ".join(found)
 
 

@@ -83,7 +83,7 @@ class Clerk:
         self, role: str, name: str | re.Pattern[str], *, exact: bool = False, nth: int = 0, check: bool = True
     ) -> None:
         """One touch on something with words."""
-        self.page.get_by_role(role, name=name, exact=exact).nth(nth).click()  # type: ignore[arg-type]
+        self.page.get_by_role(role, name=name, exact=exact).nth(nth).click()  # type: ignore[arg-type]  # a role by its name
         self.acts += 1
         self.settle()
         if check:

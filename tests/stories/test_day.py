@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from abrazo.demo.day import Story, StoryClock
+from abrazo.demo.story import Story, StoryClock
 from abrazo.desk.doors import tabs
 from abrazo.desk.payments import card_poller, closing
 from abrazo.desk.tickets.snapshot import load_ticket

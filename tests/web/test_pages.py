@@ -54,7 +54,7 @@ def send(client: TestClient, page: str, action: str, **fields: str) -> str:
 
 def test_a_table_settled_with_plain_forms(client: TestClient) -> None:
     page = send(client, client.get("/tables/G2/seat").text, "/tables/G2/seat", guests="2")
-    ticket = re.search(r'data-ticket="([0-9]+)"', page)[1]  # type: ignore[index]
+    ticket = re.search(r'data-ticket="([0-9]+)"', page)[1]  # type: ignore[index]  # it is there
     page = client.get(f"/tickets/{ticket}?category=sides").text
     page = send(client, page, f"/tickets/{ticket}/add", item="kelp-butter-bread")
     page = send(client, page, f"/tickets/{ticket}/share", way="seat")

@@ -11,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.core import reckon as core
+from abrazo.core.ticket import Ticket
 from abrazo.desk.context import Actor, Devices
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.tickets import at_rest, snapshot, ticket_lines
@@ -56,7 +57,7 @@ def reckoned(monkeypatch: pytest.MonkeyPatch) -> list[object]:
     """Every ticket that was reckoned."""
     found: list[object] = []
 
-    def reckon(ticket: core.Ticket) -> core.Bill:
+    def reckon(ticket: Ticket) -> core.Bill:
         found.append(ticket)
         return core.reckon(ticket)
 
@@ -102,7 +103,7 @@ def test_no_act_asks_more_than_eighty_times(client: TestClient, asked: list[str]
 
     seat = client.get("/tables/G2/seat").text
     page = act("seat", lambda: send(client, seat, "/tables/G2/seat", guests="2"))
-    ticket = re.search(r'data-ticket="([0-9]+)"', page)[1]  # type: ignore[index]
+    ticket = re.search(r'data-ticket="([0-9]+)"', page)[1]  # type: ignore[index]  # it is there
     at = f"/tickets/{ticket}"
     sides = client.get(f"{at}?category=sides").text
     page = act("add", lambda: send(client, sides, f"{at}/add", item="kelp-butter-bread"))

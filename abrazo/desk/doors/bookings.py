@@ -235,7 +235,7 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
     """
     with acting(house, actor, "calendar", key) as act:
         if act.done is not None:
-            return tuple(map(int, act.done.split()))  # type: ignore[return-value]
+            return tuple(map(int, act.done.split()))  # type: ignore[return-value]  # two numbers by how it was written
         faults, read = list[BadEntry](), list[Booking]()
         for event in events:
             try:

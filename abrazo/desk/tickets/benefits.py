@@ -54,7 +54,7 @@ def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int 
     found = []
     for membership in memberships(house, person):
         kind = membership.kind
-        for one in house.once(("gives", kind), lambda kind=kind: benefits.gives(house.connection, kind)):  # type: ignore[misc]
+        for one in house.once(("gives", kind), lambda kind=kind: benefits.gives(house.connection, kind)):  # type: ignore[misc]  # a lambda with its kind bound
             times = one.times
             if times is not None:
                 times -= benefits.used(house.connection, person, one.id, since, ticket)

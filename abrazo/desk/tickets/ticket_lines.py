@@ -61,7 +61,7 @@ def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids
             if item is None or line.item == UNLISTED or line.booking or line.job or line.stored:
                 raise Refused(Code.NOT_AGAIN, "line", line=line.label)
             facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
-            put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]
+            put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]  # facts by field name
         prep.send_if_at_once(edit)
 
 
@@ -231,7 +231,7 @@ def swap_line(
             raise Refused(Code.ITEM_NEEDS_CHOICE, "item", item=item.name)
         facts = {"item": item.id, "label": item.name, "unit_price": item.price, "tax": item.tax, "unit": item.unit}
         if another:
-            line_now = replace(line, **facts, report_group=item.report_group, staff=staff_id)  # type: ignore[arg-type]
+            line_now = replace(line, **facts, report_group=item.report_group, staff=staff_id)  # type: ignore[arg-type]  # facts by field name
         else:
             line_now = replace(line, staff=staff_id)
         if line_now == line:
