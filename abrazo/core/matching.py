@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,19 +30,39 @@ class Moved:
     amount: int
 
 
+class Cause(StrEnum):
+    """The likely cause of a mismatch."""
+
+    NOTHING_THERE = "nothing there"  # we hold it as charged, the other side has nothing of it
+    SUMS_DIFFER = "sums differ"
+    ANSWER_LOST = "answer lost"  # it went through, but its answer never came
+    NOT_OURS = "not ours"  # charged there by hand, or for a ticket that we do not have
+    CHARGED_BY_HAND = "charged by hand"  # recorded; the same sum stands under `other`
+    RECORDED_ONLY = "recorded only"  # perhaps it was never charged
+
+
+class Remedy(StrEnum):
+    """What is done about a mismatch."""
+
+    ASK = "ask"
+    CORRECT = "correct"
+    FIND = "find"
+
+
 @dataclass(frozen=True, slots=True)
 class Mismatch:
     """One thing that does not match. `ours` and `theirs` are minor units, None where one side has nothing.
 
-    `remedy` is ask, correct or find.
+    `other` is the reference under which the same sum was charged by hand.
     """
 
     reference: str
     ours: int | None
     theirs: int | None
-    cause: str
-    remedy: str
+    cause: Cause
+    remedy: Remedy
     ticket: int | None = None
+    other: str = ""
 
 
 def mismatches(
@@ -59,32 +80,30 @@ def mismatches(
     for held in ours:
         moved = said.get(held.reference)
         if moved is None:
-            cause = "We hold it as charged, the other side has nothing of it"
-            found.append(Mismatch(held.reference, held.amount, None, cause, "correct", held.ticket))
+            said_none = (Cause.NOTHING_THERE, Remedy.CORRECT, held.ticket)
+            found.append(Mismatch(held.reference, held.amount, None, *said_none))
         elif moved != held.amount:
-            cause = "The sums differ: the other side moved another one"
-            found.append(Mismatch(held.reference, held.amount, moved, cause, "correct", held.ticket))
+            other_sum = (Cause.SUMS_DIFFER, Remedy.CORRECT, held.ticket)
+            found.append(Mismatch(held.reference, held.amount, moved, *other_sum))
     for reference, moved in said.items():
         if reference in unknown:
-            cause = "It went through, but its answer never came"
-            found.append(Mismatch(reference, None, moved, cause, "ask", unknown[reference]))
+            found.append(Mismatch(reference, None, moved, Cause.ANSWER_LOST, Remedy.ASK, unknown[reference]))
         elif reference not in known:
-            cause = "It was charged there by hand, or for a ticket that we do not have"
-            found.append(Mismatch(reference, None, moved, cause, "find"))
+            found.append(Mismatch(reference, None, moved, Cause.NOT_OURS, Remedy.FIND))
     return found
 
 
 def recorded_mismatches(recorded: Sequence[Held], unclaimed: Sequence[Mismatch]) -> list[Mismatch]:
     """Card payments that were only recorded: charged by hand when an unclaimed sum is the same, else perhaps never."""
-    free = [one for one in unclaimed if one.remedy == "find"]
+    free = [one for one in unclaimed if one.remedy is Remedy.FIND]
     found = []
     for held in recorded:
         same = next((one for one in free if one.theirs == held.amount), None)
         if same is not None:
             free.remove(same)
-            cause = f"Recorded; the same sum was charged by hand under {same.reference}"
-            found.append(Mismatch(held.reference, held.amount, same.theirs, cause, "correct", held.ticket))
+            by_hand = (Cause.CHARGED_BY_HAND, Remedy.CORRECT, held.ticket, same.reference)
+            found.append(Mismatch(held.reference, held.amount, same.theirs, *by_hand))
         else:
-            cause = "Recorded as taken on another machine; perhaps it was never charged. Is there a slip?"
-            found.append(Mismatch(held.reference, held.amount, None, cause, "correct", held.ticket))
+            never = (Cause.RECORDED_ONLY, Remedy.CORRECT, held.ticket)
+            found.append(Mismatch(held.reference, held.amount, None, *never))
     return found

@@ -45,15 +45,15 @@ SELECT count(*) FROM payment
 WHERE stored = ? AND tender IN ('gift card', 'voucher', 'store credit') AND taken_back_at IS NULL
 """
 MOVES = """
-SELECT at, words, amount FROM (
-  SELECT t.closed_at AS at, 'sold on ticket ' || t.number AS words, l.unit_price AS amount
+SELECT at, kind, number, amount FROM (
+  SELECT t.closed_at AS at, 'sold' AS kind, t.number, l.unit_price AS amount
   FROM line l JOIN ticket t ON t.id = l.ticket WHERE l.stored = :one AND l.removed_at IS NULL AND t.state = 'closed'
-  UNION ALL SELECT p.at, 'left over on ticket ' || t.number, p.credit
+  UNION ALL SELECT p.at, 'left over', t.number, p.credit
   FROM payment p JOIN ticket t ON t.id = p.ticket WHERE p.stored = :one AND p.credit > 0 AND p.taken_back_at IS NULL
-  UNION ALL SELECT p.at, 'spent on ticket ' || t.number, -(p.amount + p.tip)
+  UNION ALL SELECT p.at, 'spent', t.number, -(p.amount + p.tip)
   FROM payment p JOIN ticket t ON t.id = p.ticket
   WHERE p.stored = :one AND p.tender IN ('gift card', 'voucher', 'store credit') AND p.taken_back_at IS NULL
-  UNION ALL SELECT r.at, 'refunded from ticket ' || t.number, r.amount
+  UNION ALL SELECT r.at, 'refunded', t.number, r.amount
   FROM refund r JOIN payment p ON p.id = r.payment JOIN ticket t ON t.id = r.ticket
   WHERE p.stored = :one AND p.tender IN ('gift card', 'store credit') AND r.state = 'done'
 ) ORDER BY at
@@ -98,8 +98,8 @@ def is_spent(connection: Connection, stored: int) -> bool:
     return bool(connection.execute(SPENT, (stored,)).fetchone()[0])
 
 
-def moves(connection: Connection, stored: int) -> list[tuple[str, str, int]]:
-    """Everything that was put on and taken off: when, words, minor units."""
+def moves(connection: Connection, stored: int) -> list[tuple[str, str, int, int]]:
+    """Everything that was put on and taken off: when, what (sold, left over, spent, refunded), ticket number, sum."""
     return [tuple(row) for row in connection.execute(MOVES, {"one": stored})]
 
 

@@ -23,12 +23,14 @@ from starlette.responses import HTMLResponse
 from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import round_half_up
 from abrazo.desk.context import Actor, House
+from abrazo.desk.history import reader
 from abrazo.desk.output.views.receipt import house_date
 from abrazo.desk.overview.finder import is_open
 from abrazo.desk.permissions import Right, has, needs_no_lender
 from abrazo.desk.tickets.starting import letter
 from abrazo.formats.money_words import money_words
 from abrazo.web import urls
+from abrazo.words.causes import cause_text, move_text
 
 PEOPLE = 6  # colours and patterns before they are paired anew
 
@@ -187,6 +189,8 @@ def page(
         settings=house.settings,
         money=lambda amount: money_words(amount, currency),
         plain=currency.text,
+        cause=lambda one: cause_text(reader(house), one),
+        moved=lambda kind, number: move_text(reader(house), kind, number),
         csrf=csrf_of(request),
         seen=_seen(request, status),
         turned=bool(request.session.get("turned")),

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
-from abrazo.core.matching import Held, Mismatch, Moved, mismatches, recorded_mismatches
+from abrazo.core.matching import Cause, Held, Mismatch, Moved, Remedy, mismatches, recorded_mismatches
 from abrazo.formats.batch_csv import read_batch
 
 
@@ -35,13 +35,13 @@ def test_a_charge_of_another_day_is_known() -> None:
 
 
 def test_what_was_recorded_is_paired_with_what_nobody_claims() -> None:
-    by_hand = Mismatch("m-1", None, 6400, "by hand", "find")
+    by_hand = Mismatch("m-1", None, 6400, Cause.NOT_OURS, Remedy.FIND)
     recorded = [Held("slip 0417", 6400, 9), Held("slip 0418", 6400, 10)]
     first, second = recorded_mismatches(recorded, [by_hand])
     assert (first.theirs, first.ticket) == (6400, 9)
-    assert "m-1" in first.cause
+    assert (first.cause, first.other) == (Cause.CHARGED_BY_HAND, "m-1")
     assert (second.theirs, second.remedy) == (None, "correct")
-    assert "never charged" in second.cause
+    assert second.cause is Cause.RECORDED_ONLY
 
 
 @pytest.mark.parametrize(

@@ -257,7 +257,7 @@ def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
     assert sold(desk, amount=1000, code=code) == code
     found = on_card(desk.house, code)
     assert found is not None
-    assert (found.balance, sorted(amount for _, _, amount in found.moves)) == (1000, [-1300, -700, 1000, 2000])
+    assert (found.balance, sorted(amount for *_, amount in found.moves)) == (1000, [-1300, -700, 1000, 2000])
     last = desk.whole(number).taken[-1]
     tenders.take_back(desk.house, wren(desk), number, desk.version(number), last.id, desk.key())
     assert (

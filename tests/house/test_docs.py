@@ -100,3 +100,53 @@ def test_what_the_types_let_pass_has_its_reason() -> None:
                     assert "type: ignore" not in line or re.search(r"type: ignore\[[a-z-]+\]  # \w", line), (
                         f"{path}: {line}"
                     )
+
+
+def _strings(path: Path) -> list[tuple[int, str]]:
+    """The strings of a module that are no docstrings."""
+    tree = ast.parse(path.read_text("utf-8"))
+    docs = {
+        id(node.body[0].value)
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
+        and node.body
+        and isinstance(node.body[0], ast.Expr)
+    }
+    return [
+        (node.lineno, node.value)
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs
+    ]
+
+
+# What a bug says to whoever mends it, and codes of several words, are no sentences for people.
+FOR_MENDERS = {
+    "core/codes.py",
+    "core/journal.py",
+    "core/matching.py",
+    "core/ledger.py",
+    "core/moments.py",
+    "core/sharing.py",
+    "store/db.py",
+}
+
+
+def test_no_sentence_in_core_and_store() -> None:
+    spoken, sql = (
+        re.compile(r"[a-z]{2,} [a-z]{2,} [a-z]{2,}"),
+        re.compile(r"\b(SELECT|INSERT|UPDATE|DELETE|PRAGMA|WHERE|FROM|AND|JOIN)\b"),
+    )
+    for room in ("core", "store"):
+        for path in (ROOT / "abrazo" / room).rglob("*.py"):
+            if f"{room}/{path.name}" not in FOR_MENDERS:
+                found = [one for one in _strings(path) if spoken.search(one[1]) and not sql.search(one[1])]
+                assert found == [], path
+
+
+def test_nothing_of_the_demos_house_outside_the_demo() -> None:
+    demos = re.compile(r"marram|boathouse|saltpan|\bgalley\b|\blanding\b|estuary|\"std\"|'std'|Europe/Dublin|€", re.I)
+    for path in (ROOT / "abrazo").rglob("*"):
+        if path.suffix in (".html", ".js"):
+            assert not demos.search(path.read_text("utf-8")), path
+        if path.suffix == ".py" and "demo" not in path.parts and path.name != "receipt_files.py":
+            assert [one for one in _strings(path) if demos.search(one[1])] == [], path

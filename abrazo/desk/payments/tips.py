@@ -9,6 +9,7 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import changing
+from abrazo.formats.typed_amount import read_amount
 from abrazo.store import settings
 from abrazo.store import ticket as ticket_store
 
@@ -45,7 +46,7 @@ def set_tip(
             ticket_store.set_tip(house.connection, payer_id, percent, None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter, percent=percent)
         elif amount:
-            tip = house.settings.currency.read(amount.strip().lstrip("€").replace(",", "."), "tip")
+            tip = read_amount(house.settings.currency, amount, "tip")
             if tip < 0:
                 raise Refused(Code.TIP_NEGATIVE, "tip")
             ticket_store.set_tip(house.connection, payer_id, None, tip or None)

@@ -20,6 +20,7 @@ from abrazo.desk.permissions import Right, own_or_lent
 from abrazo.desk.tickets import benefits
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.starting import service_charge
+from abrazo.formats.typed_amount import read_amount
 from abrazo.store import adjustments, catalogue
 from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as ticket_store
@@ -131,7 +132,7 @@ def _figures(house: House, wanted: Wanted) -> tuple[str | None, int | None]:
         if decimals > 2 or not 0 < value <= 100:
             raise Refused(Code.PERCENT_RANGE, "percent")
         return percent, None
-    figure = house.settings.currency.read(amount.lstrip("€").strip(), "amount")
+    figure = read_amount(house.settings.currency, amount, "amount")
     if figure <= 0:
         raise Refused(Code.NO_AMOUNT, "amount")
     return None, figure

@@ -20,6 +20,7 @@ from abrazo.desk.payments.views.payment_options import Way, chosen_way, ways_of
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.formats.typed_amount import read_amount
 from abrazo.store import catalogue
 from abrazo.store.holds import Hold
 from abrazo.store.tenders import CardRequest, PaymentRow
@@ -84,14 +85,8 @@ class PayPad:
 
 
 def read_money(house: House, text: str, where: str) -> int:
-    """An amount as a person types it: a comma for a point and a currency sign are taken."""
-    plain = text.strip().replace("€", "").replace(",", ".").strip()
-    if not plain:
-        raise Refused(Code.NO_TYPED_AMOUNT, where)
-    try:
-        return house.settings.currency.read(plain, where)
-    except Refused as refusal:
-        raise Refused(Code.NOT_AMOUNT, where, typed=text, why=refusal) from None
+    """An amount in minor units, as a person types it. Refused beside its field."""
+    return read_amount(house.settings.currency, text, where)
 
 
 @dataclass(frozen=True, slots=True)

@@ -31,13 +31,13 @@ def of_person(house: House, person: int) -> OfPerson:
 
 @dataclass(frozen=True, slots=True)
 class OnCard:
-    """A gift card or voucher: what is on it, and what was done with it (when, words, minor units)."""
+    """A gift card or voucher: what is on it, and what was done with it (when, what, ticket number, minor units)."""
 
     kind: str
     code: str
     balance: int
     used: bool
-    moves: list[tuple[str, str, int]]
+    moves: list[tuple[str, str, int, int]]
 
 
 def on_card(house: House, code: str) -> OnCard | None:
