@@ -1,0 +1,134 @@
+"""Who may: every route stands in one table, compared with the application's own list, and is tried by every role."""
+
+from __future__ import annotations
+
+import re
+import sqlite3
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from abrazo.core.errors import Code
+from abrazo.demo.house import PINS
+from abrazo.words.refusals import REFUSALS
+from tests.web.routes import routes_of
+from tests.web.test_pages import client, hidden, made
+
+__all__ = ["client", "made"]
+
+ANYBODY = {"GET /sign-in", "POST /sign-in", "POST /lock"}
+# Acts that need a right of one's own: the form that reaches the right, and what others are told.
+BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
+    "POST /set-up/tenders": ({"what": "off cheque"}, Code.RIGHT_SET_UP),
+    "POST /set-up/tenders/tips": ({"tips_to": "pool"}, Code.RIGHT_SET_UP),
+    "POST /set-up/tenders/add": ({"name": "Shells", "reference": "How many"}, Code.RIGHT_SET_UP),
+    "POST /set-up/house": ({"what": "free_after", "value": "5"}, Code.RIGHT_SET_UP),
+    "POST /set-up/floor": ({"what": "turn", "spot": "G2"}, Code.RIGHT_SET_UP),
+    "POST /prep/{place}/sending": ({"how": "at once"}, Code.RIGHT_CHANGE_SENDING),
+}
+# Acts that need a right, own or lent by PIN; they are tried with neither. tests/desk tries each of them in full.
+LENT = {
+    "POST /past/{number}/correct", "POST /past/{number}/refund", "POST /tickets/{ticket}/adjust", "POST /till/close",
+    "POST /jobs/{job}/keep-deposit", "POST /tickets/{ticket}/remove", "POST /tickets/{ticket}/quantity",
+    "POST /tickets/{ticket}/change", "POST /tickets/{ticket}/clear", "POST /till/open", "POST /counter-mode/hold",
+}  # fmt: skip
+SIGNED_IN = """
+GET / GET /find POST /scan POST /unlisted POST /counter GET /tables/{spot}/seat POST /tables/{spot}/seat
+GET /tickets/{ticket} GET /tickets/{ticket}/history GET /tickets/{ticket}/why POST /tickets/{ticket}/add
+POST /tickets/{ticket}/again POST /tickets/{ticket}/unlisted POST /tickets/{ticket}/swap
+GET /tickets/{ticket}/change-line POST /tickets/{ticket}/guests POST /tickets/{ticket}/give POST /tickets/{ticket}/parts
+POST /tickets/{ticket}/name POST /tickets/{ticket}/bill GET /tickets/{ticket}/done POST /tickets/{ticket}/free
+GET /tickets/{ticket}/take-off POST /tickets/{ticket}/tip POST /tickets/{ticket}/send
+POST /tickets/{ticket}/cash POST /tickets/{ticket}/invoices GET /tickets/{ticket}/payments/{payment}
+POST /tickets/{ticket}/card POST /tickets/{ticket}/keyed POST /tickets/{ticket}/stored-card POST /tickets/{ticket}/spend
+POST /tickets/{ticket}/sell-stored POST /tickets/{ticket}/record POST /tickets/{ticket}/account
+POST /tickets/{ticket}/card/stop POST /tickets/{ticket}/card/ask POST /tickets/{ticket}/take-back
+POST /tickets/{ticket}/slip-tip POST /tickets/{ticket}/slips GET /tickets/{ticket}/live
+POST /tickets/{ticket}/signed GET /tickets/{ticket}/payments/{payment}/sign POST /tickets/{ticket}/payments/{payment}/sign
+GET /tickets/{ticket}/payments/{payment}/signature.svg POST /tickets/{ticket}/void-on
+GET /tickets/{ticket}/adjust POST /tickets/{ticket}/adjust/off POST /tickets/{ticket}/adjust/charge
+POST /tickets/{ticket}/adjust/benefit POST /tickets/{ticket}/adjust/list POST /tickets/{ticket}/adjust/price
+POST /tickets/{ticket}/share POST /tickets/{ticket}/share/amount POST /tickets/{ticket}/share/print
+POST /tickets/{ticket}/share/for POST /tickets/{ticket}/share/line POST /tickets/{ticket}/share/fees
+POST /tickets/{ticket}/share/charge GET /tickets/{ticket}/move POST /tickets/{ticket}/move POST /tickets/{ticket}/hand-to
+POST /tickets/{ticket}/aside POST /tickets/{ticket}/back GET /tickets/{ticket}/person POST /tickets/{ticket}/person
+POST /tickets/{ticket}/bookings POST /tickets/{ticket}/jobs POST /tickets/{ticket}/hold POST /tickets/{ticket}/held
+POST /tickets/{ticket}/let-go GET /tickets/{ticket}/receipts/{payer} POST /tickets/{ticket}/receipts/{payer}
+POST /tickets/{ticket}/receipts/{payer}/mail POST /tickets/{ticket}/receipts/{payer}/text
+POST /tickets/{ticket}/receipts/{payer}/prefer GET /tickets/{ticket}/receipts/{payer}/receipt.{kind}
+POST /bookings/{booking}/check-out POST /bookings/{booking}/state POST /bookings/{booking}/price
+POST /people/{person:int}/sale POST /people/{person}/book POST /walk-ins GET /walk-ins/{walk_in} POST /walk-ins/{walk_in}
+GET /bookings.ics GET /calendar POST /calendar GET /people POST /people GET /people/{person:int} POST /people/{person:int}
+POST /people/{person:int}/account POST /people/{person:int}/membership POST /people/{person:int}/store-card
+POST /people/{person:int}/forget-card POST /people/import GET /jobs/new POST /jobs/new POST /jobs/estimate GET /jobs/{job}
+POST /jobs/{job}/state POST /jobs/{job}/settle POST /jobs/{job}/hand-over POST /jobs/{job}/undo POST /jobs/{job}/give-back
+POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} POST /prep/slips/{slip}
+GET /counter-mode POST /counter-mode/add POST /counter-mode/choose POST /counter-mode/remove POST /counter-mode/pay
+POST /counter-mode/nameless POST /counter-mode/leave GET /goods POST /goods/count GET /past GET /my-tips
+POST /last-receipt POST /notes GET /till POST /till/petty GET /till/count POST /till/count GET /till/match POST /till/match
+GET /till/report POST /till/report GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/floor
+GET /display GET /display/live GET /devices POST /devices/machine POST /devices/printer POST /devices/scanner
+POST /devices/drawer POST /devices/outbox POST /devices/faults GET /devices/listen
+"""
+TABLE = ANYBODY | set(BY_RIGHT) | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))
+
+
+def routes(client: TestClient) -> list[str]:
+    return [
+        f"{method} {route.path}" for route in routes_of(client) for method in route.methods or () if method != "HEAD"
+    ]
+
+
+def sign_in(client: TestClient, who: str) -> str:
+    """Somebody signs in, whoever was; gives the token of their forms."""
+    client.cookies.clear()
+    page = client.get(f"/sign-in?who={who}").text
+    form = {"csrf": hidden(page, "csrf"), "who": who, "till": "galley", "pin": PINS[who], "back": ""}
+    assert client.post("/sign-in", data=form).status_code == 200
+    return hidden(client.get("/tables/G2/seat").text, "csrf")
+
+
+def entries(database: Path) -> int:
+    raw = sqlite3.connect(database)
+    (number,) = raw.execute("SELECT count(*) FROM journal").fetchone()
+    raw.close()
+    return int(number)
+
+
+def address(route: str) -> str:
+    return re.sub(r"\{[a-z_]+(?::int)?\}", "1", route.partition(" ")[2]).replace("/prep/1/", "/prep/kitchen/")
+
+
+def test_every_route_stands_in_the_table(client: TestClient) -> None:
+    listed = routes(client)
+    assert (set(listed) - TABLE, TABLE - set(listed)) == (set(), set())
+    assert len(listed) == len(set(listed))
+
+
+def test_who_has_not_signed_in_sees_nothing(client: TestClient, tmp_path: Path) -> None:
+    csrf = sign_in(client, "tamsin")
+    client.post("/lock", data={"csrf": csrf})
+    before = entries(tmp_path / "house" / "house.db")
+    for route in TABLE - ANYBODY:
+        method = route.partition(" ")[0]
+        answer = client.request(
+            method, address(route), data={"csrf": csrf} if method == "POST" else None, follow_redirects=False
+        )
+        at_sign_in = answer.status_code == 303 and answer.headers["location"].startswith("/sign-in")
+        assert at_sign_in or (method == "POST" and answer.status_code == 403), route
+    assert entries(tmp_path / "house" / "house.db") == before
+
+
+@pytest.mark.parametrize("route", BY_RIGHT)
+def test_what_needs_a_right_is_refused_to_every_other_role(client: TestClient, tmp_path: Path, route: str) -> None:
+    """A server, a clerk and then a supervisor send the same form."""
+    form, code = BY_RIGHT[route]
+    database = tmp_path / "house" / "house.db"
+    before = entries(database)
+    for who in ("tamsin", "wren"):
+        answer = client.post(address(route), data={"csrf": sign_in(client, who), "key": "k" * 20, **form})
+        assert str(REFUSALS[code]) in answer.text, who
+    assert entries(database) == before
+    answer = client.post(address(route), data={"csrf": sign_in(client, "odile"), "key": "k" * 20, **form})
+    assert (str(REFUSALS[code]) in answer.text, entries(database)) == (False, before + 1)
