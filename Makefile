@@ -46,8 +46,11 @@ schemas: setup ## the JSON Schemas in docs/formats from the models, docs/data.md
 	$(PY) -c "from pathlib import Path; from tests.house.schema_docs import page; Path('docs/data.md').write_text(page(), 'utf-8')"
 	$(PY) -c "from pathlib import Path; from abrazo.formats.ticket_schema import schemas, text; [Path('docs/formats', name).write_text(text(schema), 'utf-8') for name, schema in schemas().items()]"
 
+words: setup ## the template of all sentences, from which another language begins
+	$(PY) -c "from pathlib import Path; from abrazo.words.template import template; Path('abrazo/words/languages/abrazo.pot').write_text(template(), 'utf-8')"
+
 lock: setup ## pin the dependencies anew
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header -o requirements/run.txt requirements/run.in
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/dev.txt requirements/dev.in
 
-.PHONY: help setup chromium demo test fmt lint bench screenshots schemas lock
+.PHONY: help setup chromium demo test fmt lint bench screenshots schemas words lock

@@ -12,6 +12,7 @@ import json
 import logging
 import multiprocessing
 import os
+import socket
 import threading
 import time
 from collections.abc import Mapping
@@ -20,13 +21,13 @@ from pathlib import Path
 
 import uvicorn
 from fastapi import FastAPI
+from uvicorn.supervisors import Multiprocess
 
 from abrazo.desk.context import Devices
 from abrazo.store.lock import exclusive
 from abrazo.web.main import create_app
 from abrazo.worker.worker import Worker
 
-HOW = {"log_level": "warning", "timeout_graceful_shutdown": 2, "timeout_keep_alive": 75}
 GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
 LOOK_EVERY = 0.5  # seconds between looks at whether the worker, or the parent, is still there
 PATIENCE = 30.0  # seconds that a new worker waits for the lock of one that is just ending
@@ -36,7 +37,7 @@ def serve_alone(db: Path, host: str, port: int, address: str, pins: Mapping[str,
     """Pages and worker in this process."""
     _log()
     app = create_app(db, Devices.over(address, db), pins, Worker)
-    uvicorn.run(app, host=host, port=port, **HOW)  # type: ignore[arg-type]  # a table of keyword arguments
+    uvicorn.Server(_config(app, host, port)).run()
 
 
 def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str, str], pages: int) -> None:
@@ -47,7 +48,10 @@ def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str,
     keeper = _Keeper(db, address)
     keeper.start()
     try:
-        uvicorn.run("abrazo.cli.processes:page_process", factory=True, workers=pages, host=host, port=port, **HOW)  # type: ignore[arg-type]  # a table of keyword arguments
+        config = _config("abrazo.cli.processes:page_process", host, port, pages)
+        shared = config.bind_socket()
+        shared.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)  # else an answer waits 40 ms for one after it
+        Multiprocess(config, sockets=[shared]).run()
     finally:
         keeper.stop()
 
@@ -70,6 +74,20 @@ def work(db: Path, address: str, parent: int, again: bool) -> None:
         while os.getppid() == parent:
             time.sleep(LOOK_EVERY)
         worker.stop()
+
+
+def _config(app: FastAPI | str, host: str, port: int, pages: int = 1) -> uvicorn.Config:
+    """How pages are served; an application by name is made in each page process."""
+    return uvicorn.Config(
+        app,
+        factory=isinstance(app, str),
+        workers=pages,
+        host=host,
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=2,
+        timeout_keep_alive=75,
+    )
 
 
 class _Keeper:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import hmac
 from collections.abc import Mapping
 from dataclasses import dataclass, field, fields
@@ -167,11 +168,17 @@ class View:
         """The view as address parameters, with changes, leaving out what is as usual."""
         if unknown := changes.keys() - USUAL.keys():
             raise TypeError(f"a view has no {unknown}")
-        now = ((name, changes[name] if name in changes else getattr(self, name)) for name in USUAL)
-        return {name: value for name, value in now if value != USUAL[name]}
+        now = {**_unusual(self), **changes}
+        return {name: now[name] for name in USUAL if name in now and now[name] != USUAL[name]}
 
 
 USUAL = {one.name: one.default for one in fields(View)}  # asked for a hundred times a page
+
+
+@functools.lru_cache(maxsize=256)  # a page asks for the state of one view again and again
+def _unusual(view: View) -> dict[str, Any]:
+    """What of a view is not as usual, by name; not to be changed."""
+    return {name: getattr(view, name) for name, usual in USUAL.items() if getattr(view, name) != usual}
 
 
 @dataclass(frozen=True, slots=True)

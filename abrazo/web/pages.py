@@ -149,6 +149,7 @@ def _environment() -> Environment:
 
 
 TEMPLATES = _environment()
+TEMPLATES.globals["patterns"] = Markup(TEMPLATES.get_template("_parts/patterns.html").render())  # noqa: S704 (a file of ours)
 
 
 def csrf_of(request: Request) -> str:
