@@ -93,7 +93,7 @@ def test_fresh_moves_exactly_its_own_files(db: Path, quick: list[Path]) -> None:
     assert [(folder / name).read_text() for name in neighbours] == neighbours
     (aside,) = [one for one in folder.iterdir() if one.is_dir()]
     assert (aside / "house.db").read_bytes() == before
-    moved = {one.name for one in aside.iterdir()} - {"house.db-wal", "house.db-shm"}
+    moved = {one.name for one in aside.iterdir()} - {"house.db-wal", "house.db-shm", "house.db-queue"}
     assert moved == {"house.db", *own}
     assert (examine(db), quick) == (FileState.HOUSE, [db])
 
