@@ -30,6 +30,7 @@ from abrazo.worker.worker import Worker
 
 GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
 LOOK_EVERY = 0.5  # seconds between looks at whether the worker, or the parent, is still there
+SOCKET_PATIENCE = 5.0  # seconds that a new parent waits for the page processes of a killed one to end
 PATIENCE = 30.0  # seconds that a new worker waits for the lock of one that is just ending
 
 
@@ -49,7 +50,7 @@ def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str,
     keeper.start()
     try:
         config = _config("abrazo.cli.processes:page_process", host, port, pages)
-        shared = config.bind_socket()
+        shared = _socket(host, port)
         shared.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)  # else an answer waits 40 ms for one after it
         Multiprocess(config, sockets=[shared]).run()
     finally:
@@ -74,6 +75,18 @@ def work(db: Path, address: str, parent: int, again: bool) -> None:
         while os.getppid() == parent:
             time.sleep(LOOK_EVERY)
         worker.stop()
+
+
+def _socket(host: str, port: int) -> socket.socket:
+    """The socket of all page processes; those of a parent that was killed may hold it for a moment longer."""
+    until = time.monotonic() + SOCKET_PATIENCE
+    while True:
+        try:
+            return socket.create_server((host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET)
+        except OSError:
+            if time.monotonic() > until:
+                raise
+        time.sleep(LOOK_EVERY / 2)
 
 
 def _config(app: FastAPI | str, host: str, port: int, pages: int = 1) -> uvicorn.Config:

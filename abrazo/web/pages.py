@@ -28,8 +28,8 @@ from abrazo.desk.output.views.receipt import house_date
 from abrazo.desk.overview.finder import is_open
 from abrazo.desk.permissions import Right, has, needs_no_lender
 from abrazo.desk.tickets.starting import letter
-from abrazo.formats.money_words import money_words
 from abrazo.web import urls
+from abrazo.words.amounts import money_words
 from abrazo.words.causes import cause_text, move_text
 
 PEOPLE = 6  # colours and patterns before they are paired anew

@@ -112,7 +112,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.PERCENT_RANGE: "More than 0 and at most 100 percent, with at most two decimals.",
     C.PRICE_FIXED: "{line} has its price. Give a discount with a reason instead.",
     C.SERVICE_CHARGE_THERE: "The service charge is on this ticket already.",
-    C.NO_ANONYMOUS_ACCOUNT: "There is no nameless account of this name.",
+    C.NO_ANONYMOUS_ACCOUNT: "Nothing is sold from a place of this name.",
     C.BENEFIT_SETTLED: "Something is paid already; take it back first, then change the benefit.",
     C.NO_MEMBERSHIP: "Which membership?",
     C.MEMBERSHIP_OVER: "That day is over: a membership ends today or later.",

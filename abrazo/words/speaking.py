@@ -1,11 +1,11 @@
 """Sentences with placeholders, filled in for a reader: amounts, times and names as house and language write them.
 
 A placeholder names a fact, and after a colon how it is written:
-money   minor units, with the currency's decimals          {amount:money}
+money   minor units, with the currency's sign              {amount:money}
 clock   a stamp or wall time as hours and minutes          {of_at:clock}
 date    a date, stamp or wall time as a date               {starts:date}
 staff   somebody's id as their name                        {before:staff}
-till    a till's id as its name                            {counted_till:till}
+till    a till's id as its name                            {of_till:till}
 word    a code as the word that people use for it          {state:word}
 """
 
@@ -22,6 +22,7 @@ from babel.dates import format_date
 
 from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import Currency
+from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 
 UTC = ZoneInfo("UTC")
@@ -62,7 +63,7 @@ class _Filling(Formatter):
 
 
 def _money(reader: Reader, value: Any) -> str:
-    return reader.currency.text(int(value)) if reader.currency else str(value)
+    return money_words(int(value), reader.currency, reader.language) if reader.currency else str(value)
 
 
 def _clock(reader: Reader, value: Any) -> str:
@@ -115,7 +116,14 @@ CODES = {
     "comp": "Comp",
     "surcharge": "Surcharge",
     "tag": "Tag",
-    "claim": "Receipt",
+    "receipt": "Receipt",
+    "hour": "the hour's own prices",
+    "usual": "the usual prices",
+    "recount": "recount",
+    "delivery": "delivery",
+    "breakage": "breakage",
+    "loss": "loss",
+    "first stock": "first stock",
 }
 
 

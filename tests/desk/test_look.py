@@ -10,6 +10,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, Devices
+from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.overview.today import today
@@ -171,3 +172,17 @@ def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
     looked()
     tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, percent="10")
     looked()
+
+
+def test_no_name_and_no_contact_stands_in_the_facts_of_the_journal(demo: Path) -> None:
+    """What can be erased stands apart; the facts are ids, figures and codes."""
+    house = open_house(demo, Devices.beside(demo))
+    number = next(t.head.id for t in open_tickets(house) if any(guest.name for guest in t.guests))
+    payer = next(p.id for p in load_ticket(house, number).payers)
+    outbox.print_receipt(house, Actor(house.staff()["wren"], house.tills()["landing"]), number, payer, "k" * 16)
+    known = "SELECT name FROM person UNION SELECT name FROM guest UNION SELECT phone FROM person UNION SELECT email FROM person"
+    names = [row[0] for row in house.connection.execute(known) if row[0] and len(row[0]) > 3]
+    facts = [row[0] for row in house.connection.execute("SELECT facts FROM journal")]
+    assert len(names) > 100 and len(facts) > 1000
+    assert [(name, one) for one in facts for name in names if name in one] == []
+    house.connection.close()

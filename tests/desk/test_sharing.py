@@ -132,7 +132,7 @@ def test_one_gives_an_amount_and_the_others_share_the_rest_in_any_way(desk: Desk
     number = table(desk)
     act = (desk.house, desk.tamsin, number)
     for bad in (0, 2221):
-        with refuses(r"at most 22\.20"):
+        with refuses(r"at most €22\.20"):
             sharing.state_amount(*act, desk.version(number), bad)
     sharing.state_amount(*act, desk.version(number), 1000)
     assert totals(desk, number) == {"∗": 1220, "Z": 1000}

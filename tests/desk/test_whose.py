@@ -72,9 +72,9 @@ def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
     for bad in ("a;a", ";".join("abcdefghi"), "x" * 31):
         with pytest.raises(Refused) as refused:
             anonymous_accounts.name_accounts(desk.house, odile(desk), bad)
-        assert refused.value.where == "nameless"
+        assert refused.value.where == "sold_from"
     anonymous_accounts.name_accounts(desk.house, odile(desk), "Counter; Hatch window")
-    with refuses("no nameless account"):
+    with refuses("sold from a place of this name"):
         anonymous_accounts.sell_on(desk.house, desk.tamsin, "Elsewhere")
     for account, item in (("", "lemon-posset"), ("Hatch window", "apple-juice")):
         number = starting.open_counter(desk.house, desk.tamsin, desk.key())

@@ -150,7 +150,7 @@ def test_bad_input_says_so_beside_its_cause(clerk: MakeClerk) -> None:
     server.sees("€70.90 more than is due.")
     pay_page(server)
     server.type("Cash handed over", "20", enter=True)
-    server.sees("20.00 does not cover 28.10")
+    server.sees("€20.00 does not cover €28.10")
     server.type("Other tip", "lots")
     server.touch("button", "Set tip")
     server.sees("Only digits, one point")

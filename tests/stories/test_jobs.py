@@ -27,7 +27,7 @@ def test_a_job_dropped_off(clerk: MakeClerk, running: Running) -> None:
     desk.sees("Sat 13 Jun, 11:00 is in the past.")
     desk.type("Time wanted", "18:00")
     desk.touch("button", "Take in the job, print its tag")
-    desk.sees("The deposit of 60.00 is more than the estimate of 49.20. Take it all the same?")
+    desk.sees("The deposit of €60.00 is more than the estimate of €49.20. Take it all the same?")
     assert desk.page.get_by_label("The thing").input_value() == "Sail, storm jib, red"
     desk.expected = set()
     desk.type("Deposit, paid first", "20")

@@ -65,7 +65,7 @@ POST /people/{person:int}/forget-card POST /people/import GET /jobs/new POST /jo
 POST /jobs/{job}/state POST /jobs/{job}/settle POST /jobs/{job}/hand-over POST /jobs/{job}/undo POST /jobs/{job}/give-back
 POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} POST /prep/slips/{slip}
 GET /counter-mode POST /counter-mode/add POST /counter-mode/choose POST /counter-mode/remove POST /counter-mode/pay
-POST /counter-mode/nameless POST /counter-mode/leave GET /goods POST /goods/count GET /past GET /my-tips
+POST /counter-mode/sold-from POST /counter-mode/leave GET /goods POST /goods/count GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty GET /till/count POST /till/count GET /till/match POST /till/match
 GET /till/report POST /till/report GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/floor
 GET /display GET /display/live GET /devices POST /devices/machine POST /devices/printer POST /devices/scanner

@@ -66,7 +66,7 @@ def test_sentences_name_facts_that_are_given(kind: Kind) -> None:
 def test_amounts_times_names_and_codes_are_written_for_a_reader() -> None:
     facts = {"text": "2 × Soup", "reason": "spilt", "lender": "odile"}
     assert entry_text(READER, Kind.LINE_REMOVED, facts) == "Removed 2 × Soup: spilt, allowed by Odile Marsh"
-    assert entry_text(READER, Kind.OVER, {"counted_till": "bar", "amount": 1250}) == "Till Bar over by 12.50"
+    assert entry_text(READER, Kind.OVER, {"of_till": "bar", "amount": 1250}) == "Till Bar over by €12.50"
     when = {"name": "Ada", "service": "Fitting", "starts": "2026-06-13T14:20:00Z"}
     assert entry_text(READER, Kind.BOOKED, when) == "Booked Fitting for Ada, Sat 13 Jun 2026 15:20"
     assert entry_text(READER, Kind.JOB_STATE, {"name": "J-7", "state": "in work"}) == "J-7 is in work"
@@ -75,7 +75,7 @@ def test_amounts_times_names_and_codes_are_written_for_a_reader() -> None:
 
 def test_what_was_erased_leaves_a_gap_and_no_fault() -> None:
     assert entry_text(READER, Kind.PERSON_ADDED, {"customer": 4}) == "Added … to people"
-    assert entry_text(READER, Kind.DAY_OPENED, {}) == "Opened the day … with …"
+    assert entry_text(READER, Kind.TILL_JOINED, {}) == "Till … joined the day with …"
 
 
 def test_another_language_is_one_file() -> None:

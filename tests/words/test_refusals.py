@@ -65,7 +65,7 @@ def test_sentences_name_facts_that_are_given(code: Code) -> None:
 
 def test_facts_are_written_for_a_reader() -> None:
     assert refusal_text(READER, Refused(Code.ABOVE_OWED, given=1000, due=980, payer="A")) == (
-        "10.00 is more than the 9.80 that A still owes."
+        "€10.00 is more than the €9.80 that A still owes."
     )
     assert [refusal_text(READER, Refused(Code.WRONG_PIN, left=left)) for left in (1, 4)] == [
         "That is not the PIN. 1 try left.", "That is not the PIN. 4 tries left.",

@@ -58,9 +58,9 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             if receipt.due:
                 ticket_store.set_billed(act.connection, ticket_id, at)
             if gift:
-                act.record(Kind.GIFT_RECEIPT_PRINTED, ticket_id, payer=receipt.payer)
+                act.record(Kind.GIFT_RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer))
             else:
-                act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=receipt.payer, copy=receipt.copy)
+                act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer), copy=receipt.copy)
     if send_waiting(house):
         raise Refused(Code.RECEIPT_WAITS)
 
@@ -83,7 +83,7 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
                 known = f"slip {copy_for} {about(whole, payer_id)}"
                 outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
             ticket_store.set_billed(act.connection, ticket_id, at)
-            act.record(Kind.BILL_TO_SIGN_PRINTED, ticket_id, payer=receipt.payer)
+            act.record(Kind.BILL_TO_SIGN_PRINTED, ticket_id, payer=Personal(receipt.payer))
     return not send_waiting(house)
 
 
@@ -99,7 +99,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
             title = f"Receipt {receipt.ticket}, {receipt.payer}"
             outbox.add(act.connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
-            act.record(Kind.RECEIPT_SENT, ticket_id, payer=receipt.payer, to=Personal(to))
+            act.record(Kind.RECEIPT_SENT, ticket_id, payer=Personal(receipt.payer), to=Personal(to))
     send_waiting(house)
 
 
@@ -116,7 +116,7 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
             outbox.add(act.connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
             shown_to = Personal(shown(number, house.settings.region))
-            act.record(Kind.RECEIPT_SENT, ticket_id, payer=receipt.payer, to=shown_to)
+            act.record(Kind.RECEIPT_SENT, ticket_id, payer=Personal(receipt.payer), to=shown_to)
     send_waiting(house)
 
 

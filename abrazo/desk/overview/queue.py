@@ -17,10 +17,10 @@ from abrazo.desk.payments.accounts import Invoice, due_invoices
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
-from abrazo.formats.money_words import money_words
 from abrazo.store.bookings import WalkIn
 from abrazo.store.people import Person
 from abrazo.store.till import Till
+from abrazo.words.amounts import money_words
 
 FIRST = 6
 ROOM = ("table", "tab", "phone", "counter")

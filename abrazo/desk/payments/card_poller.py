@@ -8,7 +8,7 @@ from __future__ import annotations
 from contextlib import AbstractContextManager
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.journal import Kind
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
@@ -128,7 +128,7 @@ def _end(house: House, ask: CardRequest, state: str, said: str) -> CardRequest:
     with _recording(house, ask) as edit:
         if tenders.read_request(house, ask.reference).open:
             tenders_store.set_request(house.connection, ask.reference, state, ask.step, said, edit.at)
-            edit.wrote(Kind.CARD_ENDED, machine=ask.machine, reference=ask.reference, state=state)
+            edit.wrote(Kind.CARD_ENDED, machine=ask.machine, reference=ask.reference, state=state, said=Personal(said))
             refunds.answered(edit, ask, approved=False)
     return tenders.read_request(house, ask.reference)
 

@@ -14,10 +14,11 @@ from math import ceil
 from abrazo.core.codes import is_card_number
 from abrazo.core.errors import Code, Refused
 from abrazo.core.hire import last_valid_day
-from abrazo.core.journal import Kind
+from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting, done_before, fresh
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
+from abrazo.desk.people.people import known as customer_known
 from abrazo.desk.setup.tender_types import offered
 from abrazo.desk.tickets.change import changing
 from abrazo.devices.ports import DeviceFault, Incomplete, KnownCard
@@ -80,8 +81,7 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
     done = done_before(house, key, "stored card", f"person {person_id}")
     if done is not None:
         return int(done)
-    if house.person(person_id) is None:
-        raise NotFound(f"no person {person_id}")
+    person = customer_known(house, person_id)
     _check(house, keyed)
     _limit(house, actor)
     known = _token(house, keyed)
@@ -90,7 +90,8 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
             return int(act.done)
         facts = (known.token, known.brand, known.last_four, known.expiry, act.at, actor.staff.id)
         card = cards.add(act.connection, Card(0, person_id, *facts))
-        act.record(Kind.CARD_STORED, brand=known.brand, last_four=known.last_four, customer=person_id)
+        name = Personal(person.name)
+        act.record(Kind.CARD_STORED, brand=known.brand, last_four=known.last_four, customer=person_id, name=name)
         act.answer = str(card)
     return card
 
@@ -113,7 +114,8 @@ def forget(house: House, actor: Actor, person_id: int, card_id: int) -> None:
             raise NotFound(f"no card {card_id} of person {person_id}")
         if card.ended_at is None:
             cards.end(act.connection, card_id, act.at)
-            act.record(Kind.CARD_FORGOTTEN, brand=card.brand, last_four=card.last_four, customer=person_id)
+            name = Personal(customer_known(house, person_id).name)
+            act.record(Kind.CARD_FORGOTTEN, brand=card.brand, last_four=card.last_four, customer=person_id, name=name)
 
 
 def _check(house: House, keyed: Keyed) -> None:

@@ -35,7 +35,7 @@ def account_of(house: House, till: str) -> str:
 def sell_on(house: House, actor: Actor, name: str) -> None:
     """New counter sales of this till go on an account without a customer; a sale without payments goes there too."""
     if name not in accounts_of_house(house):
-        raise Refused(Code.NO_ANONYMOUS_ACCOUNT, "nameless")
+        raise Refused(Code.NO_ANONYMOUS_ACCOUNT, "sold_from")
     with acting(house, actor, "set-up") as act:
         till_store.set_anonymous_account(act.connection, actor.till.id, name)
         sale = ticket_store.counter_sale(act.connection, actor.staff.id, actor.till.id)
@@ -50,7 +50,7 @@ def name_accounts(house: House, actor: Actor, names: str) -> None:
     need(actor, Right.SET_UP)
     wanted = [" ".join(name.split()) for name in names.split(";") if name.strip()]
     if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
-        raise Refused(Code.ANONYMOUS_NAMES, "nameless", most=MOST, longest=LONGEST)
+        raise Refused(Code.ANONYMOUS_NAMES, "sold_from", most=MOST, longest=LONGEST)
     with acting(house, actor, "set-up") as act:
         settings.put_anonymous_accounts(act.connection, wanted)
         act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)

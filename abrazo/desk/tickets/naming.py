@@ -32,7 +32,7 @@ def payer_name(whole: TicketSnapshot, payer_id: int) -> str:
 
 
 def guest_name(whole: TicketSnapshot, guest: GuestRow) -> str:
-    """A guest in words: the name, or the seat at a table; nameless at the counter they are the customer."""
+    """A guest in words: the name, or the seat at a table; without either, at the counter, they are the customer."""
     if guest.name:
         return guest.name
     if whole.head.spot:

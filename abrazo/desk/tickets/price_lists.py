@@ -87,10 +87,10 @@ def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> Non
 
 def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_id: str) -> None:
     """Let new lines of a ticket have a list's prices; empty for the one that the hour says."""
-    names = {"": "the hour's own", USUAL: "the usual prices"} | {one.id: one.name for one in all_lists(house)}
-    if list_id not in names:
+    names = {one.id: one.name for one in all_lists(house)}
+    if list_id not in ("", USUAL, *names):
         raise NotFound(f"no price list {list_id}")
     with changing(house, actor, ticket_id, version) as edit:
         ticket_store.set_price_list(house.connection, ticket_id, list_id)
-        name = Personal(names[list_id]) if list_id not in ("", USUAL) else None
+        name = Personal(names[list_id]) if list_id in names else None
         edit.wrote(Kind.PRICE_LIST, list=list_id or "hour", name=name)

@@ -118,7 +118,7 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
                     Kind.OVER if count.over > 0 else Kind.SHORT,
                     over_short_postings(count.till, count.over),
                 )
-                act.record(kind, None, postings, counted_till=count.till, amount=abs(count.over))
+                act.record(kind, None, postings, of_till=count.till, amount=abs(count.over))
         act.record(Kind.DAY_CLOSED, date=day.business_date, lender=by)
         till.close_day(act.connection, day.id, at, actor.staff.id)
         act.answer = str(day.id)
@@ -148,7 +148,7 @@ def count_float(house: House, actor: Actor, amount: int, key: str, pieces: Mappi
             raise Refused(Code.FLOAT_THERE, "total", till=actor.till.name)
         till.add_float(act.connection, day.id, actor.till.id, amount)
         drawer.holds(house, actor.till.id, pieces or {})
-        act.record(Kind.TILL_JOINED, amount=amount)
+        act.record(Kind.TILL_JOINED, of_till=actor.till.id, amount=amount)
 
 
 def open_day(
@@ -169,5 +169,7 @@ def open_day(
         date = house.now().date().isoformat()
         day = till.add_day(act.connection, date, at, actor.staff.id, dict(floats))
         drawer.holds(house, actor.till.id, pieces or {})
-        act.record(Kind.DAY_OPENED, date=date, amount=sum(floats.values()))
+        act.record(Kind.DAY_OPENED, date=date)
+        for of_till, amount in floats.items():
+            act.record(Kind.TILL_JOINED, of_till=of_till, amount=amount)
         act.answer = str(day)

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import json
 import os
-import threading
 from pathlib import Path
 
 from abrazo.devices.ports import Unreachable
-from abrazo.devices.simulator.shared import SharedMemory, told
+from abrazo.devices.simulator.shared import SharedMemory, append, told
 
 
 def mail_folder(file: Path) -> Path:
@@ -24,15 +23,11 @@ class StandInPost:
     def __init__(self, file: Path, memory: SharedMemory | None = None) -> None:
         self.memory = memory or SharedMemory()
         self._file = file
-        self._lock = threading.Lock()
 
     def send(self, recipient: str, title: str, body: str) -> None:
         if self.line_down:
             raise Unreachable("messages cannot be sent: the line is down")
-        with self._lock, self._file.open("a", encoding="utf-8") as file:
-            file.write(json.dumps({"to": recipient, "title": title, "body": body}, ensure_ascii=False) + "\n")
-            file.flush()
-            os.fsync(file.fileno())
+        append(self._file, json.dumps({"to": recipient, "title": title, "body": body}, ensure_ascii=False) + "\n")
 
     def mail(self, number: int, message: str) -> None:
         if self.line_down:

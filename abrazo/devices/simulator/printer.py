@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import os
-import threading
 from pathlib import Path
 
 from abrazo.devices.ports import Unreachable
 from abrazo.devices.simulator.paper import read_paper
-from abrazo.devices.simulator.shared import SharedMemory, told
+from abrazo.devices.simulator.shared import SharedMemory, append, told
 
 BARS = "||||| "  # stands for the bars on the stand-in's paper; the device desk draws them
 CUT = "\n" + "- " * 21 + "\n\n"
@@ -22,17 +20,13 @@ class StandInPrinter:
     def __init__(self, paper: Path, memory: SharedMemory | None = None) -> None:
         self.memory = memory or SharedMemory()
         self._paper = paper
-        self._lock = threading.Lock()
 
     def put(self, title: str, data: bytes) -> None:
         sheet = read_paper(data)
         bars = "".join(f"\n\n{BARS}{code}" for code in sheet.codes)
         if self.paper_out:
             raise Unreachable("the printer is out of paper")
-        with self._lock, self._paper.open("a", encoding="utf-8") as file:
-            file.write(sheet.text + bars + (CUT if sheet.cut else "\n"))
-            file.flush()
-            os.fsync(file.fileno())
+        append(self._paper, sheet.text + bars + (CUT if sheet.cut else "\n"))
 
     def shown(self, most: int = 6000) -> str:
         """The end of the paper."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import json
+import os
 import threading
 from collections.abc import Callable
 from pathlib import Path
@@ -59,6 +60,15 @@ class SharedMemory:
                     self._seen = (stat.st_mtime_ns, stat.st_size)
         except FileNotFoundError:
             self._values, self._seen = {}, None
+
+
+def append(file: Path, text: str) -> None:
+    """Write text at the end of a file, on disk when it returns; what several processes write does not mix."""
+    with file.open("a", encoding="utf-8") as open_file:
+        fcntl.flock(open_file.fileno(), fcntl.LOCK_EX)
+        open_file.write(text)
+        open_file.flush()
+        os.fsync(open_file.fileno())
 
 
 def told(name: str) -> property:

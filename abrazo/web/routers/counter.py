@@ -111,10 +111,10 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
-@router.post("/nameless")
+@router.post("/sold-from")
 def sell_on(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """New counter sales of this till go on another account without a customer."""
-    anonymous_accounts.sell_on(house, actor, text(form, "nameless"))
+    anonymous_accounts.sell_on(house, actor, text(form, "sold_from"))
     return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
 
 

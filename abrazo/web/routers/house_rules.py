@@ -35,7 +35,7 @@ def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
     """One of the house's habits anew."""
     what, value = text(form, "what"), text(form, "value")
     try:
-        if what == "nameless":
+        if what == "sold_from":
             anonymous_accounts.name_accounts(house, actor, value)
         else:
             desk.decide(house, actor, what, value)

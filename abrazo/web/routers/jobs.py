@@ -23,13 +23,13 @@ from abrazo.desk.people.people import add_person, find_people, known
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
-from abrazo.formats.money_words import money_words
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.words.amounts import money_words
 
 router = APIRouter(prefix="/jobs")
 on_tickets = APIRouter(prefix="/tickets")

@@ -50,7 +50,7 @@ def day_report(house: House, day_id: int) -> DayReport:
         ("Deposits and accounts", _stored(house, tickets)),
         ("Tax by rate", _taxes(house, tickets)),
     ]
-    apart = _nameless(house, tickets)
+    apart = _anonymous(house, tickets)
     sections += [("Counter sales apart", apart)] if len(apart) > 1 else []
     given = _given(house, tickets)
     sections += [("Discounts and comps by reason", given)] if given else []
@@ -91,8 +91,8 @@ def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
 
 
-def _nameless(house: House, tickets: list[TicketSnapshot]) -> Pairs:
-    """What the nameless accounts sold, each by itself."""
+def _anonymous(house: House, tickets: list[TicketSnapshot]) -> Pairs:
+    """What was sold without a customer, by what it was sold from."""
     nobodys = [whole for whole in tickets if whole.head.anonymous_account and whole.head.person is None]
     return _added(house, [(whole.head.anonymous_account, whole.bill.total) for whole in nobodys])
 

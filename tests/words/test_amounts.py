@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.money import Currency
-from abrazo.formats.money_words import money_words
+from abrazo.words.amounts import money_words
 
 THIN, HARD = "\u202f", "\u00a0"
 
