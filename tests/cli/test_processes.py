@@ -38,9 +38,15 @@ class Served:
                 parents += map(int, (one / "children").read_text("utf-8").split())
         return parents[1:]
 
-    def worker(self) -> int:
-        """The process that works beside the pages: it says so in the file of its lock."""
-        return int(self.db.with_name(f"{self.db.name}.worker.lock").read_text("utf-8"))
+    def worker(self) -> int | None:
+        """The process that works beside the pages: it says so in the file of its lock, once it has it."""
+        lock = self.db.with_name(f"{self.db.name}.worker.lock")
+        said = lock.read_text("utf-8") if lock.exists() else ""
+        return int(said) if said else None
+
+    def page_processes(self) -> list[int]:
+        """The processes that answer pages."""
+        return [pid for pid in self.children() if pid != self.worker() and "spawn_main" in _command(pid)]
 
     def one(self, sql: str) -> int:
         raw = sqlite3.connect(self.db)
@@ -72,7 +78,7 @@ def served(db: Path) -> Iterator[Served]:
     command = [sys.executable, "-m", "abrazo", "serve", "--port", str(port), "--db", str(db), "--workers", "2"]
     house = Served(db, f"http://127.0.0.1:{port}", subprocess.Popen(command, stdout=subprocess.DEVNULL))
     try:
-        until(lambda: answers(house.url), 60)
+        until(lambda: answers(house.url) and house.worker() is not None, 60)
         yield house
     finally:
         house.parent.terminate()
@@ -109,17 +115,17 @@ def _charges_go_on(served: Served, station: Station) -> None:
     before = served.one("SELECT count(*) FROM payment WHERE tender = 'card'")
     charge(served, station)
     until(lambda: served.one("SELECT count(*) FROM payment WHERE tender = 'card'") == before + 1)
-    os.kill(served.worker(), signal.SIGKILL)
     gone = served.worker()
+    assert gone is not None
+    os.kill(gone, signal.SIGKILL)
     charge(served, station)
     until(lambda: served.one("SELECT count(*) FROM payment WHERE tender = 'card'") == before + 2, 40)
     assert served.worker() != gone
 
 
 def test_a_page_process_that_dies_is_started_anew(served: Served) -> None:
-    pages = [pid for pid in served.children() if pid != served.worker() and "spawn_main" in _command(pid)]
-    assert len(pages) == 2
-    for pid in pages:
+    until(lambda: len(served.page_processes()) == 2)
+    for pid in served.page_processes():
         os.kill(pid, signal.SIGKILL)
     until(lambda: answers(served.url), 30)
     with at_a_station(served, "jory") as station:

@@ -46,7 +46,7 @@ def test_a_party_grows_parts_and_one_gives_an_amount(clerk: MakeClerk, running: 
     server.expected = {422}
     server.type("One gives", "70")
     server.touch("button", "Make it one part")
-    server.sees("at most 54.90")
+    server.sees("at most €54.90")
     assert server.page.get_by_label("One gives").input_value() == "70"
     server.expected = set()
     server.type("One gives", "20")
