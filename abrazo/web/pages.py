@@ -28,7 +28,7 @@ from abrazo.desk.output.views.receipt import house_date
 from abrazo.desk.overview.finder import is_open
 from abrazo.desk.permissions import Right, has, needs_no_lender
 from abrazo.desk.tickets.starting import letter
-from abrazo.web import urls
+from abrazo.web import markup, urls
 from abrazo.words.amounts import money_words
 from abrazo.words.causes import cause_text, move_text
 
@@ -135,6 +135,7 @@ def _environment() -> Environment:
     environment.globals |= {"letters": [letter(index) for index in range(26)]}
     environment.globals |= {"coming_days": coming_days}
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
+    environment.globals |= {"form": markup.form, "state_fields": markup.state_fields, "swap": markup.SWAP, "go": markup.GO}
     environment.filters |= {
         "pattern_of": pattern,
         "percent": percent,
@@ -183,6 +184,8 @@ def page(
     currency = house.settings.currency
     now = house.now()
     _zone.set(house.zone)
+    token = csrf_of(request)
+    markup.csrf.set(token)
     html = TEMPLATES.get_template(template).render(
         actor=actor,
         may=lambda right: actor is not None and has(actor.staff, Right(right)),
@@ -192,7 +195,7 @@ def page(
         plain=currency.text,
         cause=lambda one: cause_text(reader(house), one),
         moved=lambda kind, number: move_text(reader(house), kind, number),
-        csrf=csrf_of(request),
+        csrf=token,
         seen=_seen(request, status),
         turned=bool(request.session.get("turned")),
         message=request.session.pop("message", "") if status == HTTPStatus.OK else "",

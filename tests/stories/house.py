@@ -25,13 +25,17 @@ class Running:
 
     def __init__(self, folder: Path) -> None:
         self.db = folder / "house.db"
+        self._process: subprocess.Popen[bytes] | None = None
+        self._choose_port()
+
+    def _choose_port(self) -> None:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        self._process: subprocess.Popen[bytes] | None = None
 
-    def start(self) -> None:
+    def start(self, again: int = 2) -> None:
+        """Start it; on another port when somebody took the one that was free a moment before."""
         command = [sys.executable, "-m", "abrazo", "demo", "--port", str(self.port), "--db", str(self.db)]
         self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         patience = time.monotonic() + START  # two starts at once on a busy machine take their time
@@ -41,8 +45,12 @@ class Running:
                 return
             except OSError:
                 time.sleep(0.05)
+        ended = self._process.poll() is not None
         self._process.kill()
         self._process.wait()
+        if ended and again:
+            self._choose_port()
+            return self.start(again - 1)
         raise AssertionError("the application did not start")
 
     def kill(self) -> None:
