@@ -3,6 +3,7 @@ PORT ?= 8000
 DEMO_DB := data/demo$(if $(filter-out 8000,$(PORT)),-$(PORT)).db
 VENV := .venv
 PY := $(VENV)/bin/python
+STYLES := $(wildcard abrazo/web/static/*.css abrazo/web/static/styles/*.css)
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD := 1
 
 help: ## this list
@@ -29,10 +30,14 @@ test: setup chromium ## all tests, browser tests included
 
 fmt: setup ## format the code
 	$(VENV)/bin/ruff check --fix --quiet . ; $(VENV)/bin/ruff format --quiet .
+	$(VENV)/bin/djlint --quiet --reformat abrazo/web/templates || true
+	$(VENV)/bin/css-beautify --quiet --replace --indent-size 2 --end-with-newline $(STYLES)
 
 lint: setup ## style, types, layers
 	$(VENV)/bin/ruff check .
 	$(VENV)/bin/ruff format --check --quiet .
+	$(VENV)/bin/djlint --quiet --check abrazo/web/templates
+	@for style in $(STYLES); do $(VENV)/bin/css-beautify --indent-size 2 --end-with-newline $$style | cmp -s - $$style || { echo "$$style: make fmt"; exit 1; }; done
 	$(VENV)/bin/mypy
 	$(VENV)/bin/lint-imports
 
