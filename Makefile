@@ -3,7 +3,7 @@ PORT ?= 8000
 DEMO_DB := data/demo$(if $(filter-out 8000,$(PORT)),-$(PORT)).db
 VENV := .venv
 PY := $(VENV)/bin/python
-STYLES := $(wildcard abrazo/web/static/*.css abrazo/web/static/styles/*.css)
+STYLES := $(wildcard abrazo/web/static/styles/*.css)
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD := 1
 
 help: ## this list
@@ -31,7 +31,7 @@ test: setup chromium ## all tests, browser tests included
 fmt: setup ## format the code
 	$(VENV)/bin/ruff check --fix --quiet . ; $(VENV)/bin/ruff format --quiet .
 	$(VENV)/bin/djlint --quiet --reformat abrazo/web/templates || true
-	$(VENV)/bin/css-beautify --quiet --replace --indent-size 2 --end-with-newline $(STYLES)
+	$(VENV)/bin/css-beautify --replace --indent-size 2 --end-with-newline $(STYLES) >/dev/null
 
 lint: setup ## style, types, layers
 	$(VENV)/bin/ruff check .

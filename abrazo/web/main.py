@@ -16,6 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from abrazo.desk.context import Devices
 from abrazo.desk.setup.founding import Houses, close_house, open_house
+from abrazo.web.assets import styles
 from abrazo.web.change_feed import Pulse
 from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
@@ -158,5 +159,6 @@ def create_app(
         app.include_router(router.router)
     app.include_router(jobs.on_tickets)
     static = resources.files("abrazo.web") / "static"
+    app.add_route("/static/abrazo.css", styles)
     app.mount("/static", StaticFiles(directory=str(static)), name="static")
     return app

@@ -29,7 +29,7 @@ def state_fields(view: View, without: tuple[str, ...] = ()) -> Markup:
         if name not in without:
             several = (value,) if isinstance(value, str | int) else value
             fields += [hidden(name, one) for one in several]
-    return Markup("").join(map(Markup, fields))  # noqa: S704 (escaped one by one)
+    return Markup("").join(map(Markup, fields))
 
 
 def form(
@@ -47,8 +47,9 @@ def form(
 ) -> Markup:
     """A form that posts, with the session's token and a key of its own, so that it counts once.
 
-    `version` is the one of the ticket that the page shows; the state of the view `carrying` goes along, but for the fields `without`.
-    `fields` and further keyword arguments are hidden fields. `caller` draws what stands in the form.
+    `version` is the one of the ticket that the page shows; the state of the view `carrying` goes along, but for the
+    fields `without`.
+    `fields` and further keyword arguments are hidden fields; `caller` draws what stands in the form.
     """
     head = f'<form method="post" action="{escape(action)}"'
     head += f' class="{escape(classes)}"' if classes else ""

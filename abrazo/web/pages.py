@@ -135,7 +135,12 @@ def _environment() -> Environment:
     environment.globals |= {"letters": [letter(index) for index in range(26)]}
     environment.globals |= {"coming_days": coming_days}
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
-    environment.globals |= {"form": markup.form, "state_fields": markup.state_fields, "swap": markup.SWAP, "go": markup.GO}
+    environment.globals |= {
+        "form": markup.form,
+        "state_fields": markup.state_fields,
+        "swap": markup.SWAP,
+        "go": markup.GO,
+    }
     environment.filters |= {
         "pattern_of": pattern,
         "percent": percent,

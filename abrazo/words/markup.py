@@ -9,7 +9,7 @@ Literals inside an expression are marked: `{{ _("paid") if done else _("open") }
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 
 READ_OUT = {"aria-label", "title", "placeholder", "alt", "label", "aria-description"}
@@ -54,9 +54,13 @@ def translated(source: str, say: Callable[[str], str]) -> str:
     for one in texts(source):
         said = say(one.message)
         if said != one.message:
-            made += [source[done : one.start], re.sub(r"\{(\w+)\}", lambda name: one.values[name[1]], said)]
+            made += [source[done : one.start], _with_values(said, one.values)]
             done = one.end
     return "".join([*made, source[done:]])
+
+
+def _with_values(said: str, values: Mapping[str, str]) -> str:
+    return re.sub(r"\{(\w+)\}", lambda name: values[name[1]], said)
 
 
 _Run = list[tuple[int, int, bool]]  # start, end and whether it is an expression: what stands unbroken side by side
@@ -158,3 +162,10 @@ def _placeholder(expression: str, values: dict[str, str]) -> str:
         name, number = f"{base}_{number}", number + 1
     values[name] = expression
     return name
+
+
+def values_read(source: str) -> Iterator[str]:
+    """Every expression whose value is read: between tags, or in an attribute that is read out."""
+    for kind, start, end in _pieces(source):
+        if kind == "value":
+            yield source[start:end]

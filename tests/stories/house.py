@@ -42,7 +42,7 @@ class Running:
         while time.monotonic() < patience and self._process.poll() is None:
             try:
                 urllib.request.urlopen(f"{self.url}/sign-in", timeout=5)
-                return
+                return None
             except OSError:
                 time.sleep(0.05)
         ended = self._process.poll() is not None

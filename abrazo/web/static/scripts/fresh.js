@@ -1,0 +1,51 @@
+// What others do shows here within a second, unless somebody is in the middle of something.
+import { onSwap, putIn } from "./swap.js";
+
+let touched = false; // typed, ticked or unfolded since the page came
+let waiting = null; // a change that is not shown yet
+let fetching = false;
+for (const kind of ["input", "change", "click"]) {
+  document.addEventListener(kind, (event) => {
+    if (event.isTrusted && event.target.closest?.(kind === "click" ? "main summary" : "main")) touched = true;
+  }, true);
+}
+
+export function freshen(news) {
+  const main = document.getElementById("main");
+  const place = document.querySelector("[data-fresh], [data-fresh-ticket]");
+  if (!main || !place || !main.dataset.seen || Number(main.dataset.seen) >= news.change) return;
+  const ticket = Number(place.dataset.freshTicket || 0);
+  if (ticket && !news.tickets.includes(ticket)) return;
+  if (!waiting) setTimeout(showNews, 150);
+  waiting = { change: news.change, tries: 0 };
+}
+
+const inUse = () => fetching || document.querySelector("[aria-busy], dialog[open], [data-live]");
+
+async function showNews() {
+  const main = document.getElementById("main");
+  if (!waiting || !main?.dataset.seen || Number(main.dataset.seen) >= waiting.change) { waiting = null; return; }
+  if (touched) {
+    document.querySelector("[data-news]")?.removeAttribute("hidden");
+    waiting = null;
+    return;
+  }
+  if (inUse()) {
+    waiting.tries += 1;
+    if (waiting.tries < 40) setTimeout(showNews, 250); else waiting = null;
+    return;
+  }
+  const address = window.location.href;
+  fetching = true;
+  waiting = null;
+  try {
+    const answer = await fetch(address, { headers: { "X-Fresh": "yes" } });
+    const page = answer.ok && !answer.redirected ? new DOMParser().parseFromString(await answer.text(), "text/html") : null;
+    const fresh = page && page.getElementById("main");
+    if (fresh && window.location.href === address && !touched && !document.querySelector("[aria-busy], dialog[open]")) {
+      putIn(fresh);
+    }
+  } catch { /* the house is not there just now; the next change shows it */ } finally { fetching = false; }
+}
+
+onSwap(() => { touched = false; });

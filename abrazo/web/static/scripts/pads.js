@@ -1,0 +1,52 @@
+// The keys of the PIN and of amounts, and the number of an item. A key types; nothing is computed.
+import { scannedLately } from "./scan.js";
+
+const keypad = (most) => ({
+  fresh: true, // the first key replaces what the server filled in
+  press(event) {
+    const field = this.$refs.field;
+    const key = event.currentTarget.dataset.key;
+    const value = this.fresh && most ? key : field.value + key;
+    field.value = value.slice(0, most || field.maxLength);
+    this.fresh = false;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  },
+  rubOut() {
+    const field = this.$refs.field;
+    field.value = field.value.slice(0, -1);
+    this.fresh = false;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  },
+  clear() {
+    this.$refs.field.value = "";
+    this.$refs.field.focus();
+  },
+  send() {
+    const field = this.$refs.field;
+    if (field && /\d$/.test(field.value)) this.$root.requestSubmit();
+  },
+  typed() {
+    const field = this.$refs.field;
+    if (field.value.length === field.maxLength) this.$root.requestSubmit();
+  },
+});
+
+const soon = () => ({
+  send() { if (!scannedLately()) this.$root.requestSubmit(); }, // what a scanner typed is no search
+});
+
+const stepper = () => ({
+  step(by) {
+    const field = this.$refs.number;
+    field.value = Math.min(99, Math.max(1, (parseInt(field.value, 10) || 1) + by));
+  },
+  less() { this.step(-1); },
+  more() { this.step(1); },
+});
+
+export function offer(Alpine) {
+  Alpine.data("pinPad", () => keypad(0));
+  Alpine.data("amountPad", () => keypad(12));
+  Alpine.data("soon", soon);
+  Alpine.data("stepper", stepper);
+}

@@ -1,0 +1,70 @@
+"""Finds what people read in a template's expressions and statements without its being marked for the catalogue."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from jinja2 import Environment, nodes
+
+from abrazo.words.markup import values_read
+
+WORDED = re.compile(r"[^\W\d_]")
+SENTENCE = re.compile(r"[^\W\d_] +[^\W\d_]|^[A-Z][a-z]|\w $|^,? \w")
+MARKS = ("_", "_n")
+
+
+def unmarked(source: str) -> list[str]:
+    """Literals that are shown but not marked: any word in an expression that is read, a sentence anywhere else."""
+    environment = Environment(autoescape=True)
+    found = [one for read in values_read(source) for one in _shown(environment.parse(read)) if WORDED.search(one)]
+    return found + [one for one in _literals(environment.parse(source)) if SENTENCE.search(one)]
+
+
+def _shown(tree: nodes.Template) -> Iterator[str]:
+    for output in tree.find_all(nodes.Output):
+        for node in output.nodes:
+            yield from _worth(node)
+
+
+def _worth(node: nodes.Node) -> Iterator[str]:
+    """Literals that an expression may come to."""
+    match node:
+        case nodes.Const(value=str(text)):
+            yield text
+        case nodes.CondExpr():
+            yield from _worth(node.expr1)
+            yield from _worth(node.expr2) if node.expr2 else ()
+        case nodes.Concat():
+            for one in node.nodes:
+                yield from _worth(one)
+        case nodes.Or() | nodes.And() | nodes.Add():
+            yield from _worth(node.left)
+            yield from _worth(node.right)
+        case nodes.Filter() if node.node:
+            yield from _worth(node.node)
+        case nodes.Getitem():
+            yield from _worth(node.node)
+        case nodes.Dict():
+            for pair in node.items:
+                yield from _worth(pair.value)
+        case nodes.List() | nodes.Tuple():
+            for one in node.items:
+                yield from _worth(one)
+
+
+def _literals(node: nodes.Node) -> Iterator[str]:
+    """Every literal but what is marked, compared, or handed to a filter or test."""
+    if isinstance(node, nodes.Const) and isinstance(node.value, str):
+        yield node.value
+    if isinstance(node, nodes.Compare | nodes.Test):
+        return
+    if isinstance(node, nodes.Call) and isinstance(node.node, nodes.Name) and node.node.name in MARKS:
+        for keyword in node.kwargs:
+            yield from _literals(keyword)
+        return
+    if isinstance(node, nodes.Filter):
+        yield from _literals(node.node) if node.node else ()
+        return
+    for child in node.iter_child_nodes():
+        yield from _literals(child)
