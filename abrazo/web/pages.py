@@ -13,7 +13,6 @@ from fractions import Fraction
 from http import HTTPStatus
 from importlib import resources
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from jinja2 import Environment, PackageLoader, StrictUndefined, select_autoescape
 from markupsafe import Markup
@@ -24,13 +23,17 @@ from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import round_half_up
 from abrazo.desk.context import Actor, House
 from abrazo.desk.history import reader
-from abrazo.desk.output.views.receipt import house_date
 from abrazo.desk.overview.finder import is_open
+from abrazo.desk.payments.views.pay_pad import card_steps
 from abrazo.desk.permissions import Right, has, needs_no_lender
 from abrazo.desk.tickets.starting import letter
 from abrazo.web import markup, urls
 from abrazo.words.amounts import money_words
+from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.causes import cause_text, move_text
+from abrazo.words.markup import translated
+from abrazo.words.speaking import Plural, Reader, date_words, fill, moment_words, short_date
+from abrazo.words.states import state_word
 
 PEOPLE = 6  # colours and patterns before they are paired anew
 
@@ -66,22 +69,37 @@ def _index(letter: str) -> int:
     return index - 1
 
 
-_zone: ContextVar[ZoneInfo] = ContextVar("zone")  # the house's, while a page is drawn
+_reader: ContextVar[Reader] = ContextVar("reader")  # who reads the page that is being drawn
 
 
 def clock(text: str) -> str:
     """A stamp or wall time as hours and minutes of the house."""
-    return clock_of(text, _zone.get())
+    return clock_of(text, _reader.get().zone)
 
 
 def day(text: str) -> str:
     """The ISO date, in the house, of a stamp or wall time; a date as it is."""
-    return wall_of(text, _zone.get()).date().isoformat()
+    return wall_of(text, _reader.get().zone).date().isoformat()
+
+
+def said(sentence: str, **facts: Any) -> str:
+    """A text of a page in the reader's language, with its facts."""
+    return fill(_reader.get(), sentence, facts)
+
+
+def said_by_number(one: str, many: str, fact: str, **facts: Any) -> str:
+    """A text for one and a text for many, by the number in a fact."""
+    return fill(_reader.get(), Plural(one, many, fact), facts)
+
+
+def word_of_state(code: str) -> str:
+    """A state as the word that pages show."""
+    return state_word(_reader.get().texts, code)
 
 
 def long_date(text: str) -> str:
-    """The date of a stamp, wall time or date in words: Sat 13 June 2026."""
-    return house_date(day(text))
+    """The date of a stamp, wall time or date in words: Sat 13 Jun, with its year when it is not this one."""
+    return date_words(_reader.get(), text)
 
 
 def elapsed(minutes: int) -> str:
@@ -105,10 +123,9 @@ def sentence(words: str) -> str:
     return words[:1].upper() + words[1:]
 
 
-def short_date(iso: str) -> str:
+def brief_date(iso: str) -> str:
     """A date without its weekday: 30 Apr 2027."""
-    date = datetime.fromisoformat(iso)
-    return f"{date.day} {date:%b %Y}"
+    return short_date(_reader.get(), iso)
 
 
 def percent(value: Fraction) -> str:
@@ -119,13 +136,36 @@ def percent(value: Fraction) -> str:
 def coming_days(now: datetime, number: int = 35, also: str = "") -> list[tuple[str, str]]:
     """The next dates as (ISO, words), and one more when it lies outside of them."""
     days = [now + timedelta(days=n) for n in range(number)]
-    found = [(f"{day:%Y-%m-%d}", f"{day:%a} {day.day} {day:%b}") for day in days]
+    found = [(f"{day:%Y-%m-%d}", date_words(_reader.get(), day)) for day in days]
     return found if not also or any(iso == also for iso, _ in found) else [*found, (also, also)]
 
 
-def _environment() -> Environment:
+class _InLanguage(PackageLoader):
+    """Loads templates with their texts in a language."""
+
+    def __init__(self, texts: Catalogue) -> None:
+        super().__init__("abrazo.web")
+        self._texts = texts
+
+    def get_source(self, environment: Environment, template: str) -> tuple[str, str, Callable[[], bool] | None]:
+        """The template's source, translated once."""
+        source, path, fresh = super().get_source(environment, template)
+        return translated(source, self._texts.gettext), path, fresh
+
+
+@functools.lru_cache(maxsize=32)
+def templates(language: str = "en") -> Environment:
+    """The templates in a language; English ones as they are written."""
+    environment = _environment(PackageLoader("abrazo.web") if language == "en" else _InLanguage(catalogue(language)))
+    environment.globals["language"] = language
+    patterns = environment.get_template("_parts/patterns.html").render()
+    environment.globals["patterns"] = Markup(patterns)  # noqa: S704 (a file of ours)
+    return environment
+
+
+def _environment(loader: PackageLoader) -> Environment:
     environment = Environment(
-        loader=PackageLoader("abrazo.web"),
+        loader=loader,
         autoescape=select_autoescape(default=True),
         undefined=StrictUndefined,
         trim_blocks=True,
@@ -133,7 +173,7 @@ def _environment() -> Environment:
     )
     environment.globals |= {"urls": urls, "icon": icon, "hue": hue, "pattern": pattern, "people": PEOPLE}
     environment.globals |= {"letters": [letter(index) for index in range(26)]}
-    environment.globals |= {"coming_days": coming_days}
+    environment.globals |= {"coming_days": coming_days, "card_steps": card_steps, "_": said, "_n": said_by_number}
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
     environment.globals |= {
         "form": markup.form,
@@ -148,14 +188,11 @@ def _environment() -> Environment:
         "elapsed": elapsed,
         "house_date": long_date,
         "day": day,
-        "short_date": short_date,
+        "short_date": brief_date,
+        "state_word": word_of_state,
     }
     environment.filters["sentence"] = sentence
     return environment
-
-
-TEMPLATES = _environment()
-TEMPLATES.globals["patterns"] = Markup(TEMPLATES.get_template("_parts/patterns.html").render())  # noqa: S704 (a file of ours)
 
 
 def csrf_of(request: Request) -> str:
@@ -188,25 +225,30 @@ def page(
     """A page from a template."""
     currency = house.settings.currency
     now = house.now()
-    _zone.set(house.zone)
+    to = reader(house)
+    _reader.set(to)
     token = csrf_of(request)
     markup.csrf.set(token)
-    html = TEMPLATES.get_template(template).render(
-        actor=actor,
-        may=lambda right: actor is not None and has(actor.staff, Right(right)),
-        asks_lender=actor is not None and not needs_no_lender(actor.staff),
-        settings=house.settings,
-        money=lambda amount: money_words(amount, currency),
-        plain=currency.text,
-        cause=lambda one: cause_text(reader(house), one),
-        moved=lambda kind, number: move_text(reader(house), kind, number),
-        csrf=token,
-        seen=_seen(request, status),
-        turned=bool(request.session.get("turned")),
-        message=request.session.pop("message", "") if status == HTTPStatus.OK else "",
-        work=_in_work(request, house) if actor and template != "ticket/page.html" else None,
-        now=now,
-        now_words=f"{now:%a} {now.day} {now:%B}, {now:%H:%M}",
-        **context,
+    html = (
+        templates(to.language)
+        .get_template(template)
+        .render(
+            actor=actor,
+            may=lambda right: actor is not None and has(actor.staff, Right(right)),
+            asks_lender=actor is not None and not needs_no_lender(actor.staff),
+            settings=house.settings,
+            money=lambda amount: money_words(amount, currency),
+            plain=currency.text,
+            cause=lambda one: cause_text(to, one),
+            moved=lambda kind, number: move_text(to, kind, number),
+            csrf=token,
+            seen=_seen(request, status),
+            turned=bool(request.session.get("turned")),
+            message=request.session.pop("message", "") if status == HTTPStatus.OK else "",
+            work=_in_work(request, house) if actor and template != "ticket/page.html" else None,
+            now=now,
+            now_words=moment_words(to, now),
+            **context,
+        )
     )
     return HTMLResponse(html, status)

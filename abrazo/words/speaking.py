@@ -4,9 +4,11 @@ A placeholder names a fact, and after a colon how it is written:
 money   minor units, with the currency's sign              {amount:money}
 clock   a stamp or wall time as hours and minutes          {of_at:clock}
 date    a date, stamp or wall time as a date               {starts:date}
+moment  a stamp or wall time as date, hours and minutes    {due:moment}
 staff   somebody's id as their name                        {before:staff}
 till    a till's id as its name                            {of_till:till}
 word    a code as the word that people use for it          {state:word}
+state   a state as pages show it                           {state:state}
 """
 
 from __future__ import annotations
@@ -18,12 +20,13 @@ from string import Formatter
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from babel.dates import format_date
+from babel.dates import format_date, format_time
 
 from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import Currency
 from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
+from abrazo.words.states import state_word
 
 UTC = ZoneInfo("UTC")
 
@@ -70,9 +73,22 @@ def _clock(reader: Reader, value: Any) -> str:
     return clock_of(str(value), reader.zone)
 
 
-def _date(reader: Reader, value: Any) -> str:
-    day = value if isinstance(value, date | datetime) else wall_of(str(value), reader.zone).date()
+def date_words(reader: Reader, value: date | str) -> str:
+    """A date, or the date of a stamp or wall time: Sat 13 Jun, the year only when it is not this one."""
+    day = value if isinstance(value, date) else wall_of(str(value), reader.zone).date()
     return format_date(day, "EEE d MMM" if day.year == reader.year else "EEE d MMM y", locale=reader.language)
+
+
+def moment_words(reader: Reader, value: datetime | str) -> str:
+    """A moment in the house's zone: Sat 13 Jun, 13:13."""
+    wall = value if isinstance(value, datetime) else wall_of(value, reader.zone)
+    return f"{date_words(reader, wall.date())}, {format_time(wall, 'HH:mm', locale=reader.language)}"
+
+
+def short_date(reader: Reader, value: date | str) -> str:
+    """A date without its weekday: 30 Apr 2027."""
+    day = value if isinstance(value, date) else wall_of(value, reader.zone).date()
+    return format_date(day, "d MMM" if day.year == reader.year else "d MMM y", locale=reader.language)
 
 
 def _staff(reader: Reader, value: Any) -> str:
@@ -87,7 +103,20 @@ def _word(reader: Reader, value: Any) -> str:
     return reader.texts.gettext(CODES.get(str(value), str(value)))
 
 
-_WRITERS = {"money": _money, "clock": _clock, "date": _date, "staff": _staff, "till": _till, "word": _word}
+def _state(reader: Reader, value: Any) -> str:
+    return state_word(reader.texts, str(value))
+
+
+_WRITERS = {
+    "money": _money,
+    "clock": _clock,
+    "date": date_words,
+    "moment": moment_words,
+    "staff": _staff,
+    "till": _till,
+    "word": _word,
+    "state": _state,
+}
 
 # Codes that stand in facts, as people say them.
 CODES = {
@@ -147,6 +176,8 @@ def fill(reader: Reader, sentence: str | Plural, facts: Mapping[str, object]) ->
         text = reader.texts.ngettext(sentence.one, sentence.many, int(str(facts[sentence.fact])))
     else:
         text = reader.texts.gettext(sentence)
+    if "{" not in text:
+        return text
     return _Filling(reader).vformat(text, (), facts)
 
 

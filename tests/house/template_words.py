@@ -10,7 +10,7 @@ from jinja2 import Environment, nodes
 from abrazo.words.markup import values_read
 
 WORDED = re.compile(r"[^\W\d_]")
-SENTENCE = re.compile(r"[^\W\d_] +[^\W\d_]|^[A-Z][a-z]|\w $|^,? \w")
+SENTENCE = re.compile(r"[^\W\d_] +[^\W\d_]|^[A-Z][a-z]")
 MARKS = ("_", "_n")
 
 
@@ -59,7 +59,7 @@ def _literals(node: nodes.Node) -> Iterator[str]:
         yield node.value
     if isinstance(node, nodes.Compare | nodes.Test):
         return
-    if isinstance(node, nodes.Call) and isinstance(node.node, nodes.Name) and node.node.name in MARKS:
+    if isinstance(node, nodes.Call) and isinstance(node.node, nodes.Name) and node.node.name in (*MARKS, "form"):
         for keyword in node.kwargs:
             yield from _literals(keyword)
         return

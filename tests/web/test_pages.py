@@ -129,7 +129,7 @@ def test_a_paper_in_doubt_stands_on_today(client: TestClient, tmp_path: Path) ->
             "INSERT INTO outbox (at, device, title, body, about, claimed_at, copy) VALUES (?, ?, ?, ?, ?, ?, ?)", row
         )
     page = client.get("/").text
-    assert "Receipt for D4</b> may have gone out" in page
+    assert "Receipt for D4 may have gone out" in page
     page = send(client, page, "/devices/outbox", again="no")
     assert "Next to settle" in page
     assert "may have gone out" not in page

@@ -15,6 +15,7 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import Role
 from abrazo.desk.context import Devices, House, NotFound
+from abrazo.desk.history import reader
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
@@ -29,6 +30,7 @@ from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
+from abrazo.words.states import state_word
 
 router = APIRouter(prefix="/tickets/{ticket}")
 LOOK_EVERY, LOOK_FOR = 0.15, 120.0  # seconds
@@ -223,6 +225,7 @@ def live(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, refer
 async def _steps(database: Path, devices: Devices, ticket: int, reference: str, payer: int) -> AsyncIterator[str]:
     """One event a change. The house is opened here, because the request's own is closed when streaming begins."""
     house = await run_in_threadpool(functools.partial(open_house, database, devices, known=True))
+    step_words = functools.partial(state_word, reader(house).texts)
     try:
         last, waited = "", 0.0
         while waited < LOOK_FOR:
@@ -233,7 +236,7 @@ async def _steps(database: Path, devices: Devices, ticket: int, reference: str, 
                 return
             if ask.step != last:
                 last = ask.step
-                yield f"event: step\ndata: {json.dumps({'step': ask.step})}\n\n"
+                yield f"event: step\ndata: {json.dumps({'step': ask.step, 'words': step_words(ask.step)})}\n\n"
             await asyncio.sleep(LOOK_EVERY)
             waited += LOOK_EVERY
     finally:

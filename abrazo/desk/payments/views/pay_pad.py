@@ -273,3 +273,15 @@ def _charge_parts(whole: TicketSnapshot, charge: int, share: str) -> tuple[tuple
         for row in p.rows
         if (row.kind, row.ref) == ("charge", str(charge))
     )
+
+
+SERVICE_STEPS = ("Sent to the payment service", "Asking the bank")
+OWN_STEPS = ("Sent to the machine", "Asking the bank")  # nobody has to show a card again
+GUEST_STEPS = ("Sent to the machine", "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
+
+
+def card_steps(request: CardRequest) -> tuple[str, ...]:
+    """The steps of a card's request that a page shows, by what is asked and of whom."""
+    if request.card:
+        return SERVICE_STEPS
+    return OWN_STEPS if request.kind in ("capture", "release", "tip") else GUEST_STEPS

@@ -17,7 +17,7 @@ function follow() {
     stream = null;
     setTimeout(follow, 1000);
   });
-  stream.addEventListener("step", (event) => show(JSON.parse(event.data).step));
+  stream.addEventListener("step", (event) => show(JSON.parse(event.data)));
   stream.addEventListener("ended", (event) => {
     stream.close();
     stream = null;
@@ -33,8 +33,8 @@ function follow() {
   });
 }
 
-function show(step) {
-  for (const word of document.querySelectorAll("[data-step]")) word.textContent = step;
+function show({ step, words }) {
+  for (const word of document.querySelectorAll("[data-step]")) word.textContent = words;
   let past = true;
   for (const item of document.querySelectorAll(".steps li")) {
     const now = item.dataset.name === step;

@@ -1,0 +1,28 @@
+"""States, kinds and steps that pages show as one word: the code is what English says."""
+
+from __future__ import annotations
+
+from abrazo.words.catalogue import Catalogue
+
+STATES = (
+    # a ticket
+    *("open", "on hold", "just seated", "ordering", "eating", "bill asked", "part paid", "paid", "free"),
+    *("card unknown", "card under way", "outcome unknown", "not paid yet", "nothing to pay"),
+    *("table", "booking", "walk-in", "counter", "tab", "phone", "job", "person"),
+    # a booking
+    *("booked", "here", "now", "ended", "on ticket", "did not come", "cancelled"),
+    # a job
+    *("waiting", "in work", "ready", "handed over"),
+    # what is given on a ticket
+    *("discount", "comp", "surcharge", "benefit"),
+    # where a card's charge stands
+    *("Asking the machine", "Sent to the machine", "Sent to the payment service", "Card shown", "Tip chosen"),
+    *("PIN keyed", "Asking the bank", "Approved"),
+    # why a drawer opened
+    *("cash", "change", "paid in", "paid out", "count", "float"),
+)
+
+
+def state_word(texts: Catalogue, code: str) -> str:
+    """A state in the words of a language; what is not in the catalogue is shown as it is."""
+    return texts.gettext(code) if code else ""
