@@ -52,7 +52,7 @@ schemas: setup ## the JSON Schemas in docs/formats from the models, docs/data.md
 	$(PY) -c "from pathlib import Path; from abrazo.formats.ticket_schema import schemas, text; [Path('docs/formats', name).write_text(text(schema), 'utf-8') for name, schema in schemas().items()]"
 
 words: setup ## the template of all sentences, from which another language begins
-	$(PY) -c "from pathlib import Path; from abrazo.words.template import template; Path('abrazo/words/languages/abrazo.pot').write_text(template(), 'utf-8')"
+	$(PY) -c "from pathlib import Path; from abrazo.web.pages import sources; from abrazo.words.template import template; Path('abrazo/words/languages/abrazo.pot').write_text(template(sources()), 'utf-8')"
 
 lock: setup ## pin the dependencies anew
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header -o requirements/run.txt requirements/run.in

@@ -179,6 +179,7 @@ class Kind(StrEnum):
     FREEING_SET = "freeing set"
     REMOVED_SHOWN = "removed lines shown"
     REMOVED_LEFT_OUT = "removed lines left out"
+    LANGUAGE_SET = "language set"
     TIPS_TO_STAFF = "tips to staff"
     TIPS_TO_POOL = "tips to pool"
     SENT_AT_ONCE = "sent at once"

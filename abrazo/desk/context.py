@@ -30,6 +30,7 @@ from abrazo.store.settings import Settings as Settings
 from abrazo.store.staff import Staff as Staff
 from abrazo.store.ticket import TicketRow
 from abrazo.store.till import Day, Till
+from abrazo.words.speaking import Plural, Reader, fill
 
 T = TypeVar("T")
 Id = TypeVar("Id", bound=Hashable)
@@ -158,6 +159,16 @@ class House:
     def since(self, stamp: str) -> float:
         """Seconds from a stamp until now."""
         return seconds_between(stamp, self.stamp())
+
+    @property
+    def reader(self) -> Reader:
+        """Who reads in this house, for what needs no names of people and tills."""
+        settings = self.settings
+        return Reader(settings.currency, self.zone, language=settings.language, year=self.now().year)
+
+    def say(self, sentence: str | Plural, **facts: object) -> str:
+        """A phrase in the house's language with its facts: amounts in minor units, times as stamps or wall times."""
+        return fill(self.reader, sentence, facts)
 
     # ---- what a request reads once
 

@@ -22,10 +22,11 @@ class HistoryLine:
 
 
 def reader(house: House) -> Reader:
-    """Who reads: in English, with the house's currency, zone and names."""
+    """Who reads: in the house's language, with its currency, zone and names."""
     staff = {one.id: one.name for one in house.staff().values()}
     tills = {one.id: one.name for one in house.tills().values()}
-    return Reader(house.settings.currency, house.zone, staff, tills, year=house.now().year)
+    settings = house.settings
+    return Reader(settings.currency, house.zone, staff, tills, settings.language, house.now().year)
 
 
 def told(house: House, entries: Iterable[journal.Entry]) -> list[HistoryLine]:

@@ -13,6 +13,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Protocol
 
+SENT_TO_MACHINE = "Sent to the machine"  # the first step of a request, as devices name it
+SENT_TO_SERVICE = "Sent to the payment service"
+
 
 class DeviceFault(Exception):
     """A device did not do what it was asked."""

@@ -40,6 +40,7 @@ class Settings:
     show_removed: bool = False
     patience: float = 8.0  # seconds before silence of a card machine counts as no answer
     clock_shift: float = 0.0
+    language: str = "en"  # BCP 47: of pages, sentences and dates
     demo: bool = False
     ready: bool = False
 

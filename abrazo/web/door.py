@@ -17,6 +17,7 @@ from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from abrazo.formats.plain_text import plain
+from abrazo.words import phrases as w
 
 MOST_DIGITS = 18  # of an id: SQLite's are whole numbers below 2 to the power of 63
 ESCAPED_CONTROL = re.compile(rb"%(?:0[0-8bcefBCEF]|1[0-9a-fA-F]|7[fF])")
@@ -47,7 +48,7 @@ class Door:
         if scope["type"] == "http":
             scope = {**scope, "path": plain(scope["path"]), "query_string": _query(scope["query_string"])}
             if _too_long(scope):
-                await PlainTextResponse("There is nothing here.", 404)(scope, receive, send)
+                await PlainTextResponse(w.NOTHING_HERE, 404)(scope, receive, send)
                 return
         await self.app(scope, receive, send)
 
@@ -71,6 +72,6 @@ async def read_fields(request: Request) -> FormData:
     try:
         form = await request.form()
     except (LookupError, ValueError) as error:  # a character set that does not exist, bytes that are not in it
-        raise HTTPException(400, "This form cannot be read; nothing was done.") from error
+        raise HTTPException(400, w.UNREADABLE_FORM) from error
     fields = [(plain(name), plain(value) if isinstance(value, str) else value) for name, value in form.multi_items()]
     return FormData(fields)

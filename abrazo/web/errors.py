@@ -30,6 +30,7 @@ from abrazo.web.forms import Notice, NotOurs, View
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
+from abrazo.words import phrases as w
 
 log = logging.getLogger("abrazo.web")
 
@@ -86,8 +87,8 @@ def _stale(request: Request, error: Exception) -> Response:
     assert isinstance(error, Stale)
     with _anew(request) as house:
         lines = told(house, error.changes)
+        what = house.say(w.CHANGED_MEANWHILE)
         said = tuple(f"{line.who}, {house.hour(line.at)}: {line.what}" for line in lines)
-    what = "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
     return _again(request, Notice("changed", what, details=said), 409)
 
 
@@ -108,11 +109,11 @@ def _not_found(request: Request, error: Exception) -> Response:
     ticket = re.match(r"/tickets/([0-9]{1,18})/", request.url.path)
     if status == 405 and ticket:  # a reload of a form's address
         return RedirectResponse(urls.ticket(int(ticket[1])), 303)
-    return _lost(request, status, getattr(error, "detail", "") if status == 400 else "There is nothing here.")
+    return _lost(request, status, getattr(error, "detail", "") if status == 400 else w.NOTHING_HERE)
 
 
 def _not_ours(request: Request, error: Exception) -> Response:
-    return _lost(request, 403, "This page is from another session. Load it again; nothing was done.")
+    return _lost(request, 403, w.OTHER_SESSION)
 
 
 def _needs_sign_in(request: Request, error: Exception) -> Response:
@@ -132,4 +133,4 @@ def _went_away(request: Request, error: Exception) -> Response:
 def _broken(request: Request, error: Exception) -> Response:
     reference = secrets.token_hex(4)
     log.error("reference %s", reference, exc_info=error)
-    return _lost(request, 500, f"Something broke on our side; nothing was confirmed. Reference {reference}.")
+    return _lost(request, 500, w.BROKEN.format(reference=reference))

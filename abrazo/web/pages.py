@@ -92,6 +92,11 @@ def said_by_number(one: str, many: str, fact: str, **facts: Any) -> str:
     return fill(_reader.get(), Plural(one, many, fact), facts)
 
 
+def joined(*parts: str) -> str:
+    """What is there of several facts, side by side."""
+    return ", ".join(part for part in parts if part)
+
+
 def word_of_state(code: str) -> str:
     """A state as the word that pages show."""
     return state_word(_reader.get().texts, code)
@@ -153,6 +158,13 @@ class _InLanguage(PackageLoader):
         return translated(source, self._texts.gettext), path, fresh
 
 
+def sources() -> dict[str, str]:
+    """The source of every template by name."""
+    loader = PackageLoader("abrazo.web")
+    environment = Environment(autoescape=True)
+    return {name: loader.get_source(environment, name)[0] for name in loader.list_templates() if name.endswith(".html")}
+
+
 @functools.lru_cache(maxsize=32)
 def templates(language: str = "en") -> Environment:
     """The templates in a language; English ones as they are written."""
@@ -173,7 +185,13 @@ def _environment(loader: PackageLoader) -> Environment:
     )
     environment.globals |= {"urls": urls, "icon": icon, "hue": hue, "pattern": pattern, "people": PEOPLE}
     environment.globals |= {"letters": [letter(index) for index in range(26)]}
-    environment.globals |= {"coming_days": coming_days, "card_steps": card_steps, "_": said, "_n": said_by_number}
+    environment.globals |= {
+        "coming_days": coming_days,
+        "card_steps": card_steps,
+        "joined": joined,
+        "_": said,
+        "_n": said_by_number,
+    }
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
     environment.globals |= {
         "form": markup.form,

@@ -5,12 +5,15 @@ Geometry is in CSS pixels; heights are multiples of 4, because templates set the
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
 from abrazo.web.pages import sentence
+from abrazo.words import phrases as w
+from abrazo.words.amounts import money_words
 
 TABLE = "∗"
 ROW, GROUP_GAP, CARD, CARD_GAP = 52, 8, 104, 12
@@ -120,13 +123,13 @@ def strip_of(house: House, whole: TicketSnapshot, picking: int | None = None) ->
     rows = [row for group in groups for row in group.rows]
     left = (groups[-1].top + len(groups[-1].rows) * ROW + GROUP_GAP) if groups else 0
     scale = _scale(whole, rows, house.settings.currency.digits)
-    cards = _cards(whole, scale, left)
+    cards = _cards(house, whole, scale, left)
     right = cards[-1].top + cards[-1].height if cards else 0
     height = max(left, right, 4 * ROW)
     strip = Strip(groups, _removed(house, whole), cards, height)
     drawn = [_folded(whole, left)] if whole.head.split == "equal" and rows else rows
     for name, width in (("wide", 300), ("slim", 96), ("phone", 60)):
-        strip.spines[name] = _spine(whole, drawn, cards, scale, width, height)
+        strip.spines[name] = _spine(house, whole, drawn, cards, scale, (width, height))
     return strip
 
 
@@ -134,6 +137,7 @@ def strip_of(house: House, whole: TicketSnapshot, picking: int | None = None) ->
 
 
 Parts = dict[tuple[str, str], tuple[tuple[str, int], ...]]
+Size = tuple[int, int]  # width and height, in pixels
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,6 +147,7 @@ class _Facts:
     initials: dict[str, str]
     nets: dict[str, int]
     parts: Parts
+    say: Callable[..., str]
 
 
 def _groups(house: House, whole: TicketSnapshot, picking: int | None) -> list[Group]:
@@ -155,10 +160,12 @@ def _groups(house: House, whole: TicketSnapshot, picking: int | None) -> list[Gr
         by_letter[mine[0] if len(mine) == 1 else TABLE].append(line)
     if len(whole.guests) == 1:
         by_letter["A"] = by_letter.pop(TABLE) + by_letter["A"]
-    names = {guest.letter: sentence(guest_name(whole, guest)) for guest in whole.guests}
-    names[TABLE] = "Table" if whole.head.spot else "All"
+    names = {guest.letter: sentence(guest_name(house, whole, guest)) for guest in whole.guests}
+    names[TABLE] = house.say(w.THE_TABLE if whole.head.spot else w.ALL)
     charged = TABLE if TABLE in by_letter else "A"
-    facts = _Facts({staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole))
+    facts = _Facts(
+        {staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole), house.say
+    )
     top, groups = 0, list[Group]()
     for letter, lines in by_letter.items():
         row_top, rows = top, list[StripLine]()
@@ -215,7 +222,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
 
 def _charge_row(facts: _Facts, whole: TicketSnapshot, ref: str, label: str, share: str, top: int) -> StripLine:
     amount = dict(whole.bill.charges)[ref]
-    words = "shared evenly" if share == "even" else "in proportion to what each had"
+    words = facts.say(w.SHARED_EVENLY if share == "even" else w.SHARED_IN_PROPORTION)
     parts = facts.parts.get(("charge", ref), ())
     return StripLine(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
 
@@ -255,7 +262,7 @@ def _removed(house: House, whole: TicketSnapshot) -> list[StripLine]:
             seats=(),
             parts=(),
             top=0,
-            removed=f"Removed {house.hour(line.removed_at)} by {people[line.removed_by or line.staff].name}",
+            removed=house.say(w.REMOVED, at=line.removed_at, name=people[line.removed_by or line.staff].name),
         )
         for line in whole.lines
         if line.removed_at
@@ -265,18 +272,18 @@ def _removed(house: House, whole: TicketSnapshot) -> list[StripLine]:
 # ---- the right side
 
 
-def _cards(whole: TicketSnapshot, scale: float, left: int) -> list[PayerCard]:
+def _cards(house: House, whole: TicketSnapshot, scale: float, left: int) -> list[PayerCard]:
     heights = [max(CARD, _four(whole.payer_bill(p.id).account.total * scale + 24)) for p in whole.payers]
     free = max(0, left - sum(heights))
     gap = min(CARD_GAP * 3, max(CARD_GAP, _four(free / max(1, len(heights)))))
     top, cards = 0, list[PayerCard]()
     for payer, height in zip(whole.payers, heights, strict=True):
-        cards.append(_card(whole, payer, top, height))
+        cards.append(_card(house, whole, payer, top, height))
         top += height + gap
     return cards
 
 
-def _card(whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> PayerCard:
+def _card(house: House, whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> PayerCard:
     bill = whole.payer_bill(payer.id)
     others = [p for p in whole.bill.payers if p.id != bill.id and p.id not in whole.ticket.stated]
     shared_refs = {(row.kind, row.ref) for other in others for row in other.rows}
@@ -284,13 +291,13 @@ def _card(whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> Paye
     return PayerCard(
         id=payer.id,
         letter=payer.letter,
-        name=sentence(payer_name(whole, payer.id)),
+        name=sentence(payer_name(house, whole, payer.id)),
         guests=tuple(guest.letter for guest in whole.guests_of(payer.id)),
         total=bill.account.total,
         tip=bill.account.tip,
         paid=bill.account.paid,
         due=bill.account.due,
-        state=_state(whole, payer),
+        state=_state(house, whole, payer),
         own=bill.account.total - shared,
         shared=shared,
         top=top,
@@ -299,11 +306,11 @@ def _card(whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> Paye
     )
 
 
-def _state(whole: TicketSnapshot, payer: PayerRow) -> str:
+def _state(house: House, whole: TicketSnapshot, payer: PayerRow) -> str:
     account = whole.payer_bill(payer.id).account
     for ask in whole.open_requests:
         if ask.payer == payer.id:
-            return "outcome unknown" if ask.state == "unknown" else f"on {ask.machine} now"
+            return "outcome unknown" if ask.state == "unknown" else house.say(w.ON_MACHINE_NOW, machine=ask.machine)
     if account.due == 0:
         return "paid" if account.paid else "nothing to pay"
     return "part paid" if account.paid else "not paid yet"
@@ -328,8 +335,9 @@ def _scale(whole: TicketSnapshot, rows: list[StripLine], digits: int) -> float:
 
 
 def _spine(
-    whole: TicketSnapshot, rows: list[StripLine], cards: list[PayerCard], scale: float, width: int, height: int
+    house: House, whole: TicketSnapshot, rows: list[StripLine], cards: list[PayerCard], scale: float, size: Size
 ) -> Spine:
+    width, height = size
     x0, x1 = 6.0, width - 6.0
     starts = {(row.kind, row.ref): row.top + ROW / 2 - row.amount * scale / 2 for row in rows}
     ends = {card.letter: card.top + (card.height - card.total * scale) / 2 for card in cards}
@@ -346,8 +354,8 @@ def _spine(
             ends[letter] += thick  # the next band ends below
     drawn.sort(key=lambda band: band[0])  # shared lines lie over those of one payer
     bands = [band for _, both in drawn for band in both]
-    parts = ", ".join(f"{card.name} {whole.ticket.currency.text(card.total)}" for card in cards)
-    return Spine(width, height, bands, ports, f"{len(rows)} lines, covered by: {parts}")
+    parts = ", ".join(f"{card.name} {money_words(card.total, whole.ticket.currency)}" for card in cards)
+    return Spine(width, height, bands, ports, house.say(w.COVERED, lines=len(rows), parts=parts))
 
 
 def _band(x0: float, y0: float, x1: float, y1: float, thick: float, letter: str, paid: float) -> list[Band]:

@@ -7,6 +7,7 @@ import io
 from gettext import GNUTranslations, NullTranslations
 from importlib import resources
 
+from babel import Locale
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po
 
@@ -17,6 +18,11 @@ def languages() -> tuple[str, ...]:
     """The languages that there are, English first."""
     files = (resources.files("abrazo.words") / "languages").iterdir()
     return ("en", *sorted(one.name.removesuffix(".po") for one in files if one.name.endswith(".po")))
+
+
+def language_names() -> dict[str, str]:
+    """Each language by its own name (CLDR)."""
+    return {one: Locale.parse(one, sep="-").get_display_name(one) or one for one in languages()}
 
 
 @functools.lru_cache(maxsize=32)

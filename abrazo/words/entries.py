@@ -179,6 +179,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.FREEING_SET: ("Paid tables are freed by themselves after {minutes} minutes", "Paid tables are freed by hand"),
     K.REMOVED_SHOWN: ("Receipts show removed lines",),
     K.REMOVED_LEFT_OUT: ("Receipts leave out removed lines",),
+    K.LANGUAGE_SET: ("The house reads {language}",),
     K.TIPS_TO_STAFF: ("Tips of new tickets go to those who served",),
     K.TIPS_TO_POOL: ("Tips of new tickets go to a pool",),
     K.SENT_AT_ONCE: ("Lines go to their places at once",),

@@ -14,7 +14,9 @@ from dataclasses import dataclass, field
 
 READ_OUT = {"aria-label", "title", "placeholder", "alt", "label", "aria-description"}
 JINJA = re.compile(r"\{#.*?#\}|\{%.*?%\}|\{\{.*?\}\}", re.DOTALL)
-MARKED = re.compile(r"""\b_\(\s*("(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')\s*[,)]""")
+_LITERAL = r"""("(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')"""
+MARKED = re.compile(rf"\b_\(\s*{_LITERAL}\s*[,)]")
+BY_NUMBER = re.compile(rf"\b_n\(\s*{_LITERAL}\s*,\s*{_LITERAL}\s*,")
 _ATTRIBUTE = re.compile(r"([\w:@.-]+)=([\"'])")
 _SPACES = re.compile(r"\s+")
 _STRINGS = re.compile(r"\"[^\"]*\"|'[^']*'")
@@ -46,6 +48,13 @@ def marked(source: str) -> Iterator[str]:
     for part in JINJA.finditer(source):
         for literal in MARKED.finditer(part[0]):
             yield literal[1][1:-1]
+
+
+def marked_plurals(source: str) -> Iterator[tuple[str, str]]:
+    """Every pair of literals for one and for many that is marked."""
+    for part in JINJA.finditer(source):
+        for pair in BY_NUMBER.finditer(part[0]):
+            yield pair[1][1:-1], pair[2][1:-1]
 
 
 def translated(source: str, say: Callable[[str], str]) -> str:

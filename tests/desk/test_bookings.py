@@ -118,7 +118,7 @@ def test_the_next_visit_is_likely_the_same_a_week_on_and_never_double(desk: Desk
     assert after.time == "14:15"  # the first half hour at which Idris is free again
     pay(desk, number, close=False)
     whole = desk.whole(number)
-    assert "Sat 20 June 2026 12:45" in receipt_text(receipt_of(desk.house, whole, whole.payers[0].id))
+    assert "Sat 20 Jun 2026, 12:45" in receipt_text(receipt_of(desk.house, whole, whole.payers[0].id))
 
 
 def test_what_a_household_has_open(desk: Desk) -> None:

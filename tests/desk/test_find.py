@@ -97,4 +97,4 @@ def test_a_tills_own_work_comes_first_but_the_unknown_before_all(desk: Desk) -> 
         ("job", "settle"),
         ("table", "pay"),
     ]
-    assert "Petra's drysuit, red (S-1031)" in landing[1].reason
+    assert "Petra: Drysuit, red (S-1031)" in landing[1].reason

@@ -86,7 +86,7 @@ def test_ready_sends_one_message_and_waits_for_the_line(desk: Desk) -> None:
     desk.house.devices.post.line_down = False
     outbox.send_waiting(desk.house)
     (message,) = desk.house.devices.post.delivered()
-    assert "To pay: 22.00 EUR" in message["body"] and message["to"].startswith("+353209100")
+    assert "To pay: €22.00" in message["body"] and message["to"].startswith("+353209100")
 
 
 @pytest.mark.parametrize("seed", range(3))

@@ -218,7 +218,7 @@ def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:
     sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
     for place, share in ((0, "even"), (1, "proportional"), (3, "even")):
         payer = desk.whole(number).payers[place].id
-        figure = next(one for one in figures(desk.whole(number), payer) if one.fees == share)
+        figure = next(one for one in figures(desk.house, desk.whole(number), payer) if one.fees == share)
         sharing.choose_fees(desk.house, desk.tamsin, number, desk.version(number), payer, share)
         due = desk.whole(number).payer_bill(payer).account.due
         assert due == figure.amount

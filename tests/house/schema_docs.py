@@ -15,6 +15,7 @@ times and orders, which are wall time of the house. Rates, percents and quantiti
 `→ table` names what a column points to.
 """
 TABLE = re.compile(r"^-- (?P<about>[^\n]+)\nCREATE TABLE (?P<name>\w+) \(\n(?P<body>.*?)^\) STRICT;", re.M | re.S)
+ADDED = re.compile(r"^ALTER TABLE (\w+) ADD COLUMN ([^\n;]+); -- ([^\n]+)$", re.M)  # by a later migration
 COLUMN = re.compile(r"^  (?P<name>[a-z_]+) (?P<type>INTEGER|TEXT|REAL)(?P<rest>[^\n]*(?:\n {20,}[^\n]*)*)$", re.M)
 
 
@@ -46,13 +47,15 @@ def page() -> str:
     sql = "\n".join(
         f.read_text("utf-8") for f in sorted(folder.iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")
     )
+    added = [(table, f"  {column} -- {about}\n") for table, column, about in ADDED.findall(sql)]
     out = [HEAD]
     for heading, part in sections(sql):
         tables = list(TABLE.finditer(part))
         if tables:
             out.append(f"\n## {heading}\n")
         for table in tables:
+            more = "".join(column for name, column in added if name == table["name"])
             out.append(f"\n### {table['name']}\n\n{table['about']}\n\n| column | kind | what |\n|---|---|---|")
-            out += [f"| `{name}` | {kind} | {about} |" for name, kind, about in columns(table["body"])]
+            out += [f"| `{name}` | {kind} | {about} |" for name, kind, about in columns(table["body"] + more)]
             out.append("")
     return re.sub(r"\n{3,}", "\n\n", "\n".join(out)).rstrip() + "\n"

@@ -7,18 +7,24 @@ from collections.abc import Iterator
 
 from jinja2 import Environment, nodes
 
+from abrazo.desk.permissions import Right
 from abrazo.words.markup import values_read
+from abrazo.words.states import STATES
 
 WORDED = re.compile(r"[^\W\d_]")
 SENTENCE = re.compile(r"[^\W\d_] +[^\W\d_]|^[A-Z][a-z]")
-MARKS = ("_", "_n")
+CLASSES = re.compile(r"\bis-\w|^say ")
+CODES = {*STATES, *Right, "answer lost", "silent, not charged", "not done", "at once", "another day", "stored card"}
+CODES |= {"gift card", "store credit"}
+NOT_READ = ("_", "_n", "form", "may")  # what these are given is marked, or read by no person
 
 
 def unmarked(source: str) -> list[str]:
     """Literals that are shown but not marked: any word in an expression that is read, a sentence anywhere else."""
     environment = Environment(autoescape=True)
     found = [one for read in values_read(source) for one in _shown(environment.parse(read)) if WORDED.search(one)]
-    return found + [one for one in _literals(environment.parse(source)) if SENTENCE.search(one)]
+    others = [one for one in _literals(environment.parse(source)) if SENTENCE.search(one)]
+    return found + [one for one in others if one not in CODES and not CLASSES.search(one)]
 
 
 def _shown(tree: nodes.Template) -> Iterator[str]:
@@ -54,14 +60,17 @@ def _worth(node: nodes.Node) -> Iterator[str]:
 
 
 def _literals(node: nodes.Node) -> Iterator[str]:
-    """Every literal but what is marked, compared, or handed to a filter or test."""
+    """Every literal but what is marked, compared, the key of a table, or handed to a filter or test."""
     if isinstance(node, nodes.Const) and isinstance(node.value, str):
         yield node.value
     if isinstance(node, nodes.Compare | nodes.Test):
         return
-    if isinstance(node, nodes.Call) and isinstance(node.node, nodes.Name) and node.node.name in (*MARKS, "form"):
+    if isinstance(node, nodes.Call) and isinstance(node.node, nodes.Name) and node.node.name in NOT_READ:
         for keyword in node.kwargs:
             yield from _literals(keyword)
+        return
+    if isinstance(node, nodes.Pair):
+        yield from _literals(node.value)
         return
     if isinstance(node, nodes.Filter):
         yield from _literals(node.node) if node.node else ()

@@ -32,7 +32,7 @@ def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
     desk.sees("Your next visit")
     desk.touch("link", "Back", exact=True)
     killed_in_between(desk, running)
-    desk.touch("button", "Close Elis Lindqvist-Amari")
+    desk.touch("button", "Close the ticket")
     desk.page.get_by_role("link", name="Elis Lindqvist-Amari 12:15 First paddle paid").wait_for()
     in_balance(running)
 
@@ -81,7 +81,7 @@ def test_a_booking_without_a_price(clerk: MakeClerk, running: Running) -> None:
     desk.touch("link", "€25.00 exact")
     desk.touch("button", "Take €25.00 cash")
     desk.touch("link", "On to the receipt and the end")
-    desk.touch("button", "Close Rui Albers")
+    desk.touch("button", "Close the ticket")
     in_balance(running)
 
 
@@ -110,7 +110,7 @@ def test_a_walk_in_in_one_line(clerk: MakeClerk, running: Running) -> None:
     assert desk.acts <= 9
     desk.touch("link", "Change given, on to the receipt and the end")
     desk.sees("Orla Quist: the next visit")
-    desk.touch("button", "Close Orla Quist")
+    desk.touch("button", "Close the ticket")
     desk.type("Find or scan a table, ticket, job, name or phone", "020 910 0199", enter=True)
     desk.page.get_by_role("heading", name="Orla Quist").wait_for()
     in_balance(running)
@@ -160,7 +160,7 @@ def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) ->
     """Bad entries are named by line and nothing is imported; a good file is; the day's own file comes back unchanged."""
     desk = wren(clerk)
     desk.touch("link", "Day after")
-    desk.sees("Sun 14 June 2026")
+    desk.sees("Sun 14 Jun")
     desk.touch("link", "Day before")
     desk.touch("link", "Calendar file")
     desk.expected = {422}

@@ -76,7 +76,7 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
         odile.type(f"How many of €{float(value):.2f}", number)
     odile.touch("button", "This is what the drawer holds")
     odile.sees("counted €762.60")
-    odile.touch("button", "Close Sat 13 June 2026")
+    odile.touch("button", "Close Sat 13 Jun")
     odile.sees("Closed 14:")
     assert odile.acts <= 12
     odile.touch("button", "Print the report")
@@ -104,11 +104,11 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     wren.expected = {422}
     wren.touch("button", "Skip counting")
     wren.sees("Counting the float is skipped by a supervisor")
-    wren.type("lends the right: PIN", "4070")
+    wren.type("Supervisor's PIN", "4070")
     wren.touch("button", "Skip counting")
     wren.sees("That is not the PIN. 4 tries left.")
     wren.expected = set()
-    wren.type("lends the right: PIN", "4071")
+    wren.type("Supervisor's PIN", "4071")
     wren.touch("button", "Skip counting")
     wren.touch("link", "Till", exact=True)
     wren.sees("Till Landing, so far")

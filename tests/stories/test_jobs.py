@@ -56,7 +56,7 @@ def test_a_job_dropped_off(clerk: MakeClerk, running: Running) -> None:
     for words in ("Job S-1045", "To pay when you collect", "Barcode S1045"):
         assert words in desk.page.content()
     desk.touch("link", "Back", exact=True)
-    desk.touch("button", "Close Fenna Okafor-Lind")
+    desk.touch("button", "Close the ticket")
     in_balance(running)
     house = running.look()
     job = jobs.by_number(house.connection, 1045)
@@ -137,7 +137,7 @@ def test_some_pieces_now_the_rest_when_paid(clerk: MakeClerk, running: Running) 
     desk.type("Pay on account", "50")
     desk.touch("button", "Take this payment")
     desk.touch("button", "Charge €50.00 on card machine 2", check=False)
-    desk.touch("button", "Close Saltpan Rowers")
+    desk.touch("button", "Close the ticket")
     house = running.look()
     assert journal.balance(house.connection, "assets:receivables:person-4") == 1400
     house.connection.close()

@@ -55,7 +55,7 @@ def test_a_group_of_four_pays_by_phone(clerk: MakeClerk, running: Running) -> No
     server.touch("link", "€20.00 €3.20 back")
     server.touch("button", "Take €20.00 cash, give €3.20 change")
     server.sees("× €2.00")
-    server.touch("button", "Change given, close ticket")
+    server.touch("button", "Change given, close the ticket")
     assert server.acts <= 11
     in_balance(running)
 

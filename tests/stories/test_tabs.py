@@ -31,7 +31,7 @@ def test_a_tab_with_a_held_card(clerk: MakeClerk, running: Running) -> None:
     bar.touch("button", re.compile("Settle €30.70 on ••[0-9]{4}: €30.00 held \\+ €0.70 more"), check=False)
     bar.sees("Tab Wilhelm is paid")
     assert bar.acts <= 9
-    bar.touch("button", "Close Tab Wilhelm")
+    bar.touch("button", "Close the ticket")
     in_balance(running)
     house = running.look()
     held = sum(amount for machine in house.devices.machines.values() for _, amount in machine.held())
@@ -71,8 +71,8 @@ def test_a_tab_paid_otherwise_lets_its_card_go(clerk: MakeClerk, running: Runnin
     bar.touch("button", "Take €20.00 cash, give €3.70 change")
     bar.touch("link", "Change given, on to the receipt and the end")
     bar.touch("button", re.compile("Let the €40.00 held"), check=False)
-    bar.page.get_by_role("button", name="Close Tab Ro").wait_for()
-    bar.touch("button", "Close Tab Ro")
+    bar.page.get_by_role("button", name="Close the ticket").wait_for()
+    bar.touch("button", "Close the ticket")
     in_balance(running)
 
 

@@ -39,7 +39,7 @@ def test_a_round_goes_from_the_table_to_the_kitchen(clerk: MakeClerk, running: R
     tamsin.expected = {422}
     tamsin.touch("button", re.compile("^Remove"))  # the kitchen makes it already: a reason, and a supervisor's right
     tamsin.page.get_by_label("changed their mind").check()
-    tamsin.page.get_by_label("lends the right: PIN").first.fill("4071")
+    tamsin.page.get_by_label("Supervisor's PIN").first.fill("4071")
     tamsin.touch("button", re.compile("^Take .* off"))
     tamsin.expected = set()
     kitchen.page.get_by_role("button", name=re.compile("Seen: Table G2")).wait_for(timeout=SOON)

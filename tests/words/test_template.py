@@ -10,6 +10,7 @@ from babel.messages.pofile import read_po, write_po
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.web.pages import sources
 from abrazo.words import catalogue, speaking
 from abrazo.words.entries import ENTRIES, entry_text
 from abrazo.words.refusals import REFUSALS, refusal_text
@@ -22,7 +23,7 @@ POT = Path(catalogue.__file__).parent / "languages" / "abrazo.pot"
 @pytest.fixture
 def made_up(monkeypatch: pytest.MonkeyPatch) -> Reader:
     """A reader of a language in which every sentence stands in brackets."""
-    catalog = read_po(io.BytesIO(template().encode()))
+    catalog = read_po(io.BytesIO(template(sources()).encode()))
     for message in catalog:
         if message.id:
             ids = message.id if isinstance(message.id, tuple | list) else None
@@ -35,7 +36,7 @@ def made_up(monkeypatch: pytest.MonkeyPatch) -> Reader:
 
 
 def test_the_template_is_of_today() -> None:
-    assert POT.read_text("utf-8") == template(), "run `make words`"
+    assert POT.read_text("utf-8") == template(sources()), "run `make words`"
 
 
 def test_every_sentence_comes_from_the_catalogue(made_up: Reader) -> None:

@@ -28,6 +28,7 @@ from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import HeldDeposit, Job, Task
 from abrazo.store.people import Person
 from abrazo.store.ticket import LineRow
+from abrazo.words import phrases as w
 
 LONGEST_THING, LONGEST_NOTE = 60, 200
 MOST_PIECES = 99
@@ -99,7 +100,7 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
         made = read_job(house, job_id)
         edit.wrote(Kind.DROPPED_OFF, job=made.id, name=made.name, thing=Personal(thing), tasks=len(made.tasks))
         if dropped.deposit:
-            label = f"Deposit on {made.name}, {thing}"
+            label = house.say(w.DEPOSIT_LINE, job=made.name, thing=thing)
             facts = (UNLISTED, label, dropped.deposit, "1", None, "", actor.staff.id, "", edit.at, None, None)
             put_on(edit, LineRow(0, *facts, job=job_id, role=Role.DEPOSIT))
         journal.add_act(house.connection, key, "dropped off", "", edit.at, f"{job_id} {edit.id}")
@@ -176,11 +177,10 @@ def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
 
 
 def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> None:
-    text = house.settings.currency.text
-    rest = owed(house, job)
-    body = f"{person.first_name}, your {job.thing} ({job.name}) is ready at {house.settings.name}."
-    body += f" To pay: {text(rest)} {house.settings.currency.code}." if rest else " It is paid."
-    outbox.add(house.connection, at, outbox.MESSAGE, f"{job.name} is ready", body, f"ready {job.id}", recipient=to)
+    rest, facts = owed(house, job), {"thing": job.thing, "job": job.name, "house": house.settings.name}
+    body = house.say(w.READY_TO_PAY if rest else w.READY_PAID, name=person.first_name, rest=rest, **facts)
+    title = house.say(w.JOB_READY, name=job.name)
+    outbox.add(house.connection, at, outbox.MESSAGE, title, body, f"ready {job.id}", recipient=to)
 
 
 def deposit_left(house: House, job: Job) -> int:

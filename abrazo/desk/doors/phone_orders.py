@@ -17,6 +17,7 @@ from abrazo.store import phone_orders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.charges import ChargeRow
 from abrazo.store.phone_orders import PhoneOrder
+from abrazo.words import phrases as w
 
 LONGEST = 200  # of an address, and of directions
 PROMISED_IN = timedelta(minutes=30)  # unless said otherwise
@@ -55,7 +56,7 @@ def take_order(
             ticket_store.set_promised(house.connection, edit.id, promised_at)
             phone_orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))
             if fee:
-                charge = ChargeRow(0, "Delivery", "0", house.settings.delivery_tax, "even", fee)
+                charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, "even", fee)
                 charges_kept.add_charge(house.connection, edit.id, charge)
         return edit.id
 

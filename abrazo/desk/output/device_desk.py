@@ -13,6 +13,7 @@ from abrazo.devices.simulator.drawer import Opened
 from abrazo.store import catalogue, jobs, outbox
 from abrazo.store.outbox import Sheet
 from abrazo.store.till import Till
+from abrazo.words import phrases as w
 
 PACES = {"slow": 2.0, "usual": 0.8, "at once": 0.05}
 TIPS = ("0", "5", "10", "15")
@@ -86,9 +87,11 @@ def _codes(house: House) -> list[tuple[str, str]]:
     """Some codes that lie about in the house: goods, and tags of jobs."""
     goods = [(item.name, item.code) for item in catalogue.items_in(house.connection, "shop") if item.code]
     tags = [
-        (f"Tag {job.name}", job.code) for job in jobs.on_rack(house.connection, house.stamp()) if job.state == "ready"
+        (house.say(w.TAG_OF, job=job.name), job.code)
+        for job in jobs.on_rack(house.connection, house.stamp())
+        if job.state == "ready"
     ]
-    return [*goods[1:6], *tags[:3], ("Nobody's", "2999999999998")]
+    return [*goods[1:6], *tags[:3], (house.say(w.NOBODYS), "2999999999998")]
 
 
 def scan(house: House, till: str, code: str) -> None:

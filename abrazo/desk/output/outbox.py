@@ -25,6 +25,7 @@ from abrazo.store import outbox, people, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.db import atomic
 from abrazo.store.outbox import Sheet
+from abrazo.words import phrases as w
 
 MAIL = "e-mail"
 LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
@@ -49,8 +50,8 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
         if act.done is None:
             whole = load_ticket(house, ticket_id)
             receipt = receipt_of(house, whole, payer_id)
-            kind = "Gift receipt" if gift else "Receipt"
-            title = f"{kind} {receipt.ticket}, {receipt.payer}" + ("" if gift else f", copy {receipt.copy}")
+            known_by = {"ticket": receipt.ticket, "payer": receipt.payer, "copy": receipt.copy}
+            title = house.say(w.GIFT_RECEIPT_TITLE if gift else w.RECEIPT_COPY_TITLE, **known_by)
             at = act.at
             about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
             body = gift_text(receipt) if gift else receipt_text(receipt)
@@ -78,7 +79,8 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
             whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             for copy_for in COPIES:
-                title = f"Bill {receipt.ticket}, {receipt.payer}, copy for the {copy_for}"
+                kind = w.BILL_FOR_HOUSE if copy_for == "house" else w.BILL_FOR_GUEST
+                title = house.say(kind, ticket=receipt.ticket, payer=receipt.payer)
                 body = slip_text(receipt, copy_for)
                 known = f"slip {copy_for} {about(whole, payer_id)}"
                 outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
@@ -97,7 +99,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
             message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
-            title = f"Receipt {receipt.ticket}, {receipt.payer}"
+            title = house.say(w.RECEIPT_TITLE, ticket=receipt.ticket, payer=receipt.payer)
             outbox.add(act.connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
             act.record(Kind.RECEIPT_SENT, ticket_id, payer=Personal(receipt.payer), to=Personal(to))
     send_waiting(house)
@@ -112,7 +114,7 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
         if act.done is None:
             whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
-            title = f"Receipt {receipt.ticket}, {receipt.payer}"
+            title = house.say(w.RECEIPT_TITLE, ticket=receipt.ticket, payer=receipt.payer)
             body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
             outbox.add(act.connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
             shown_to = Personal(shown(number, house.settings.region))
@@ -161,7 +163,8 @@ def print_report(house: House, actor: Actor, day: int, key: str) -> None:
     with acting(house, actor, "printed", key, f"day {day}") as act:
         if act.done is None:
             body = day_report_text(day_report(house, day))
-            outbox.add(act.connection, act.at, outbox.PRINTER, f"Day report {day}", body, f"report {day}")
+            title = house.say(w.REPORT_TITLE, day=day)
+            outbox.add(act.connection, act.at, outbox.PRINTER, title, body, f"report {day}")
     if send_waiting(house):
         raise Refused(Code.REPORT_WAITS)
 
@@ -172,7 +175,7 @@ def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> b
         if act.done is None:
             paper, at = job_paper(house, job_id), act.at
             body = tag_text(paper) if what == "tag" else claim_text(paper)
-            title = f"{what.capitalize()} of {paper.number}"
+            title = house.say(w.TAG_TITLE if what == "tag" else w.CLAIM_TITLE, job=paper.number)
             outbox.add(act.connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
             act.record(Kind.JOB_PAPER_PRINTED, job=job_id, name=paper.number, paper=what)
     return not send_waiting(house)

@@ -22,6 +22,7 @@ from abrazo.store import catalogue, jobs, room, stock
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.room import Spot
+from abrazo.words import phrases as w
 
 MOST = 8
 
@@ -141,7 +142,9 @@ def family_by_code(house: House, code: str) -> str | None:
 def kinds(house: House) -> list[tuple[str, str]]:
     """What an unlisted item can be: report group, with the label of its tax."""
     labels = {tax.id: tax.label or tax.id for tax in house.taxes()}
-    return [(group, labels.get(tax or "", "no tax")) for group, tax in catalogue.list_kinds(house.connection)]
+    return [
+        (group, labels.get(tax or "", house.say(w.NO_TAX))) for group, tax in catalogue.list_kinds(house.connection)
+    ]
 
 
 def ticket_of_table(house: House, spot: str) -> int | None:

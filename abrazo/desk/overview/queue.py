@@ -20,7 +20,7 @@ from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.store.bookings import WalkIn
 from abrazo.store.people import Person
 from abrazo.store.till import Till
-from abrazo.words.amounts import money_words
+from abrazo.words import phrases as w
 
 FIRST = 6
 ROOM = ("table", "tab", "phone", "counter")
@@ -81,32 +81,33 @@ def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
     since = head.bill_asked_at or head.held_at or head.opened_at
     minutes = minutes_since(house, since)
     reasons = {
-        "card unknown": (0, "The card machine did not answer; the charge may have gone through", "ask"),
-        "paid": (1, "Everything is paid", "free"),
-        "part paid": (2, "is paid, the rest waits", "pay"),
-        "bill asked": (3, f"Bill asked {minutes} min ago", ready),
-        "card under way": (4, "On the card machine now", "look"),
-        "eating": (5, f"Seated {minutes} min, nothing asked yet", ready),
-        "open": (4, f"At the desk for {minutes} min", "pay"),
+        "card unknown": (0, w.CARD_SILENT, "ask"),
+        "paid": (1, w.EVERYTHING_PAID, "free"),
+        "part paid": (2, w.REST_WAITS, "pay"),
+        "bill asked": (3, w.BILL_ASKED, ready),
+        "card under way": (4, w.ON_MACHINE, "look"),
+        "eating": (5, w.SEATED, ready),
+        "open": (4, w.AT_DESK, "pay"),
     }
-    if state == "open" and head.source == "tab":
-        reasons["open"] = _tab_reason(house, whole)
-    elif state == "open" and head.source == "phone":
-        promised = f"Promised for {house.hour(head.promised_at)}" if head.promised_at else "Ordered by phone"
-        reasons["open"] = (6, promised, "pay")
+    facts: dict[str, object] = {"minutes": minutes, "paid": bill.paid, "at": head.promised_at}
+    if state == "open" and head.source == "phone":
+        reasons["open"] = (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
     elif state == "open" and head.source == "counter":
-        reasons["open"] = (4, f"Counter sale, {minutes} min open", "pay")
+        reasons["open"] = (4, w.COUNTER_OPEN, "pay")
     if state not in reasons or (state == "open" and not whole.standing):
         return None
     urgency, reason, act = reasons[state]
+    if state == "open" and head.source == "tab":
+        urgency, reason, facts = _tab_reason(house, whole)
     payer = next((p.letter for p in whole.payers if whole.payer_bill(p.id).account.due), "")
-    many = len(whole.guests)
     return Waiting(
         name=place_of(house, whole),
         kind=head.source,
-        beside=f"{many} {'guest' if many == 1 else 'guests'}" if head.spot else f"ticket {head.number}",
+        beside=house.say(w.GUESTS, guests=len(whole.guests))
+        if head.spot
+        else house.say(w.TICKET_NUMBER, number=head.number),
         amount=bill.due or bill.paid,
-        reason=reason,
+        reason=house.say(reason, **facts),
         act=act,
         rank=_rank(till, head.source, urgency, since),
         ticket=head.id,
@@ -117,28 +118,31 @@ def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
     )
 
 
-def _tab_reason(house: House, whole: TicketSnapshot) -> tuple[int, str, str]:
-    card, currency = tab_card(house, whole), house.settings.currency
-    if card.over:
-        return (3, f"{money_words(card.over, currency)} over what is held", "pay")
-    if card.held:
-        return (7, f"Open {card.minutes} min, {money_words(card.held, currency)} held on {card.card}", "pay")
-    return (6, f"Open {card.minutes} min, nothing held", "pay")
+def _tab_reason(house: House, whole: TicketSnapshot) -> tuple[int, str, dict[str, object]]:
+    card = tab_card(house, whole)
+    facts: dict[str, object] = {"minutes": card.minutes, "over": card.over, "held": card.held, "card": card.card}
+    return (3, w.OVER_HELD, facts) if card.over else (7, w.TAB_HELD, facts) if card.held else (6, w.TAB_BARE, facts)
 
 
 def _visit(house: House, till: Till, visit: Visit) -> Waiting:
     booking = visit.booking
     others, job_cards = household_open(house, booking.person, without=booking.id)
     along = next((other for other in others if other.waits and other.price is not None), None)
-    also = [f"{other.booking.name.split()[0]}'s {other.service.name.lower()}" for other in others if other.waits]
-    also += [f"{c.person.first_name}'s {c.job.thing[:1].lower()}{c.job.thing[1:]} ({c.job.name})" for c in job_cards]
-    reason = f"Ended {visit.minutes} min ago" + (f"; same household: {', '.join(also)}" if also else "")
+    also = [
+        house.say(w.ITS_SERVICE, name=other.booking.name.split()[0], service=other.service.name)
+        for other in others
+        if other.waits
+    ]
+    also += [house.say(w.ITS_JOB, name=c.person.first_name, thing=c.job.thing, job=c.job.name) for c in job_cards]
+    reasons = [house.say(w.ENDED, minutes=visit.minutes)]
+    reasons += [house.say(w.HOUSEHOLD, names=", ".join(also))] if also else []
+    reasons += [] if visit.price is not None else [house.say(w.NO_PRICE)]
     return Waiting(
         name=booking.name,
         kind="booking",
         beside=visit.service.name,
         amount=visit.price or 0,
-        reason=reason if visit.price is not None else f"{reason}; it has no price yet",
+        reason="; ".join(reasons),
         act="check out",
         rank=_rank(till, "booking", 3, booking.ends_at),
         about=booking.id,
@@ -151,13 +155,15 @@ def _visit(house: House, till: Till, visit: Visit) -> Waiting:
 def _job(house: House, till: Till, card: JobCard) -> Waiting:
     ready = card.job.ready_at or card.job.dropped_at
     never = card.where == "uncollected"
-    reason = f"Ready since {house.wall(ready):%d.%m. %H:%M}" + (", never collected" if never else "")
+    reasons = [house.say(w.READY_SINCE, at=ready)]
+    reasons += [house.say(w.NEVER_COLLECTED)] if never else []
+    reasons += [] if card.owed else [house.say(w.PAID)]
     return Waiting(
         name=card.person.name,
         kind="job",
         beside=f"{card.job.name}, {card.job.thing}",
         amount=card.owed,
-        reason=reason if card.owed else f"{reason}, paid",
+        reason=", ".join(reasons),
         act="settle" if card.owed else "hand over",
         rank=_rank(till, "job", 8 if never else 6, ready),
         about=card.job.id,
@@ -166,14 +172,13 @@ def _job(house: House, till: Till, card: JobCard) -> Waiting:
 
 def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> Waiting:
     first = late[0]
-    since = f"Due since {house.wall(first.due):%d.%m.}"
-    more = f", and {len(late) - 1} more" if len(late) > 1 else ""
+    about = {"day": first.at, "number": first.number, "more": len(late) - 1}
     return Waiting(
         name=person.name,
         kind="invoice",
-        beside=f"invoice of {house.wall(first.at):%d.%m.}, ticket {first.number}{more}",
+        beside=house.say(w.INVOICES_OF if len(late) > 1 else w.INVOICE_OF, **about),
         amount=sum(one.left for one in late),
-        reason=since,
+        reason=house.say(w.DUE_SINCE, day=first.due),
         act="invoice",
         rank=_rank(till, "invoice", 9, first.due),
         about=person.id,
@@ -188,7 +193,7 @@ def _walk_in(house: House, till: Till, one: WalkIn) -> Waiting:
         kind="walk-in",
         beside=one.wants,
         amount=0,
-        reason=f"Waits {minutes} min",
+        reason=house.say(w.WAITS, minutes=minutes),
         act="serve",
         rank=_rank(till, "walk-in", 4, one.at),
         about=one.id,

@@ -12,6 +12,7 @@ from abrazo.desk.output.outbox import doubtful
 from abrazo.desk.overview.queue import FIRST, Waiting, queue
 from abrazo.desk.overview.room import Room, open_tickets, room_of
 from abrazo.store.outbox import Sheet
+from abrazo.words import phrases as w
 
 LENSES = ("room", "bookings", "jobs", "tabs")
 
@@ -53,10 +54,10 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
     )
     waits = queue(house, actor.till, tickets, on_rack)
     heads = [
-        LensHead("room", "Room", the_room.busy, the_room.owed),
-        LensHead("bookings", "Bookings", booked.number, booked.owed),
-        LensHead("jobs", "Jobs", on_rack.number, on_rack.owed),
-        LensHead("tabs", "Tabs", len(loose.tabs), loose.owed),
+        LensHead("room", house.say(w.ROOM), the_room.busy, the_room.owed),
+        LensHead("bookings", house.say(w.BOOKINGS), booked.number, booked.owed),
+        LensHead("jobs", house.say(w.JOBS), on_rack.number, on_rack.owed),
+        LensHead("tabs", house.say(w.TABS), len(loose.tabs), loose.owed),
     ]
     shown = waits if everything else waits[:FIRST]
     return Today(lens, heads, the_room, booked, on_rack, loose, shown, len(waits), doubtful(house))

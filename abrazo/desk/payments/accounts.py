@@ -29,6 +29,7 @@ from abrazo.store import accounts, journal, tenders
 from abrazo.store.people import Person
 from abrazo.store.tenders import PaymentRow
 from abrazo.store.ticket import LineRow
+from abrazo.words import phrases as w
 
 DUE_AFTER = timedelta(days=7)  # since the invoice; the demo's terms
 
@@ -108,7 +109,7 @@ def put_on_account(
             raise Refused(Code.ACCOUNT_PAYS_ACCOUNT)
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
-        who, till, route = actor.staff.id, actor.till.id, f"account of {person.name}"
+        who, till, route = actor.staff.id, actor.till.id, house.say(w.ACCOUNT_ROUTE, name=person.name)
         postings = taken_postings(customer_account(person.id), parts.given)
         name = Personal(person.name)
         edit.wrote(Kind.PUT_ON_ACCOUNT, postings, amount=parts.given, customer=person.id, name=name)
@@ -126,7 +127,7 @@ def receive(house: House, actor: Actor, person_id: int, amount: int, key: str) -
         raise Refused(Code.NO_AMOUNT, "account")
     with _paying(house, actor, person, key) as edit:
         if edit.done is None:
-            put_on(edit, _line(edit, person, f"Payment on account, {person.name}", amount))
+            put_on(edit, _line(edit, person, house.say(w.ACCOUNT_LINE, name=person.name), amount))
         return edit.id
 
 
@@ -162,13 +163,8 @@ def _put_invoices(edit: TicketChange, person: Person, payments: Sequence[int]) -
             raise NotFound(f"no open invoice {payment} of {person.name}")
         if invoice.pending:
             raise Refused(Code.INVOICE_PENDING, "account", date=invoice.at)
-        label = f"Invoice of {_date(edit.house, invoice.at)}, ticket {invoice.number}"
+        label = edit.house.say(w.INVOICE_LINE, day=invoice.at, number=invoice.number)
         put_on(edit, _line(edit, person, label, invoice.left, payment))
-
-
-def _date(house: House, stamp: str) -> str:
-    day = house.wall(stamp)
-    return f"{day.day} {day:%B %Y}"
 
 
 def _line(edit: TicketChange, person: Person, label: str, amount: int, invoice: int | None = None) -> LineRow:

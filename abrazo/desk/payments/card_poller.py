@@ -13,13 +13,22 @@ from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
 from abrazo.desk.tickets.change import TicketChange, changing, correcting
-from abrazo.devices.ports import CardAnswer, CardMachine, DeviceFault, Duplicate, NoAnswer, NotKnown, Unreachable
+from abrazo.devices.ports import (
+    SENT_TO_MACHINE,
+    SENT_TO_SERVICE,
+    CardAnswer,
+    CardMachine,
+    DeviceFault,
+    Duplicate,
+    NoAnswer,
+    NotKnown,
+    Unreachable,
+)
 from abrazo.store import cards
 from abrazo.store import holds as hold_store
 from abrazo.store import tenders as tenders_store
 from abrazo.store.tenders import CardRequest
-
-NEVER_SENT = "It never reached the machine; nothing was charged."
+from abrazo.words import phrases as w
 
 
 def follow(house: House, *, after_start: bool = False) -> bool:
@@ -37,19 +46,19 @@ def _step(house: House, ask: CardRequest, *, send: bool) -> None:
     machine: CardMachine = house.devices.taker(ask.machine)
     try:
         if send:
-            _note(house, ask, "sent", f"Sent to the {_taker(house, ask)}")
+            _note(house, ask, "sent", _sent_to(house, ask))
             machine.start(ask.reference, ask.amount, kind=ask.kind, ask_tip=ask.ask_tip, of=_of(house, ask))
         else:
             _heard(house, ask, machine.look(ask.reference))
     except Duplicate:
         _used_before(house, ask, machine)
     except Unreachable:
-        _end(house, ask, "not sent", NEVER_SENT)
+        _end(house, ask, "not sent", house.say(w.NEVER_SENT))
     except NotKnown:
         _close(house, ask, machine)
     except NoAnswer:
         if _silent_for(house, ask) > house.settings.patience:
-            said = "No answer. The charge may have gone through."
+            said = house.say(w.NO_ANSWER)
             _note(house, ask, "unknown", ask.step, said, silent=True)
 
 
@@ -58,13 +67,15 @@ def _close(house: House, ask: CardRequest, machine: CardMachine) -> None:
     try:
         _heard(house, ask, machine.inquire(ask.reference))
     except NotKnown:
-        _end(house, ask, "not sent", NEVER_SENT)
+        _end(house, ask, "not sent", house.say(w.NEVER_SENT))
     except DeviceFault:
         return  # silent now: the next look decides
 
 
-def _taker(house: House, ask: CardRequest) -> str:
-    return "payment service" if ask.machine == house.devices.service.name else "machine"
+def _sent_to(house: House, ask: CardRequest) -> str:
+    """The first step of a request, as the devices name theirs."""
+    service: str = house.devices.service.name
+    return SENT_TO_SERVICE if ask.machine == service else SENT_TO_MACHINE
 
 
 def _used_before(house: House, ask: CardRequest, machine: CardMachine) -> None:
@@ -72,12 +83,12 @@ def _used_before(house: House, ask: CardRequest, machine: CardMachine) -> None:
     try:
         answer = machine.inquire(ask.reference)
     except NotKnown:
-        _end(house, ask, "not sent", "It said that it used this reference before, and holds nothing under it.")
+        _end(house, ask, "not sent", house.say(w.USED_BEFORE))
         return
     except DeviceFault:
         return  # silent now: the next look decides
     if answer.outcome == "approved" and answer.amount != ask.amount:
-        _end(house, ask, "not sent", "It holds another payment under this reference; nothing was charged for this one.")
+        _end(house, ask, "not sent", house.say(w.HOLDS_ANOTHER))
         return
     _heard(house, ask, answer)
 
@@ -139,12 +150,14 @@ def _heard(house: House, ask: CardRequest, answer: CardAnswer) -> CardRequest:
         _note(house, ask, "sent", answer.step)
         return tenders.read_request(house, ask.reference)
     if answer.outcome != "approved":
-        reason = f"{answer.reason.capitalize()}; nothing was charged."
+        reason = house.say(w.NOTHING_CHARGED, reason=answer.reason.capitalize())
         return _end(house, ask, answer.outcome, reason)
     with _recording(house, ask) as edit:
         if not tenders.read_request(house, ask.reference).open:
             return tenders.read_request(house, ask.reference)
-        tenders_store.set_request(house.connection, ask.reference, "approved", answer.step, "Approved", edit.at)
+        tenders_store.set_request(
+            house.connection, ask.reference, "approved", answer.step, house.say(w.APPROVED), edit.at
+        )
         _approved(edit, ask, answer)
         voiding = edit.whole.head.voiding_at is not None
     if voiding:
@@ -186,9 +199,9 @@ def _tender(house: House, ask: CardRequest) -> str:
 def _route(house: House, ask: CardRequest) -> str:
     """The route of a charge in words, for good."""
     if ask.kind == "capture":
-        return f"{ask.machine}, held card"
+        return house.say(w.HELD_CARD, machine=ask.machine)
     if ask.kind == "tip":
-        return f"{ask.machine}, tip added"
+        return house.say(w.TIP_ADDED, machine=ask.machine)
     return ask.machine if ask.card is None else f"{ask.machine}, {_tender(house, ask)}"
 
 
@@ -221,7 +234,7 @@ def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
     try:
         answer = house.devices.taker(ask.machine).inquire(reference)
     except NotKnown:
-        return _end(house, ask, "not sent", NEVER_SENT)
+        return _end(house, ask, "not sent", house.say(w.NEVER_SENT))
     except DeviceFault:
         name = ask.machine.capitalize()
         raise Refused(Code.MACHINE_SILENT, name=name) from None

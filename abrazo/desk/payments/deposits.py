@@ -16,6 +16,7 @@ from abrazo.store import jobs, till
 from abrazo.store.jobs import Job, KeptDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.till import Petty
+from abrazo.words import phrases as w
 
 if TYPE_CHECKING:
     pass
@@ -79,7 +80,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
     if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
         raise Refused(Code.JOB_NOT_SETTLED, job=job.name)
     for deposit in held:
-        words = f"Deposit on {job.name} given back"
+        words = house.say(w.DEPOSIT_GIVEN_BACK, job=job.name)
         petty = Petty(actor.till.id, actor.staff.id, at, "out", words, "", deposit.amount, deposit.line)
         till.add_petty(connection, day, petty)
         drawer.moved(house, actor.till.id, 0, deposit.amount)

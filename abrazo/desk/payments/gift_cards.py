@@ -33,6 +33,7 @@ from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import stored_value
 from abrazo.store.stored_value import Stored
 from abrazo.store.ticket import LineRow
+from abrazo.words import phrases as w
 
 PREFIX = "28"  # GS1 General Specifications: 20 to 29 for use inside a company
 LARGEST = 100_000  # minor units that are put on one card at a time; a house's caution
@@ -61,7 +62,7 @@ def _credit(edit: TicketChange) -> tuple[int, str]:
     person = edit.whole.head.person
     if person is None:
         raise Refused(Code.NOBODY_FOR_CREDIT, "stored")
-    return credit_for(edit, person), f"Store credit of {known(edit.house, person).name}"
+    return credit_for(edit, person), edit.house.say(w.CREDIT_LINE, name=known(edit.house, person).name)
 
 
 def _topped_up(house: House, code: str) -> Stored:

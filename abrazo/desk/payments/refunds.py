@@ -21,6 +21,7 @@ from abrazo.store.corrections import Refund
 from abrazo.store.jobs import HeldDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.tenders import CardRequest, PaymentRow
+from abrazo.words import phrases as w
 
 
 def refunds_of(house: House, ticket: int) -> list[Refund]:
@@ -190,7 +191,7 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
     with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:
         if edit.done is not None:
             return edit.done
-        facts = (deposit.amount, f"Rest of the deposit on {job.name}", charge.route, edit.day)
+        facts = (deposit.amount, house.say(w.DEPOSIT_REST, job=job.name), charge.route, edit.day)
         made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, "asked", 0,
                       deposit.line)  # fmt: skip
         number = corrections.add_refund(house.connection, made)

@@ -1,8 +1,9 @@
 """What the house decides once: what happens to a paid table, and what its receipts show.
 
 Rules here
-- a table is freed by a touch, or by itself so many minutes after the last payment; until then it can be taken back
+- a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
+- which language the house reads, of those that there is a catalogue of
 """
 
 from __future__ import annotations
@@ -15,13 +16,14 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.store import settings
+from abrazo.words.catalogue import languages
 
 MOST_MINUTES = 120
 
 
 @dataclass(frozen=True, slots=True)
 class Habits:
-    """`free_after`: minutes until a paid table is freed by itself, None by a touch. `show_removed`: on receipts."""
+    """`free_after`: minutes until a paid table is freed by itself, None by hand. `show_removed`: on receipts."""
 
     free_after: int | None = None
     show_removed: bool = False
@@ -41,12 +43,17 @@ def decide(house: House, actor: Actor, what: str, value: str) -> None:
             raise Refused(Code.FREE_AFTER, "free_after", most=MOST_MINUTES)
     elif what == "show_removed":
         value = "yes" if value == "yes" else "no"
+    elif what == "language" and value in languages():
+        pass
     else:
         raise Refused(Code.NO_SUCH_SETTING)
     with acting(house, actor, "set-up") as act:
         if what == "free_after":
             settings.put(act.connection, free_after=int(value) if value else None)
             act.record(Kind.FREEING_SET, minutes=int(value) if value else None)
+        elif what == "language":
+            settings.put(act.connection, language=value)
+            act.record(Kind.LANGUAGE_SET, language=value)
         else:
             settings.put(act.connection, show_removed=value == "yes")
             act.record(Kind.REMOVED_SHOWN if value == "yes" else Kind.REMOVED_LEFT_OUT)

@@ -16,6 +16,7 @@ from abrazo.store import jobs, snapshots, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import Job
 from abrazo.store.tenders import PaymentRow
+from abrazo.words import phrases as w
 
 if TYPE_CHECKING:
     from abrazo.desk.tickets.change import TicketChange
@@ -32,7 +33,7 @@ def fit_deposits(edit: TicketChange) -> None:
     if not settled and not mine:
         return
     held = [(job, deposit) for job in settled for deposit in jobs.held(connection, job.id)]
-    routes = {deposit.line: f"deposit on {job.name}" for job, deposit in held}
+    routes = {deposit.line: edit.house.say(w.DEPOSIT_ROUTE, job=job.name) for job, deposit in held}
     amounts = {deposit.line: deposit.amount for _, deposit in held}
     whose = {deposit.line: job for job, deposit in held}
     for payment in mine:

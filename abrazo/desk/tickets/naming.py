@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import functools
+
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store.ticket import GuestRow
+from abrazo.words import phrases as w
 
 
 def place_of(house: House, whole: TicketSnapshot) -> str:
@@ -12,29 +15,35 @@ def place_of(house: House, whole: TicketSnapshot) -> str:
     head = whole.head
     spot = house.spot(head.spot) if head.spot else None
     if spot:
-        return f"Table {spot.name}" if whole.at_table else f"Ticket {head.number}"
+        if whole.at_table:
+            return house.say(w.TABLE_NAME, name=spot.name)
+        return house.say(w.TICKET_NAME, number=head.number)
     if head.source == "tab":
-        return f"Tab {head.name}"
+        return house.say(w.TAB_NAME, name=head.name)
     if head.name is None and head.person is not None:
         person = house.person(head.person)
-        return person.name if person else "Counter sale"
-    return head.name or f"{head.anonymous_account or 'Counter'} sale"
+        return person.name if person else house.say(w.COUNTER_SALE)
+    if head.name:
+        return head.name
+    return house.say(w.SALE_FROM if head.anonymous_account else w.COUNTER_SALE, account=head.anonymous_account)
 
 
-def payer_name(whole: TicketSnapshot, payer_id: int) -> str:
+def payer_name(house: House, whole: TicketSnapshot, payer_id: int) -> str:
     """A payer in words, with the guests they stand for."""
     payer = whole.payer(payer_id)
     guests = whole.guests_of(payer_id)
     if payer.letter == "∗":
-        return "whole table" if whole.head.spot else "all together"
-    names = [guest_name(whole, guest) for guest in guests]
-    return " and ".join(names) if names else f"part {payer.letter}"
+        return house.say(w.WHOLE_TABLE if whole.head.spot else w.ALL_TOGETHER)
+    names = [guest_name(house, whole, guest) for guest in guests]
+    if not names:
+        return house.say(w.PART_NAME, letter=payer.letter)
+    return functools.reduce(lambda one, other: str(house.say(w.BOTH, one=one, other=other)), names)
 
 
-def guest_name(whole: TicketSnapshot, guest: GuestRow) -> str:
+def guest_name(house: House, whole: TicketSnapshot, guest: GuestRow) -> str:
     """A guest in words: the name, or the seat at a table; without either, at the counter, they are the customer."""
     if guest.name:
         return guest.name
     if whole.head.spot:
-        return f"seat {guest.letter}"
-    return "customer" if len(whole.guests) == 1 else f"guest {guest.letter}"
+        return house.say(w.SEAT_NAME, letter=guest.letter)
+    return house.say(w.CUSTOMER) if len(whole.guests) == 1 else house.say(w.GUEST_NAME, letter=guest.letter)

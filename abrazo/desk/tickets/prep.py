@@ -22,6 +22,7 @@ from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.prep_text import slip_words
 from abrazo.store import outbox, prep, settings
 from abrazo.store.prep import Slip, SlipLine
+from abrazo.words import phrases as w
 
 PLACES = ("kitchen", "bar")
 
@@ -65,7 +66,9 @@ def send(house: House, actor: Actor, ticket_id: int, version: int | None, lines:
 def _send(edit: TicketChange, new: Sequence[Unsent]) -> int:
     by_place: dict[str, list[SlipLine]] = {}
     for one in new:
-        by_place.setdefault(one.place, []).append(SlipLine(one.line.id, one.quantity, _words(edit.whole, one.line)))
+        by_place.setdefault(one.place, []).append(
+            SlipLine(one.line.id, one.quantity, _words(edit.house, edit.whole, one.line))
+        )
     for place, lines in by_place.items():
         _slip(edit, place, "make", lines)
     return len(by_place)
@@ -102,7 +105,7 @@ def stop(edit: TicketChange, line: LineRow, fewer: Fraction) -> None:
     if told <= left:
         return
     place = prep.places(edit.house.connection, edit.id)[line.id]
-    _slip(edit, place, "stop", [SlipLine(line.id, _text(told - left), _words(edit.whole, line))])
+    _slip(edit, place, "stop", [SlipLine(line.id, _text(told - left), _words(edit.house, edit.whole, line))])
 
 
 def _slip(edit: TicketChange, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
@@ -110,7 +113,7 @@ def _slip(edit: TicketChange, place: str, kind: str, lines: Sequence[SlipLine]) 
     connection, who = edit.house.connection, edit.actor.staff
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
     spot = place_of(edit.house, edit.whole)
-    title = f"{place.capitalize()} {'stop ' if kind == 'stop' else ''}slip, {spot}"
+    title = edit.house.say(w.STOP_SLIP if kind == "stop" else w.MAKE_SLIP, place=place.capitalize(), spot=spot)
     body = slip_words(
         place, kind, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines]
     )
@@ -119,13 +122,13 @@ def _slip(edit: TicketChange, place: str, kind: str, lines: Sequence[SlipLine]) 
     edit.wrote(Kind.SENT_TO_PREPARE if kind == "make" else Kind.STOPPED, place=place, text=Personal(said))
 
 
-def _words(whole: TicketSnapshot, line: LineRow) -> str:
+def _words(house: House, whole: TicketSnapshot, line: LineRow) -> str:
     """A line as its place needs it: what, choices, request, whose."""
     parts = [line.label, *(label for label, _ in line.choices)]
     letters = {guest.id: guest for guest in whole.guests}
-    whose = [guest_name(whole, letters[guest]) for guest, weight in line.shares if weight and guest in letters]
+    whose = [guest_name(house, whole, letters[guest]) for guest, weight in line.shares if weight and guest in letters]
     words = ", ".join(parts) + (f" “{line.note}”" if line.note else "")
-    return words + (f" for {' and '.join(whose)}" if whose else "")
+    return house.say(w.MADE_FOR, what=words, names=", ".join(whose)) if whose else words
 
 
 def done(house: House, actor: Actor, slip_id: int) -> Slip:

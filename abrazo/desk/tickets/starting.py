@@ -17,6 +17,7 @@ from abrazo.store import charges as charges_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Conflict
+from abrazo.words import phrases as w
 
 MOST_GUESTS = 20
 
@@ -56,7 +57,9 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
 def service_charge(house: House) -> ChargeRow:
     """The house's service charge, in percent of the lines."""
     percent = house.settings.service_percent
-    return ChargeRow(0, f"Service charge {percent} %", percent, house.settings.service_tax, "proportional")
+    return ChargeRow(
+        0, house.say(w.SERVICE_CHARGE, percent=percent), percent, house.settings.service_tax, "proportional"
+    )
 
 
 class Beginning:

@@ -24,7 +24,18 @@ from typing import Any
 
 from abrazo.core.codes import is_card_number
 from abrazo.core.money import round_half_up
-from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Script, Unreachable
+from abrazo.devices.ports import (
+    SENT_TO_MACHINE,
+    SENT_TO_SERVICE,
+    CardAnswer,
+    Duplicate,
+    Incomplete,
+    KnownCard,
+    NoAnswer,
+    NotKnown,
+    Script,
+    Unreachable,
+)
 
 OUTCOMES = (
     "approve",
@@ -41,7 +52,7 @@ CLOSED = "closed"  # a reference that was asked for before it had arrived: it ne
 REASONS = ("the bank declined the card", "not enough money on the card", "the card has expired")
 CARDS = (("Pelagia", "4417"), ("Pelagia", "5120"), ("Northcard", "3158"), ("Northcard", "0926"), ("Tidewater", "7734"))
 QUIET = ("capture", "release", "tip")  # no guest is needed for these
-STEPS = ("Sent to the machine", "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
+STEPS = (SENT_TO_MACHINE, "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
 BATCH_COLUMNS = ("reference", "kind", "amount", "tip", "brand", "last_four", "at")
 SERVICE = "payment service"
 
@@ -222,7 +233,7 @@ class StandInMachine:
 class StandInService(StandInMachine):
     """A payment service: it charges cards by tokens that it gave for their numbers, and keeps no number."""
 
-    steps = ("Sent to the payment service", "Asking the bank")
+    steps = (SENT_TO_SERVICE, "Asking the bank")
     quiet_steps = steps
 
     def __init__(self, memory: Path, cards: Path, now: Callable[[], float] = time.time) -> None:

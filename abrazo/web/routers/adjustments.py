@@ -20,6 +20,7 @@ from abrazo.web.forms import Notice, View, act_key, text, whole
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}/adjust")
 FIELDS = ("kind", "code", "percent", "amount", "reason", "price")
@@ -58,7 +59,11 @@ def _page(
         service=service_charge(house).label,
         offers=desk.offers(house, line=about is not None),
         variable=about is not None and desk.is_variable(house, about.item),
-        lists=[("", "By the hour"), (price_lists.USUAL, "Usual prices"), *((one.id, one.name) for one in all_lists)],
+        lists=[
+            ("", house.say(w.BY_THE_HOUR)),
+            (price_lists.USUAL, house.say(w.USUAL_PRICES)),
+            *((one.id, one.name) for one in all_lists),
+        ],
         people=house.staff(),
         lenders=supervisors(house),
         typed=typed or {},

@@ -14,6 +14,7 @@ from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, text
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
+from abrazo.words.catalogue import language_names
 
 router = APIRouter(prefix="/set-up/house")
 
@@ -22,7 +23,7 @@ def _page(request: Request, house: House, actor: Actor, notice: Notice | None = 
     status, now = 422 if notice else 200, desk.habits(house)
     accounts = anonymous_accounts.accounts_of_house(house)
     return page(request, house, actor, "set_up/house.html", status, habits=now, accounts=accounts, notice=notice,
-                typed=typed)  # fmt: skip
+                typed=typed, languages=language_names())  # fmt: skip
 
 
 @router.get("")

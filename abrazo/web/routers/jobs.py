@@ -29,7 +29,7 @@ from abrazo.web.forms import Notice, act_key, text, whole
 from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
-from abrazo.words.amounts import money_words
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs")
 on_tickets = APIRouter(prefix="/tickets")
@@ -132,7 +132,7 @@ def estimate(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     """What the ticked tasks come to, in words, while the form is being filled in."""
     tasks = [(item, quantity, pieces) for item, (quantity, pieces) in _chosen(form).items()]
     try:
-        words = f"Estimate {money_words(desk.estimate_for(house, tasks), house.settings.currency)}"
+        words = house.say(w.ESTIMATE, amount=desk.estimate_for(house, tasks))
     except Refused as refusal:
         words = said(house, refusal)
     return PlainTextResponse(words)

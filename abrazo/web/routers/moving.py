@@ -19,6 +19,7 @@ from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, whole, wholes
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page, tell
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}")
 
@@ -39,7 +40,7 @@ def _page(
         whole=seen,
         place=place_of(house, seen),
         nets=nets,
-        names={guest.letter: guest_name(seen, guest) for guest in seen.guests},
+        names={guest.letter: guest_name(house, seen, guest) for guest in seen.guests},
         tables=free_tables(house),
         others=open_ticket_list(house, ticket),
         staff=house.staff(),
@@ -71,7 +72,7 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
         notice = wrong(house, refusal, otherwise="to")
         return _page(request, house, actor, ticket, notice, Parting(guests, tuple(lines)))
     if staying:
-        tell(request, f"Their part of {', '.join(staying)} stays with the others at {_place(house, ticket)}.")
+        tell(request, house.say(w.PART_STAYS, items=", ".join(staying), place=_place(house, ticket)))
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
 
 

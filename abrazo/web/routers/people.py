@@ -20,6 +20,7 @@ from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text, upload, whole, wholes
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/people")
 
@@ -75,7 +76,7 @@ def sheet(
     typed = {"date": date, "time": time, "service": service, "staff": staff}
     notice = Notice("wrong", refused[:200], "book") if refused else None
     if booked:
-        notice = Notice("done", "Booked. It stands among the coming visits.")
+        notice = Notice("done", house.say(w.BOOKED_NEXT))
     return _sheet(request, house, actor, person, change == "yes", notice, typed)
 
 
@@ -176,5 +177,5 @@ def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
         result = desk.import_people(house, actor, read_people(data, name), act_key(form))
     except Refused as refusal:
         return _list(request, house, actor, "", wrong(house, refusal, "file"))
-    done = f"{result.added} people added, {result.known} were known already."
+    done = house.say(w.PEOPLE_READ, added=result.added, known=result.known)
     return RedirectResponse(urls.people(done=done), 303)

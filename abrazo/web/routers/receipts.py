@@ -23,6 +23,7 @@ from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, act_key, text
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}/receipts/{payer}")
 
@@ -48,7 +49,7 @@ def _page(
         status,
         whole=whole,
         payer=payer,
-        name=payer_name(whole, payer),
+        name=payer_name(house, whole, payer),
         receipt=receipt,
         paper=receipt_text(receipt),
         bars=code128(receipt.code),
@@ -60,9 +61,9 @@ def _page(
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, printed: str = "") -> Response:
-    said = "Printed. The paper is on the device desk."
+    said = house.say(w.PRINTED)
     if printed == "mail":
-        said = "Sent. It is in the outbox of the device desk."
+        said = house.say(w.SENT)
     notice = Notice("done", said) if printed else None
     return _page(request, house, actor, ticket, payer, notice)
 

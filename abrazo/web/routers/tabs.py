@@ -15,6 +15,7 @@ from abrazo.web.forms import Notice, View, act_key, text, whole
 from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
+from abrazo.words import phrases as w
 
 router = APIRouter()
 
@@ -48,7 +49,7 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
         if holding:
             desk.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
     except Refused as refusal:  # the tab is open all the same; the card can be held on its page
-        notice = Notice("wrong", f"The tab is open, but no card is held. {said(house, refusal)}")
+        notice = Notice("wrong", house.say(w.TAB_BARE_OPENED, why=said(house, refusal)))
         return ticket_page(request, house, actor, ticket, View(view="lines"), notice, 422)
     return RedirectResponse(urls.ticket(ticket), 303)
 

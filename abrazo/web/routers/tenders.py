@@ -30,6 +30,7 @@ from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
 from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
+from abrazo.words import phrases as w
 from abrazo.words.states import state_word
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -81,10 +82,10 @@ def change(
         following=None if following is None else seen.payer(following),
         following_due=0 if following is None else seen.payer_bill(following).account.due,
         onward=after_payment(seen),
-        place=seen.head.spot if seen.at_table else f"ticket {seen.head.number}",
+        place=seen.head.spot if seen.at_table else house.say(w.TICKET_NUMBER, number=seen.head.number),
         ends_here=ends_by_itself(house, seen),
         deposit=any(line.role is Role.DEPOSIT for line in seen.standing),
-        notice=Notice("wrong", "The drawer did not open. Open it with its key.") if drawer == "shut" else None,
+        notice=Notice("wrong", house.say(w.DRAWER_STUCK)) if drawer == "shut" else None,
     )
 
 

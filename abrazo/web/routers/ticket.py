@@ -187,7 +187,7 @@ def done(
         whole=seen,
         place=place_of(house, seen),
         name=seen.head.spot if seen.at_table else place_of(house, seen),
-        names={payer.id: sentence(payer_name(seen, payer.id)) for payer in seen.payers},
+        names={payer.id: sentence(payer_name(house, seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
         tips=seen.tips,
         rounding=seen.rounding,

@@ -22,6 +22,7 @@ from abrazo.web.forms import Notice, act_key, text, upload
 from abrazo.web.notices import said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/till")
 
@@ -139,7 +140,7 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
     chosen = day or latest_day(house)
     if chosen is None:
         raise NotFound("no day yet")
-    notice = Notice("done", "Printed. The paper is on the device desk.") if printed else None
+    notice = Notice("done", house.say(w.PRINTED)) if printed else None
     paper = day_report_text(day_report(house, chosen))
     return page(request, house, actor, "till/report.html", day=chosen, paper=paper, open=is_open(house), notice=notice)
 

@@ -27,6 +27,8 @@ from abrazo.store import catalogue, jobs
 from abrazo.store.catalogue import Item
 from abrazo.store.jobs import Handover, Job
 from abrazo.store.people import Person
+from abrazo.words import phrases as w
+from abrazo.words.speaking import moment_words
 
 SHOWN_AFTER = timedelta(hours=12)  # how long a job that left stays on the rack
 UNCOLLECTED_AFTER = timedelta(days=14)
@@ -63,11 +65,11 @@ def job_state(job: Job) -> str:
     return "handed over" if not job.left else job.state
 
 
-def due_words(moment: datetime, today: date) -> str:
+def due_words(house: House, moment: datetime, today: date) -> str:
     """A due time in words: the time alone today, else with its day."""
     if moment.date() == today:
-        return f"today {moment:%H:%M}"
-    return f"{moment:%a} {moment.day} {moment:%b}, {moment:%H:%M}"
+        return house.say(w.DUE_TODAY_AT, at=f"{moment:%H:%M}")
+    return moment_words(house.reader, moment)
 
 
 def card_of(house: House, job: Job) -> JobCard:
@@ -94,7 +96,7 @@ def card_of(house: House, job: Job) -> JobCard:
         owed=rest,
         paid=job.settled_on is not None and rest == 0,
         came_to=came_to(house, job) if job.settled_on is not None else estimated,
-        due_words=due_words(due, now.date()),
+        due_words=due_words(house, due, now.date()),
     )
 
 
@@ -124,9 +126,9 @@ def settled_tickets(house: House) -> list[int]:
 def rack(house: House) -> Rack:
     """The Jobs lens."""
     cards = on_rack(house)
-    words = [("late", "Late"), ("today", "Due today"), ("later", "Later"), ("ready", "Ready")]
-    words += [("uncollected", "Ready, never collected"), ("handed over", "Handed over today")]
-    columns = [(key, said, [card for card in cards if card.where == key]) for key, said in words]
+    words = [("late", w.LATE), ("today", w.DUE_TODAY), ("later", w.LATER), ("ready", w.READY)]
+    words += [("uncollected", w.UNCOLLECTED), ("handed over", w.HANDED_OVER_TODAY)]
+    columns = [(key, house.say(said), [card for card in cards if card.where == key]) for key, said in words]
     here = [card for card in cards if card.where != "handed over"]
     return Rack(columns, len(here), sum(card.owed for card in here))
 
@@ -216,7 +218,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         thing=job.thing,
         tasks=tuple((task_words(t.label, t.quantity, t.unit), text(task_amount(t)), t.pieces) for t in job.tasks),
         note=job.note,
-        due=f"{due:%a} {due.day} {due:%b} {due:%H:%M}",
+        due=moment_words(house.reader, due),
         estimate=text(card.estimate),
         deposit=text(taken) if taken else "",
         paid=text(card.came_to) if card.paid else "",

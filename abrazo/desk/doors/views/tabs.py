@@ -11,6 +11,7 @@ from abrazo.desk.payments.holds import held_for, held_for_each
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since
+from abrazo.words import phrases as w
 
 ROUND_APART = 8 * 60  # seconds without an order that begin a new round
 
@@ -100,16 +101,16 @@ def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
 
 
 def _other(house: House, whole: TicketSnapshot) -> AlsoOpen:
-    head, many = whole.head, len(whole.standing)
-    items = f"{many} {'line' if many == 1 else 'lines'}"
+    head, items = whole.head, house.say(w.LINES, lines=len(whole.standing))
     if head.held_at:
-        words = f"on hold since {house.hour(head.held_at)}, {items}"
+        said = [house.say(w.ON_HOLD, at=head.held_at), items]
     elif head.source == "phone":
-        promised = f", promised {house.hour(head.promised_at)}" if head.promised_at else ""
-        words = f"phone order, {len(whole.guests)} guests{promised}, paid when handed over"
+        said = [house.say(w.PHONE_ORDER), house.say(w.GUESTS, guests=len(whole.guests))]
+        said += [house.say(w.PROMISED_AT, at=head.promised_at)] if head.promised_at else []
+        said.append(house.say(w.PAID_WHEN_HANDED))
     else:
-        words = f"{head.source}, opened {house.hour(head.opened_at)}, {items}"
-    return AlsoOpen(head.id, place_of(house, whole), words, whole.bill.due, bool(head.held_at))
+        said = [house.say(w.OPENED, source=head.source, at=head.opened_at), items]
+    return AlsoOpen(head.id, place_of(house, whole), ", ".join(said), whole.bill.due, bool(head.held_at))
 
 
 def rounds(house: House, whole: TicketSnapshot) -> list[Round]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
+from dataclasses import replace
 
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
@@ -15,6 +15,8 @@ from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
 from abrazo.store import bookings, outbox, till
 from abrazo.store.tenders import PaymentRow
+from abrazo.words import phrases as w
+from abrazo.words.speaking import date_words
 
 
 def about(whole: TicketSnapshot, payer: int) -> str:
@@ -28,27 +30,27 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
     text, payer, bill = house.settings.currency.text, whole.payer(payer_id), whole.payer_bill(payer_id)
     account = bill.account
     taken = [payment for payment in whole.taken if payment.payer == payer_id]
-    at = taken[-1].at if taken else house.stamp()
+    at, day = (taken[-1].at, taken[-1].day) if taken else (house.stamp(), whole.head.day)
     at_till = house.tills()[taken[-1].till if taken else whole.head.till].name
     return Receipt(
         house=house.settings.name,
         address=house.settings.address,
         ticket=whole.head.number,
         place=place_of(house, whole),
-        payer=payer_name(whole, payer_id),
+        payer=payer_name(house, whole, payer_id),
         currency=house.settings.currency.code,
-        business_date=house_date(till.business_date(house.connection, taken[-1].day if taken else whole.head.day)),
+        business_date=paper_date(house, till.business_date(house.connection, day)),
         at=house.hour(at),
         server=house.staff()[whole.head.staff].name,
         till=at_till,
         cashier=_cashier(house, whole, taken),
-        rows=(*_rows(whole, payer_id), *_removed(house, whole)),
+        rows=(*_rows(house, whole, payer_id), *_removed(house, whole)),
         total=text(account.total),
         tip=text(account.tip) if account.tip else None,
         rounding=text(account.rounding) if account.rounding else None,
-        paid=tuple(pair for payment in taken for pair in _paid(payment, text)),
+        paid=tuple(pair for payment in taken for pair in _paid(house, payment, text)),
         due=text(account.due) if account.due else None,
-        taxes=_taxes(whole, payer_id),
+        taxes=_taxes(house, whole, payer_id),
         message=house.settings.message,
         copy=outbox.copies(house.connection, about(whole, payer.id)) + 1,
         blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
@@ -57,10 +59,9 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
     )
 
 
-def house_date(iso: str) -> str:
-    """A business date in words, for example Sat 13 June 2026."""
-    date = datetime.fromisoformat(iso)
-    return f"{date:%a} {date.day} {date:%B %Y}"
+def paper_date(house: House, iso: str) -> str:
+    """A date as papers have it, always with its year: Sat 13 Jun 2026."""
+    return date_words(replace(house.reader, year=None), iso)
 
 
 def _jobs_left(house: House, whole: TicketSnapshot) -> list[tuple[str, ...]]:
@@ -86,14 +87,15 @@ def _next_visits(house: House, whole: TicketSnapshot) -> list[tuple[str, ...]]:
     lines: list[str] = []
     for person in people:
         for one in bookings.of_person(house.connection, person, house.wall_now(), 3):
-            when = f"{house_date(one.starts_at)} {house.hour(one.starts_at)}"
-            lines += row(one.name if len(people) > 1 else "Your next visit", when)
+            when = f"{paper_date(house, one.starts_at)}, {house.hour(one.starts_at)}"
+            lines += row(one.name if len(people) > 1 else house.say(w.NEXT_VISIT), when)
             service = house.item(one.service)
-            lines += wrap(f"  {service.name if service else one.service} with {staff[one.staff].name}", WIDTH)
+            with_whom = {"service": service.name if service else one.service, "name": staff[one.staff].name}
+            lines += wrap(f"  {house.say(w.SERVICE_WITH, **with_whom)}", WIDTH)
     return [tuple(lines)] if lines else []
 
 
-def _rows(whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
+def _rows(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
     lines = {str(line.id): line for line in whole.standing}
     charges = {str(charge.id): charge for charge in whole.charges}
     nets = {line.id: line.net for line in whole.bill.lines}
@@ -102,9 +104,10 @@ def _rows(whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
     for cell in whole.payer_bill(payer_id).rows:
         if cell.kind == "line":
             line = lines[cell.ref]
-            part = "" if cell.amount == nets[cell.ref] else f", part of {text(nets[cell.ref])}"
-            less = "".join(f", {one.reason}" for one in whole.taken_off(line.id))
-            found.append((f"{_thing(line)}{part}{less}", text(cell.amount)))
+            whole_line = house.say(w.PART_OF_LINE, whole=text(nets[cell.ref]))
+            part = [] if cell.amount == nets[cell.ref] else [whole_line]
+            less = [one.reason for one in whole.taken_off(line.id)]
+            found.append((", ".join([_thing(line), *part, *less]), text(cell.amount)))
         else:
             label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
             found.append((label, text(cell.amount)))
@@ -116,7 +119,9 @@ def _removed(house: House, whole: TicketSnapshot) -> list[tuple[str, str]]:
     if not habits(house).show_removed:
         return []
     gone = [line for line in whole.lines if line.removed_at]
-    return [(f"Removed {house.hour(line.removed_at or '')}: {line.quantity} x {line.label}", "") for line in gone]
+    return [
+        (house.say(w.REMOVED_LINE, at=line.removed_at, number=line.quantity, label=line.label), "") for line in gone
+    ]
 
 
 def _thing(line: LineRow) -> str:
@@ -138,22 +143,27 @@ def _cashier(house: House, whole: TicketSnapshot, taken: list[PaymentRow]) -> st
     return house.staff()[taken[-1].staff].name if taken and taken[-1].staff != whole.head.staff else ""
 
 
-def _paid(payment: PaymentRow, text: Callable[[int], str]) -> list[tuple[str, str]]:
+def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list[tuple[str, str]]:
     if payment.deposit:
         return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
     if payment.recorded or payment.tender == "account":
         return [(payment.route.capitalize(), text(payment.given))]
     if payment.machine:
-        where = f"{payment.brand} card ending {payment.last_four}, {payment.machine}, ref {payment.reference}"
-        signed = {"paper": ", signed on paper", "screen": ", signed on screen", "wanted": ", to be signed"}
-        return [(f"Charged: {where}{signed.get(payment.signature, '')}", text(payment.given))]
+        facts = {"brand": payment.brand, "last_four": payment.last_four, "machine": payment.machine}
+        charged = house.say(w.CHARGED, reference=payment.reference, **facts)
+        signed = {"paper": w.SIGNED_ON_PAPER, "screen": w.SIGNED_ON_SCREEN, "wanted": w.TO_BE_SIGNED}
+        how = [house.say(signed[payment.signature])] if payment.signature in signed else []
+        return [(", ".join([charged, *how]), text(payment.given))]
     if payment.change:
-        return [("Cash handed over", text(payment.given + payment.change)), ("Change", text(payment.change))]
-    name = "Cash" if payment.tender == "cash" else f"{payment.route[:1].upper()}{payment.route[1:]}"
+        handed = (house.say(w.CASH_HANDED), text(payment.given + payment.change))
+        return [handed, (house.say(w.CHANGE), text(payment.change))]
+    name = house.say(w.CASH) if payment.tender == "cash" else f"{payment.route[:1].upper()}{payment.route[1:]}"
     return [(name, text(payment.given))]
 
 
-def _taxes(whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
+def _taxes(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
     labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     memo = whole.payer_bill(payer_id).taxes
-    return tuple((f"{labels[tax]} contained", whole.ticket.currency.text(amount)) for tax, amount in memo)
+    return tuple(
+        (house.say(w.TAX_CONTAINED, tax=labels[tax]), whole.ticket.currency.text(amount)) for tax, amount in memo
+    )

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from abrazo.core.ledger import Role, given_away
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
-from abrazo.desk.output.views.receipt import house_date
+from abrazo.desk.output.views.receipt import paper_date
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.desk.till.drawer import as_read
 from abrazo.desk.till.views.till import counts_of, drawer_of, movements, number_of
@@ -16,10 +16,11 @@ from abrazo.store import corrections, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction
 from abrazo.store.till import AnyDay, Count
+from abrazo.words import phrases as w
 
 STORED_USED = {
-    "deposit": "deposits used", "account": "left on accounts", "gift card": "gift cards spent",
-    "voucher": "vouchers used", "store credit": "store credit spent", "points": "points spent",
+    "deposit": w.DEPOSITS_USED, "account": w.LEFT_ON_ACCOUNTS, "gift card": w.GIFT_CARDS_SPENT,
+    "voucher": w.VOUCHERS_USED, "store credit": w.CREDIT_SPENT, "points": w.POINTS_SPENT,
 }  # fmt: skip
 Pairs = tuple[tuple[str, str], ...]
 
@@ -37,36 +38,39 @@ def day_report(house: House, day_id: int) -> DayReport:
         raise NotFound(f"no day {day_id}")
     people = house.staff()
     tickets = list(load_tickets(house, ticket_store.closed_on(house.connection, day_id)).values())
-    heading = [f"Opened {house.hour(day.opened_at)} by {people[day.opened_by].name}"]
+    heading = [house.say(w.OPENED_BY, at=day.opened_at, name=people[day.opened_by].name)]
     if day.closed_at and day.closed_by:
-        heading.append(f"Closed {house.hour(day.closed_at)} by {people[day.closed_by].name}")
+        heading.append(house.say(w.CLOSED_BY, at=day.closed_at, name=people[day.closed_by].name))
     else:
-        heading.append("Still open: the day so far")
+        heading.append(house.say(w.STILL_OPEN))
     if tickets:
         closed = sorted(whole.head.closed_at or "" for whole in tickets)
-        heading.append(f"First sale {house.hour(closed[0])}, last sale {house.hour(closed[-1])}")
+        heading.append(house.say(w.FIRST_AND_LAST, first=closed[0], last=closed[-1]))
     sections = [
-        ("Sold", _sold(house, tickets)),
-        ("Deposits and accounts", _stored(house, tickets)),
-        ("Tax by rate", _taxes(house, tickets)),
+        (house.say(w.SOLD), _sold(house, tickets)),
+        (house.say(w.DEPOSITS_AND_ACCOUNTS), _stored(house, tickets)),
+        (house.say(w.TAX_BY_RATE), _taxes(house, tickets)),
     ]
     apart = _anonymous(house, tickets)
-    sections += [("Counter sales apart", apart)] if len(apart) > 1 else []
+    sections += [(house.say(w.COUNTER_APART), apart)] if len(apart) > 1 else []
     given = _given(house, tickets)
-    sections += [("Discounts and comps by reason", given)] if given else []
-    sections += [("Taken by route", _routes(house, tickets)), ("Tips by person", _tips(house, tickets))]
+    sections += [(house.say(w.GIVEN_BY_REASON), given)] if given else []
+    sections += [
+        (house.say(w.TAKEN_BY_ROUTE), _routes(house, tickets)),
+        (house.say(w.TIPS_BY_PERSON), _tips(house, tickets)),
+    ]
     corrected = _corrections(house, day_id)
-    sections += [("Refunds and corrections", corrected)] if corrected else []
-    sections += [(f"Till {one.name}", _drawer(house, day, one.id)) for one in house.tills().values()]
-    return DayReport(house.settings.name, house_date(day.business_date), tuple(heading), tuple(sections))
+    sections += [(house.say(w.CORRECTIONS), corrected)] if corrected else []
+    sections += [(house.say(w.TILL_NAME, name=one.name), _drawer(house, day, one.id)) for one in house.tills().values()]
+    return DayReport(house.settings.name, paper_date(house, day.business_date), tuple(heading), tuple(sections))
 
 
 ROLES = {
-    Role.DEPOSIT: "deposits taken",
-    Role.ACCOUNT_PAYMENT: "received on accounts",
-    Role.GIFT_CARD: "gift cards sold",
-    Role.VOUCHER: "vouchers sold",
-    Role.STORE_CREDIT: "store credits sold",
+    Role.DEPOSIT: w.DEPOSITS_TAKEN,
+    Role.ACCOUNT_PAYMENT: w.RECEIVED_ON_ACCOUNTS,
+    Role.GIFT_CARD: w.GIFT_CARDS_SOLD,
+    Role.VOUCHER: w.VOUCHERS_SOLD,
+    Role.STORE_CREDIT: w.CREDITS_SOLD,
 }
 
 
@@ -88,7 +92,7 @@ def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
         charges = dict(whole.bill.charges)
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
     total = sum(amount for _, amount in groups)
-    return (*_added(house, groups), (f"{len(tickets)} tickets", house.settings.currency.text(total)))
+    return (*_added(house, groups), (house.say(w.TICKETS, number=len(tickets)), house.settings.currency.text(total)))
 
 
 def _anonymous(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -111,9 +115,9 @@ def _stored(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     """Deposits taken and used, money received and left on accounts."""
     found: list[tuple[str, int]] = []
     for whole in tickets:
-        found += [(ROLES[ln.role], ln.unit_price) for ln in whole.standing if not ln.is_sale]
-        found += [(STORED_USED[p.tender], p.given) for p in whole.taken if p.tender in STORED_USED]
-        found += [("left over, now store credit", p.credit) for p in whole.taken if p.credit]
+        found += [(house.say(ROLES[ln.role]), ln.unit_price) for ln in whole.standing if not ln.is_sale]
+        found += [(house.say(STORED_USED[p.tender]), p.given) for p in whole.taken if p.tender in STORED_USED]
+        found += [(house.say(w.NOW_CREDIT), p.credit) for p in whole.taken if p.credit]
     return _added(house, found)
 
 
@@ -130,8 +134,12 @@ def _taxes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
 def _routes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
     day = next((whole.head.day for whole in tickets), 0)
     of_day = [p for whole in tickets for p in whole.payments if p.day == day and p.tender not in STORED_USED]
-    taken = [(f"{p.tender}, recorded" if p.recorded else p.route, p.given) for p in of_day if p.back_day != day]
-    back = [("taken back", p.given) for p in of_day if p.back_day == day]
+    taken = [
+        (house.say(w.RECORDED, tender=p.tender) if p.recorded else p.route, p.given)
+        for p in of_day
+        if p.back_day != day
+    ]
+    back = [(house.say(w.TAKEN_BACK), p.given) for p in of_day if p.back_day == day]
     return _added(house, [*taken, *back])
 
 
@@ -143,28 +151,36 @@ def _corrections(house: House, day: int) -> Pairs:
         [*(one.ticket for one in refunds), *(one.ticket for one in made)]
     )  # read at once, then taken one by one
     for refund in refunds:
-        words = f"Refunded on ticket {number_of(house, refund.ticket)} by {refund.route}: {refund.reason}"
+        facts = {"number": number_of(house, refund.ticket), "route": refund.route, "reason": refund.reason}
+        words = house.say(w.REFUNDED_ON, **facts)
         found.append((words, text(-refund.amount)))
     for one in made:
-        number = number_of(house, one.ticket)
-        what = "made void" if one.kind == "void" else "opened again"
-        when = "" if one.day == one.of_day else f" (sold {_date(house, one.of_day)}, corrected {_date(house, one.day)})"
-        found.append((f"Ticket {number} {what}{when}: {one.reason}", ""))
+        sold, corrected = (till.business_date(connection, day) for day in (one.of_day, one.day))
+        facts = {"number": number_of(house, one.ticket), "reason": one.reason}
+        said = house.say(_corrected(one), sold=sold, corrected=corrected, **facts)
+        found.append((said, ""))
         if one.day != one.of_day:
             found += _moved(house, one)
     return tuple(found)
 
 
+def _corrected(one: Correction) -> str:
+    """The phrase of a correction: what it was, and when it was made on a later day."""
+    if one.day == one.of_day:
+        return w.MADE_VOID if one.kind == "void" else w.OPENED_AGAIN
+    return w.MADE_VOID_LATER if one.kind == "void" else w.OPENED_AGAIN_LATER
+
+
 def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
     """What a correction on a later day took back and took anew."""
     text, payments = house.settings.currency.text, load_ticket(house, one.ticket).payments
-    back = [(f"  back: {p.route}", text(-p.given)) for p in payments if p.back_day == one.day]
-    anew = [(f"  taken: {p.route}", text(p.given)) for p in payments if p.day == one.day and not p.taken_back_at]
+    back = [(f"  {house.say(w.BACK, route=p.route)}", text(-p.given)) for p in payments if p.back_day == one.day]
+    anew = [
+        (f"  {house.say(w.TAKEN, route=p.route)}", text(p.given))
+        for p in payments
+        if p.day == one.day and not p.taken_back_at
+    ]
     return back + anew
-
-
-def _date(house: House, day: int) -> str:
-    return house_date(till.business_date(house.connection, day))
 
 
 def _tips(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -176,24 +192,23 @@ def _tips(house: House, tickets: list[TicketSnapshot]) -> Pairs:
 def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
     text = house.settings.currency.text
     drawer = drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))
-    pairs = [("Float", text(drawer.float_)), ("Cash handed over", text(drawer.cash_in))]
-    pairs.append(("Change given", text(-drawer.change_and_refunds)))
+    pairs = [(house.say(w.FLOAT), text(drawer.float_)), (house.say(w.CASH_HANDED), text(drawer.cash_in))]
+    pairs.append((house.say(w.CHANGE_GIVEN), text(-drawer.change_and_refunds)))
     for one in (each for each in movements(house, day.id).petty if each.till == till_id):
-        note = f", {one.note}" if one.note else ""
-        pairs.append(
-            (f"Paid {one.direction}: {one.category}{note}", text(one.amount if one.direction == "in" else -one.amount))
-        )
-    pairs.append(("Expected", text(expected_cash(drawer))))
+        said = house.say(w.PAID_IN if one.direction == "in" else w.PAID_OUT, category=one.category)
+        signed = one.amount if one.direction == "in" else -one.amount
+        pairs.append((", ".join([said, one.note] if one.note else [said]), text(signed)))
+    pairs.append((house.say(w.EXPECTED), text(expected_cash(drawer))))
     count = counts_of(house, day.id).get(till_id)
-    return (*pairs, *_counted(house, count)) if count else (*pairs, ("Not counted", ""))
+    return (*pairs, *_counted(house, count)) if count else (*pairs, (house.say(w.DRAWER_NOT_COUNTED), ""))
 
 
 def _counted(house: House, count: Count) -> list[tuple[str, str]]:
     text = house.settings.currency.text
     pieces = [(f"{number} x {text(value)}", text(value * number)) for value, number in as_read(count.pieces).items()]
-    word = "Agrees" if not count.over else "Over" if count.over > 0 else "Short"
+    word = house.say(w.AGREES if not count.over else w.OVER if count.over > 0 else w.SHORT)
     return [
         *pieces,
-        (f"Counted by {house.staff()[count.staff].name}", text(count.total)),
+        (house.say(w.COUNTED_BY, name=house.staff()[count.staff].name), text(count.total)),
         (word, text(abs(count.over))),
     ]

@@ -21,6 +21,8 @@ from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction, Refund
 from abrazo.store.tenders import PaymentRow
 from abrazo.store.ticket import Wanted
+from abrazo.words import phrases as w
+from abrazo.words.speaking import date_words
 
 PAGE = 12
 SPANS = {"today": 0, "yesterday": 1, "7 days": 6, "all": -1}
@@ -60,7 +62,7 @@ def past_page(house: House, typed: Mapping[str, str], page: int) -> PastPage:
     try:
         wanted, words = _wanted(house, typed)
     except Refused as refusal:
-        return PastPage([], 1, False, "Nothing was looked for.", refusal)
+        return PastPage([], 1, False, house.say(w.NOTHING_LOOKED_FOR), refusal)
     ids = ticket_store.find_closed(house.connection, wanted, PAGE + 1, (page - 1) * PAGE)
     rows = [_row(house, whole) for whole in load_tickets(house, ids[:PAGE]).values()]
     return PastPage(rows, page, len(ids) > PAGE, words)
@@ -70,7 +72,7 @@ def _wanted(house: House, typed: Mapping[str, str]) -> tuple[Wanted, str]:
     """What is looked for, and in words. A number is looked for on every day."""
     question = " ".join(typed.get("q", "").split())
     number = re.fullmatch(r"T?([0-9]{1,9})", question.upper())
-    since, until, words = _span(house, typed) if not number else ("", "", f"Ticket {question}")
+    since, until, words = _span(house, typed) if not number else ("", "", house.say(w.TICKET_NAME, number=question))
     amount = read_money(house, typed["amount"], "amount") if typed.get("amount", "").strip() else None
     return Wanted(
         int(number[1]) if number else None,
@@ -90,19 +92,20 @@ def _span(house: House, typed: Mapping[str, str]) -> tuple[str, str, str]:
     clock = [_clock(typed.get(name, ""), name) for name in ("since", "until")]
     if typed.get("date"):
         day = read_day(typed["date"], "date")
-        words = day.isoformat()
+        words = date_words(house.reader, day)
     elif SPANS.get(span, 0) < 0:
-        return "", "", "Every day"
+        return "", "", house.say(w.EVERY_DAY)
     elif span == "7 days":
         first = datetime.combine(now.date() - timedelta(days=6), time())
-        return stamp_at(first, house.zone), "", "The last 7 days"
+        return stamp_at(first, house.zone), "", house.say(w.LAST_7_DAYS)
     else:
         day = (now - timedelta(days=SPANS.get(span, 0))).date()
-        words = "Today" if not SPANS.get(span, 0) else "Yesterday"
+        words = house.say(w.YESTERDAY if SPANS.get(span, 0) else w.TODAY)
     begin, end = clock[0] or "00:00", clock[1] or "23:59"
-    said = f" from {begin} to {end}" if any(clock) else ""
+    if any(clock):
+        words = house.say(w.FROM_TO, what=words, begin=begin, end=end)
     since, until = (datetime.combine(day, time.fromisoformat(at)) for at in (begin, f"{end}:59"))
-    return stamp_at(since, house.zone), stamp_at(until, house.zone), f"{words}{said}"
+    return stamp_at(since, house.zone), stamp_at(until, house.zone), words
 
 
 def _clock(text: str, where: str) -> str:

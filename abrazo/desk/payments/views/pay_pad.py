@@ -20,10 +20,12 @@ from abrazo.desk.payments.views.payment_options import Way, chosen_way, ways_of
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.devices.ports import SENT_TO_MACHINE, SENT_TO_SERVICE
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import catalogue
 from abrazo.store.holds import Hold
 from abrazo.store.tenders import CardRequest, PaymentRow
+from abrazo.words import phrases as w
 
 MOST_PARTS = 6  # guests whose parts are offered by themselves
 
@@ -142,7 +144,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         cash=cash,
         tips=offers,
         other_tip=bool(payer.tip_amount) and not any(offer.chosen for offer in offers),
-        figures=figures(whole, payer_id),
+        figures=figures(house, whole, payer_id),
         ways=ways,
         way=way,
         value=value,
@@ -190,19 +192,19 @@ class Figure:
     fees: str = ""
 
 
-def figures(whole: TicketSnapshot, payer_id: int) -> list[Figure]:
+def figures(house: House, whole: TicketSnapshot, payer_id: int) -> list[Figure]:
     """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
     items = sum(row.amount for row in bill.rows if row.kind == "line")
     if whole.payer(payer_id).stated:
         return []
     if whole.shared and whole.charges and whole.head.split == "shares" and not bill.account.paid:
-        both = [("with fees evenly", "even"), ("with fees in proportion", "proportional")]
+        both = [(w.FEES_EVENLY, "even"), (w.FEES_IN_PROPORTION, "proportional")]
         ways = [(words, _due_with(whole, payer_id, share), share) for words, share in both]
-        alone = [Figure("items alone", items)] if 0 < items <= due else []
-        return alone + [Figure(words, sum_, share) for words, sum_, share in ways if sum_]
+        alone = [Figure(house.say(w.ITEMS_ALONE), items)] if 0 < items <= due else []
+        return alone + [Figure(house.say(words), sum_, share) for words, sum_, share in ways if sum_]
     if not whole.shared and 1 < len(whole.guests) <= MOST_PARTS and not whole.taken:
-        return [Figure(words, amount) for words, amount in _parts(whole) if 0 < amount <= due]
+        return [Figure(words, amount) for words, amount in _parts(house, whole) if 0 < amount <= due]
     return []
 
 
@@ -215,12 +217,12 @@ def _due_with(whole: TicketSnapshot, payer_id: int, share: str) -> int:
     return next(one.account.due for one in bill.payers if one.id == str(payer_id))
 
 
-def _parts(whole: TicketSnapshot) -> list[tuple[str, int]]:
+def _parts(house: House, whole: TicketSnapshot) -> list[tuple[str, int]]:
     """Each guest's part, as if the bill were shared by guest."""
     payers = tuple(Payer(f"g{guest.id}", (str(guest.id),)) for guest in whole.guests)
     bill = reckon(replace(whole.ticket, payers=payers, split="shares", tips=(), payments=(), settled={}))
     names = {f"g{guest.id}": guest.name or guest.letter for guest in whole.guests}
-    return [(f"{names[payer.id]}'s part", payer.account.total) for payer in bill.payers]
+    return [(house.say(w.PART_OF, name=names[payer.id]), payer.account.total) for payer in bill.payers]
 
 
 def _tips(whole: TicketSnapshot, payer_id: int) -> list[TipOffer]:
@@ -275,9 +277,9 @@ def _charge_parts(whole: TicketSnapshot, charge: int, share: str) -> tuple[tuple
     )
 
 
-SERVICE_STEPS = ("Sent to the payment service", "Asking the bank")
-OWN_STEPS = ("Sent to the machine", "Asking the bank")  # nobody has to show a card again
-GUEST_STEPS = ("Sent to the machine", "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
+SERVICE_STEPS = (SENT_TO_SERVICE, "Asking the bank")
+OWN_STEPS = (SENT_TO_MACHINE, "Asking the bank")  # nobody has to show a card again
+GUEST_STEPS = (SENT_TO_MACHINE, "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
 
 
 def card_steps(request: CardRequest) -> tuple[str, ...]:

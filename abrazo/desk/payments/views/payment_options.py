@@ -14,6 +14,7 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import tenders
 from abrazo.store.holds import Hold
 from abrazo.store.tender_types import Tender
+from abrazo.words import phrases as w
 
 HELD = "held"  # the way of paying that takes from the held card
 
@@ -53,23 +54,25 @@ def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: Ten
     if tender.kind == "machine":
         return _machines(house, actor)
     if tender.kind == "keyed":
-        return [Way(tender.id, "keyed", "Key a card", "by phone", "keyed")]
+        return [Way(tender.id, "keyed", house.say(w.KEY_A_CARD), house.say(w.BY_PHONE), "keyed")]
     if tender.kind == "stored card":
         return [
-            Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}", f"stored by {owner.first_name}",
+            Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}",
+                house.say(w.STORED_BY, name=owner.first_name),
                 "stored-card", card=card.id, owner=owner.name)
             for card, owner in stored_for(house, person)
         ]  # fmt: skip
     if tender.kind == "recorded":
         return [Way(tender.id, "recorded", tender.name, "", "record", tender.reference)]
     if tender.kind in (stored_value.GIFT_CARD, stored_value.VOUCHER):
-        return [Way(tender.id, tender.kind, tender.name, "", "spend", f"Number on the {tender.kind}")]
+        number = w.NUMBER_ON_CARD if tender.kind == stored_value.GIFT_CARD else w.NUMBER_ON_VOUCHER
+        return [Way(tender.id, tender.kind, tender.name, "", "spend", house.say(number))]
     return _of_person(house, whole, due, tender)
 
 
 def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) -> list[Way]:
     """What only a known person has: store credit, points, an account."""
-    person, text = whole.head.person, house.settings.currency.text
+    person = whole.head.person
     if person is None:
         return []
     if tender.kind == "account":
@@ -81,14 +84,14 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) ->
         value = stored_value.points_value(house, person, due)
     if value is None:
         return []
-    has = f"{value.points} worth {text(value.worth)}" if value.points else f"{text(value.worth)} there"
+    has = house.say(w.POINTS_WORTH if value.points else w.THERE, points=value.points, worth=value.worth)
     return [Way(tender.id, tender.kind, tender.name, has, "spend", worth=value.worth)]
 
 
 def _machines(house: House, actor: Actor) -> list[Way]:
     busy = {ask.machine for ask in tenders.open_requests(house.connection) if ask.state != "unknown"}
     return [
-        Way(name, "machine", name.capitalize(), "busy with another guest" if name in busy else "ready", "card")
+        Way(name, "machine", name.capitalize(), house.say(w.BUSY if name in busy else w.FREE), "card")
         for name in house.devices.machines
     ]
 

@@ -9,6 +9,7 @@ from abrazo.desk.tickets.price_lists import prices_now
 from abrazo.desk.tickets.views.goods import FamilyPage, family_page, folded
 from abrazo.store import catalogue, prices
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
+from abrazo.words import phrases as w
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +38,7 @@ USUAL = {
 }  # where picking begins, by the ticket's source
 
 
-OFTEN = Category("often", "Often", "history")
+OFTEN = "often"  # what is picked most often, beside the house's own categories
 AMONG, MOST_OFTEN = 5000, 12  # the latest lines that favourites are learned from, and how many they are
 
 
@@ -51,7 +52,7 @@ def often_picked(house: House) -> list[Item]:
 def _items(house: House, category: str, q: str) -> list[Item]:
     if q.strip():
         return catalogue.find_items(house.connection, q.strip())
-    return often_picked(house) if category == OFTEN.id else catalogue.items_in(house.connection, category)
+    return often_picked(house) if category == OFTEN else catalogue.items_in(house.connection, category)
 
 
 def _nested(categories: list[Category], chosen: str) -> tuple[str, list[Category]]:
@@ -76,7 +77,7 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
     known = {c.id for c in categories}
     usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
     of_item = item.category if item and item.category in known else usual
-    chosen = category if category in {*known, OFTEN.id} else of_item
+    chosen = category if category in {*known, OFTEN} else of_item
     family = family_page(house, item_id, now, q.strip())
     if family is not None and not category:
         chosen = family.kinds[0].item.category
@@ -84,5 +85,5 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
     groups = catalogue.list_groups(connection, item.id) if item else []
     notes = prices.preset_notes(connection) if item else []
     top, inside = _nested(categories, chosen)
-    outer = [OFTEN, *(one for one in categories if one.parent is None)]
+    outer = [Category(OFTEN, house.say(w.OFTEN), "history"), *(one for one in categories if one.parent is None)]
     return PickPage(outer, chosen, top, inside, items, now.of(item) if item else None, groups, notes, family)

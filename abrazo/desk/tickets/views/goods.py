@@ -11,6 +11,7 @@ from abrazo.desk.stock.stock import LOW, all_here
 from abrazo.desk.tickets.price_lists import Prices
 from abrazo.store import catalogue, stock
 from abrazo.store.catalogue import Item
+from abrazo.words import phrases as w
 
 FAMILY = "family:"
 
@@ -73,19 +74,19 @@ def _kinds(house: House, items: list[Item]) -> list[Kind]:
     ids = [item.id for item in items]
     there, shelves = all_here(house, ids), stock.shelves_of(house.connection, ids)
     return [
-        Kind(item, "", "", shelves.get(item.id, ""), _words(left, item.unit), left is not None and left <= LOW)
+        Kind(item, "", "", shelves.get(item.id, ""), _words(house, left, item.unit), left is not None and left <= LOW)
         for item in items
         for left in [there[item.id]]
     ]
 
 
-def _words(left: Fraction | None, unit: str) -> str:
+def _words(house: House, left: Fraction | None, unit: str) -> str:
     if left is None:
-        return "not counted"
+        return house.say(w.NOT_COUNTED)
     if left <= 0:
-        return "none left by the count"
+        return house.say(w.NONE_LEFT)
     number = f"{left.numerator}" if left.denominator == 1 else f"{left.numerator / left.denominator:g}"
-    return f"{number} {unit} here".replace("  ", " ")
+    return house.say(w.LEFT_HERE_OF if unit else w.LEFT_HERE, number=number, unit=unit)
 
 
 def shelf_list(house: House) -> list[Kind]:

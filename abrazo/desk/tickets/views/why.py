@@ -27,5 +27,5 @@ def why_page(house: House, ticket: int) -> WhyPage:
     names = {("line", str(line.id)): line.label for line in whole.standing}
     names |= {("charge", str(charge.id)): charge.label for charge in whole.charges}
     names |= {("tax", tax.id): tax.label or tax.id for tax in whole.ticket.taxes}
-    payers = {str(payer.id): payer_name(whole, payer.id) for payer in whole.payers}
+    payers = {str(payer.id): payer_name(house, whole, payer.id) for payer in whole.payers}
     return WhyPage(whole, place_of(house, whole), why(whole.ticket, whole.bill), names, payers)

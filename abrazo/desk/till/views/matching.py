@@ -13,6 +13,7 @@ from abrazo.desk.till.views.till import numbers_of
 from abrazo.devices.ports import DeviceFault, StandIn
 from abrazo.formats.batch_csv import read_batch
 from abrazo.store import tenders, till
+from abrazo.words import phrases as w
 from abrazo.words.refusals import refusal_text
 
 CARD_ELSEWHERE = "card elsewhere"
@@ -60,7 +61,7 @@ def match_day(house: House, day_id: int, sent: Mapping[str, str] | None = None) 
                 if p.tender == CARD_ELSEWHERE and not p.taken_back_at]  # fmt: skip
     if recorded:
         total = sum(held.amount for held in recorded)
-        routes.append(RouteMatch("cards recorded, not charged here", len(recorded), total,
+        routes.append(RouteMatch(house.say(w.RECORDED_ROUTE), len(recorded), total,
                                  recorded_mismatches(recorded, unclaimed)))  # fmt: skip
     tickets = {one.ticket for route in routes for one in route.mismatches if one.ticket is not None}
     return Matched(day_id, routes, numbers_of(house, tickets))
@@ -76,9 +77,7 @@ def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> Rout
         theirs = read_batch(device.batch() if sent is None else sent)
     except (DeviceFault, Refused) as fault:
         why = refusal_text(reader(house), fault) if isinstance(fault, Refused) else str(fault)
-        return RouteMatch(
-            device.name, len(ours), total, [], f"Its batch file could not be read: {why}", sent is not None
-        )
+        return RouteMatch(device.name, len(ours), total, [], house.say(w.BATCH_UNREADABLE, why=why), sent is not None)
     moved = tenders.moved_under(connection, [one.reference for one in theirs])
     known = {reference: Held(*row) for reference, row in moved.items()}
     unknown = {ask.reference: ask.ticket for ask in tenders.open_requests(connection) if ask.machine == device.name}

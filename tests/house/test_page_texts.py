@@ -1,0 +1,30 @@
+"""What people read in a template is in the catalogue: found by itself, or marked."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.web.pages import sources
+from tests.house.template_words import unmarked
+
+PAGES = sources()
+
+
+@pytest.mark.parametrize("name", sorted(PAGES))
+def test_no_literal_that_is_read_is_unmarked(name: str) -> None:
+    assert unmarked(PAGES[name]) == []
+
+
+@pytest.mark.parametrize(
+    ("source", "found"),
+    [
+        ("<p>{{ 'paid' if done else 'open to all' }}</p>", ["paid", "open to all", "open to all"]),
+        ("<p>{{ _('paid') if done else count ~ ' left' }}</p>", [" left"]),
+        ("<a title=\"{{ x or 'nobody' }}\" class=\"{{ 'late' if x }}\">", ["nobody"]),
+        ("{% set words = 'To be paid' %}", ["To be paid"]),
+        ("{% call form('/x', 'row wraps', attributes={'aria-label': 'The sum'}) %}{% endcall %}", ["The sum"]),
+        ("{% if state == 'To be paid' %}{{ _('x', name='of Ada') }}{% endif %}", ["of Ada"]),
+    ],
+)
+def test_what_the_search_finds(source: str, found: list[str]) -> None:
+    assert unmarked(source) == found
