@@ -40,13 +40,13 @@ QUARRY_PLAN = Plan(
     denominations=tuple((value, value >= 100) for value in (1, 5, 10, 25, 100, 500, 1000, 2000, 5000)),
     staff=(
         (Staff("ottilie", "Ottilie Brandt-Moss", "supervisor", "Yard"), "640218"),
-        (Staff("lucio", "Lucio Harrow", "clerk", "Mechanic"), "3175"),
-        (Staff("perrin", "Perrin Okafor", "clerk", "Dock"), "4419"),
+        (Staff("lucio", "Lucio Harrow", "clerk", "Mechanic", takes_jobs=True), "3175"),
+        (Staff("perrin", "Perrin Okafor", "clerk", "Dock", takes_bookings=True), "4419"),
         (Staff("sunniva", "Sunniva Tate", "server", "Snack counter"), "7052"),
     ),
     tills=(Till("yard", "Yard", "card machine 1", "desk"), Till("dock", "Dock", "card machine 2", "desk")),
     groups=(ChoiceGroup("roll", "Size", 1, 1, (GroupChoice("roll-s", "small", 0), GroupChoice("roll-l", "large", 350))),),
-    categories=(Category("snacks", "Snacks", "soup"), Category("yard", "Yard work", "tool"), Category("gear", "Gear", "kayak")),
+    categories=(Category("snacks", "Snacks", "soup"), Category("yard", "Yard work", "tool", first_for="job"), Category("gear", "Gear", "kayak")),
     items=(
         (Item("corn", 11, "Griddled corn", "snacks", 550, "A", "grill", "snacks"), ()),
         (Item("trout-roll", 12, "Smoked trout roll", "snacks", 1095, "A", "grill", "snacks"), ("roll",)),

@@ -53,10 +53,10 @@ STAFF = (
     (Staff("tamsin", "Tamsin Rook", "server", "Server"), "2086"),
     (Staff("jory", "Jory Penhale", "server", "Server, bar"), "3395"),
     (Staff("wren", "Wren Achterberg", "clerk", "Landing desk"), "5512"),
-    (Staff("idris", "Idris Vane", "clerk", "Instructor"), "6120"),
-    (Staff("pilar", "Pilar Sandoval", "clerk", "Instructor"), "7734"),
-    (Staff("bastian", "Bastian Okoro", "clerk", "The Shed"), "8849"),
-    (Staff("noor", "Noor Castellan", "clerk", "Fitter"), "9263"),
+    (Staff("idris", "Idris Vane", "clerk", "Instructor", takes_bookings=True), "6120"),
+    (Staff("pilar", "Pilar Sandoval", "clerk", "Instructor", takes_bookings=True), "7734"),
+    (Staff("bastian", "Bastian Okoro", "clerk", "The Shed", takes_jobs=True), "8849"),
+    (Staff("noor", "Noor Castellan", "clerk", "Fitter", takes_bookings=True), "9263"),
 )
 PINS = {person.id: pin for person, pin in STAFF}
 
@@ -89,16 +89,16 @@ CATEGORIES = (
     Category("sides", "Salads & sides", "salad"),
     Category("sweet", "Buns & sweet", "cookie"),
     Category("tea", "Tea & hot", "cup"),
-    Category("ale", "Ale & cider", "glass-full"),
+    Category("ale", "Ale & cider", "glass-full", first_for="tab"),
     Category("soft", "Spritz & soft", "leaf"),
-    Category("sessions", "Sessions", "kayak"),
-    Category("addons", "Add-ons", "hanger"),
+    Category("sessions", "Sessions", "kayak", first_for="walk-in"),
+    Category("addons", "Add-ons", "hanger", first_for="booking"),
     Category("tasks", "Shed tasks", "tool"),
     Category("drysuits", "Drysuits", "tool", "tasks"),
     Category("sails", "Sails", "tool", "tasks"),
     Category("oars", "Oars", "tool", "tasks"),
     Category("kayaks", "Kayaks", "tool", "tasks"),
-    Category("shop", "Shop", "shopping-bag"),
+    Category("shop", "Shop", "shopping-bag", first_for="job"),
 )
 
 # category, tax, place, report group: number, name, price, choice groups
@@ -249,6 +249,14 @@ LISTS = (
     (PriceList("small-hours", "Small hours", "45", "22:00", "01:00"), {"fish-soup": 1080, "seaweed-salt-chips": 560}),
 )  # fmt: skip
 NOTES = ("no salt", "allergy: ask the kitchen", "sauce beside it", "well done", "share, two spoons", "for the birthday")
+JOB_NOTES = (
+    "call before extra work",
+    "own parts in the bag",
+    "old glue left on",
+    "fuel smell, air it first",
+    "collected by somebody else",
+)
+JOB_PLACES = ("bench", "drying room", "rack 1", "rack 2", "outside")
 
 
 MEMBERSHIPS = (
@@ -292,4 +300,4 @@ def _spots() -> tuple[Spot, ...]:
 
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
             PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
-            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, ANONYMOUS, NOTES)  # fmt: skip
+            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, ANONYMOUS, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip

@@ -14,12 +14,13 @@ from abrazo.store.db import Connection, Row, fields
 
 @dataclass(frozen=True, slots=True)
 class Category:
-    """A category; with a `parent` it lies in another one."""
+    """A category; with a `parent` it lies in another one. Picking begins in it on tickets from `first_for`."""
 
     id: str
     name: str
     icon: str
     parent: str | None = None
+    first_for: str = ""  # tab, job, booking, walk-in
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +69,7 @@ class Item:
     variants: int = 0
 
 
-CATEGORIES = "SELECT id, name, icon, parent FROM category WHERE id <> 'unlisted' ORDER BY position"
+CATEGORIES = "SELECT id, name, icon, parent, first_for FROM category WHERE id <> 'unlisted' ORDER BY position"
 ITEM_COLUMNS = """
 SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
        count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required,
@@ -105,7 +106,7 @@ SELECT t.id, t.label, t.rate, p.label AS part, p.rate AS part_rate
 FROM tax t LEFT JOIN tax_part p ON p.tax = t.id ORDER BY t.position, p.position
 """
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
-ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, position) VALUES (?, ?, ?, ?, ?)"
+ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, first_for, position) VALUES (?, ?, ?, ?, ?, ?)"
 ADD_ITEM = """
 INSERT INTO item (id, number, name, category, price, tax, place, report_group, minutes, code, unit, position)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -197,7 +198,8 @@ def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
 
 
 def add_category(connection: Connection, category: Category, position: int) -> None:
-    connection.execute(ADD_CATEGORY, (category.id, category.name, category.icon, category.parent, position))
+    facts = (category.id, category.name, category.icon, category.parent, category.first_for)
+    connection.execute(ADD_CATEGORY, (*facts, position))
 
 
 def add_item(connection: Connection, item: Item, position: int, groups: Iterable[str]) -> None:

@@ -23,6 +23,8 @@ ADD_LIST = "INSERT INTO price_list (id, name, days, begins, ends, position) VALU
 ITEMS = "SELECT item, price FROM price_list_item WHERE list = ?"
 ADD_ITEM = "INSERT INTO price_list_item (list, item, price) VALUES (?, ?, ?)"
 NOTES = "SELECT words FROM preset_note ORDER BY position"
+JOB_PRESETS = "SELECT words FROM job_preset WHERE kind = ? ORDER BY position"
+ADD_JOB_PRESET = "INSERT INTO job_preset (words, kind, position) VALUES (?, ?, ?)"
 ADD_NOTE = "INSERT INTO preset_note (words, position) VALUES (?, ?)"
 # `+item` keeps the index over all lines out of it: only the latest are looked at.
 OFTEN = """
@@ -52,6 +54,15 @@ def preset_notes(connection: Connection) -> list[str]:
 
 def add_note(connection: Connection, words: str, position: int) -> None:
     connection.execute(ADD_NOTE, (words, position))
+
+
+def job_presets(connection: Connection, kind: str) -> list[str]:
+    """What a drop-off offers at a touch; `kind` is note or place."""
+    return [row["words"] for row in connection.execute(JOB_PRESETS, (kind,))]
+
+
+def add_job_preset(connection: Connection, words: str, kind: str, position: int) -> None:
+    connection.execute(ADD_JOB_PRESET, (words, kind, position))
 
 
 def often(connection: Connection, among: int, most: int) -> list[str]:

@@ -6,8 +6,6 @@ from dataclasses import dataclass
 
 from abrazo.store.db import Connection, fields
 
-BOOKED = ("Instructor", "Fitter")  # titles of those who take bookings
-
 
 @dataclass(frozen=True, slots=True)
 class Staff:
@@ -19,11 +17,8 @@ class Staff:
     title: str
     counter_only: bool = False  # works in counter mode only
     pin_digits: int = 4
-
-    @property
-    def takes_bookings(self) -> bool:
-        """Whether the bookings of the day have a column of theirs."""
-        return self.title in BOOKED
+    takes_bookings: bool = False  # the day of bookings has a column of theirs
+    takes_jobs: bool = False  # jobs are given to them
 
     @property
     def initials(self) -> str:
@@ -40,8 +35,12 @@ class Lock:
     locked_until: str | None
 
 
-LIST = "SELECT id, name, role, title, counter_only, pin_digits FROM staff ORDER BY rowid"
-ADD = "INSERT INTO staff (id, name, role, title, pin_hash, pin_digits) VALUES (?, ?, ?, ?, ?, ?)"
+FLAGS = ("counter_only", "takes_bookings", "takes_jobs")
+LIST = "SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs FROM staff ORDER BY rowid"
+ADD = """
+INSERT INTO staff (id, name, role, title, pin_hash, pin_digits, takes_bookings, takes_jobs)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
 SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
 LOCK = "SELECT pin_hash, wrong_pins, locked_until FROM staff WHERE id = ?"
 SET_LOCK = "UPDATE staff SET wrong_pins = ?, locked_until = ? WHERE id = ?"
@@ -49,7 +48,7 @@ SET_LOCK = "UPDATE staff SET wrong_pins = ?, locked_until = ? WHERE id = ?"
 
 def list_staff(connection: Connection) -> dict[str, Staff]:
     rows = connection.execute(LIST)
-    return {row["id"]: Staff(**fields(row) | {"counter_only": bool(row["counter_only"])}) for row in rows}
+    return {row["id"]: Staff(**fields(row) | {flag: bool(row[flag]) for flag in FLAGS}) for row in rows}
 
 
 def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
@@ -58,7 +57,8 @@ def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
 
 def add(connection: Connection, staff: Staff, pin_hash: str, pin_digits: int) -> None:
     """Somebody new; of their PIN only a hash and the number of digits are kept."""
-    connection.execute(ADD, (staff.id, staff.name, staff.role, staff.title, pin_hash, pin_digits))
+    facts = (staff.id, staff.name, staff.role, staff.title, pin_hash, pin_digits)
+    connection.execute(ADD, (*facts, int(staff.takes_bookings), int(staff.takes_jobs)))
 
 
 def read_lock(connection: Connection, staff: str) -> Lock | None:

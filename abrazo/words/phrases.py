@@ -166,6 +166,12 @@ TAX_CONTAINED = "{tax} contained"
 TAG_OF = "Tag {job}"
 NOBODYS = "Nobody's"
 
+# why lines are taken off
+KEYED_BY_MISTAKE = "keyed by mistake"
+SENT_BACK = "sent back"
+CHANGED_MIND = "changed their mind"
+NEVER_CAME = "never came"
+
 # the day's report
 OPENED_BY = "Opened {at:clock} by {name}"
 CLOSED_BY = "Closed {at:clock} by {name}"

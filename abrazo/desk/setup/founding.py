@@ -46,6 +46,8 @@ class Plan:
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
     notes: tuple[str, ...] = ()  # requests that are written again and again
+    job_notes: tuple[str, ...] = ()  # notes that a drop-off offers
+    job_places: tuple[str, ...] = ()  # where things lie
 
 
 def set_up(database: Path, plan: Plan) -> None:
@@ -88,6 +90,9 @@ def set_up(database: Path, plan: Plan) -> None:
             prices.add_list(connection, price_list, place, dict(by_item))
         for place, words in enumerate(plan.notes):
             prices.add_note(connection, words, place)
+        for kind, presets in (("note", plan.job_notes), ("place", plan.job_places)):
+            for place, words in enumerate(presets):
+                prices.add_job_preset(connection, words, kind, place)
         for spot in plan.spots:
             room.add(connection, spot)
         settings_store.put(connection, ready=True)

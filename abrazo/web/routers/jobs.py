@@ -13,7 +13,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs as desk
 from abrazo.desk.doors.jobs import DropOff
-from abrazo.desk.doors.views.jobs import job_paper, job_sheet, tasks_offered
+from abrazo.desk.doors.views.jobs import job_paper, job_sheet, presets, tasks_offered
 from abrazo.desk.output import outbox
 from abrazo.desk.overview.person import person_hits
 from abrazo.desk.payments import closing as ticket_desk
@@ -33,9 +33,6 @@ from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs")
 on_tickets = APIRouter(prefix="/tickets")
-NOTES = ("call before extra work", "own parts in the bag", "old glue left on", "fuel smell, air it first",
-         "collected by somebody else")  # fmt: skip
-PLACES = ("bench", "drying room", "rack 1", "rack 2", "outside")
 FIELDS = ("q", "name", "phone", "thing", "note", "date", "time", "place", "staff", "deposit")
 
 
@@ -58,6 +55,7 @@ def _drop_off(
 ) -> Response:
     q = typed.get("q", "").strip()
     hits = person_hits(house, find_people(house, q, 6)) if q and not person else []
+    notes, places = presets(house)
     today = house.now().date()
     days = [today + timedelta(days=n) for n in range(7)]
     return page(
@@ -74,10 +72,10 @@ def _drop_off(
         tasks=tasks_offered(house),
         chosen=chosen or {},
         estimate=_estimate(house, chosen or {}),
-        notes=NOTES,
-        places=PLACES,
+        notes=notes,
+        places=places,
         days=days,
-        people=[p for p in house.staff().values() if p.title == "The Shed"],
+        people=[p for p in house.staff().values() if p.takes_jobs],
         notice=notice,
         on_ticket=load_ticket(house, ticket) if ticket else None,
     )

@@ -19,9 +19,10 @@ from abrazo.web.forms import Notice, View, text, whole
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}")
-REASONS = ("keyed by mistake", "sent back", "changed their mind", "never came")
+REASONS = (w.KEYED_BY_MISTAKE, w.SENT_BACK, w.CHANGED_MIND, w.NEVER_CAME)
 
 
 @router.post("/clear")
@@ -71,7 +72,7 @@ def _take_off_page(
         whole=seen,
         line=seen.line(line) if line else None,
         made=[(one, made[one.id], nets[one.id]) for one in seen.standing if one.id in made and line in (0, one.id)],
-        reasons=REASONS,
+        reasons=[house.say(reason) for reason in REASONS],
         place=place_of(house, seen),
         lenders=supervisors(house),
         notice=notice,

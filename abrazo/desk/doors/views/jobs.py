@@ -23,7 +23,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets.snapshot import LineRow, load_ticket, load_tickets
 from abrazo.formats.job_text import JobPaper
 from abrazo.formats.phone import shown
-from abrazo.store import catalogue, jobs
+from abrazo.store import catalogue, jobs, prices
 from abrazo.store.catalogue import Item
 from abrazo.store.jobs import Handover, Job
 from abrazo.store.people import Person
@@ -131,6 +131,11 @@ def rack(house: House) -> Rack:
     columns = [(key, house.say(said), [card for card in cards if card.where == key]) for key, said in words]
     here = [card for card in cards if card.where != "handed over"]
     return Rack(columns, len(here), sum(card.owed for card in here))
+
+
+def presets(house: House) -> tuple[list[str], list[str]]:
+    """The notes and the places that a drop-off offers at a touch."""
+    return prices.job_presets(house.connection, "note"), prices.job_presets(house.connection, "place")
 
 
 @dataclass(frozen=True, slots=True)

@@ -30,14 +30,6 @@ class PickPage:
     family: FamilyPage | None = None  # goods of which one is to be chosen
 
 
-USUAL = {
-    "booking": "addons",
-    "walk-in": "sessions",
-    "job": "shop",
-    "tab": "ale",
-}  # where picking begins, by the ticket's source
-
-
 OFTEN = "often"  # what is picked most often, beside the house's own categories
 AMONG, MOST_OFTEN = 5000, 12  # the latest lines that favourites are learned from, and how many they are
 
@@ -75,7 +67,7 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
     categories, now = catalogue.list_categories(connection), prices_now(house, price_list)
     item = house.item(item_id) if item_id else None
     known = {c.id for c in categories}
-    usual = USUAL.get(source, "") if USUAL.get(source, "") in known else categories[0].id
+    usual = next((c.id for c in categories if c.first_for and c.first_for == source), categories[0].id)
     of_item = item.category if item and item.category in known else usual
     chosen = category if category in {*known, OFTEN} else of_item
     family = family_page(house, item_id, now, q.strip())
