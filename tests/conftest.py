@@ -1,10 +1,13 @@
-"""Shared profile of the property tests: repeatable, without deadlines on a noisy machine."""
+"""Shared profiles of the property tests: repeatable, without deadlines on a noisy machine."""
 
 from __future__ import annotations
+
+import os
 
 from hypothesis import HealthCheck, settings
 
 settings.register_profile(
     "house", deadline=None, derandomize=True, max_examples=150, suppress_health_check=[HealthCheck.too_slow]
 )
-settings.load_profile("house")
+settings.register_profile("mutants", settings.get_profile("house"), max_examples=25)  # run some thousand times
+settings.load_profile(os.environ.get("PROPERTIES", "house"))
