@@ -6,18 +6,20 @@ import functools
 import io
 from gettext import GNUTranslations, NullTranslations
 from importlib import resources
+from importlib.resources.abc import Traversable
 
 from babel import Locale
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po
 
 Catalogue = NullTranslations
+FOLDER: Traversable = resources.files("abrazo.words") / "languages"
 
 
 def languages() -> tuple[str, ...]:
     """The languages that there are, English first."""
-    files = (resources.files("abrazo.words") / "languages").iterdir()
-    return ("en", *sorted(one.name.removesuffix(".po") for one in files if one.name.endswith(".po")))
+    names = (one.name for one in FOLDER.iterdir() if one.name.endswith(".po"))
+    return ("en", *sorted(name.removesuffix(".po") for name in names))
 
 
 def language_names() -> dict[str, str]:
@@ -30,7 +32,7 @@ def catalogue(language: str) -> Catalogue:
     """The texts of a language; English for one that there is not."""
     if language == "en" or language not in languages():
         return NullTranslations()
-    return compiled((resources.files("abrazo.words") / "languages" / f"{language}.po").read_bytes())
+    return compiled((FOLDER / f"{language}.po").read_bytes())
 
 
 def compiled(po: bytes) -> Catalogue:

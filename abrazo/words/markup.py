@@ -147,7 +147,7 @@ def _text(source: str, run: _Run) -> Text | None:
     while run and _aside(source, run[-1]):
         run = run[:-1]
     words = "".join(source[start:end] for start, end, value in run if not value)
-    if not re.search(r"[^\W\d_]", re.sub(r"&\w+;", "", words)):
+    if not re.search(r"[^\W\d_]{2}", re.sub(r"&\w+;", "", words)):
         return None
     message, values = "", dict[str, str]()
     for start, end, value in run:

@@ -15,6 +15,14 @@ STATES = (
     *("waiting", "in work", "ready", "handed over"),
     # what is given on a ticket
     *("discount", "comp", "surcharge", "benefit"),
+    # gift cards and vouchers
+    *("gift card", "voucher", "store credit", "points"),
+    # which days are looked through
+    *("today", "yesterday", "7 days", "all"),
+    # shapes of tables
+    *("round", "square", "stool"),
+    # why goods are counted anew
+    *("recount", "delivery", "breakage", "loss", "first stock"),
     # where a card's charge stands
     *("Asking the machine", "Sent to the machine", "Sent to the payment service", "Card shown", "Tip chosen"),
     *("PIN keyed", "Asking the bank", "Approved"),

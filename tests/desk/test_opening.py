@@ -1,0 +1,44 @@
+"""A house that an earlier version made opens with this one: what is new is filled in from what there is."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+
+from abrazo.desk.context import Devices
+from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.store.migrate import newest
+from tests.stories.house import demo_template
+
+ADDED = (
+    ("settings", "language"),
+    ("staff", "takes_bookings"),
+    ("staff", "takes_jobs"),
+    ("category", "first_for"),
+)  # by the second migration
+
+
+def as_the_first_version_left_it(database: Path) -> None:
+    """Take out what came later."""
+    raw = sqlite3.connect(database, isolation_level=None)
+    for table, column in ADDED:
+        raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
+    raw.execute("DROP TABLE job_preset")
+    raw.execute("PRAGMA user_version = 1")
+    raw.close()
+
+
+def test_a_house_of_the_first_version_opens_and_knows_who_does_what(tmp_path: Path) -> None:
+    database = demo_template(tmp_path / "first") / "house.db"
+    as_the_first_version_left_it(database)
+    house = open_house(database, Devices.beside(database))
+    try:
+        assert house.connection.execute("PRAGMA user_version").fetchone()[0] == newest()
+        assert house.settings.language == "en"
+        people = house.staff().values()
+        assert {one.id for one in people if one.takes_bookings} == {"idris", "pilar", "noor"}
+        assert {one.id for one in people if one.takes_jobs} == {"bastian"}
+        assert house.connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+        assert house.connection.execute("PRAGMA foreign_key_check").fetchall() == []
+    finally:
+        close_house(house)

@@ -1,0 +1,94 @@
+"""A language is one file: the house chooses it, and every page is in it, but for the house's own names."""
+
+from __future__ import annotations
+
+import html
+import io
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from babel.messages.pofile import read_po, write_po
+from fastapi.testclient import TestClient
+
+from abrazo.web.pages import sources, templates
+from abrazo.words import catalogue
+from abrazo.words.template import template
+from tests.web.test_pages import client, made, send
+from tests.web.test_statements import PAGES, VIEWS, tickets
+
+__all__ = ["client", "made"]
+
+READ_OUT = re.compile(r'(?:aria-label|placeholder|title|alt)="([^"]*)"')
+NODE = re.compile(r">([^<>]*[^\W\d_][^<>]*)<")
+
+
+def bracketed(message: str) -> str:
+    return f"⟦{message}⟧"
+
+
+@pytest.fixture
+def made_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[set[str]]:
+    """A language whose every text is the English one in brackets; gives the texts without placeholders."""
+    catalog = read_po(io.BytesIO(template(sources()).encode()))
+    for message in catalog:
+        if message.id:
+            several = isinstance(message.id, tuple | list)
+            message.string = tuple(map(bracketed, message.id)) if several else bracketed(str(message.id))
+    out = io.BytesIO()
+    write_po(out, catalog)
+    folder = tmp_path / "languages"
+    folder.mkdir()
+    (folder / "eo.po").write_bytes(out.getvalue())
+    monkeypatch.setattr(catalogue, "FOLDER", folder)
+    catalogue.catalogue.cache_clear()
+    templates.cache_clear()
+    yield {str(message.id) for message in catalog if message.id and "{" not in str(message.id)}
+    catalogue.catalogue.cache_clear()
+    templates.cache_clear()
+
+
+def read(page: str) -> list[str]:
+    """What is read on a page, each text in one piece."""
+    body = page[page.index("<main") :]
+    found = [html.unescape(text) for text in [*NODE.findall(body), *READ_OUT.findall(body)]]
+    return [" ".join(text.split()) for text in found]
+
+
+def test_every_page_is_in_the_language_of_the_house(client: TestClient, made_up: set[str]) -> None:
+    """No text of the catalogue stands on a page as English has it."""
+    names = {"Points", "Store credit", "Stored card", "Card machine", "Kitchen"}  # the house's own, by chance the same
+    page = client.get("/sign-in?who=odile").text
+    assert "⟦" not in page
+    supervisor = {"who": "odile", "till": "galley", "pin": "4071", "back": ""}
+    send(client, page, "/sign-in", **supervisor)
+    house = client.get("/set-up/house").text
+    choose = re.findall(r'<form[^>]*action="/set-up/house".*?</form>', house, re.S)[-1]
+    assert 'value="eo"' in choose and ">Esperanto<" in choose
+    send(client, choose, "/set-up/house", value="eo")
+    open_ = tickets(client)
+    pages = [
+        *PAGES,
+        f"/past?chosen={open_[-1]}",
+        *(f"/tickets/{id}?view={view}" for id in open_[:-1] for view in VIEWS),
+    ]
+    pages += [f"/tickets/{open_[0]}/{part}" for part in ("history", "why", "move", "adjust")]
+    left: dict[str, set[str]] = {}
+    for path in pages:
+        answer = client.get(path)
+        assert answer.status_code == 200, path
+        assert "⟦" in answer.text, path
+        left[path] = {text for text in read(answer.text) if text in made_up - names}
+    assert {path: texts for path, texts in left.items() if texts} == {}
+
+
+def test_a_language_that_there_is_not_is_refused(client: TestClient) -> None:
+    page = client.get("/sign-in?who=odile").text
+    send(client, page, "/sign-in", who="odile", till="galley", pin="4071", back="")
+    house = client.get("/set-up/house").text
+    assert "Language" not in house  # there is nothing to choose yet
+    token = re.search(r'name="csrf" value="([^"]+)"', house)
+    assert token
+    answer = client.post("/set-up/house", data={"csrf": token[1], "what": "language", "value": "tlh"})
+    assert answer.status_code == 422
