@@ -1,0 +1,165 @@
+"""Small cases to the letter: accounts by name, borders, and what stands where, beside the properties."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import UTC, date, datetime
+from fractions import Fraction
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import pytest
+
+from abrazo.core import ledger
+from abrazo.core.codes import is_card_number, is_gs1
+from abrazo.core.ledger import Posting
+from abrazo.core.matching import Cause, Held, Mismatch, Remedy, recorded_mismatches
+from abrazo.core.moments import read_day, read_wall, stamp_of, wall_text
+from abrazo.core.money import Currency
+from abrazo.core.people import folded, search_parts, search_words
+from abrazo.core.reckon import reckon
+from abrazo.core.refunds import GivenBack, TaxedPart, plan_refund, refundable
+from abrazo.core.sharing import Payer, stated_cells
+from abrazo.core.tax import Tax
+from abrazo.core.tenders import change_pieces, likely_cash
+from abrazo.core.ticket import Charge, Line, Ticket
+from abrazo.core.tips import pooled, staff_tips
+
+POSTINGS: list[tuple[ledger.Postings, list[tuple[str, int]]]] = [
+    (ledger.hold_postings("Card machine 1", 60), [("assets:held-on-cards:card-machine-1", 60), ("liabilities:held-on-cards", -60)]),
+    (ledger.points_postings(25), [("expenses:points", 25), ("liabilities:points", -25)]),
+    (ledger.over_short_postings("Bar", -5), [("assets:cash:bar", -5), (ledger.OVER_SHORT, 5)]),
+    (ledger.tips_paid_postings("Bar", "ada", 7), [("liabilities:tips:ada", 7), ("assets:cash:bar", -7)]),
+    (ledger.petty_postings("Bar", "Ice & lemons", 9), [("expenses:petty:ice-lemons", 9), ("assets:cash:bar", -9)]),
+    (ledger.tip_back_postings("assets:cash:bar", 10, [("ada", 2), ("bo", 0), ("cy", 3)]),
+     [("liabilities:tips:ada", 4), ("liabilities:tips:cy", 6), ("assets:cash:bar", -10)]),
+    (ledger.tip_back_postings("assets:cash:bar", 0, [("ada", 2)]), []),
+    (ledger.taken_postings("assets:cash:bar", 100, 30),
+     [("assets:cash:bar", 100), ("liabilities:open-tickets", -70), ("liabilities:store-credit", -30)]),
+    (ledger.refund_postings("assets:cash:bar", "Was cold", [TaxedPart("std", 120, 20), TaxedPart("std", 60, 10), TaxedPart(None, 5, 0)]),
+     [("assets:cash:bar", -185), ("income:refunds:was-cold", 155), ("liabilities:tax:std", 30)]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("made", "expected"), POSTINGS)
+def test_postings_by_name(made: ledger.Postings, expected: list[tuple[str, int]]) -> None:
+    assert list(made) == [Posting(account, amount) for account, amount in expected]
+
+
+def test_tips_lie_where_they_were_earned() -> None:
+    assert staff_tips(400, [("ada", 1000), ("bo", 2000), ("ada", 1000)], None) == [("ada", 200), ("bo", 200)]
+    assert staff_tips(300, [("ada", 1), ("bo", 2)], None) == [("ada", 100), ("bo", 200)]
+    assert pooled(5) == [("pool", 5)] and pooled(0) == []
+
+
+def test_the_years_in_which_there_are_visits() -> None:
+    for year, inside in ((1899, False), (1900, True), (2199, True), (2200, False)):
+        readers: tuple[Callable[[str], date], ...] = (
+            lambda day: read_day(day, "x"),
+            lambda day: read_wall(day, "00:00", "x"),
+        )
+        for read in readers:
+            if inside:
+                assert read(f"{year}-01-01").year == year
+            else:
+                with pytest.raises(Exception, match="not_"):
+                    read(f"{year}-01-01")
+
+
+def test_moments_are_written_to_the_second() -> None:
+    moment = datetime(2026, 6, 13, 14, 20, 5, 999, tzinfo=ZoneInfo("Europe/Dublin"))
+    assert stamp_of(moment) == "2026-06-13T13:20:05Z"
+    assert wall_text(moment) == "2026-06-13T14:20:05"
+    assert stamp_of(datetime(2026, 6, 13, tzinfo=UTC)) == "2026-06-13T00:00:00Z"
+    with pytest.raises(ValueError, match=r"^a stamp needs a moment with a zone$"):
+        stamp_of(datetime(2026, 6, 13))
+
+
+def test_what_somebody_is_found_by() -> None:
+    words = search_words("Élis  Amari", "+353209100101", "E@Amari.example", "(020) 910 0101")
+    assert words == "elis amari 353209100101 0209100101 e@amari.example"
+    assert search_words("Ada", None, None) == "ada"
+    assert search_parts("020 910") == ["20910"]
+    assert search_parts("000") == ["000"]
+    assert search_parts("910 00") == ["91000"]
+    assert search_parts("room 7") == ["room", "7"]
+    assert search_parts("+() ") == ["+()"]
+    assert search_parts("X7") == ["x7"]
+    assert folded("ẞ") == "ss"
+
+
+def test_codes_that_are_none() -> None:
+    assert not is_gs1("ABCDEFGH") and not is_gs1("12345") and not is_gs1("١٢٣٤٥٦٧٠")
+    assert is_gs1("4006381333931")  # an EAN-13 with its check digit, from memory
+    assert not is_card_number("abcdefghijklmnop") and not is_card_number("0")
+    assert is_card_number("4111111111111111")  # the usual number for tests, from memory
+
+
+def test_recorded_cards_keep_what_they_say() -> None:
+    by_hand = Mismatch("m-1", None, 6400, Cause.NOT_OURS, Remedy.FIND)
+    first, second = recorded_mismatches([Held("slip 1", 6400, 9), Held("slip 2", 6400, 10)], [by_hand])
+    assert (first.reference, first.ours, first.theirs, first.ticket) == ("slip 1", 6400, 6400, 9)
+    assert (second.reference, second.ours, second.theirs, second.ticket) == ("slip 2", 6400, None, 10)
+
+
+def test_likely_cash_at_its_borders() -> None:
+    pieces = [(1, False), (100, False), (200, False), (500, True)]
+    assert likely_cash(1, pieces, 100) == [1, 100, 200, 500]
+    assert likely_cash(3, pieces, 200) == [3, 200, 500]
+    assert likely_cash(150, pieces, 100, 20) == [160, 200, 500]
+
+
+def test_change_takes_what_is_there() -> None:
+    assert change_pieces(0, {}) == {}
+    assert change_pieces(0, {5: 1}) == {}
+    assert change_pieces(6, {5: 0, 2: 3}) == {2: 3}
+    assert change_pieces(7, {5: 1, 2: 1}) == {5: 1, 2: 1}
+    assert change_pieces(9, {1: 0, 2: 2, 5: 1}) == {5: 1, 2: 2}
+    assert change_pieces(3, {5: 9, 3: 1}) == {3: 1}
+    assert change_pieces(13, {1: 13}) == {1: 13}
+
+
+def test_stated_amounts_cut_what_is_left_of_each_row() -> None:
+    assert stated_cells([300, 100], [400, 200]) == [(200, 100), (67, 33)]
+
+
+# ---- whole tickets
+
+
+def sold(mode: str, **fields: Any) -> Ticket:
+    taxes = (Tax("std", Fraction(1, 5)), Tax("red", Fraction(1, 10)))
+    lines = (
+        Line("a", 1000, tax="std"),
+        Line("b", 500, tax="red"),
+        Line("c", 300, tax=None),
+    )
+    return Ticket(Currency.of("EUR"), mode, taxes=taxes, lines=lines, **fields)
+
+
+def test_an_added_tax_goes_back_with_its_part() -> None:
+    fee = Charge("fee", amount=200, label="Delivery", tax="std")
+    ticket = sold("exclusive", charges=(fee,))
+    bill = reckon(ticket)
+    assert refundable(ticket, bill, GivenBack()) == {
+        ("line", "a"): 1200,
+        ("line", "b"): 550,
+        ("line", "c"): 300,
+        ("charge", "fee"): 240,
+    }
+    half = plan_refund(ticket, bill, GivenBack(), [("line", "a"), ("charge", "fee")], 720)
+    assert half.rows == ((("line", "a"), 500), (("charge", "fee"), 100))
+    assert half.parts == (TaxedPart("std", 720, 120),)
+    given = GivenBack({("line", "a"): 500, ("charge", "fee"): 100}, {"std": 120})
+    assert refundable(ticket, bill, given)[("line", "a")] == 600
+    both = plan_refund(ticket, bill, GivenBack(), [("line", "a"), ("line", "b"), ("line", "c")])
+    assert both.parts == (TaxedPart("std", 1200, 200), TaxedPart("red", 550, 50), TaxedPart(None, 300, 0))
+    assert plan_refund(ticket, bill, GivenBack(), [("line", "c")], 0).rows == ()
+
+
+def test_stated_amounts_name_the_tax_inside_alone() -> None:
+    payers = (Payer("p", (), 600), Payer("q", (), None))
+    bill = reckon(sold("inclusive", split="amounts", payers=payers))
+    assert [payer.account.total for payer in bill.payers] == [600, 1200]
+    assert [dict(payer.taxes) for payer in bill.payers] == [{"std": 56, "red": 15}, {"std": 111, "red": 30}]
+    added = reckon(sold("exclusive", split="amounts", payers=payers))
+    assert [payer.taxes for payer in added.payers] == [(), ()]
