@@ -28,6 +28,7 @@ class StoryClock:
     time: datetime = field(default_factory=lambda: DAY)
 
     def now(self) -> datetime:
+        """The moment that the story has come to."""
         return self.time.replace(tzinfo=ZONE)
 
     def at(self, hour_minute: str) -> None:

@@ -62,6 +62,7 @@ class ShiftedClock:
     seconds: float = 0
 
     def now(self) -> datetime:
+        """The moment, shifted by the house's seconds."""
         return datetime.now(UTC) + timedelta(seconds=self.seconds)
 
 

@@ -62,11 +62,15 @@ NONE_GIVEN: Any = Field(default_factory=list, json_schema_extra={"default": []})
 
 
 class PartIn(Strict):
+    """A part of a tax, as it is read."""
+
     rate: Decimal
     label: str | None = None
 
 
 class TaxIn(Strict):
+    """A tax, as it is read."""
+
     id: Id
     rate: Decimal
     label: str | None = None
@@ -74,17 +78,23 @@ class TaxIn(Strict):
 
 
 class GuestIn(Strict):
+    """A guest, as it is read."""
+
     id: Id
     name: str | None = None
 
 
 class ChoiceIn(Strict):
+    """A choice of a line, as it is read."""
+
     price: Decimal
     label: str | None = None
     quantity: Annotated[TicketSnapshot, Field(ge=1)] = 1
 
 
 class AdjustmentIn(Strict):
+    """A discount or surcharge of a line, as it is read."""
+
     kind: Literal["benefit", "discount", "surcharge"]
     percent: Decimal | None = None
     amount: Decimal | None = None
@@ -96,6 +106,8 @@ def _without_nulls(value: object) -> object:
 
 
 class LineIn(Strict):
+    """A line, as it is read."""
+
     id: Id
     unit_price: Decimal
     label: str | None = None
@@ -111,6 +123,8 @@ class LineIn(Strict):
 
 
 class DiscountIn(Strict):
+    """A discount of the ticket, as it is read."""
+
     percent: Decimal | None = None
     amount: Decimal | None = None
     reason: str | None = None
@@ -119,6 +133,8 @@ class DiscountIn(Strict):
 
 
 class ChargeIn(Strict):
+    """A charge of the ticket, as it is read."""
+
     id: Id
     label: str | None = None
     percent: Decimal | None = None
@@ -129,12 +145,16 @@ class ChargeIn(Strict):
 
 
 class PayerIn(Strict):
+    """A payer, as it is read."""
+
     id: Id
     guests: list[str] = NONE_GIVEN
     amount: Decimal | None = None
 
 
 class TipIn(Strict):
+    """A tip, as it is read."""
+
     payer: str
     percent: Decimal | None = None
     amount: Decimal | None = None
@@ -142,6 +162,8 @@ class TipIn(Strict):
 
 
 class PaymentIn(Strict):
+    """A payment, as it is read."""
+
     payer: str
     tender: Id
     amount: Decimal
@@ -151,6 +173,8 @@ class PaymentIn(Strict):
 
 
 class TicketIn(Strict):
+    """A ticket, as it is read."""
+
     currency: str
     tax_mode: Literal["inclusive", "exclusive"]
     lines: list[LineIn]

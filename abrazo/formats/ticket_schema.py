@@ -20,6 +20,8 @@ class Out(BaseModel):
 
 
 class LineOut(Out):
+    """A line of a bill."""
+
     id: str
     gross: Amount
     own: Amount
@@ -27,16 +29,22 @@ class LineOut(Out):
 
 
 class ChargeOut(Out):
+    """A charge of a bill."""
+
     id: str
     amount: Amount
 
 
 class PartOut(Out):
+    """A part of a tax of a bill."""
+
     label: str | None
     tax: Amount
 
 
 class TaxOut(Out):
+    """A tax of a bill."""
+
     id: str
     base: Amount
     tax: Amount
@@ -44,17 +52,23 @@ class TaxOut(Out):
 
 
 class RowOut(Out):
+    """What a payer has of a line, charge or tax."""
+
     ref: str
     kind: Annotated[str, Field(pattern="^(line|charge|tax)$")]
     amount: Amount
 
 
 class MemoOut(Out):
+    """Tax within a payer's bill."""
+
     id: str
     tax: Amount
 
 
 class PayerOut(Out):
+    """A payer's bill."""
+
     id: str
     rows: list[RowOut]
     taxes: list[MemoOut]
@@ -69,11 +83,15 @@ class PayerOut(Out):
 
 
 class StaffTipOut(Out):
+    """What of the tips is whose."""
+
     staff: str
     amount: Amount
 
 
 class BillOut(Out):
+    """A whole bill."""
+
     lines: list[LineOut]
     charges: list[ChargeOut]
     taxes: list[TaxOut]

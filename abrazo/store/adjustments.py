@@ -63,6 +63,7 @@ def list_presets(connection: Connection) -> list[Preset]:
 
 
 def add_preset(connection: Connection, preset: Preset, position: int) -> None:
+    """Keep a preset at its place."""
     p = preset
     connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, position))
 

@@ -65,6 +65,7 @@ def list_kinds(connection: Connection) -> list[tuple[str, str]]:
 
 
 def of_person(connection: Connection, person: int) -> list[Membership]:
+    """Somebody's memberships that have not ended."""
     return [Membership(*row) for row in connection.execute(OF_PERSON, (person,))]
 
 
@@ -77,10 +78,12 @@ def of_people(connection: Connection, people: Iterable[int]) -> dict[int, list[M
 
 
 def gives(connection: Connection, kind: str) -> list[BenefitRow]:
+    """What a kind of membership gives."""
     return [BenefitRow(*row) for row in connection.execute(GIVES, (kind,))]
 
 
 def read_benefit(connection: Connection, benefit: str) -> BenefitRow | None:
+    """A benefit, None when there is no such."""
     row = connection.execute(ONE, (benefit,)).fetchone()
     return BenefitRow(*row) if row else None
 
@@ -96,25 +99,31 @@ def kept_on(connection: Connection, ticket: int) -> set[str]:
 
 
 def keep(connection: Connection, ticket: int, benefit: str) -> None:
+    """A benefit is not used on a ticket, but kept for another day."""
     connection.execute(KEEP, (ticket, benefit))
 
 
 def use(connection: Connection, ticket: int, benefit: str) -> None:
+    """A benefit is used on a ticket after all."""
     connection.execute(USE, (ticket, benefit))
 
 
 def add_kind(connection: Connection, id: str, name: str, position: int) -> None:
+    """Keep a kind of membership."""
     connection.execute(ADD_KIND, (id, name, position))
 
 
 def add_benefit(connection: Connection, benefit: BenefitRow) -> None:
+    """Keep what a kind of membership gives."""
     b = benefit
     connection.execute(ADD_BENEFIT, (b.id, b.kind, b.name, b.percent, b.item, b.report_group, b.times))
 
 
 def add_membership(connection: Connection, person: int, kind: str, since: str, until: str, staff: str) -> None:
+    """Give somebody a membership."""
     connection.execute(ADD_MEMBERSHIP, (person, kind, since, until, staff))
 
 
 def end_membership(connection: Connection, membership: int, person: int, at: str) -> None:
+    """End a membership of somebody."""
     connection.execute(END_MEMBERSHIP, (at, membership, person))

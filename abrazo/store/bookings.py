@@ -106,14 +106,17 @@ def between(connection: Connection, start: str, end: str) -> list[Booking]:
 
 
 def read(connection: Connection, booking: int) -> Booking | None:
+    """A booking, None when there is no such."""
     return next(iter(_bookings(connection, ONE, (booking,))), None)
 
 
 def by_uid(connection: Connection, uid: str) -> Booking | None:
+    """The booking of a calendar's entry, None when there is no such."""
     return next(iter(_bookings(connection, BY_UID, (uid,))), None)
 
 
 def on_ticket(connection: Connection, ticket: int) -> list[Booking]:
+    """The bookings that a ticket settles."""
     return _bookings(connection, ON_TICKET, (ticket,))
 
 
@@ -134,6 +137,7 @@ def last_before(connection: Connection, people: Iterable[int], until: str) -> di
 
 
 def all_bookings(connection: Connection) -> list[Booking]:
+    """Every booking, for a calendar file."""
     return _bookings(connection, ALL, ())
 
 
@@ -155,14 +159,17 @@ def change(connection: Connection, booking: Booking) -> None:
 
 
 def set_ticket(connection: Connection, booking: int, ticket: int | None) -> None:
+    """On which ticket a booking is settled; None takes it off."""
     connection.execute(SET_TICKET, (ticket, booking))
 
 
 def set_state(connection: Connection, booking: int, state: str) -> None:
+    """Whether somebody came."""
     connection.execute(SET_STATE, (state, booking))
 
 
 def set_price(connection: Connection, booking: int, price: int) -> None:
+    """The price of a booking, minor units."""
     connection.execute(SET_PRICE, (price, booking))
 
 
@@ -177,15 +184,18 @@ def waiting(connection: Connection) -> list[WalkIn]:
 
 
 def read_walk_in(connection: Connection, walk_in: int) -> WalkIn | None:
+    """A walk-in, None when there is no such."""
     row = connection.execute(ONE_WALK_IN, (walk_in,)).fetchone()
     return WalkIn(*row) if row else None
 
 
 def add_walk_in(connection: Connection, name: str, phone: str | None, person: int | None, wants: str, at: str) -> int:
+    """Keep a walk-in; gives its id."""
     row = connection.execute(ADD_WALK_IN, (name, phone, person, wants, at)).lastrowid
     assert row is not None
     return row
 
 
 def end_walk_in(connection: Connection, walk_in: int, state: str, ticket: int | None) -> None:
+    """A walk-in was served on a ticket, or left."""
     connection.execute(END_WALK_IN, (state, ticket, walk_in))

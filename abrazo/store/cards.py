@@ -32,6 +32,7 @@ TRIES = "SELECT at FROM keyed_try WHERE till = ? AND at > ? ORDER BY at"
 
 
 def read(connection: Connection, card: int) -> Card | None:
+    """A stored card, None when there is no such."""
     row = connection.execute(ONE, (card,)).fetchone()
     return Card(*row) if row else None
 
@@ -55,6 +56,7 @@ def end(connection: Connection, card: int, at: str) -> None:
 
 
 def add_try(connection: Connection, at: str, till: str, staff: str) -> None:
+    """Note that a card's number was tried."""
     connection.execute(ADD_TRY, (at, till, staff))
 
 

@@ -129,10 +129,12 @@ def variable_items(connection: Connection) -> set[str]:
 
 
 def set_variable(connection: Connection, item: str, *, variable: bool) -> None:
+    """Whether an item's price may be overtyped."""
     connection.execute(SET_VARIABLE, (int(variable), item))
 
 
 def list_categories(connection: Connection) -> list[Category]:
+    """The categories in their order, without that of unlisted items."""
     return [Category(*row) for row in connection.execute(CATEGORIES)]
 
 
@@ -177,6 +179,7 @@ def read_items(connection: Connection, items: Iterable[str]) -> dict[str, Item]:
 
 
 def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
+    """The choice groups of an item."""
     return [
         ChoiceGroup(**fields(row), choices=tuple(GroupChoice(*c) for c in connection.execute(CHOICES, (row["id"],))))
         for row in connection.execute(GROUPS, (item,)).fetchall()
@@ -184,6 +187,7 @@ def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
 
 
 def list_taxes(connection: Connection) -> tuple[Tax, ...]:
+    """The house's taxes with their parts."""
     found: dict[str, Tax] = {}
     for row in connection.execute(TAXES):
         tax = found.get(row["id"]) or Tax(row["id"], Fraction(row["rate"]), row["label"])
@@ -198,11 +202,13 @@ def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
 
 
 def add_category(connection: Connection, category: Category, position: int) -> None:
+    """Keep a category at its place."""
     facts = (category.id, category.name, category.icon, category.parent, category.first_for)
     connection.execute(ADD_CATEGORY, (*facts, position))
 
 
 def add_item(connection: Connection, item: Item, position: int, groups: Iterable[str]) -> None:
+    """Keep an item at its place, with its choice groups."""
     row = (
         item.id,
         item.number,
@@ -220,6 +226,7 @@ def add_item(connection: Connection, item: Item, position: int, groups: Iterable
 
 
 def add_group(connection: Connection, group: ChoiceGroup) -> None:
+    """Keep a choice group."""
     connection.execute(ADD_GROUP, (group.id, group.name, group.least, group.most))
     rows = [(choice.id, group.id, choice.label, choice.price, place) for place, choice in enumerate(group.choices)]
     connection.executemany(ADD_CHOICE, rows)
@@ -237,4 +244,5 @@ def _decimal(rate: Fraction) -> str:
 
 
 def add_denomination(connection: Connection, value: int, is_note: bool) -> None:
+    """Keep a note or coin, minor units."""
     connection.execute(ADD_DENOMINATION, (value, int(is_note)))

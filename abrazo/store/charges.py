@@ -9,6 +9,8 @@ from abrazo.store.db import Connection
 
 @dataclass(frozen=True, slots=True)
 class ChargeRow:
+    """A charge of a ticket: percent as decimal text, or an amount in minor units."""
+
     id: int
     label: str
     percent: str
@@ -24,10 +26,12 @@ MOVE_CHARGES = "UPDATE charge SET ticket = ? WHERE ticket = ?"
 
 
 def add_charge(connection: Connection, ticket: int, charge: ChargeRow) -> None:
+    """Put a charge on a ticket."""
     connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share, charge.amount))
 
 
 def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
+    """How a charge is shared."""
     connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
 
 
@@ -37,4 +41,5 @@ def end_charge(connection: Connection, charge: int, at: str, by: str) -> None:
 
 
 def move_charges(connection: Connection, ticket: int, to: int) -> None:
+    """Charges move to another ticket."""
     connection.execute(MOVE_CHARGES, (to, ticket))

@@ -83,6 +83,7 @@ SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
 
 
 def of_ticket(connection: Connection, ticket: int) -> list[Correction]:
+    """The corrections of a ticket, oldest first."""
     return [Correction(*row) for row in connection.execute(OF_TICKET, (ticket,))]
 
 
@@ -97,6 +98,7 @@ def in_day(connection: Connection, day: int) -> list[Correction]:
 
 
 def add(connection: Connection, correction: Correction) -> None:
+    """Keep a correction."""
     c = correction
     what = (c.ticket, c.payment, c.kind, c.reason, c.of_day, c.day)
     connection.execute(ADD, (*what, c.till, c.staff, c.lender, c.at))
@@ -113,6 +115,7 @@ def _refund(row: Row) -> Refund:
 
 
 def read_refund(connection: Connection, refund: int) -> Refund | None:
+    """A refund, None when there is no such."""
     row = connection.execute(REFUND, (refund,)).fetchone()
     return _refund(row) if row else None
 

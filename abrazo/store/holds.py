@@ -42,11 +42,13 @@ MOVE = "UPDATE hold SET ticket = ? WHERE ticket = ?"
 
 
 def read(connection: Connection, hold: int) -> Hold | None:
+    """A hold, None when there is no such."""
     row = connection.execute(ONE, (hold,)).fetchone()
     return Hold(*row) if row else None
 
 
 def of_ticket(connection: Connection, ticket: int) -> list[Hold]:
+    """The holds of a ticket, oldest first."""
     return [Hold(*row) for row in connection.execute(OF_TICKET, (ticket,))]
 
 
@@ -56,12 +58,14 @@ def held_now(connection: Connection, tickets: Iterable[int]) -> dict[int, Hold]:
 
 
 def add(connection: Connection, hold: Hold) -> None:
+    """Keep a hold on a card."""
     h = hold
     card = (h.brand, h.last_four, h.expiry, h.token, h.held_at, h.lapses_at)
     connection.execute(ADD, (h.ticket, h.machine, h.reference, h.amount, *card))
 
 
 def end(connection: Connection, hold: int, state: str, at: str) -> None:
+    """A hold was released or used."""
     connection.execute(END, (state, at, hold))
 
 

@@ -163,10 +163,12 @@ def _jobs(connection: Connection, sql: str, values: tuple[object, ...] | dict[st
 
 
 def read(connection: Connection, job: int) -> Job | None:
+    """A job, None when there is no such."""
     return next(iter(_jobs(connection, ONE, (job,))), None)
 
 
 def by_number(connection: Connection, number: int) -> Job | None:
+    """A job by its number, None when there is no such."""
     return next(iter(_jobs(connection, BY_NUMBER, (number,))), None)
 
 
@@ -176,6 +178,7 @@ def on_rack(connection: Connection, since: str) -> list[Job]:
 
 
 def of_person(connection: Connection, person: int) -> list[Job]:
+    """Somebody's jobs."""
     return _jobs(connection, OF_PERSON, (person,))
 
 
@@ -185,6 +188,7 @@ def on_ticket(connection: Connection, ticket: int) -> list[Job]:
 
 
 def settled_on(connection: Connection, ticket: int) -> list[Job]:
+    """The jobs that a ticket settles."""
     return _jobs(connection, SETTLED_ON, (ticket,))
 
 
@@ -201,10 +205,12 @@ def add(connection: Connection, job: Job) -> int:
 
 
 def set_state(connection: Connection, job: int, state: str, ready_at: str | None) -> None:
+    """Where a job stands, and since when it is ready."""
     connection.execute(SET_STATE, (state, ready_at, job))
 
 
 def set_settled_on(connection: Connection, job: int, ticket: int | None) -> None:
+    """On which ticket a job is settled; None takes it off."""
     connection.execute(SET_SETTLED_ON, (ticket, job))
 
 

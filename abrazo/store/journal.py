@@ -183,6 +183,7 @@ def read_act(connection: Connection, key: str) -> DoneAct | None:
 
 
 def add_act(connection: Connection, key: str, kind: str, about: str, at: str, answer: str) -> None:
+    """Note that an act was carried out under its key, with its answer."""
     connection.execute(ADD_ACT, (key, kind, about, at, answer))
 
 

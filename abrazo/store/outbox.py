@@ -58,6 +58,7 @@ def add(
     barcode: str = "",
     recipient: str = "",
 ) -> int:
+    """Put a sheet or message out; gives its id."""
     row = connection.execute(ADD, (at, device, title, body, about, about, barcode, recipient)).lastrowid
     assert row is not None
     return row
@@ -74,6 +75,7 @@ def waiting(connection: Connection) -> list[Sheet]:
 
 
 def latest(connection: Connection, most: int) -> list[Sheet]:
+    """The latest sheets and messages."""
     return [Sheet(*row) for row in connection.execute(LATEST, (most,))]
 
 
@@ -93,8 +95,10 @@ def release(connection: Connection, sheet: int, fault: str | None) -> None:
 
 
 def mark_sent(connection: Connection, sheet: int, at: str) -> None:
+    """It went out."""
     connection.execute(MARK_SENT, (at, sheet))
 
 
 def mark_fault(connection: Connection, sheet: int, fault: str) -> None:
+    """Why it did not go out."""
     connection.execute(MARK_FAULT, (fault, sheet))

@@ -67,6 +67,7 @@ def _person(row: Row) -> Person:
 
 
 def read(connection: Connection, person: int) -> Person | None:
+    """Somebody, None when there is no such person."""
     row = connection.execute(ONE, (person,)).fetchone()
     return _person(row) if row else None
 
@@ -77,6 +78,7 @@ def read_many(connection: Connection, people: Iterable[int]) -> dict[int, Person
 
 
 def count(connection: Connection) -> int:
+    """How many people are known."""
     return int(connection.execute(COUNT).fetchone()[0])
 
 
@@ -104,10 +106,12 @@ def by_phone(connection: Connection, phone: str) -> list[Person]:
 
 
 def household_of(connection: Connection, household: int) -> list[Person]:
+    """The people of a household."""
     return [_person(row) for row in connection.execute(IN_HOUSEHOLD, (household,))]
 
 
 def household_name(connection: Connection, household: int) -> str:
+    """What a household is called."""
     return str(connection.execute(HOUSEHOLD_NAME, (household,)).fetchone()[0])
 
 
@@ -137,6 +141,7 @@ def add(connection: Connection, person: Person, words: str) -> int:
 
 
 def change(connection: Connection, person: Person, words: str) -> None:
+    """Change somebody's facts, and the words that they are found by."""
     p = person
     facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes)
     connection.execute(CHANGE, (*facts, words, int(p.account), p.id))
@@ -148,4 +153,5 @@ def receipt_by(connection: Connection, person: int) -> str:
 
 
 def set_receipt_by(connection: Connection, person: int, way: str) -> None:
+    """How somebody likes their receipts."""
     connection.execute(SET_RECEIPT_BY, (way, person))

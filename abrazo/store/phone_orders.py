@@ -22,9 +22,11 @@ READ = "SELECT way, phone, address, directions FROM phone_order WHERE ticket = ?
 
 
 def add(connection: Connection, ticket: int, order: PhoneOrder) -> None:
+    """Keep how an order reaches those who ordered."""
     connection.execute(ADD, (ticket, order.way, order.phone, order.address, order.directions))
 
 
 def read(connection: Connection, ticket: int) -> PhoneOrder | None:
+    """How the order of a ticket reaches them, None when it is no order."""
     row = connection.execute(READ, (ticket,)).fetchone()
     return PhoneOrder(*row) if row else None

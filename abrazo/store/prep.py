@@ -95,11 +95,13 @@ def last_done(connection: Connection, place: str, most: int = 6) -> list[Slip]:
 
 
 def read(connection: Connection, slip: int) -> Slip | None:
+    """A slip, None when there is no such."""
     found = _slips(connection, ONE, (slip,))
     return found[0] if found else None
 
 
 def set_done(connection: Connection, slip: int, at: str | None, by: str | None) -> None:
+    """A slip was done, or with None stands in the queue again."""
     connection.execute(SET_DONE, (at, by, slip))
 
 

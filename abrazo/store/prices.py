@@ -34,6 +34,7 @@ AND booking IS NULL GROUP BY +item ORDER BY count(*) DESC, item LIMIT ?
 
 
 def list_lists(connection: Connection) -> list[PriceList]:
+    """The price lists in their order."""
     return [PriceList(*row) for row in connection.execute(LISTS)]
 
 
@@ -49,10 +50,12 @@ def prices_of(connection: Connection, list_id: str) -> dict[str, int]:
 
 
 def preset_notes(connection: Connection) -> list[str]:
+    """Requests that are written again and again."""
     return [row["words"] for row in connection.execute(NOTES)]
 
 
 def add_note(connection: Connection, words: str, position: int) -> None:
+    """Keep such a request."""
     connection.execute(ADD_NOTE, (words, position))
 
 
@@ -62,6 +65,7 @@ def job_presets(connection: Connection, kind: str) -> list[str]:
 
 
 def add_job_preset(connection: Connection, words: str, kind: str, position: int) -> None:
+    """Keep a note or a place that a drop-off offers."""
     connection.execute(ADD_JOB_PRESET, (words, kind, position))
 
 

@@ -37,6 +37,7 @@ def all_spots(connection: Connection) -> dict[str, Spot]:
 
 
 def add(connection: Connection, spot: Spot) -> None:
+    """Keep a table on the floor plan."""
     row = (spot.id, spot.name, spot.area, spot.shape, spot.x, spot.y, spot.width, spot.height, spot.seats)
     connection.execute(ADD, row)
 

@@ -47,11 +47,13 @@ SET_LOCK = "UPDATE staff SET wrong_pins = ?, locked_until = ? WHERE id = ?"
 
 
 def list_staff(connection: Connection) -> dict[str, Staff]:
+    """Everybody who works here, by id."""
     rows = connection.execute(LIST)
     return {row["id"]: Staff(**fields(row) | {flag: bool(row[flag]) for flag in FLAGS}) for row in rows}
 
 
 def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
+    """Hold somebody to counter mode, or no longer."""
     connection.execute(SET_COUNTER_ONLY, (int(hold), staff))
 
 
@@ -62,9 +64,11 @@ def add(connection: Connection, staff: Staff, pin_hash: str, pin_digits: int) ->
 
 
 def read_lock(connection: Connection, staff: str) -> Lock | None:
+    """What the PIN check of somebody needs, None when there is no such person."""
     row = connection.execute(LOCK, (staff,)).fetchone()
     return Lock(*row) if row else None
 
 
 def set_lock(connection: Connection, staff: str, wrong_pins: int, locked_until: str | None) -> None:
+    """How many PINs were wrong, and until when nobody can sign in as them."""
     connection.execute(SET_LOCK, (wrong_pins, locked_until, staff))

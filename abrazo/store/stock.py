@@ -49,6 +49,7 @@ ADD_COUNT = "INSERT INTO stock_count (item, at, quantity, reason, staff, till) V
 
 
 def read_family(connection: Connection, family: str) -> Family | None:
+    """A family of goods, None when there is no such."""
     row = connection.execute(FAMILY, (family,)).fetchone()
     return Family(*row) if row else None
 
@@ -60,6 +61,7 @@ def family_by_code(connection: Connection, code: str) -> str | None:
 
 
 def variants_of(connection: Connection, family: str) -> list[Variant]:
+    """The goods of a family."""
     return [Variant(*row) for row in connection.execute(VARIANTS, (family,))]
 
 
@@ -88,16 +90,20 @@ def counted_items(connection: Connection) -> set[str]:
 
 
 def add_family(connection: Connection, family: Family) -> None:
+    """Keep a family of goods."""
     connection.execute(ADD_FAMILY, (family.id, family.name, family.code))
 
 
 def add_variant(connection: Connection, variant: Variant) -> None:
+    """Keep an item as one of a family."""
     connection.execute(ADD_VARIANT, (variant.item, variant.family, variant.size, variant.colour))
 
 
 def set_shelf(connection: Connection, item: str, shelf: str) -> None:
+    """Where an item lies."""
     connection.execute(SET_SHELF, (shelf, item))
 
 
 def add_count(connection: Connection, item: str, at: str, quantity: str, reason: str, staff: str, till: str) -> None:
+    """Note a count, decimal text, with its reason."""
     connection.execute(ADD_COUNT, (item, at, quantity, reason, staff, till))

@@ -65,11 +65,13 @@ POINTS_OF_PAYMENT = "SELECT coalesce(sum(points), 0) FROM points WHERE payment =
 
 
 def read(connection: Connection, stored: int) -> Stored | None:
+    """A gift card, voucher or credit, None when there is no such."""
     row = connection.execute(ONE, (stored,)).fetchone()
     return Stored(*row) if row else None
 
 
 def by_code(connection: Connection, code: str) -> Stored | None:
+    """The same by its number."""
     row = connection.execute(BY_CODE, (code,)).fetchone()
     return Stored(*row) if row else None
 
@@ -104,6 +106,7 @@ def moves(connection: Connection, stored: int) -> list[tuple[str, str, int, int]
 
 
 def add_points(connection: Connection, person: int, ticket: int, payment: int | None, points: int, at: str) -> None:
+    """Note points that somebody earned or spent."""
     connection.execute(ADD_POINTS, (person, ticket, payment, points, at))
 
 

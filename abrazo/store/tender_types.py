@@ -31,6 +31,7 @@ def list_tenders(connection: Connection) -> list[Tender]:
 
 
 def add(connection: Connection, tender: Tender) -> None:
+    """Keep a way to pay."""
     t = tender
     connection.execute(ADD, (t.id, t.name, t.kind, t.reference, int(t.is_on), t.position))
 

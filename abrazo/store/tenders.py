@@ -170,6 +170,7 @@ def payments_on(connection: Connection, day: int) -> list[PaymentRow]:
 
 
 def read_payment(connection: Connection, payment: int) -> PaymentRow | None:
+    """A payment, None when there is no such."""
     row = connection.execute(PAYMENT, (payment,)).fetchone()
     return PaymentRow(*row) if row else None
 
@@ -217,6 +218,7 @@ def request_of(row: Row) -> CardRequest:
 
 
 def read_request(connection: Connection, reference: str) -> CardRequest | None:
+    """What was asked of a card machine, None when there is no such."""
     row = connection.execute(ASK, (reference,)).fetchone()
     return request_of(row) if row else None
 
@@ -227,6 +229,7 @@ def open_requests(connection: Connection) -> list[CardRequest]:
 
 
 def add_request(connection: Connection, ask: CardRequest) -> None:
+    """Note what is asked of a card machine."""
     a = ask
     what = (a.reference, a.kind, a.ticket, a.payer, a.payment, a.machine, a.amount, a.tip, int(a.ask_tip))
     how = (a.till, a.staff, a.asked_at, a.state, a.step, a.said)
@@ -234,4 +237,5 @@ def add_request(connection: Connection, ask: CardRequest) -> None:
 
 
 def set_request(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:
+    """How far a request has come, and what was said."""
     connection.execute(SET_ASK, (state, step, said, ended_at, reference))

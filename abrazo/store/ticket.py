@@ -46,6 +46,8 @@ class TicketRow:
 
 @dataclass(frozen=True, slots=True)
 class GuestRow:
+    """A guest of a ticket."""
+
     id: int
     letter: str
     name: str | None
@@ -257,6 +259,7 @@ def closed_on(connection: Connection, day: int) -> list[int]:
 
 
 def by_number(connection: Connection, number: int) -> int | None:
+    """The ticket of a number, None when there is no such."""
     row = connection.execute(BY_NUMBER, (number,)).fetchone()
     return row["id"] if row else None
 
@@ -286,14 +289,17 @@ def touch(connection: Connection, ticket: int) -> None:
 
 
 def set_split(connection: Connection, ticket: int, split: str) -> None:
+    """How a bill is split."""
     connection.execute(SET_SPLIT, (split, ticket))
 
 
 def set_state(connection: Connection, ticket: int, state: str, closed_at: str | None) -> None:
+    """Whether a ticket is open, closed or void."""
     connection.execute(SET_STATE, (state, closed_at, ticket))
 
 
 def set_bill_asked(connection: Connection, ticket: int, at: str | None) -> None:
+    """When the bill was asked for; None: it was not."""
     connection.execute(SET_BILL_ASKED, (at, ticket))
 
 
@@ -303,10 +309,12 @@ def set_billed(connection: Connection, ticket: int, at: str) -> None:
 
 
 def set_spot(connection: Connection, ticket: int, spot: str | None, source: str) -> None:
+    """At which table a ticket sits, and where it came from."""
     connection.execute(SET_SPOT, (spot, source, ticket))
 
 
 def set_who(connection: Connection, ticket: int, person: int | None, name: str | None) -> None:
+    """Whose a ticket is."""
     connection.execute(SET_WHO, (person, name, ticket))
 
 
@@ -321,10 +329,12 @@ def set_staff(connection: Connection, ticket: int, staff: str) -> None:
 
 
 def set_held(connection: Connection, ticket: int, at: str | None) -> None:
+    """Since when a ticket is on hold; None brings it back."""
     connection.execute(SET_HELD, (at, ticket))
 
 
 def set_promised(connection: Connection, ticket: int, at: str | None) -> None:
+    """For when an order is promised."""
     connection.execute(SET_PROMISED, (at, ticket))
 
 
@@ -357,20 +367,24 @@ def move_guest(connection: Connection, guest: int, ticket: int, letter: str, pay
 
 
 def list_guests(connection: Connection, ticket: int) -> list[GuestRow]:
+    """The guests of a ticket."""
     return [GuestRow(*row) for row in connection.execute(GUESTS, (ticket,))]
 
 
 def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None, name: str | None = None) -> int:
+    """One more guest; gives their id."""
     row = connection.execute(ADD_GUEST, (ticket, letter, payer, name)).lastrowid
     assert row is not None
     return row
 
 
 def set_guest_payer(connection: Connection, guest: int, payer: int | None) -> None:
+    """Who pays for a guest."""
     connection.execute(SET_GUEST_PAYER, (payer, guest))
 
 
 def name_guest(connection: Connection, guest: int, name: str | None) -> None:
+    """The name of a guest."""
     connection.execute(NAME_GUEST, (name, guest))
 
 
@@ -383,10 +397,12 @@ def end_guest(connection: Connection, guest: int) -> bool:
 
 
 def list_payers(connection: Connection, ticket: int) -> list[PayerRow]:
+    """The payers of a ticket, in their order."""
     return [PayerRow(*row) for row in connection.execute(PAYERS, (ticket,))]
 
 
 def add_payer(connection: Connection, ticket: int, letter: str, position: int, stated: int | None = None) -> int:
+    """One more payer; gives their id."""
     row = connection.execute(ADD_PAYER, (ticket, letter, position, stated)).lastrowid
     assert row is not None
     return row
@@ -398,18 +414,22 @@ def set_fees(connection: Connection, payer: int, share: str | None) -> None:
 
 
 def set_stated(connection: Connection, payer: int, stated: int | None) -> None:
+    """What a payer gives, minor units; None: their share."""
     connection.execute(SET_STATED, (stated, payer))
 
 
 def set_payer(connection: Connection, payer: int, letter: str, position: int) -> None:
+    """A payer's letter and place."""
     connection.execute(SET_PAYER, (letter, position, payer))
 
 
 def end_payer(connection: Connection, payer: int, at: str) -> None:
+    """A payer has settled."""
     connection.execute(END_PAYER, (at, payer))
 
 
 def set_tip(connection: Connection, payer: int, percent: str | None, amount: int | None) -> None:
+    """A payer's tip: percent as decimal text, or minor units."""
     connection.execute(SET_TIP, (percent, amount, payer))
 
 
@@ -420,6 +440,7 @@ def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[s
 
 
 def unsettle_payer(connection: Connection, payer: int) -> None:
+    """A payer has not settled any more."""
     connection.execute(SET_SETTLED, (None, payer))
     connection.execute(DROP_KEPT, (payer,))
 
@@ -441,15 +462,18 @@ def add_line(connection: Connection, ticket: int, line: LineRow) -> int:
 
 
 def set_shares(connection: Connection, line: int, shares: tuple[tuple[int, int], ...]) -> None:
+    """Whose a line is: weights by guest."""
     connection.execute(DROP_LINE_SHARES, (line,))
     connection.executemany(ADD_LINE_SHARE, [(line, guest, weight) for guest, weight in shares])
 
 
 def remove_line(connection: Connection, line: int, at: str, by: str) -> None:
+    """A line was taken off."""
     connection.execute(REMOVE_LINE, (at, by, line))
 
 
 def move_line(connection: Connection, line: int, ticket: int) -> None:
+    """A line moves to another ticket."""
     connection.execute(MOVE_LINE, (ticket, line))
     connection.execute(MOVE_GIVEN, (ticket, line))
 
@@ -463,6 +487,7 @@ def swap_line(connection: Connection, line: LineRow, *, drop_choices: bool) -> N
 
 
 def set_quantity(connection: Connection, line: int, quantity: str) -> None:
+    """How many of a line, decimal text."""
     connection.execute(SET_QUANTITY, (quantity, line))
 
 
@@ -476,6 +501,7 @@ def rewrite_line(connection: Connection, line: LineRow) -> None:
 
 
 def set_price(connection: Connection, line: int, price: int) -> None:
+    """The unit price of a line, minor units."""
     connection.execute(SET_PRICE, (price, line))
 
 
@@ -485,4 +511,5 @@ def set_reopened(connection: Connection, ticket: int, at: str | None, voiding_at
 
 
 def set_voided(connection: Connection, ticket: int, at: str) -> None:
+    """When a ticket was made void."""
     connection.execute(SET_VOIDED, (at, ticket))

@@ -124,12 +124,14 @@ def set_anonymous_account(connection: Connection, till: str, account: str) -> No
 
 
 def add_till(connection: Connection, till: Till) -> None:
+    """Keep a till."""
     connection.execute(
         ADD_TILL, (till.id, till.name, till.machine, till.home, till.counter_only, till.anonymous_account)
     )
 
 
 def open_day(connection: Connection) -> Day | None:
+    """The open day, None when there is none."""
     row = connection.execute(OPEN_DAY).fetchone()
     if row is None:
         return None
@@ -142,6 +144,7 @@ def business_date(connection: Connection, day: int) -> str:
 
 
 def add_day(connection: Connection, business_date: str, at: str, by: str, floats: dict[str, int]) -> int:
+    """Open a day with its floats, minor units by till; gives its id."""
     day = connection.execute(ADD_DAY, (business_date, at, by)).lastrowid
     assert day is not None
     connection.executemany(ADD_FLOAT, [(day, till, amount) for till, amount in floats.items()])
@@ -160,6 +163,7 @@ def read_pieces(connection: Connection, day: int, till: str) -> str:
 
 
 def set_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:
+    """Which notes and coins a drawer began with."""
     connection.execute(SET_PIECES, (pieces, day, till))
 
 
@@ -178,10 +182,12 @@ def last_closed(connection: Connection) -> int | None:
 
 
 def close_day(connection: Connection, day: int, at: str, by: str) -> None:
+    """The day is closed."""
     connection.execute(CLOSE_DAY, (at, by, day))
 
 
 def add_count(connection: Connection, day: int, count: Count) -> None:
+    """Keep a count of a drawer."""
     c = count
     connection.execute(ADD_COUNT, (day, c.till, c.staff, c.at, c.pieces, c.total, c.expected))
 
@@ -192,6 +198,7 @@ def counts_of(connection: Connection, day: int) -> dict[str, Count]:
 
 
 def add_petty(connection: Connection, day: int, petty: Petty) -> None:
+    """Note money paid in or out."""
     p = petty
     connection.execute(ADD_PETTY, (day, p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit))
 

@@ -37,6 +37,7 @@ class Pulse:
         return self._house
 
     def close(self) -> None:
+        """No more changes are read."""
         if self._house is not None:
             close_house(self._house)
             self._house = None

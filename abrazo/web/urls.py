@@ -11,70 +11,87 @@ def _query(path: str, state: dict[str, object]) -> str:
 
 
 def today() -> str:
+    """Today."""
     return "/"
 
 
 def sign_in(**state: object) -> str:
+    """Signing in."""
     return _query("/sign-in", state)
 
 
 def sign(number: int, payment: int) -> str:
+    """Signing for a payment."""
     return f"/tickets/{number}/payments/{payment}/sign"
 
 
 def signature(number: int, payment: int) -> str:
+    """A signature as SVG."""
     return f"/tickets/{number}/payments/{payment}/signature.svg"
 
 
 def notes() -> str:
+    """Where notes are hidden or shown."""
     return "/notes"
 
 
 def my_tips() -> str:
+    """Own tips."""
     return "/my-tips"
 
 
 def orders() -> str:
+    """Where a phone order is opened."""
     return "/orders"
 
 
 def new_order(**state: object) -> str:
+    """A new phone order."""
     return _query("/orders/new", state)
 
 
 def last_receipt() -> str:
+    """Where the last receipt is printed."""
     return "/last-receipt"
 
 
 def adjust(number: int, **state: object) -> str:
+    """What is given on a ticket."""
     return _query(f"/tickets/{number}/adjust", state)
 
 
 def set_up_house() -> str:
+    """House settings."""
     return "/set-up/house"
 
 
 def whose(number: int, **state: object) -> str:
+    """Whose a ticket is."""
     return _query(f"/tickets/{number}/person", state)
 
 
 def goods(**state: object) -> str:
+    """Goods and counts."""
     return _query("/goods", state)
 
 
 def prep(place: str) -> str:
+    """The queue of a place."""
     return f"/prep/{place}"
 
 
 def slip(number: int) -> str:
+    """A slip of a queue."""
     return f"/prep/slips/{number}"
 
 
 def counter_mode(**state: object) -> str:
+    """Counter mode."""
     return _query("/counter-mode", state)
 
 
 def floor(**state: object) -> str:
+    """The floor plan."""
     return _query("/set-up/floor", state)
 
 
@@ -104,6 +121,7 @@ def done(number: int) -> str:
 
 
 def receipt(number: int, payer: int) -> str:
+    """A payer's receipt."""
     return f"/tickets/{number}/receipts/{payer}"
 
 
@@ -113,18 +131,22 @@ def live(number: int, **state: object) -> str:
 
 
 def seat(spot: str) -> str:
+    """Where guests sit down."""
     return f"/tables/{spot}/seat"
 
 
 def till() -> str:
+    """The till."""
     return "/till"
 
 
 def open_day() -> str:
+    """Where a day is opened."""
     return "/till/open"
 
 
 def count_drawer() -> str:
+    """Where a drawer is counted."""
     return "/till/count"
 
 
@@ -139,14 +161,17 @@ def report(**state: object) -> str:
 
 
 def set_up_tenders() -> str:
+    """The ways to pay."""
     return "/set-up/tenders"
 
 
 def past(**state: object) -> str:
+    """Past tickets."""
     return _query("/past", state)
 
 
 def device_desk() -> str:
+    """The device desk."""
     return "/devices"
 
 
@@ -161,6 +186,7 @@ def display_live(**state: object) -> str:
 
 
 def find() -> str:
+    """The finder."""
     return "/find"
 
 
@@ -180,6 +206,7 @@ def booking(number: int) -> str:
 
 
 def booking_act(number: int, act: str) -> str:
+    """An act on a booking."""
     return f"/bookings/{number}/{act}"
 
 
@@ -189,14 +216,17 @@ def walk_in(number: int) -> str:
 
 
 def calendar() -> str:
+    """Calendar files."""
     return "/calendar"
 
 
 def job(number: int, **state: object) -> str:
+    """A job."""
     return _query(f"/jobs/{number}", state)
 
 
 def job_act(number: int, act: str) -> str:
+    """An act on a job."""
     return f"/jobs/{number}/{act}"
 
 
@@ -206,18 +236,22 @@ def drop_off(**state: object) -> str:
 
 
 def new_tab(**state: object) -> str:
+    """A new tab."""
     return _query("/tabs/new", state)
 
 
 def people(**state: object) -> str:
+    """People."""
     return _query("/people", state)
 
 
 def person(number: int, **state: object) -> str:
+    """Somebody's sheet."""
     return _query(f"/people/{number}", state)
 
 
 def import_people() -> str:
+    """Where a file with people is read."""
     return "/people/import"
 
 

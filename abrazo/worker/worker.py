@@ -36,6 +36,7 @@ class Worker:
         self._thread.start()
 
     def stop(self) -> None:
+        """End what is under way."""
         self._ended.set()
         self._thread.join(5)
         close_house(self.house)

@@ -171,3 +171,12 @@ def test_nothing_of_the_demos_house_outside_the_demo() -> None:
             assert not demos.search(path.read_text("utf-8")), path
         if path.suffix == ".py" and "demo" not in path.parts and path.name != "receipt_files.py":
             assert [one for one in _strings(path) if demos.search(one[1])] == [], path
+
+
+def test_every_public_name_says_what_it_is() -> None:
+    for path in (ROOT / "abrazo").rglob("*.py"):
+        tree = ast.parse(path.read_text("utf-8"))
+        outer = [*tree.body, *(part for one in tree.body if isinstance(one, ast.ClassDef) for part in one.body)]
+        named = [one for one in outer if isinstance(one, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef)]
+        mute = [one.name for one in named if not one.name.startswith("_") and not ast.get_docstring(one)]
+        assert mute == [], path

@@ -51,13 +51,16 @@ class HttpMachine:
         return answer
 
     def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
+        """Ask the machine for something; see `CardMachine.start`."""
         asked = {"amount": amount, "kind": kind, "ask_tip": ask_tip, "of": of}
         self._call("PUT", f"/transactions/{reference}", asked)
 
     def look(self, reference: str) -> CardAnswer:
+        """How far a request has come."""
         return self._read(f"/transactions/{reference}/steps")
 
     def inquire(self, reference: str) -> CardAnswer:
+        """How a request ended; an unknown one is closed there."""
         return self._read(f"/transactions/{reference}")
 
     def _read(self, path: str) -> CardAnswer:
@@ -69,9 +72,11 @@ class HttpMachine:
             raise NoAnswer(f"{self.name} answers in words that are not understood") from fault
 
     def stop(self, reference: str) -> None:
+        """Ask for a request to be stopped."""
         self._call("DELETE", f"/transactions/{reference}")
 
     def batch(self) -> str:
+        """What it moved today, as its batch file."""
         return self._call("GET", "/batch.csv").text
 
     # ---- what only a stand-in answers
@@ -82,15 +87,19 @@ class HttpMachine:
         return Script(**self._call("GET", "/told").json())
 
     def tell(self, told: Script) -> None:
+        """Tell the stand-in what comes next."""
         self._call("PUT", "/told", asdict(told))
 
     def remember(self, charged: Iterable[tuple[str, int, float]]) -> None:
+        """Charges of a past that it never saw, for an invented house."""
         self._call("PUT", "/past", {"charged": list(charged)})
 
     def charged(self) -> list[tuple[str, int]]:
+        """What it charged, by its own memory: (reference, minor units)."""
         return self._pairs("/charged")
 
     def held(self) -> list[tuple[str, int]]:
+        """What stands held on cards: (reference, minor units)."""
         return self._pairs("/held")
 
     def _pairs(self, path: str) -> list[tuple[str, int]]:
@@ -102,5 +111,6 @@ class HttpService(HttpMachine):
     """A payment service at an address."""
 
     def keep_card(self, number: str, expiry: str, code: str) -> KnownCard:
+        """Give a card's number for a token. Raises Incomplete beside the field that lacks something."""
         answer = self._call("POST", "/cards", {"number": number, "expiry": expiry, "code": code})
         return KnownCard(**answer.json())

@@ -104,6 +104,7 @@ class StandInMachine:
         self._told = told
 
     def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
+        """Begin what is asked. Raises Unreachable, NoAnswer or Duplicate as it was told to."""
         if self.told.line_down:
             raise Unreachable(f"{self.name} cannot be reached")
         with self._lock:
@@ -127,18 +128,21 @@ class StandInMachine:
         return self.told.outcome
 
     def look(self, reference: str) -> CardAnswer:
+        """How far it has come by now."""
         record = self._find(reference)
         if record.outcome.startswith("silent") or record.outcome == "answer lost":
             raise NoAnswer(f"{self.name} does not answer")
         return self._answer(record)
 
     def inquire(self, reference: str) -> CardAnswer:
+        """How it ended; a reference that it does not know is closed for good."""
         with self._lock:
             if not self.told.line_down and reference not in self._records:  # whoever asks for it will not send it again
                 self._keep(_Record(reference, 0, 0, False, CLOSED, self._now(), 0))
         return self._answer(self._find(reference))
 
     def stop(self, reference: str) -> None:
+        """Stop what is under way, unless it has ended."""
         with self._lock:
             record = self._find(reference)
             if self._answer(record).outcome is None:
@@ -242,6 +246,7 @@ class StandInService(StandInMachine):
         self._cards = {entry["token"]: KnownCard(**entry) for entry in _lines(cards)}
 
     def keep_card(self, number: str, expiry: str, code: str) -> KnownCard:
+        """A token for a card. Raises Incomplete beside the field that lacks something."""
         if self.told.line_down:
             raise Unreachable("the payment service cannot be reached")
         plain = re.sub(r"[ -]", "", number)

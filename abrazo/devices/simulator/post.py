@@ -25,11 +25,13 @@ class StandInPost:
         self._file = file
 
     def send(self, recipient: str, title: str, body: str) -> None:
+        """Send a text message. Raises Unreachable while the line is down."""
         if self.line_down:
             raise Unreachable("messages cannot be sent: the line is down")
         append(self._file, json.dumps({"to": recipient, "title": title, "body": body}, ensure_ascii=False) + "\n")
 
     def mail(self, number: int, message: str) -> None:
+        """Send an e-mail. Raises Unreachable while the line is down."""
         if self.line_down:
             raise Unreachable("messages cannot be sent: the line is down")
         folder = mail_folder(self._file)

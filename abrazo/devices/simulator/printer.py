@@ -22,6 +22,7 @@ class StandInPrinter:
         self._paper = paper
 
     def put(self, title: str, data: bytes) -> None:
+        """Print a sheet. Raises Unreachable without paper."""
         sheet = read_paper(data)
         bars = "".join(f"\n\n{BARS}{code}" for code in sheet.codes)
         if self.paper_out:

@@ -28,6 +28,7 @@ FIELDS = ("kind", "code", "percent", "amount", "reason", "price")
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: int = 0) -> Response:
+    """What is given on a ticket or line, and what can be."""
     return _page(request, house, actor, ticket, line)
 
 
@@ -122,6 +123,7 @@ def price_list(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Re
 
 @router.post("/price")
 def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Another unit price for a line."""
     line = whole(form, "line")
     try:
         amount = read_money(house, text(form, "price"), "price")

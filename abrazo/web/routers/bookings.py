@@ -45,6 +45,7 @@ def _refused(
 
 @router.post("/bookings/{booking}/state")
 def state(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+    """Whether somebody came."""
     try:
         desk.set_state(house, actor, booking, text(form, "state"))
     except Refused as refusal:
@@ -54,6 +55,7 @@ def state(request: Request, house: OpenHouse, actor: SignedIn, booking: int, for
 
 @router.post("/bookings/{booking}/price")
 def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+    """The price of a booking that has none yet."""
     typed = text(form, "price")
     try:
         desk.set_price(house, actor, booking, read_money(house, typed, f"price-{booking}"))
@@ -115,6 +117,7 @@ def _serve(house: House, actor: Actor, typed: dict[str, str], walk_in: int | Non
 
 @router.get("/walk-ins/{walk_in}")
 def serve_page(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int) -> Response:
+    """What a walk-in wants, and who does it."""
     one = desk.read_walk_in(house, walk_in)
     if one.ticket:
         return RedirectResponse(urls.ticket(one.ticket), 303)
@@ -132,6 +135,7 @@ def _serve_page(request: Request, house: House, actor: Actor, walk_in: int, noti
 
 @router.post("/walk-ins/{walk_in}")
 def serve(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int, form: Sent) -> Response:
+    """A walk-in is served, or left."""
     if text(form, "what") == "left":
         desk.walk_away(house, actor, walk_in)
         return RedirectResponse(urls.lens("bookings"), 303)
@@ -162,6 +166,7 @@ def _calendar(request: Request, house: House, actor: Actor, notice: Notice | Non
 
 @router.get("/calendar")
 def calendar(request: Request, house: OpenHouse, actor: SignedIn, done: str = "") -> Response:
+    """Bookings from a calendar file, and into one."""
     return _calendar(request, house, actor, done=done)
 
 

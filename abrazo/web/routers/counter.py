@@ -31,6 +31,7 @@ router = APIRouter(prefix="/counter-mode")
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, category: str = "often", q: str = "") -> Response:
+    """Counter mode: items, the sale, likely cash."""
     return _page(request, house, actor, category, q)
 
 
@@ -90,6 +91,7 @@ def choose(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 @router.post("/remove")
 def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """A line off the sale."""
     category = text(form, "category")
     try:
         desk.take_off(house, actor, whole(form, "ticket"), whole(form, "version"), whole(form, "line"))

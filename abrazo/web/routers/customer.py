@@ -23,6 +23,7 @@ router = APIRouter()
 
 @router.get("/tickets/{ticket}/person")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, q: str = "") -> Response:
+    """Whose the ticket is: hits for a name, or somebody new."""
     return _page(request, house, actor, ticket, q[:80])
 
 

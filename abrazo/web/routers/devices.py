@@ -23,6 +23,7 @@ LOOK_EVERY, LOOK_FOR = 0.2, 600.0  # seconds; the browser connects again by itse
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, scanned: str = "", at: str = "") -> Response:
+    """The device desk."""
     shown = desk.device_desk(house)
     papers = [(sheet.body, code128(sheet.barcode) if sheet.barcode else None) for sheet in shown.sheets]
     return page(request, house, actor, "devices/page.html", d=shown, papers=papers, scanned=scanned[:40],
@@ -31,6 +32,7 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, scanned: str = "",
 
 @router.post("/machine")
 def machine(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Tell a card machine what comes next."""
     down = text(form, "line_down") == "yes"
     desk.tell_machine(house, text(form, "name"), text(form, "outcome"), text(form, "tip"), text(form, "pace"), down)
     return RedirectResponse(urls.device_desk(), 303)
@@ -38,12 +40,14 @@ def machine(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 @router.post("/printer")
 def printer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Take the printer's paper out, or put it in."""
     desk.tell_printer(house, text(form, "paper_out") == "yes")
     return RedirectResponse(urls.device_desk(), 303)
 
 
 @router.post("/scanner")
 def scanner(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Scan a code at a till."""
     code, till = text(form, "pick") or text(form, "code"), text(form, "till")
     desk.scan(house, till, code)
     return RedirectResponse(urls.with_state(urls.device_desk(), scanned=code.strip(), at=till), 303)
@@ -51,6 +55,7 @@ def scanner(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 @router.post("/drawer")
 def drawer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Push a drawer shut."""
     desk.push_shut(house, text(form, "till"))
     return RedirectResponse(urls.device_desk(), 303)
 
@@ -64,6 +69,7 @@ def outbox(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 @router.post("/faults")
 def faults(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Let a device fail, or mend it."""
     desk.tell_fault(house, text(form, "device"), text(form, "fails") == "yes")
     return RedirectResponse(urls.device_desk(), 303)
 

@@ -24,6 +24,7 @@ LOOK_EVERY, LOOK_FOR = 0.25, 600.0  # seconds; the browser connects again by its
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, till: str = "") -> Response:
+    """What guests see at a till."""
     chosen = till or actor.till.id
     if chosen not in house.tills():
         raise NotFound(f"no till {chosen!r}")

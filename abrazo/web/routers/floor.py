@@ -21,6 +21,7 @@ FIELDS = ("name", "x", "y", "width", "height", "seats", "shape")
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, spot: str = "") -> Response:
+    """The floor plan and its editor."""
     return _page(request, house, actor, spot)
 
 

@@ -28,6 +28,7 @@ def _page(request: Request, house: House, actor: Actor, notice: Notice | None = 
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """House settings."""
     return _page(request, house, actor)
 
 

@@ -40,6 +40,7 @@ FIELDS = ("q", "name", "phone", "thing", "note", "date", "time", "place", "staff
 def drop_off_page(
     request: Request, house: OpenHouse, actor: SignedIn, person: int = 0, ticket: int = 0, q: str = ""
 ) -> Response:
+    """A job is taken in: whose, what, when."""
     return _drop_off(request, house, actor, person, ticket, {"q": q})
 
 
@@ -83,6 +84,7 @@ def _drop_off(
 
 @router.post("/new")
 def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Take the job in; its tag is printed."""
     typed = {name: text(form, name) for name in FIELDS}
     chosen = _chosen(form)
     person, ticket, key = whole(form, "person", 0), whole(form, "ticket", 0), act_key(form)
@@ -155,6 +157,7 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
 
 @router.get("/{job}")
 def sheet(request: Request, house: OpenHouse, actor: SignedIn, job: int, done: str = "") -> Response:
+    """A job, its tasks, money and history."""
     return _sheet(request, house, actor, job, done=done)
 
 
@@ -190,6 +193,7 @@ def _sheet(
 
 @router.post("/{job}/state")
 def state(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """Where a job stands from now on."""
     wanted = text(form, "state")
     desk.mark(house, actor, job, wanted, act_key(form))
     outbox.send_waiting(house)
@@ -242,6 +246,7 @@ def _pieces(form: FormData) -> dict[int, int]:
 
 @router.post("/{job}/undo")
 def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """A hand-over was a mistake."""
     try:
         desk.undo_hand_over(house, actor, job, whole(form, "batch"))
     except Refused as refusal:
@@ -277,6 +282,7 @@ def keep_deposit(request: Request, house: OpenHouse, actor: SignedIn, job: int, 
 
 @router.post("/{job}/print")
 def print_paper(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+    """Print a job's tag or receipt."""
     what = "tag" if text(form, "what") == "tag" else "receipt"
     outbox.print_job(house, actor, job, what, act_key(form))
     return RedirectResponse(urls.job(job, done=f"{what} printed"), 303)

@@ -51,6 +51,7 @@ def _page(
 
 @router.get("/move")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    """Where a ticket, guests or lines can move."""
     return _page(request, house, actor, ticket)
 
 
@@ -117,6 +118,7 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
 
 @router.post("/back")
 def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A ticket on hold is brought back."""
     if text(form, "prices") == "today":
         price_lists.take_todays(house, actor, ticket, whole(form, "version"))
     ticket_desk.bring_back(house, actor, ticket)

@@ -46,11 +46,13 @@ def _list(
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "", done: str = "") -> Response:
+    """People, found by any part of a name, phone or e-mail."""
     return _list(request, house, actor, q[:80], done=done)
 
 
 @router.post("")
 def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Somebody new."""
     typed = {name: text(form, name) for name in desk.FACTS}
     try:
         person = desk.add_person(house, actor, typed, act_key(form))
@@ -73,6 +75,7 @@ def sheet(
     service: str = "",
     staff: str = "",
 ) -> Response:
+    """All about somebody."""
     typed = {"date": date, "time": time, "service": service, "staff": staff}
     notice = Notice("wrong", refused[:200], "book") if refused else None
     if booked:
@@ -113,6 +116,7 @@ def _sheet(
 
 @router.post("/{person:int}")
 def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+    """Change somebody's facts."""
     typed = {name: text(form, name) for name in desk.FACTS}
     try:
         desk.change_person(house, actor, person, typed)

@@ -23,6 +23,7 @@ FIELDS = ("name", "way", "guests", "phone", "address", "directions", "promised",
 def new(
     request: Request, house: OpenHouse, actor: SignedIn, name: str = "", phone: str = "", person: int = 0
 ) -> Response:
+    """An order by phone: who, for whom, when."""
     return _new(request, house, actor, {"name": name, "phone": phone, "person": str(person or "")})
 
 
@@ -35,6 +36,7 @@ def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], no
 
 @router.post("")
 def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Open the order's ticket."""
     typed = {name: text(form, name) for name in FIELDS}
     try:
         fee = read_money(house, typed["fee"], "fee") if typed["fee"].strip() and typed["way"] == "delivery" else 0

@@ -31,6 +31,7 @@ def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
 
 @router.get("/prep/{place}")
 def queue(request: Request, house: OpenHouse, actor: SignedIn, place: str) -> Response:
+    """What a place has to prepare."""
     if place not in PLACES:
         raise NotFound(f"nothing is prepared at {place!r}")
     return page(request, house, actor, "prep/queue.html", q=queue_of(house, place), places=PLACES)
@@ -45,5 +46,6 @@ def mark(house: OpenHouse, actor: SignedIn, slip: int, form: Sent) -> Response:
 
 @router.post("/prep/{place}/sending")
 def set_sending(house: OpenHouse, actor: SignedIn, place: str, form: Sent) -> Response:
+    """Whether lines come at once or when they are sent."""
     desk.set_sending(house, actor, text(form, "how"))
     return RedirectResponse(urls.prep(place), 303)

@@ -61,6 +61,7 @@ def _page(
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, printed: str = "") -> Response:
+    """A payer's receipt, and the ways to give it."""
     said = house.say(w.PRINTED)
     if printed == "mail":
         said = house.say(w.SENT)
@@ -123,6 +124,7 @@ def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: st
 
 @router.post("")
 def print_it(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+    """Print a receipt."""
     load_ticket(house, ticket).payer(payer)
     try:
         desk.print_receipt(house, actor, ticket, payer, act_key(form), gift=text(form, "gift") == "yes")

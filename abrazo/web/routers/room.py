@@ -36,6 +36,7 @@ def show(
     booking: int = 0,
     everything: str = "",
 ) -> Response:
+    """Today."""
     return today_page(request, house, actor, lens, day, booking, everything == "yes")
 
 
@@ -125,6 +126,7 @@ def counter(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
 
 @router.get("/tables/{spot}/seat")
 def seat_page(request: Request, house: OpenHouse, actor: SignedIn, spot: str) -> Response:
+    """How many sit down at a table."""
     table = next((table for table in the_room(house).tables if table.spot.id == spot), None)
     if table is None:
         raise NotFound(f"no table {spot}")
@@ -135,6 +137,7 @@ def seat_page(request: Request, house: OpenHouse, actor: SignedIn, spot: str) ->
 
 @router.post("/tables/{spot}/seat")
 def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: Sent) -> Response:
+    """Guests sit down."""
     typed = text(form, "guests")
     try:
         if not typed.isascii() or not typed.isdigit() or len(typed) > 4:

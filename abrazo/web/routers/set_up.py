@@ -32,6 +32,7 @@ def _page(
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """The ways to pay."""
     return _page(request, house, actor)
 
 

@@ -53,12 +53,14 @@ def print_bills(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> R
 
 @router.post("/for")
 def pay_for(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """One payer pays for another's guests."""
     desk.pay_for(house, actor, ticket, whole(form, "version"), whole(form, "payer"), text(form, "guest"))
     return _back(ticket)
 
 
 @router.post("/line")
 def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A payer has a part of a line, or no longer."""
     view, version = View.of(form), whole(form, "version")
     desk.pick_line(house, actor, ticket, version, whole(form, "line"), whole(form, "payer"), text(form, "how"))
     return _back(ticket, payer=view.payer)
@@ -74,5 +76,6 @@ def fees(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response
 
 @router.post("/charge")
 def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """How a charge is shared."""
     desk.share_charge(house, actor, ticket, whole(form, "version"), whole(form, "charge"), text(form, "how"))
     return _back(ticket, payer=View.of(form).payer)

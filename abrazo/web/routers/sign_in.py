@@ -41,11 +41,13 @@ def _page(request: Request, house: House, who: str, till: str, back: str, notice
 
 @router.get("/sign-in")
 def show(request: Request, house: OpenHouse, who: str = "", till: str = "", back: str = "") -> Response:
+    """Who is at the till."""
     return _page(request, house, who, till, back)
 
 
 @router.post("/sign-in")
 def sign_in(request: Request, house: OpenHouse, form: Sent) -> Response:
+    """Check a PIN; too many wrong ones lock the person."""
     who, till, back = text(form, "who"), text(form, "till"), text(form, "back")
     try:
         actor = desk.sign_in(house, who, till, text(form, "pin"))
@@ -59,6 +61,7 @@ def sign_in(request: Request, house: OpenHouse, form: Sent) -> Response:
 
 @router.post("/lock")
 def lock(request: Request, house: OpenHouse, form: Sent) -> Response:
+    """The next to sign in comes back to the same page."""
     till, back = request.session.get("till", ""), urlsplit(request.headers.get("referer", "")).path
     request.session.clear()
     return RedirectResponse(urls.sign_in(till=till, back=back), 303)

@@ -28,6 +28,7 @@ def signed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respon
 
 @router.get("/payments/{payment}/sign")
 def sign(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int) -> Response:
+    """The field to sign in."""
     return _page(request, house, actor, ticket, payment)
 
 
@@ -46,6 +47,7 @@ def _page(
 
 @router.post("/payments/{payment}/sign")
 def draw(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int, form: Sent) -> Response:
+    """Keep a signature that was drawn."""
     try:
         desk.on_screen(house, actor, ticket, payment, text(form, "strokes"))
     except Refused as refusal:
@@ -55,6 +57,7 @@ def draw(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payme
 
 @router.get("/payments/{payment}/signature.svg")
 def drawing(house: OpenHouse, actor: SignedIn, ticket: int, payment: int) -> Response:
+    """A signature as SVG."""
     if all(p.id != payment for p in load_ticket(house, ticket).payments):
         raise NotFound(f"no payment {payment} on ticket {ticket}")
     return Response(desk.drawing_of(house, payment), media_type="image/svg+xml")

@@ -29,6 +29,7 @@ def _page(
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, item: str = "") -> Response:
+    """Goods, their shelves and counts."""
     return _page(request, house, actor, item)
 
 

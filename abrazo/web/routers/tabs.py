@@ -22,6 +22,7 @@ router = APIRouter()
 
 @router.get("/tabs/new")
 def new(request: Request, house: OpenHouse, actor: SignedIn, name: str = "", person: int = 0) -> Response:
+    """Open a tab."""
     return _new(request, house, actor, {"name": name, "person": str(person or "")})
 
 
@@ -56,6 +57,7 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
 
 @router.post("/tickets/{ticket}/hold")
 def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Hold a sum on the card of a tab."""
     amount = read_money(house, text(form, "hold"), "hold")
     machine = text(form, "machine") or actor.till.machine
     desk.hold_card(house, actor, ticket, machine, amount, act_key(form))
@@ -73,5 +75,6 @@ def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -
 
 @router.post("/tickets/{ticket}/let-go")
 def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Release what is held."""
     desk.let_go(house, actor, ticket, whole(form, "hold"), act_key(form))
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

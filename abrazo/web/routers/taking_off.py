@@ -98,6 +98,7 @@ def _take_off_again(
 
 @router.post("/remove")
 def remove(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A line off the ticket; with a reason when it was made or billed."""
     version, line = whole(form, "version"), whole(form, "line")
     try:
         desk.remove_line(house, actor, ticket, version, line, _removal(house, actor, form))
@@ -108,6 +109,7 @@ def remove(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, for
 
 @router.post("/quantity")
 def quantity(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Another number of a line; fewer with a reason when they were made or billed."""
     version, line, number = whole(form, "version"), whole(form, "line"), text(form, "number")
     try:
         desk.set_quantity(house, actor, ticket, version, line, number, _removal(house, actor, form))

@@ -39,6 +39,7 @@ LOOK_EVERY, LOOK_FOR = 0.15, 120.0  # seconds
 
 @router.post("/cash")
 def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Take cash and open the drawer."""
     amount = read_money(house, text(form, "take"), "amount")
     handed = read_money(house, text(form, "handed"), "handed")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
@@ -91,6 +92,7 @@ def change(
 
 @router.post("/card")
 def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Charge a card on a machine."""
     amount = read_money(house, text(form, "take"), "amount")
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key, text(form, "extra"))
@@ -109,6 +111,7 @@ def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
 
 @router.post("/stored-card")
 def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Charge a stored card."""
     sum_ = desk.Sum(read_money(house, text(form, "take"), "amount"), text(form, "extra"))
     version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
     cards.charge_stored(house, actor, ticket, version, payer, whole(form, "card"), sum_, key)
@@ -154,6 +157,7 @@ def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Re
 
 @router.post("/card/stop")
 def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Ask the machine to stop."""
     ask = card_poller.stop_card(house, actor, ticket, text(form, "reference"))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
@@ -184,6 +188,7 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
 
 @router.post("/take-back")
 def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Take a payment back."""
     version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
     payer = desk.take_back(house, actor, ticket, version, payment, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)

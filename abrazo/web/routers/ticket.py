@@ -36,6 +36,7 @@ def _back(ticket: int, view: View, **changes: object) -> Response:
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    """A ticket, or past tickets when it has ended."""
     if _ended(house, ticket):
         return RedirectResponse(urls.past(chosen=ticket), 303)
     return ticket_page(request, house, actor, ticket, View.of(request.query_params))
@@ -47,6 +48,7 @@ def _ended(house: House, ticket: int) -> bool:
 
 @router.get("/history")
 def journal(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+    """Everything that was done to a ticket."""
     head = load_ticket(house, ticket).head
     entries = history.of_ticket(house, ticket)
     return page(request, house, actor, "ticket/history.html", head=head, entries=entries)
@@ -61,6 +63,7 @@ def why(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: 
 
 @router.post("/add")
 def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Put an item on the ticket."""
     view = View.of(form)
     picked = Picked(
         view.item,
@@ -132,6 +135,7 @@ def change_guests(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) ->
 
 @router.post("/give")
 def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """Whose a line is."""
     view = View.of(form)
     whose = tuple(value for value in form.getlist("whose") if isinstance(value, str) and value)
     desk.give_line(house, actor, ticket, whole(form, "version"), whole(form, "line"), whose)
@@ -147,12 +151,14 @@ def parts(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
 
 @router.post("/name")
 def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A guest's name."""
     holding.name_guest(house, actor, ticket, whole(form, "version"), text(form, "guest"), text(form, "name"))
     return _back(ticket, View.of(form), naming="", name="")
 
 
 @router.post("/bill")
 def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """The bill was asked for, or was not."""
     holding.ask_bill(house, actor, ticket, whole(form, "version"), text(form, "asked") == "yes")
     return _back(ticket, View.of(form))
 
@@ -206,6 +212,7 @@ def done(
 
 @router.post("/free")
 def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """End the ticket and free its table."""
     closing.free_table(house, actor, ticket, None, act_key(form))
     outbox.by_preference(house, actor, ticket, act_key(form))
     return RedirectResponse(urls.today(), 303)

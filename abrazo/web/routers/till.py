@@ -49,6 +49,7 @@ def _till(
 
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """The tills of the day; without a day, the page that opens one."""
     if not is_open(house):
         return RedirectResponse(urls.open_day(), 303)
     return _till(request, house, actor)
@@ -77,11 +78,13 @@ def _count(
 
 @router.get("/count")
 def count_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """The page on which a drawer is counted."""
     return _count(request, house, actor)
 
 
 @router.post("/count")
 def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Keep a count."""
     values = [value for value, _ in denominations(house)]
     typed = {f"n{value}": text(form, f"n{value}").strip() for value in values}
     typed["total"] = text(form, "total").strip()
@@ -128,6 +131,7 @@ def match_file(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, 
 
 @router.post("/close")
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+    """Close the day."""
     try:
         day = desk.close_day(house, actor, act_key(form), lender_of(house, actor, form))
     except Refused as refusal:
@@ -137,6 +141,7 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Re
 
 @router.get("/report")
 def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, printed: str = "") -> Response:
+    """A day's report."""
     chosen = day or latest_day(house)
     if chosen is None:
         raise NotFound("no day yet")
@@ -147,6 +152,7 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
 
 @router.post("/report")
 def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
+    """Print a day's report."""
     outbox.print_report(house, actor, day, act_key(form))
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
 
@@ -162,6 +168,7 @@ def _open(
 
 @router.get("/open")
 def open_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """The page on which a day is opened, or a till joins it."""
     if is_open(house) and actor.till.id in house.day().floats:
         return RedirectResponse(urls.till(), 303)
     return _open(request, house, actor)

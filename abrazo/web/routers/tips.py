@@ -15,6 +15,7 @@ router = APIRouter(prefix="/tickets/{ticket}/tip")
 
 @router.post("")
 def tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+    """A payer's tip."""
     version, payer = whole(form, "version"), whole(form, "payer")
     desk.set_tip(house, actor, ticket, version, payer, text(form, "percent"), text(form, "tip"))
     return RedirectResponse(urls.ticket(ticket, **View.of(form).state(tip="", amount="", handed="")), 303)
