@@ -176,7 +176,8 @@ def test_nothing_of_the_demos_house_outside_the_demo() -> None:
 def test_every_public_name_says_what_it_is() -> None:
     for path in (ROOT / "abrazo").rglob("*.py"):
         tree = ast.parse(path.read_text("utf-8"))
-        outer = [*tree.body, *(part for one in tree.body if isinstance(one, ast.ClassDef) for part in one.body)]
+        classes = [one for one in tree.body if isinstance(one, ast.ClassDef) and not one.name.startswith("_")]
+        outer = [*tree.body, *(part for one in classes for part in one.body)]
         named = [one for one in outer if isinstance(one, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef)]
         mute = [one.name for one in named if not one.name.startswith("_") and not ast.get_docstring(one)]
         assert mute == [], path
