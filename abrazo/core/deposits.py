@@ -26,6 +26,11 @@ def above_estimate(deposit: int, estimate: int) -> int:
     return max(0, deposit - estimate)
 
 
+def freed_of_hold(held: int, amount: int) -> int:
+    """What of a hold goes free when an amount is taken from it, in minor units; 0 when all of it is used."""
+    return max(0, held - amount)
+
+
 def over_hold(tab: int, held: int) -> int:
     """How much a tab comes to beyond what is held for it, in minor units; 0 when it is inside."""
     return max(0, tab - held)

@@ -93,6 +93,31 @@ class Bill:
         """What all payers have still to pay."""
         return sum(payer.account.due for payer in self.payers)
 
+    @property
+    def tips(self) -> int:
+        """The tips of all payers."""
+        return sum(payer.account.tip for payer in self.payers)
+
+    @property
+    def asked(self) -> int:
+        """The bill with all tips."""
+        return self.total + self.tips
+
+    @property
+    def settles(self) -> int:
+        """What is paid and what is due together: cash rounding is in it."""
+        return self.paid + self.due
+
+    @property
+    def shared(self) -> int:
+        """What all payers' bills come to."""
+        return sum(payer.account.total for payer in self.payers)
+
+    @property
+    def unshared(self) -> int:
+        """What of the bill is on nobody's: 0, or there is a bug."""
+        return self.total - self.shared
+
 
 @dataclass(frozen=True, slots=True)
 class _Shared:

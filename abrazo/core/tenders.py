@@ -45,6 +45,11 @@ class Account:
     change: int = 0
 
     @property
+    def asked(self) -> int:
+        """Bill and tip together."""
+        return self.total + self.tip
+
+    @property
     def due(self) -> int:
         """What is still to pay."""
         return self.total + self.tip + self.rounding - self.paid
@@ -95,6 +100,12 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
     if payment.extra == "credit":
         return replace(account, credit=account.credit + above, paid=account.paid + due)
     raise Refused(Code.ABOVE_DUE, where, above=above)
+
+
+def spent_of(worth: int, amount: int) -> tuple[int, int]:
+    """What of a gift card, voucher or credit pays an amount, and what of it is left; minor units."""
+    taken = min(worth, amount)
+    return taken, worth - taken
 
 
 def likely_cash(due: int, denominations: Iterable[tuple[int, bool]], main_unit: int, step: int = 1) -> list[int]:

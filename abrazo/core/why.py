@@ -31,6 +31,11 @@ class Step:
     of: int | None = None
     exact: Fraction | None = None
 
+    @property
+    def comes_to(self) -> int:
+        """The amount as often as it counts, in minor units."""
+        return int(self.amount * self.times)
+
 
 @dataclass(frozen=True, slots=True)
 class LineWhy:

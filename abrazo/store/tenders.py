@@ -62,6 +62,11 @@ class PaymentRow:
         return self.amount + self.tip
 
     @property
+    def handed(self) -> int:
+        """What was handed over: what was taken, and the change."""
+        return self.given + self.change
+
+    @property
     def change(self) -> int:
         """Cash given back, in minor units."""
         return 0 if self.tendered is None else self.tendered - self.given

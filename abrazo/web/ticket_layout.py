@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from abrazo.core.sharing import apportion
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
@@ -74,6 +75,7 @@ class PayerCard:
     top: int
     height: int
     stated: int | None = None
+    asked: int = 0  # bill and tip
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +108,16 @@ class Spine:
     words: str
 
 
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """A payer's part of the bill as a bar of 1000, and what of it is paid."""
+
+    letter: str
+    x: float
+    width: float
+    paid: float
+
+
 @dataclass
 class Strip:
     """The whole strip."""
@@ -114,6 +126,8 @@ class Strip:
     removed: list[StripLine]
     cards: list[PayerCard]
     height: int
+    bars: list[Bar]
+    equal_part: int = 0  # about what each of the equal parts comes to
     spines: dict[str, Spine] = field(default_factory=dict)
 
 
@@ -126,11 +140,27 @@ def strip_of(house: House, whole: TicketSnapshot, picking: int | None = None) ->
     cards = _cards(house, whole, scale, left)
     right = cards[-1].top + cards[-1].height if cards else 0
     height = max(left, right, 4 * ROW)
-    strip = Strip(groups, _removed(house, whole), cards, height)
+    strip = Strip(groups, _removed(house, whole), cards, height, _bars(cards, whole.bill.asked), _equal_part(whole))
     drawn = [_folded(whole, left)] if whole.head.split == "equal" and rows else rows
     for name, width in (("wide", 300), ("slim", 96), ("phone", 60)):
         strip.spines[name] = _spine(house, whole, drawn, cards, scale, (width, height))
     return strip
+
+
+def _bars(cards: list[PayerCard], asked: int) -> list[Bar]:
+    """Who bears how much of what is asked, side by side."""
+    x, found = 0.0, list[Bar]()
+    for card in (one for one in cards if one.asked):
+        width = 1000 * card.asked / (asked or 1)
+        found.append(Bar(card.letter, x, width, width * card.paid / card.asked))
+        x += width
+    return found
+
+
+def _equal_part(whole: TicketSnapshot) -> int:
+    open_ = [p for p in whole.payers if p.stated is None and not p.settled_at]
+    parts = apportion(whole.bill.due, [1] * len(open_)) if open_ and whole.bill.due > 0 else (0,)
+    return parts[-1]
 
 
 # ---- the left side
@@ -303,6 +333,7 @@ def _card(house: House, whole: TicketSnapshot, payer: PayerRow, top: int, height
         top=top,
         height=height,
         stated=payer.stated,
+        asked=bill.account.asked,
     )
 
 

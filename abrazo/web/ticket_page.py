@@ -5,6 +5,7 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from abrazo.core.deposits import over_hold
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.phone_orders import order_of
 from abrazo.desk.doors.views.bookings import services
@@ -66,7 +67,12 @@ def ticket_page(
     source, pick = whole.head.source, None
     if view.view in ("pick", "lines"):
         pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)
-    bill = whole.bill
+    bill, hold = whole.bill, held_for(house, ticket_id)
+    person = whole.head.person
+    asks_owed = person and view.view in ("pick", "lines") and not view.alone
+    owed = (
+        [one for one in open_invoices(house, known(house, person)) if not one.pending] if person and asks_owed else []
+    )
     work = [ticket_id, place_of(house, whole)]
     if request.session.get("work") != work:  # else a page that comes late would bring back a session that was ended
         request.session["work"] = work
@@ -90,13 +96,14 @@ def ticket_page(
         state=state_of(house, whole),
         minutes=minutes_since(house, whole.head.opened_at),
         people=house.staff(),
-        total=bill.total + sum(p.account.tip for p in bill.payers),
-        tips=sum(p.account.tip for p in bill.payers),
+        total=bill.asked,
+        tips=bill.tips,
         next_payer=next_payer(whole),
         charge_ways=pay_pad.charge_ways(whole),
         removed_names=house.staff(),
         asks=[ask for ask in whole.asks if ask.open],
-        hold=held_for(house, ticket_id),
+        hold=hold,
+        over_hold=over_hold(bill.due, hold.amount) if hold else 0,
         order=order_of(house, ticket_id),
         benefits=applying(house, whole),
         facts=facts_with(house, whole.head.person) if view.view in ("pick", "lines") else None,
@@ -104,9 +111,8 @@ def ticket_page(
         if view.view in ("pick", "lines") and not view.alone
         else [],
         place_of_ticket=lambda other: place_of(house, other),
-        owed=open_invoices(house, known(house, whole.head.person))
-        if whole.head.person and view.view in ("pick", "lines") and not view.alone
-        else [],
+        owed=owed,
+        owed_in_all=sum(invoice.left for invoice in owed),
         unsent=unsent(house, whole),
         repriced=changed_since(house, whole) if whole.head.held_at else [],
         usual_hold=house.settings.currency.text(house.settings.tab_hold),

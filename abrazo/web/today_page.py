@@ -6,7 +6,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from abrazo.desk.context import Actor, House
-from abrazo.desk.doors.views.bookings import read_visit, services
+from abrazo.desk.doors.views.bookings import along_with, read_visit, services
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.overview.today import today
 from abrazo.web.day_plan import day_plan
@@ -41,6 +41,7 @@ def today_page(
         visit=visit,
         asked=bool(lens) and not visit,
         others=others,
+        along=along_with(visit, others) if visit else None,
         ready=jobs,
         people=house.staff(),
         services=services(house),

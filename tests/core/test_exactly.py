@@ -12,6 +12,7 @@ import pytest
 
 from abrazo.core import ledger
 from abrazo.core.codes import is_card_number, is_gs1
+from abrazo.core.deposits import freed_of_hold
 from abrazo.core.ledger import Posting
 from abrazo.core.matching import Cause, Held, Mismatch, Remedy, recorded_mismatches
 from abrazo.core.moments import read_day, read_wall, stamp_of, wall_text
@@ -21,7 +22,7 @@ from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, TaxedPart, plan_refund, refundable
 from abrazo.core.sharing import Payer, stated_cells
 from abrazo.core.tax import Tax
-from abrazo.core.tenders import change_pieces, likely_cash
+from abrazo.core.tenders import change_pieces, likely_cash, spent_of
 from abrazo.core.ticket import Charge, Line, Ticket
 from abrazo.core.tips import pooled, staff_tips
 
@@ -117,6 +118,11 @@ def test_change_takes_what_is_there() -> None:
     assert change_pieces(9, {1: 0, 2: 2, 5: 1}) == {5: 1, 2: 2}
     assert change_pieces(3, {5: 9, 3: 1}) == {3: 1}
     assert change_pieces(13, {1: 13}) == {1: 13}
+
+
+def test_stored_value_and_holds_are_cut_to_what_is_taken() -> None:
+    assert (spent_of(500, 300), spent_of(300, 500), spent_of(0, 5)) == ((300, 200), (300, 0), (0, 0))
+    assert (freed_of_hold(500, 300), freed_of_hold(300, 500), freed_of_hold(5, 5)) == (200, 0, 0)
 
 
 def test_stated_amounts_cut_what_is_left_of_each_row() -> None:

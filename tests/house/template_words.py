@@ -16,6 +16,7 @@ SENTENCE = re.compile(r"[^\W\d_] +[^\W\d_]|^[A-Z][a-z]")
 CLASSES = re.compile(r"\bis-\w|^say ")
 CODES = {*STATES, *Right, "answer lost", "silent, not charged", "not done", "at once", "another day", "stored card"}
 CODES |= {"gift card", "store credit"}
+ARITHMETIC = (nodes.Add, nodes.Sub, nodes.Mul, nodes.Div, nodes.FloorDiv, nodes.Mod)
 NOT_READ = ("_", "_n", "form", "may")  # what these are given is marked, or read by no person
 
 
@@ -25,6 +26,29 @@ def unmarked(source: str) -> list[str]:
     found = [one for read in values_read(source) for one in _shown(environment.parse(read)) if WORDED.search(one)]
     others = [one for one in _literals(environment.parse(source)) if SENTENCE.search(one)]
     return found + [one for one in others if one not in CODES and not CLASSES.search(one)]
+
+
+def reckoned(source: str) -> list[str]:
+    """Amounts that a template works out by itself instead of printing them: what is summed, cut or multiplied."""
+    tree = Environment(autoescape=True).parse(source)
+    found = [f"|{one.name}" for one in tree.find_all(nodes.Filter) if one.name in ("sum", "min", "max")]
+    for call in tree.find_all(nodes.Call):
+        if isinstance(call.node, nodes.Name):
+            found += [f"{call.node.name}(…)" for part in _amounts(call.node.name, call) if _works_out(part)]
+    return found
+
+
+def _works_out(part: nodes.Expr) -> bool:
+    return any(isinstance(one, ARITHMETIC) for one in [part, *part.find_all(nodes.BinExpr)])
+
+
+def _amounts(name: str, call: nodes.Call) -> Iterator[nodes.Expr]:
+    """What of a call is an amount: all that is written as money."""
+    if name in ("money", "plain"):
+        yield from call.args
+    if name in NOT_READ[:2]:
+        said = " ".join(one.value for one in call.args if isinstance(one, nodes.Const))
+        yield from (pair.value for pair in call.kwargs if f"{{{pair.key}:money}}" in said)
 
 
 def _shown(tree: nodes.Template) -> Iterator[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.web.pages import sources
-from tests.house.template_words import unmarked
+from tests.house.template_words import reckoned, unmarked
 
 PAGES = sources()
 
@@ -28,3 +28,22 @@ def test_no_literal_that_is_read_is_unmarked(name: str) -> None:
 )
 def test_what_the_search_finds(source: str, found: list[str]) -> None:
     assert unmarked(source) == found
+
+
+@pytest.mark.parametrize("name", sorted(PAGES))
+def test_a_template_prints_amounts_and_works_none_out(name: str) -> None:
+    assert reckoned(PAGES[name]) == []
+
+
+@pytest.mark.parametrize(
+    ("source", "number"),
+    [
+        ("{{ money(a - b) }}", 1),
+        ("{{ money(a) }} {{ money(-b) }}", 0),
+        ("{{ _('{left:money} of {n}', left=a // 2, n=b + 1) }}", 1),
+        ("{% set x = cards|sum(attribute='total') %}", 1),
+        ("{{ plain([a, b]|min) }}", 1),
+    ],
+)
+def test_what_the_search_for_sums_finds(source: str, number: int) -> None:
+    assert len(reckoned(source)) == number

@@ -21,6 +21,7 @@ class Display:
     lines: tuple[tuple[str, int], ...] = ()
     total: int = 0
     tips: int = 0
+    asked: int = 0  # bill and tips
     paid: int = 0
     due: int = 0
     change: int = 0
@@ -50,7 +51,8 @@ def display_of(house: House, till: str) -> Display:
         place=place_of(house, whole) if whole.head.spot else "",
         lines=tuple(lines),
         total=bill.total,
-        tips=sum(payer.account.tip for payer in bill.payers),
+        asked=bill.asked,
+        tips=bill.tips,
         paid=bill.paid,
         due=bill.due,
         change=whole.taken[-1].change if whole.taken else 0,

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import Visit, visits_on, walk_ins
+from abrazo.desk.doors.views.bookings import Visit, along_with, visits_on, walk_ins
 from abrazo.desk.doors.views.jobs import JobCard, Rack
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
@@ -127,7 +127,7 @@ def _tab_reason(house: House, whole: TicketSnapshot) -> tuple[int, str, dict[str
 def _visit(house: House, till: Till, visit: Visit) -> Waiting:
     booking = visit.booking
     others, job_cards = household_open(house, booking.person, without=booking.id)
-    along = next((other for other in others if other.waits and other.price is not None), None)
+    along = along_with(visit, others)
     also = [
         house.say(w.ITS_SERVICE, name=other.booking.name.split()[0], service=other.service.name)
         for other in others
@@ -146,8 +146,8 @@ def _visit(house: House, till: Till, visit: Visit) -> Waiting:
         act="check out",
         rank=_rank(till, "booking", 3, booking.ends_at),
         about=booking.id,
-        more=along.booking.id if along and visit.price is not None else None,
-        both=(visit.price or 0) + (along.price or 0) if along else 0,
+        more=along[0].booking.id if along else None,
+        both=along[1] if along else 0,
         urgent=True,
     )
 

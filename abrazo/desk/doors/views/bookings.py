@@ -30,6 +30,7 @@ class Visit:
     state: str  # booked, here, now, ended, on ticket, paid, did not come
     owed: int
     minutes: int  # since it ended; 0 before
+    less: int = 0  # what benefits take off
 
     @property
     def waits(self) -> bool:
@@ -66,16 +67,17 @@ def visit_of(house: House, booking: Booking) -> Visit:
     service = house.item(booking.service)
     assert service is not None
     addons = tuple(item for name in booking.addons if (item := house.item(name)))
-    price = None
+    price, less = None, 0
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)]
-        price = sum(each for _, each in had) - saved(house, booking.person, had)
+        less = saved(house, booking.person, had)
+        price = sum(each for _, each in had) - less
     now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
     state, owed = _state(house, booking, now), price or 0
     if state in ("paid", "did not come"):
         owed = 0
     minutes = max(0, int((now - ends).total_seconds() // 60))
-    return Visit(booking, service, addons, price, state, owed, minutes)
+    return Visit(booking, service, addons, price, state, owed, minutes, less)
 
 
 def _state(house: House, booking: Booking, now: datetime) -> str:
@@ -89,6 +91,12 @@ def _state(house: House, booking: Booking, now: datetime) -> str:
     if booking.starts_at <= wall_text(now):
         return "now"
     return booking.state
+
+
+def along_with(visit: Visit, others: list[Visit]) -> tuple[Visit, int] | None:
+    """The first of the same household that could be settled along, and what both come to; None when there is none."""
+    first = next((one for one in others if one.waits and one.price is not None), None)
+    return None if first is None or visit.price is None else (first, visit.price + (first.price or 0))
 
 
 def visits_of(house: House, several: list[Booking]) -> list[Visit]:

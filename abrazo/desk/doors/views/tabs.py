@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.deposits import over_hold
+from abrazo.core.deposits import freed_of_hold, over_hold
 from abrazo.core.moments import seconds_between
 from abrazo.desk.context import House
 from abrazo.desk.payments.holds import held_for, held_for_each
@@ -32,6 +32,12 @@ class TabCard:
     card: str  # brand and last four of the held card, empty without one
     hold: int | None
     lines: int
+    free: int = 0  # what is left of the hold
+
+    @property
+    def inside(self) -> int:
+        """What of the tab is inside the hold; all of it when none is held."""
+        return self.due - self.over
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +93,7 @@ def tab_card(house: House, whole: TicketSnapshot) -> TabCard:
         card=f"{hold.brand} ••{hold.last_four}" if hold else "",
         hold=hold.id if hold else None,
         lines=len(whole.standing),
+        free=freed_of_hold(hold.amount, whole.bill.due) if hold else 0,
     )
 
 

@@ -123,7 +123,7 @@ def _row(house: House, whole: TicketSnapshot) -> PastTicket:
         server=house.staff()[whole.head.staff].name,
         till=house.tills()[whole.head.till].name,
         total=whole.bill.total,
-        tips=sum(payer.account.tip for payer in whole.bill.payers),
+        tips=whole.bill.tips,
         routes=tuple(dict.fromkeys(payment.route for payment in whole.taken)),
         void=whole.head.voided_at is not None,
     )
@@ -144,6 +144,11 @@ class Correctable:
     tips_left: dict[int, int]
     refunds: list[Refund]
     made: list[Correction] = field(default_factory=list)
+
+    @property
+    def left_in_all(self) -> int:
+        """What can still be refunded of all payments."""
+        return sum(self.left.values())
 
 
 def correctable(house: House, whole: TicketSnapshot) -> Correctable:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from abrazo.core.deposits import over_hold
+from abrazo.core.deposits import freed_of_hold, over_hold
 from abrazo.core.errors import Code, Refused
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
-from abrazo.core.tenders import cash_due, likely_cash
+from abrazo.core.tenders import cash_due, likely_cash, spent_of
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
@@ -84,6 +84,9 @@ class PayPad:
     over: int = 0
     tippable: bool = True
     fault: Refused | None = None
+    spends: int = 0  # what a gift card, voucher, credit or points give to this amount
+    spent_rest: int = 0  # what is left on it then
+    freed: int = 0  # of the held card, when this amount is taken from it
 
 
 def read_money(house: House, text: str, where: str) -> int:
@@ -131,6 +134,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
     way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine, _on_phone(whole, payer_id))
     value, fault = _value(house, way, typed.reference, found.fault)
     above = max(0, wanted - account.due)
+    spends, rest = _spends(way, value, wanted)
     return PayPad(
         bill=account.total,
         tip=account.tip,
@@ -148,6 +152,9 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         ways=ways,
         way=way,
         value=value,
+        spends=spends,
+        spent_rest=rest,
+        freed=freed_of_hold(held.amount, wanted) if held else 0,
         notes=[(note, note - cash) for note in notes] if takes_cash else [],
         handed=given,
         change=0 if given is None else given - cash,
@@ -159,6 +166,15 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         tippable=any(line.is_sale for line in whole.standing),
         fault=fault,
     )
+
+
+def _spends(way: Way | None, value: Value | None, wanted: int) -> tuple[int, int]:
+    """What the chosen stored value gives to the amount, and what is left on it; points go as a whole."""
+    if value is not None:
+        return spent_of(value.worth, wanted)
+    if way is None:
+        return 0, 0
+    return (way.worth, 0) if way.kind == stored_value.POINTS else spent_of(way.worth, wanted)
 
 
 def _on_phone(whole: TicketSnapshot, payer_id: int) -> str | None:

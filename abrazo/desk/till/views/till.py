@@ -51,6 +51,16 @@ class TillPage:
     petty: list[Petty]
     count: Count | None
 
+    @property
+    def taken(self) -> int:
+        """What was taken at this till by all routes."""
+        return sum(one.amount for one in (self.cash, *self.cards, *self.recorded))
+
+    @property
+    def float_width(self) -> float:
+        """The float's part of what the drawer should hold, as a width of 1000."""
+        return min(1000.0, 1000 * self.drawer.float_ / (self.expected or 1))
+
 
 def counts_of(house: House, day: int) -> dict[str, Count]:
     """The last count of each drawer on a day, by till; drawers that were not counted are left out."""
