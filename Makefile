@@ -41,6 +41,11 @@ lint: setup ## style, types, layers
 	$(VENV)/bin/mypy
 	$(VENV)/bin/lint-imports
 
+mutants: setup ## changes to the core that its tests do not notice (long)
+	$(VENV)/bin/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/mutants.txt
+	PROPERTIES=mutants $(VENV)/bin/mutmut run
+	$(PY) -m tests.core.mutants
+
 bench: setup ## benchmarks, as ratios to a baseline in the same run
 	$(PY) -m bench
 
@@ -57,5 +62,6 @@ words: setup ## the template of all sentences, from which another language begin
 lock: setup ## pin the dependencies anew
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header -o requirements/run.txt requirements/run.in
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/dev.txt requirements/dev.in
+	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/mutants.txt requirements/mutants.in
 
-.PHONY: help setup chromium demo test fmt lint bench screenshots schemas words lock
+.PHONY: help setup chromium demo test fmt lint mutants bench screenshots schemas words lock
