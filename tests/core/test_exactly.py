@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import UTC, date, datetime
 from fractions import Fraction
+from hashlib import sha256
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -13,38 +15,41 @@ import pytest
 from abrazo.core import ledger
 from abrazo.core.codes import is_card_number, is_gs1
 from abrazo.core.deposits import freed_of_hold
+from abrazo.core.errors import Code, Refused
+from abrazo.core.journal import ChainLink, link_hash
 from abrazo.core.ledger import Posting
-from abrazo.core.matching import Cause, Held, Mismatch, Remedy, recorded_mismatches
+from abrazo.core.loyalty import Benefit, Reachable, best_benefits
+from abrazo.core.matching import Cause, Held, Mismatch, Moved, Remedy, mismatches, recorded_mismatches
 from abrazo.core.moments import read_day, read_wall, stamp_of, wall_text
 from abrazo.core.money import Currency
 from abrazo.core.people import folded, search_parts, search_words
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, TaxedPart, plan_refund, refundable
-from abrazo.core.sharing import Payer, stated_cells
+from abrazo.core.sharing import Guest, Payer, stated_cells
 from abrazo.core.tax import Tax
-from abrazo.core.tenders import change_pieces, likely_cash, spent_of
-from abrazo.core.ticket import Charge, Line, Ticket
+from abrazo.core.tenders import Payment, cash_due, change_for, change_pieces, likely_cash, open_account, pay, spent_of
+from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket
 from abrazo.core.tips import pooled, staff_tips
 
-POSTINGS: list[tuple[ledger.Postings, list[tuple[str, int]]]] = [
-    (ledger.hold_postings("Card machine 1", 60), [("assets:held-on-cards:card-machine-1", 60), ("liabilities:held-on-cards", -60)]),
-    (ledger.points_postings(25), [("expenses:points", 25), ("liabilities:points", -25)]),
-    (ledger.over_short_postings("Bar", -5), [("assets:cash:bar", -5), (ledger.OVER_SHORT, 5)]),
-    (ledger.tips_paid_postings("Bar", "ada", 7), [("liabilities:tips:ada", 7), ("assets:cash:bar", -7)]),
-    (ledger.petty_postings("Bar", "Ice & lemons", 9), [("expenses:petty:ice-lemons", 9), ("assets:cash:bar", -9)]),
-    (ledger.tip_back_postings("assets:cash:bar", 10, [("ada", 2), ("bo", 0), ("cy", 3)]),
+POSTINGS: list[tuple[Callable[[], ledger.Postings], list[tuple[str, int]]]] = [
+    (lambda: ledger.hold_postings("Card machine 1", 60), [("assets:held-on-cards:card-machine-1", 60), ("liabilities:held-on-cards", -60)]),
+    (lambda: ledger.points_postings(25), [("expenses:points", 25), ("liabilities:points", -25)]),
+    (lambda: ledger.over_short_postings("Bar", -5), [("assets:cash:bar", -5), (ledger.OVER_SHORT, 5)]),
+    (lambda: ledger.tips_paid_postings("Bar", "ada", 7), [("liabilities:tips:ada", 7), ("assets:cash:bar", -7)]),
+    (lambda: ledger.petty_postings("Bar", "Ice & lemons", 9), [("expenses:petty:ice-lemons", 9), ("assets:cash:bar", -9)]),
+    (lambda: ledger.tip_back_postings("assets:cash:bar", 10, [("ada", 2), ("bo", 0), ("cy", 3)]),
      [("liabilities:tips:ada", 4), ("liabilities:tips:cy", 6), ("assets:cash:bar", -10)]),
-    (ledger.tip_back_postings("assets:cash:bar", 0, [("ada", 2)]), []),
-    (ledger.taken_postings("assets:cash:bar", 100, 30),
+    (lambda: ledger.tip_back_postings("assets:cash:bar", 0, [("ada", 2)]), []),
+    (lambda: ledger.taken_postings("assets:cash:bar", 100, 30),
      [("assets:cash:bar", 100), ("liabilities:open-tickets", -70), ("liabilities:store-credit", -30)]),
-    (ledger.refund_postings("assets:cash:bar", "Was cold", [TaxedPart("std", 120, 20), TaxedPart("std", 60, 10), TaxedPart(None, 5, 0)]),
+    (lambda: ledger.refund_postings("assets:cash:bar", "Was cold", [TaxedPart("std", 120, 20), TaxedPart("std", 60, 10), TaxedPart(None, 5, 0)]),
      [("assets:cash:bar", -185), ("income:refunds:was-cold", 155), ("liabilities:tax:std", 30)]),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize(("made", "expected"), POSTINGS)
-def test_postings_by_name(made: ledger.Postings, expected: list[tuple[str, int]]) -> None:
-    assert list(made) == [Posting(account, amount) for account, amount in expected]
+def test_postings_by_name(made: Callable[[], ledger.Postings], expected: list[tuple[str, int]]) -> None:
+    assert list(made()) == [Posting(account, amount) for account, amount in expected]
 
 
 def test_tips_lie_where_they_were_earned() -> None:
@@ -120,6 +125,94 @@ def test_change_takes_what_is_there() -> None:
     assert change_pieces(13, {1: 13}) == {1: 13}
 
 
+def test_what_the_two_sides_say_is_told_apart_to_the_letter() -> None:
+    theirs = [Moved("lost", 300), Moved("lost", 200), Moved("hand", 900), Moved("twice", 50), Moved("twice", 50)]
+    ours = [Held("gone", 100, 1), Held("twice", 90, 2)]
+    assert mismatches(ours, theirs, {"twice": ours[1]}, {"lost": 7}) == [
+        Mismatch("gone", 100, None, Cause.NOTHING_THERE, Remedy.CORRECT, 1),
+        Mismatch("twice", 90, 100, Cause.SUMS_DIFFER, Remedy.CORRECT, 2),
+        Mismatch("lost", None, 500, Cause.ANSWER_LOST, Remedy.ASK, 7),
+        Mismatch("hand", None, 900, Cause.NOT_OURS, Remedy.FIND),
+    ]
+
+
+def test_benefits_of_many_lines() -> None:
+    """Always: off the whole line; so many times: off one piece, the dearest first, each use counted once."""
+    always, thrice = Benefit("a", Fraction(10), group="g"), Benefit("t", Fraction(50), item="i", left=3)
+    lines = [Reachable(f"l{n}", "m", "i", "g", 400, 100) for n in range(5)]
+    found = best_benefits(lines, {"m": [always, thrice]})
+    assert found == {"l0": ("t", 50), "l1": ("t", 50), "l2": ("t", 50), "l3": ("a", None), "l4": ("a", None)}
+    dear = Reachable("x", "m", "j", "g", 1000, 100)
+    assert best_benefits([dear], {"m": [always, Benefit("o", Fraction(90), item="j", left=1)]}) == {"x": ("a", None)}
+
+
+def test_a_link_of_the_chain_can_be_recomputed_by_anybody() -> None:
+    """SHA-256 over the entry's own facts as JSON with sorted keys and no blanks, as RFC 8785 writes them."""
+    link = ChainLink(2, "0" * 64, "2026-06-13T13:20:00Z", 5, "bar", "ada", "cash taken", {"amount": 400, "é": "ü"},
+                     (Posting("b", -400), Posting("a", 400)), "")  # fmt: skip
+    text = (
+        '{"at":"2026-06-13T13:20:00Z","day":5,"facts":{"amount":400,"é":"ü"},"kind":"cash taken","number":2,"person":"ada",'
+        f'"postings":[["a",400],["b",-400]],"previous":"{"0" * 64}","till":"bar"}}'
+    )
+    assert link_hash(link) == sha256(text.encode()).hexdigest()
+
+
+def test_money_read_and_refused_beside_its_field() -> None:
+    assert Currency.of("KWD") == Currency("KWD", 3)
+    assert Currency.of("JPY").read("12") == 12
+    for typed, code in (("x", Code.NOT_DECIMAL), ("9999999999999", Code.TOO_LARGE)):
+        with pytest.raises(Refused) as refused:
+            Currency.of("EUR").read(typed, "/sum")
+        assert (refused.value.code, refused.value.where) == (code, "/sum")
+    assert Refused(Code.NO_PIECES).args == (Code.NO_PIECES,)
+
+
+def test_payments_one_after_the_other() -> None:
+    assert (cash_due(3, 2), cash_due(5, 1), cash_due(7, 5), cash_due(8, 5)) == (4, 5, 5, 10)
+    card = Payment("p", "card", 1)
+    assert change_for(card) == 0
+    first = pay(open_account(1000, 100), Payment("p", "card", 1150, extra="tip"), 1)
+    assert (first.extras, first.tip, first.due) == (50, 150, 0)
+    second = pay(first, Payment("p", "card", 20, extra="tip"), 1)
+    assert (second.extras, second.tip, second.paid, second.due) == (70, 170, 1170, 0)
+    third = pay(second, Payment("p", "card", 0, tip=200), 1) if second.due > 0 else second
+    assert third.extras == 70
+    tipped = pay(open_account(1000, 100), Payment("p", "card", 500, tip=250), 1)
+    assert (tipped.tip, tipped.paid_tips, tipped.due) == (250, 250, 500)
+    assert pay(open_account(5, 0), card, 1).due == 4
+    rounded = pay(open_account(1002, 0), Payment("p", "cash", 1000, tendered=1000), 5)
+    assert (rounded.rounding, rounded.due) == (-2, 0)
+    by_card = pay(open_account(1002, 0), Payment("p", "card", 1000), 5)
+    assert (by_card.rounding, by_card.due) == (0, 2)
+    twos = pay(open_account(1001, 0), Payment("p", "cash", 1002), 2)
+    assert (twos.rounding, twos.due) == (1, 0)
+    with pytest.raises(Refused) as refused:
+        pay(open_account(400, 0), Payment("p", "card", 401), 1, "/x")
+    assert refused.value.facts == {"above": 1}
+    with pytest.raises(Refused) as refused:
+        pay(open_account(400, 0), Payment("p", "cash", 400, tendered=399), 1, "/x")
+    assert (refused.value.code, refused.value.where) == (Code.TOO_LITTLE_CASH, "/x")
+
+
+def test_a_charge_of_its_base() -> None:
+    """Of what lines came to before or after their discounts."""
+    off = Adjustment("discount", percent=Fraction(50))
+    line = Line("a", 1000, adjustments=(off,))
+    made = [
+        reckon(
+            Ticket(
+                Currency.of("EUR"), "inclusive", lines=(line,), charges=(Charge("c", percent=Fraction(10), base=base),)
+            )
+        )
+        for base in ("net", "gross")
+    ]
+    assert [bill.charges_total for bill in made] == [50, 100]
+    huge = Charge("c", percent=Fraction(10**9), base="gross")
+    with pytest.raises(Refused) as refused:
+        reckon(Ticket(Currency.of("EUR"), "inclusive", lines=(Line("a", 10**6),), charges=(huge,)))
+    assert (refused.value.code, refused.value.where) == (Code.TOO_LARGE, "/charges/0")
+
+
 def test_stored_value_and_holds_are_cut_to_what_is_taken() -> None:
     assert (spent_of(500, 300), spent_of(300, 500), spent_of(0, 5)) == ((300, 200), (300, 0), (0, 0))
     assert (freed_of_hold(500, 300), freed_of_hold(300, 500), freed_of_hold(5, 5)) == (200, 0, 0)
@@ -160,6 +253,27 @@ def test_an_added_tax_goes_back_with_its_part() -> None:
     both = plan_refund(ticket, bill, GivenBack(), [("line", "a"), ("line", "b"), ("line", "c")])
     assert both.parts == (TaxedPart("std", 1200, 200), TaxedPart("red", 550, 50), TaxedPart(None, 300, 0))
     assert plan_refund(ticket, bill, GivenBack(), [("line", "c")], 0).rows == ()
+
+
+def test_a_stated_part_names_its_tax_and_leaves_what_was_settled() -> None:
+    """One gives 600 of 1800, of every row in proportion; settled or not, the others have the rest."""
+    guests = (Guest("A"), Guest("B"))
+    shares = {"a": (("A", 1),), "b": (("B", 1),), "c": (("B", 1),)}
+    plain = sold("inclusive")
+    lines = tuple(replace(line, shares=shares[line.id]) for line in plain.lines)
+    payers = (Payer("p", ("A",)), Payer("q", ("B",)), Payer("s"))
+    ticket = replace(plain, lines=lines, guests=guests, payers=payers, stated={"s": 600})
+    first = reckon(ticket)
+    stated = next(payer for payer in first.payers if payer.id == "s")
+    assert stated.account.total == 600
+    assert {row.ref: row.amount for row in stated.rows} == {"a": 333, "b": 167, "c": 100}
+    assert dict(stated.taxes) == {"std": 56, "red": 15}
+    assert sum(amount for payer in first.payers for tax, amount in payer.taxes if tax == "std") == 167
+    kept = {"s": Settled({("line", "a"): 333, ("line", "b"): 167, ("line", "c"): 100}, {"std": 56, "red": 15})}
+    again = reckon(replace(ticket, settled=kept))
+    amounts = {payer.id: {row.ref: row.amount for row in payer.rows} for payer in again.payers}
+    assert amounts == {payer.id: {row.ref: row.amount for row in payer.rows} for payer in first.payers}
+    assert [payer.taxes for payer in again.payers] == [payer.taxes for payer in first.payers]
 
 
 def test_stated_amounts_name_the_tax_inside_alone() -> None:
