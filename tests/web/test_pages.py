@@ -133,3 +133,9 @@ def test_a_paper_in_doubt_stands_on_today(client: TestClient, tmp_path: Path) ->
     page = send(client, page, "/devices/outbox", again="no")
     assert "Next to settle" in page
     assert "may have gone out" not in page
+
+
+def test_why_names_each_thing_once(client: TestClient) -> None:
+    page = client.get("/tickets/829/why").text
+    assert "Fish soup" in page
+    assert not re.search(r"<span>([A-Z][\w ]+)\1", page)
