@@ -14,11 +14,18 @@ from pathlib import Path
 
 FOLDER = Path("mutants/abrazo/core")
 SURVIVED, UNTESTED = 0, 33  # exit codes of a mutant's tests, as mutmut writes them
-THE_SAME = (
-    (r"strict=", "a guard against lists of different lengths, which no caller gives"),
-    (r"^-.*\.get\((.*), 0\)$", "the default of a key that is always there"),
+THE_SAME = (  # the line that a mutant puts in, and why it means the same
+    (r"strict=|zip\(.*, \)", "a guard against lists of different lengths, which no caller gives"),
     (r"astimezone\(None\)", "the machine's own zone, which is UTC where tests run"),
-    (r"XX", "a text for whoever mends a bug"),
+    (r"raise (Value|Assertion|Type)Error\(.*XX", "a text for whoever mends a bug"),
+    (r"0 <= pieces", "pieces of 0 were left out just before"),
+    (r"ensure_ascii=None", "None is as good as False"),
+    (
+        r"denominator == 1\) and False|step <= 1\) and False|step < 1 |step >= 1 and",
+        "only slower: a step of 1 rounds nothing",
+    ),
+    (r"if top <= 0|if top < 1", "0 has no sign, and there are only whole numbers"),
+    (r"range\(3\):  # what was written", "a third time changes nothing"),
 )
 
 
@@ -26,6 +33,12 @@ def shown(mutant: str) -> str:
     """The lines that a mutant changes."""
     said = subprocess.run(["mutmut", "show", mutant], capture_output=True, text=True, check=True).stdout
     return "\n".join(line for line in said.splitlines() if re.match(r"[-+](?![-+])", line))
+
+
+def reason(lines: str) -> str:
+    """Why a mutant means the same; empty when it does not."""
+    put_in = "\n".join(line for line in lines.splitlines() if line.startswith("+"))
+    return next((why for sign, why in THE_SAME if re.search(sign, put_in)), "")
 
 
 def main() -> int:
