@@ -52,6 +52,12 @@ def test_postings_by_name(made: Callable[[], ledger.Postings], expected: list[tu
     assert list(made()) == [Posting(account, amount) for account, amount in expected]
 
 
+def test_accounts_without_a_word_and_entries_out_of_balance() -> None:
+    assert (ledger.slug("!!"), ledger.slug(" Café & Bar ")) == ("none", "café-bar")
+    with pytest.raises(AssertionError, match=r"out of balance: .*'a'"):
+        ledger.balanced([Posting("a", 1)])
+
+
 def test_tips_lie_where_they_were_earned() -> None:
     assert staff_tips(400, [("ada", 1000), ("bo", 2000), ("ada", 1000)], None) == [("ada", 200), ("bo", 200)]
     assert staff_tips(300, [("ada", 1), ("bo", 2)], None) == [("ada", 100), ("bo", 200)]

@@ -148,6 +148,12 @@ REFUSED: list[tuple[Callable[[], object], Code, str, dict[str, object]]] = [
         "/tips/0",
         {},
     ),
+    (
+        of_ticket(tips=[{"payer": "all", "amount": "9999999999.99"}, {"payer": "all", "amount": "1.00"}]),
+        Code.TOO_LARGE,
+        "",
+        {},
+    ),
     (of_ticket(**amounts(None, None)), Code.ONE_WITHOUT_AMOUNT, "/payers", {}),
     (of_ticket(**amounts("5.00", None)), Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", {"total": 400}),
     (of_ticket(**amounts("3.00")), Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", {"total": 400}),

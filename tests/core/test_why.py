@@ -8,11 +8,16 @@ from typing import Any
 
 from hypothesis import given
 
-from abrazo.core.money import round_half_up
+from abrazo.core.money import Currency, round_half_up
 from abrazo.core.reckon import reckon
-from abrazo.core.why import why
+from abrazo.core.sharing import Guest, Payer
+from abrazo.core.tax import Tax
+from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket
+from abrazo.core.why import CellWhy, ChargeWhy, LineWhy, Step, TaxWhy, why
 from abrazo.formats.ticket_json import read_ticket
 from tests.strategies import tickets
+
+EURO = Currency.of("EUR")
 
 
 @given(tickets())
@@ -68,3 +73,60 @@ def test_one_line_in_words() -> None:
         ("ticket discount", "club", -254),
     ]
     assert steps[-1].exact == Fraction(-254)
+
+
+def test_a_whole_derivation_to_the_letter() -> None:
+    """Two guests, a choice, a discount on a line and one on the ticket, charges of both bases and of an amount."""
+    fish = Line("a", 1000, Fraction(2), "Fish", "std", choices=(Choice(50, 2, "bread"),),
+                adjustments=(Adjustment("discount", percent=Fraction(10), reason="late"), Adjustment("surcharge", amount=20)))  # fmt: skip
+    tea = Line("b", 333, label="Tea", shares=(("G", 1), ("H", 2)))
+    charges = (
+        Charge("c", percent=Fraction(10)),
+        Charge("g", percent=Fraction(1), base="gross", tax="std"),
+        Charge("f", amount=99, share="even"),
+    )
+    ticket = Ticket(EURO, "exclusive", taxes=(Tax("std", Fraction(1, 5)),), lines=(fish, tea), charges=charges,
+                    guests=(Guest("G"), Guest("H")), discounts=(Discount(percent=Fraction(5), lines=("b",), reason="rain"),))  # fmt: skip
+    bill = reckon(ticket)
+    derived = why(ticket, bill)
+    assert derived.lines == (
+        LineWhy("a", (
+            Step("price", 1000, "Fish"),
+            Step("choice", 50, "bread", Fraction(2)),
+            Step("quantity", 2200, None, Fraction(2), of=1100, exact=Fraction(2200)),
+            Step("discount", -220, "late", percent=Fraction(10), of=2200, exact=Fraction(-220)),
+            Step("surcharge", 20, None, of=1980),
+        ), 2200, 2000, 2000),
+        LineWhy("b", (
+            Step("price", 333, "Tea"),
+            Step("quantity", 333, None, Fraction(1), of=333, exact=Fraction(333)),
+            Step("ticket discount", -17, "rain", percent=Fraction(5), of=333, exact=Fraction(-17)),
+        ), 333, 333, 316),
+    )  # fmt: skip
+    assert derived.lines[0].steps[1].comes_to == 100
+    assert derived.charges == (
+        ChargeWhy("c", 232, Fraction(10), 2316, Fraction(1158, 5)),
+        ChargeWhy("g", 25, Fraction(1), 2533, Fraction(2533, 100)),
+        ChargeWhy("f", 99),
+    )
+    assert derived.taxes == (
+        TaxWhy("std", Fraction(1, 5), (("line", "a", 2000), ("charge", "g", 25)), 2025, Fraction(405), 405),
+    )
+    first = derived.payers[0]
+    assert (first.id, first.total) == (bill.payers[0].id, bill.payers[0].account.total)
+    cells = {(cell.kind, cell.ref): cell for cell in first.cells}
+    assert cells["line", "a"] == CellWhy("a", "line", 2000, 1, 2, Fraction(1000), 1000)
+    assert cells["line", "b"] == CellWhy("b", "line", 316, 1, 3, Fraction(316, 3), cells["line", "b"].amount)
+    assert cells["charge", "f"] == CellWhy("f", "charge", 99, 1, 2, Fraction(99, 2), cells["charge", "f"].amount)
+    assert first.exact == sum(cell.exact for cell in first.cells)
+
+
+def test_what_was_paid_before_says_so() -> None:
+    lines = (Line("a", 401),)
+    ticket = Ticket(EURO, "inclusive", lines=lines, guests=(Guest("G"), Guest("H")), payers=(Payer("p", ("G",)), Payer("q", ("H",))),
+                    settled={"p": Settled({("line", "a"): 201}, {})})  # fmt: skip
+    paid, open_ = why(ticket, reckon(ticket)).payers
+    assert paid.cells == (CellWhy("a", "line", 401, 0, paid.cells[0].weights, Fraction(201), 201, kept=True),)
+    assert open_.cells == (CellWhy("a", "line", 401, 1, 1, Fraction(200), 200),)
+    inside = Ticket(EURO, "inclusive", taxes=(Tax("std", Fraction(1, 5)),), lines=(Line("a", 1000, tax="std"),))
+    assert why(inside, reckon(inside)).taxes[0].exact == Fraction(500, 3)
