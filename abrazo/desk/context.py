@@ -164,8 +164,10 @@ class House:
     @property
     def reader(self) -> Reader:
         """Who reads in this house, for what needs no names of people and tills."""
-        settings = self.settings
-        return Reader(settings.currency, self.zone, language=settings.language, year=self.now().year)
+        settings = self.settings  # read once: the worker keeps nothing between two phrases
+        zone = ZoneInfo(settings.zone)
+        year = self.clock.now().astimezone(zone).year
+        return Reader(settings.currency, zone, language=settings.language, year=year)
 
     def say(self, sentence: str | Plural, **facts: object) -> str:
         """A phrase in the house's language with its facts: amounts in minor units, times as stamps or wall times."""

@@ -77,7 +77,7 @@ _Run = list[tuple[int, int, bool]]  # start, end and whether it is an expression
 
 def _runs(source: str) -> Iterator[_Run]:
     """Stretches of words and expressions that no tag, statement or comment breaks, outside of tags or in read-out attributes."""
-    at, run = 0, list[tuple[int, int, bool]]()
+    run = list[tuple[int, int, bool]]()
     for part in _pieces(source):
         kind, start, end = part
         if kind in ("words", "value") and run and run[-1][1] != start:
@@ -89,10 +89,8 @@ def _runs(source: str) -> Iterator[_Run]:
             run = []
         else:
             run.append((start, end, kind == "value"))
-        at = end
     if run:
         yield run
-    assert at <= len(source)
 
 
 def _pieces(source: str) -> Iterator[tuple[str, int, int]]:

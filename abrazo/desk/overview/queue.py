@@ -47,6 +47,7 @@ class Waiting:
     payer: str = ""
     urgent: bool = False
     invoices: tuple[int, ...] = ()
+    short: str = ""  # the table's own name, for its buttons
 
 
 def queue(house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack) -> list[Waiting]:
@@ -99,6 +100,7 @@ def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
     urgency, reason, act = reasons[state]
     if state == "open" and head.source == "tab":
         urgency, reason, facts = _tab_reason(house, whole)
+    spot = house.spot(head.spot) if head.spot else None
     payer = next((p.letter for p in whole.payers if whole.payer_bill(p.id).account.due), "")
     return Waiting(
         name=place_of(house, whole),
@@ -112,6 +114,7 @@ def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
         rank=_rank(till, head.source, urgency, since),
         ticket=head.id,
         version=head.version,
+        short=spot.name if spot and whole.at_table else "",
         paid=bill.paid,
         payer=payer,
         urgent=urgency < 4,

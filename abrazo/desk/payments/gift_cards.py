@@ -52,9 +52,15 @@ def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, am
             number, label = _credit(edit)
         else:
             card = _topped_up(house, code) if code.strip() else _new(edit, kind)
-            number, label = card.id, f"{kind.capitalize()} {card.code}, {'top-up' if code.strip() else 'new'}"
+            number, label = card.id, house.say(_label(kind, topped_up=bool(code.strip())), code=card.code)
         facts = (UNLISTED, label, amount, "1", None, "", actor.staff.id, "", edit.at, None, None)
         put_on(edit, LineRow(0, *facts, stored=number, role=Role(kind)))
+
+
+def _label(kind: str, *, topped_up: bool) -> str:
+    if kind == VOUCHER:
+        return w.VOUCHER_NEW
+    return w.GIFT_CARD_TOPPED_UP if topped_up else w.GIFT_CARD_NEW
 
 
 def _credit(edit: TicketChange) -> tuple[int, str]:
