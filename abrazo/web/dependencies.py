@@ -6,14 +6,12 @@ from collections.abc import Iterator
 from typing import Annotated
 
 from fastapi import Depends
-from starlette.datastructures import FormData
 from starlette.requests import Request
 
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.counter import may_go
 from abrazo.desk.overview.change_feed import latest_change
 from abrazo.desk.tickets.counter_lock import held_to_counter
-from abrazo.web.forms import read_form
 
 
 class NeedsSignIn(Exception):
@@ -58,4 +56,3 @@ def _actor(request: Request, house: OpenHouse) -> Actor:
 
 
 SignedIn = Annotated[Actor, Depends(_actor)]
-Sent = Annotated[FormData, Depends(read_form)]

@@ -26,8 +26,9 @@ from abrazo.desk.context import House, NotFound, Stale
 from abrazo.desk.history import told
 from abrazo.web import urls
 from abrazo.web.dependencies import NeedsSignIn, OnlyCounter, actor_of
-from abrazo.web.forms import Notice, NotOurs, View
-from abrazo.web.notices import wrong
+from abrazo.web.forms.base import NotOurs
+from abrazo.web.forms.view import View
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
 from abrazo.words import phrases as w

@@ -8,7 +8,7 @@ from contextvars import ContextVar
 
 from markupsafe import Markup, escape
 
-from abrazo.web.forms import View
+from abrazo.web.forms.view import View
 
 csrf: ContextVar[str] = ContextVar("csrf")  # the session's, while a page is drawn
 

@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
+
 from abrazo.core.errors import BadEntry, Refused
 from abrazo.desk.context import House
 from abrazo.desk.history import reader
-from abrazo.web.forms import Notice
 from abrazo.words.refusals import bad_entry_text, refusal_text
+
+
+@dataclass(frozen=True, slots=True)
+class Notice:
+    """A message on a page; `where` is the field it belongs to, empty for the page itself."""
+
+    kind: str  # done, wrong, changed
+    what: str
+    where: str = ""
+    details: tuple[str, ...] = field(default_factory=tuple)
 
 
 def said(house: House, refusal: Refused) -> str:

@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from starlette.datastructures import FormData
-
 from abrazo.desk.context import Actor, House, Staff
 from abrazo.desk.permissions import lenders, needs_no_lender
 from abrazo.desk.sign_in import lend
-from abrazo.web.forms import text
 
 
-def lender_of(house: House, actor: Actor, form: FormData) -> Staff | None:
+def lender_of(house: House, actor: Actor, lender: str, pin: str) -> Staff | None:
     """The supervisor who lends a right with a PIN; None when nobody needs to, or did."""
-    if needs_no_lender(actor.staff) or not text(form, "pin").strip():
+    if needs_no_lender(actor.staff) or not pin.strip():
         return None
-    return lend(house, text(form, "lender"), text(form, "pin").strip())
+    return lend(house, lender, pin.strip())
 
 
 def supervisors(house: House) -> list[Staff]:

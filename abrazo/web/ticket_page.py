@@ -25,8 +25,8 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.views import catalogue
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.web import urls
-from abrazo.web.forms import Notice, View
-from abrazo.web.notices import wrong
+from abrazo.web.forms.view import View
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_layout import strip_of
 

@@ -10,7 +10,7 @@ from abrazo.desk.doors.views.bookings import along_with, read_visit, services
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.overview.today import today
 from abrazo.web.day_plan import day_plan
-from abrazo.web.forms import Notice
+from abrazo.web.notices import Notice
 from abrazo.web.pages import page
 
 

@@ -15,9 +15,11 @@ from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, View, act_key, text, whole
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import adjustments as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 from abrazo.words import phrases as w
@@ -73,62 +75,62 @@ def _page(
 
 
 @router.post("")
-def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Give]) -> Response:
     """Give a preset with one touch, by its code, or a free one with a reason."""
-    typed = {name: text(form, name) for name in FIELDS}
-    line, version = whole(form, "line", 0), whole(form, "version")
-    wanted = Wanted(typed["kind"] or "discount", text(form, "preset"), typed["code"], typed["percent"],
+    typed = form.typed(*FIELDS)
+    line, version = form.line, form.version
+    wanted = Wanted(typed["kind"] or "discount", form.preset, typed["code"], typed["percent"],
                     typed["amount"], typed["reason"])  # fmt: skip
     try:
-        lender = lender_of(house, actor, form)
-        desk.give(house, actor, ticket, version, line or None, wanted, act_key(form), lender)
+        lender = lender_of(house, actor, form.lender, form.pin)
+        desk.give(house, actor, ticket, version, line or None, wanted, form.key, lender)
     except Refused as refusal:
         return _page(request, house, actor, ticket, line, wrong(house, refusal), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line or None), 303)
 
 
 @router.post("/off")
-def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.TakeOff]) -> Response:
     """Take one off; a ticket discount off one line when a line is named."""
-    line = whole(form, "line", 0)
-    desk.take_off(house, actor, ticket, whole(form, "version"), whole(form, "given"), line or None)
+    line = form.line
+    desk.take_off(house, actor, ticket, form.version, form.given, line or None)
     return RedirectResponse(urls.adjust(ticket, line=line or None), 303)
 
 
 @router.post("/charge")
-def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Charge]) -> Response:
     """A charge is taken off, or the service charge put on by hand."""
-    version, off = whole(form, "version"), whole(form, "charge", 0)
+    version, off = form.version, form.charge
     if off:
         desk.take_charge_off(house, actor, ticket, version, off)
     else:
-        desk.put_service_charge(house, actor, ticket, version, act_key(form))
+        desk.put_service_charge(house, actor, ticket, version, form.key)
     return RedirectResponse(urls.adjust(ticket), 303)
 
 
 @router.post("/benefit")
-def benefit(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def benefit(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Benefit], view: SentView) -> Response:
     """A benefit is kept for another day, or used after all."""
-    version, day = whole(form, "version"), text(form, "how") == "another day"
-    desk.keep_benefit(house, actor, ticket, version, text(form, "benefit"), another_day=day)
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
+    version, day = form.version, form.how == "another day"
+    desk.keep_benefit(house, actor, ticket, version, form.benefit, another_day=day)
+    return RedirectResponse(urls.ticket(ticket, **view.state()), 303)
 
 
 @router.post("/list")
-def price_list(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def price_list(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PriceList]) -> Response:
     """The price list of the ticket's new lines."""
-    price_lists.choose_list(house, actor, ticket, whole(form, "version"), text(form, "list"))
+    price_lists.choose_list(house, actor, ticket, form.version, form.list)
     return RedirectResponse(urls.adjust(ticket), 303)
 
 
 @router.post("/price")
-def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Price]) -> Response:
     """Another unit price for a line."""
-    line = whole(form, "line")
+    line = form.line
     try:
-        amount = read_money(house, text(form, "price"), "price")
-        desk.set_price(house, actor, ticket, whole(form, "version"), line, amount)
+        amount = read_money(house, form.price, "price")
+        desk.set_price(house, actor, ticket, form.version, line, amount)
     except Refused as refusal:
-        typed = {"price": text(form, "price")}
+        typed = {"price": form.price}
         return _page(request, house, actor, ticket, line, wrong(house, refusal, "price"), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line), 303)

@@ -15,9 +15,10 @@ from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.formats.calendar_ics import read_calendar, write_calendar
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, upload, whole
-from abrazo.web.notices import said, wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import bookings as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
 from abrazo.web.today_page import today_page
 
@@ -25,12 +26,14 @@ router = APIRouter()
 
 
 @router.post("/bookings/{booking}/check-out")
-def check_out(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+def check_out(
+    request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent[forms.CheckOut]
+) -> Response:
     """Onto a ticket of its own, alone or with another booking or job of the household."""
-    along = whole(form, "along", 0)
+    along = form.along
     ids = [booking, along] if along else [booking]
     try:
-        ticket = desk.check_out(house, actor, ids, act_key(form))
+        ticket = desk.check_out(house, actor, ids, form.key)
     except Refused as refusal:
         return _refused(request, house, actor, booking, refusal)
     return RedirectResponse(urls.ticket(ticket), 303)
@@ -44,19 +47,19 @@ def _refused(
 
 
 @router.post("/bookings/{booking}/state")
-def state(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+def state(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent[forms.State]) -> Response:
     """Whether somebody came."""
     try:
-        desk.set_state(house, actor, booking, text(form, "state"))
+        desk.set_state(house, actor, booking, form.state)
     except Refused as refusal:
         return _refused(request, house, actor, booking, refusal)
     return RedirectResponse(urls.booking(booking), 303)
 
 
 @router.post("/bookings/{booking}/price")
-def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent) -> Response:
+def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent[forms.Price]) -> Response:
     """The price of a booking that has none yet."""
-    typed = text(form, "price")
+    typed = form.price
     try:
         desk.set_price(house, actor, booking, read_money(house, typed, f"price-{booking}"))
     except Refused as refusal:
@@ -65,20 +68,20 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, for
 
 
 @router.post("/tickets/{ticket}/bookings")
-def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add]) -> Response:
     """Somebody of the household comes along on an open ticket."""
-    desk.add_to_ticket(house, actor, ticket, whole(form, "version"), whole(form, "booking"), act_key(form))
+    desk.add_to_ticket(house, actor, ticket, form.version, form.booking, form.key)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 
 @router.post("/people/{person}/book")
-def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Book]) -> Response:
     """The next visit, made where the last one was paid or on the person's sheet."""
-    wanted = (text(form, "service"), text(form, "staff"), text(form, "date"), text(form, "time"))
-    ticket = whole(form, "ticket", 0)
+    wanted = (form.service, form.staff, form.date, form.time)
+    ticket = form.ticket
     back = urls.done(ticket) if ticket else urls.person(person)
     try:
-        desk.book(house, actor, person, *wanted, act_key(form))
+        desk.book(house, actor, person, *wanted, form.key)
     except Refused as refusal:
         query = {
             "refused": said(house, refusal),
@@ -96,15 +99,15 @@ def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form:
 
 
 @router.post("/walk-ins")
-def queue_up(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def queue_up(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.QueueUp]) -> Response:
     """Into the queue, or served at once: name, phone, service and staff in one line."""
-    typed = {name: text(form, name) for name in ("name", "phone", "service", "staff", "wants")}
+    typed = form.typed("name", "phone", "service", "staff", "wants")
     try:
-        if text(form, "what") == "serve":
-            ticket = _serve(house, actor, typed, None, act_key(form))
+        if form.what == "serve":
+            ticket = _serve(house, actor, typed, None, form.key)
             return RedirectResponse(urls.ticket(ticket), 303)
         chosen = next((item.name for item in services(house) if item.id == typed["service"]), "")
-        desk.queue_up(house, actor, typed["name"], typed["phone"], typed["wants"] or chosen, act_key(form))
+        desk.queue_up(house, actor, typed["name"], typed["phone"], typed["wants"] or chosen, form.key)
     except Refused as refusal:
         notice = wrong(house, refusal, f"walk-in-{refusal.where}")
         return today_page(request, house, actor, "bookings", notice=notice, typed=typed, status=422)
@@ -134,16 +137,16 @@ def _serve_page(request: Request, house: House, actor: Actor, walk_in: int, noti
 
 
 @router.post("/walk-ins/{walk_in}")
-def serve(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int, form: Sent) -> Response:
+def serve(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int, form: Sent[forms.Serve]) -> Response:
     """A walk-in is served, or left."""
-    if text(form, "what") == "left":
+    if form.what == "left":
         desk.walk_away(house, actor, walk_in)
         return RedirectResponse(urls.lens("bookings"), 303)
     one = desk.read_walk_in(house, walk_in)
-    service, _, staff = text(form, "choice").partition(" ")
-    typed = {"name": one.name, "phone": one.phone or "", "service": service, "staff": staff or text(form, "staff")}
+    service, _, staff = form.choice.partition(" ")
+    typed = {"name": one.name, "phone": one.phone or "", "service": service, "staff": staff or form.staff}
     try:
-        ticket = _serve(house, actor, typed, walk_in, act_key(form))
+        ticket = _serve(house, actor, typed, walk_in, form.key)
     except Refused as refusal:
         return _serve_page(request, house, actor, walk_in, wrong(house, refusal, "service"))
     return RedirectResponse(urls.ticket(ticket), 303)
@@ -171,11 +174,11 @@ def calendar(request: Request, house: OpenHouse, actor: SignedIn, done: str = ""
 
 
 @router.post("/calendar")
-def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Read]) -> Response:
     """Read bookings from an iCalendar file; all or none."""
     try:
-        data, _ = upload(form, "file", Code.NO_CALENDAR_FILE)
-        new, changed = desk.import_calendar(house, actor, read_calendar(data, house.settings.zone), act_key(form))
+        data, _ = form.read_file(Code.NO_CALENDAR_FILE)
+        new, changed = desk.import_calendar(house, actor, read_calendar(data, house.settings.zone), form.key)
     except Refused as refusal:
         return _calendar(request, house, actor, wrong(house, refusal, "file"))
     return RedirectResponse(urls.with_state(urls.calendar(), done=f"{new} new, {changed} changed"), 303)

@@ -20,9 +20,10 @@ from abrazo.desk.tickets.views.catalogue import pick_page
 from abrazo.desk.till.drawer import as_read
 from abrazo.desk.till.views.till import denominations
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole
-from abrazo.web.notices import said, wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import counter as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -72,41 +73,41 @@ def _page(
 
 
 @router.post("/add")
-def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add]) -> Response:
     """One more item; with the first one a sale begins."""
-    category = text(form, "category")
+    category = form.category
     try:
-        desk.pick(house, actor, Picked(text(form, "item")), act_key(form))
+        desk.pick(house, actor, Picked(form.item), form.key)
     except Refused as refusal:
         return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
 @router.post("/choose")
-def choose(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def choose(house: OpenHouse, actor: SignedIn, form: Sent[forms.Choose]) -> Response:
     """An item that asks for a choice first: on the full ticket."""
-    number = desk.ready(house, actor, act_key(form))
-    return RedirectResponse(urls.ticket(number, item=text(form, "item"), category=text(form, "category")), 303)
+    number = desk.ready(house, actor, form.key)
+    return RedirectResponse(urls.ticket(number, item=form.item, category=form.category), 303)
 
 
 @router.post("/remove")
-def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Remove]) -> Response:
     """A line off the sale."""
-    category = text(form, "category")
+    category = form.category
     try:
-        desk.take_off(house, actor, whole(form, "ticket"), whole(form, "version"), whole(form, "line"))
+        desk.take_off(house, actor, form.ticket, form.version, form.line)
     except Refused as refusal:
         return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
     return RedirectResponse(urls.counter_mode(category=category), 303)
 
 
 @router.post("/pay")
-def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Pay]) -> Response:
     """A note for all of it: paid, the drawer open, the change large, ready for the next."""
-    category = text(form, "category")
+    category = form.category
     try:
-        handed = read_money(house, text(form, "handed"), "handed")
-        desk.take_note(house, actor, whole(form, "ticket"), whole(form, "version"), handed, act_key(form))
+        handed = read_money(house, form.handed, "handed")
+        desk.take_note(house, actor, form.ticket, form.version, handed, form.key)
     except Refused as refusal:
         return _page(request, house, actor, category, notice=wrong(house, refusal, "handed"))
     outbox.open_drawer(house, actor, "counter sale")
@@ -114,28 +115,28 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Resp
 
 
 @router.post("/sold-from")
-def sell_on(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def sell_on(house: OpenHouse, actor: SignedIn, form: Sent[forms.SellOn]) -> Response:
     """New counter sales of this till go on another account without a customer."""
-    anonymous_accounts.sell_on(house, actor, text(form, "sold_from"))
-    return RedirectResponse(urls.counter_mode(category=text(form, "category")), 303)
+    anonymous_accounts.sell_on(house, actor, form.sold_from)
+    return RedirectResponse(urls.counter_mode(category=form.category), 303)
 
 
 @router.post("/leave")
-def leave(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def leave(house: OpenHouse, actor: SignedIn, form: Sent[forms.Leave]) -> Response:
     """To Today; what is paid is closed."""
-    desk.close_paid(house, actor, act_key(form))
+    desk.close_paid(house, actor, form.key)
     return RedirectResponse(urls.today(), 303)
 
 
 @router.post("/hold")
-def hold(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def hold(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Hold]) -> Response:
     """Lock the till to this mode or let it go; hold a person to it or let them go."""
-    on, who = text(form, "on") == "yes", text(form, "who")
+    on, who = form.on, form.who
     try:
         if who:
             desk.hold_person(house, actor, who, on)
         else:
-            desk.hold_till(house, actor, on, lender_of(house, actor, form))
+            desk.hold_till(house, actor, on, lender_of(house, actor, form.lender, form.pin))
     except Refused as refusal:
         return _page(request, house, actor, "often", notice=wrong(house, refusal, "pin"))
     return RedirectResponse(urls.counter_mode(), 303)

@@ -13,9 +13,10 @@ from abrazo.desk.tickets import customer as desk
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import customer as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter()
@@ -57,21 +58,21 @@ def _page(
 
 
 @router.post("/tickets/{ticket}/person")
-def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Put]) -> Response:
     """Somebody known, somebody new, or nobody after all."""
-    version, q = whole(form, "version"), text(form, "q")
-    typed = {name: text(form, name) for name in ("name", "phone")}
+    version, q = form.version, form.q
+    typed = form.typed("name", "phone")
     try:
-        if text(form, "how") == "new":
-            desk.set_new_person(house, actor, ticket, version, typed, act_key(form))
+        if form.how == "new":
+            desk.set_new_person(house, actor, ticket, version, typed, form.key)
         else:
-            desk.set_person(house, actor, ticket, version, whole(form, "person", 0))
+            desk.set_person(house, actor, ticket, version, form.person)
     except Refused as refusal:
         return _page(request, house, actor, ticket, q, wrong(house, refusal), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
 @router.post("/people/{person:int}/sale")
-def sale(house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def sale(house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Sale]) -> Response:
     """A sale for somebody, from their sheet."""
-    return RedirectResponse(urls.ticket(desk.open_sale(house, actor, person, act_key(form))), 303)
+    return RedirectResponse(urls.ticket(desk.open_sale(house, actor, person, form.key)), 303)

@@ -13,8 +13,9 @@ from abrazo.desk.output import device_desk as desk
 from abrazo.desk.output import outbox as outbox_acts
 from abrazo.formats.barcode import code128
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import text, whole
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import devices as forms
+from abrazo.web.forms.base import Sent
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/devices")
@@ -31,46 +32,46 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, scanned: str = "",
 
 
 @router.post("/machine")
-def machine(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def machine(house: OpenHouse, actor: SignedIn, form: Sent[forms.Machine]) -> Response:
     """Tell a card machine what comes next."""
-    down = text(form, "line_down") == "yes"
-    desk.tell_machine(house, text(form, "name"), text(form, "outcome"), text(form, "tip"), text(form, "pace"), down)
+    down = form.line_down
+    desk.tell_machine(house, form.name, form.outcome, form.tip, form.pace, down)
     return RedirectResponse(urls.device_desk(), 303)
 
 
 @router.post("/printer")
-def printer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def printer(house: OpenHouse, actor: SignedIn, form: Sent[forms.Printer]) -> Response:
     """Take the printer's paper out, or put it in."""
-    desk.tell_printer(house, text(form, "paper_out") == "yes")
+    desk.tell_printer(house, form.paper_out)
     return RedirectResponse(urls.device_desk(), 303)
 
 
 @router.post("/scanner")
-def scanner(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def scanner(house: OpenHouse, actor: SignedIn, form: Sent[forms.Scanner]) -> Response:
     """Scan a code at a till."""
-    code, till = text(form, "pick") or text(form, "code"), text(form, "till")
+    code, till = form.pick or form.code, form.till
     desk.scan(house, till, code)
     return RedirectResponse(urls.with_state(urls.device_desk(), scanned=code.strip(), at=till), 303)
 
 
 @router.post("/drawer")
-def drawer(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def drawer(house: OpenHouse, actor: SignedIn, form: Sent[forms.Drawer]) -> Response:
     """Push a drawer shut."""
-    desk.push_shut(house, text(form, "till"))
+    desk.push_shut(house, form.till)
     return RedirectResponse(urls.device_desk(), 303)
 
 
 @router.post("/outbox")
-def outbox(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def outbox(house: OpenHouse, actor: SignedIn, form: Sent[forms.Outbox]) -> Response:
     """What may have gone out: again, or it did."""
-    outbox_acts.settle_doubt(house, actor, whole(form, "sheet"), again=text(form, "again") == "yes")
-    return RedirectResponse(urls.today() if text(form, "then") == "today" else urls.device_desk(), 303)
+    outbox_acts.settle_doubt(house, actor, form.sheet, again=form.again)
+    return RedirectResponse(urls.today() if form.then == "today" else urls.device_desk(), 303)
 
 
 @router.post("/faults")
-def faults(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def faults(house: OpenHouse, actor: SignedIn, form: Sent[forms.Faults]) -> Response:
     """Let a device fail, or mend it."""
-    desk.tell_fault(house, text(form, "device"), text(form, "fails") == "yes")
+    desk.tell_fault(house, form.device, form.fails)
     return RedirectResponse(urls.device_desk(), 303)
 
 

@@ -10,9 +10,10 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.setup import floor as desk
 from abrazo.desk.setup.floor import Typed
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import floor as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/set-up/floor")
@@ -51,13 +52,13 @@ def _page(
 
 
 @router.post("")
-def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Change]) -> Response:
     """Keep what was typed or dragged, or turn, add, remove."""
-    spot, what = text(form, "spot"), text(form, "what", "keep")
-    typed = {name: text(form, name) for name in FIELDS}
+    spot, what = form.spot, form.what
+    typed = form.typed(*FIELDS)
     try:
         if what == "add":
-            spot = desk.add(house, actor, text(form, "area"), act_key(form))
+            spot = desk.add(house, actor, form.area, form.key)
         elif what == "turn":
             desk.turn(house, actor, spot)
         elif what == "remove":

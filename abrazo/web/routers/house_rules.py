@@ -10,9 +10,10 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.setup import house_rules as desk
 from abrazo.desk.tickets import anonymous_accounts
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, text
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import house_rules as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.words.catalogue import language_names
 
@@ -33,9 +34,9 @@ def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("")
-def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Decide]) -> Response:
     """One of the house's habits anew."""
-    what, value = text(form, "what"), text(form, "value")
+    what, value = form.what, form.value
     try:
         if what == "sold_from":
             anonymous_accounts.name_accounts(house, actor, value)

@@ -6,7 +6,6 @@ from dataclasses import replace
 from datetime import timedelta
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import FormData
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
@@ -24,9 +23,10 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole
-from abrazo.web.notices import said, wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import jobs as forms
+from abrazo.web.forms.base import Sent, is_number
+from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 from abrazo.words import phrases as w
@@ -83,13 +83,12 @@ def _drop_off(
 
 
 @router.post("/new")
-def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.DropOff]) -> Response:
     """Take the job in; its tag is printed."""
-    typed = {name: text(form, name) for name in FIELDS}
-    chosen = _chosen(form)
-    person, ticket, key = whole(form, "person", 0), whole(form, "ticket", 0), act_key(form)
-    notes = [note for note in form.getlist("notes") if isinstance(note, str)]
-    typed["notes"] = "|".join(notes)
+    typed = form.typed(*FIELDS)
+    chosen = form.chosen()
+    person, ticket, key = form.person, form.ticket, form.key
+    typed["notes"] = "|".join(form.notes)
     try:
         if not person and not typed["name"].strip():
             raise Refused(Code.NO_JOB_CUSTOMER, "name")
@@ -97,13 +96,13 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
             person=person,
             thing=typed["thing"],
             tasks=tuple((item, quantity, pieces) for item, (quantity, pieces) in chosen.items()),
-            date=typed["date"] or text(form, "other_date"),
+            date=typed["date"] or form.other_date,
             time=typed["time"],
-            note="; ".join(part for part in [*notes, typed["note"].strip()] if part),
+            note="; ".join(part for part in [*form.notes, typed["note"].strip()] if part),
             place=typed["place"],
             staff=typed["staff"],
             deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
-            sure=text(form, "sure") == "yes",
+            sure=form.sure,
         )
         if not person:  # nobody is added for a drop-off that is refused
             desk.check(house, actor, dropped)
@@ -128,9 +127,9 @@ def _estimate(house: House, chosen: dict[str, tuple[str, str]]) -> int:
 
 
 @router.post("/estimate")
-def estimate(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def estimate(house: OpenHouse, actor: SignedIn, form: Sent[forms.Tasks]) -> Response:
     """What the ticked tasks come to, in words, while the form is being filled in."""
-    tasks = [(item, quantity, pieces) for item, (quantity, pieces) in _chosen(form).items()]
+    tasks = [(item, quantity, pieces) for item, (quantity, pieces) in form.chosen().items()]
     try:
         words = house.say(w.ESTIMATE, amount=desk.estimate_for(house, tasks))
     except Refused as refusal:
@@ -138,20 +137,10 @@ def estimate(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
     return PlainTextResponse(words)
 
 
-def _chosen(form: FormData) -> dict[str, tuple[str, str]]:
-    """Tasks that are ticked, or have a measure: item, quantity, pieces."""
-    ticked = [item for item in form.getlist("tasks") if isinstance(item, str)]
-    for name, value in form.multi_items():
-        if name.startswith("quantity-") and isinstance(value, str) and value.strip():
-            item = name.removeprefix("quantity-")
-            ticked += [item] if item not in ticked else []
-    return {item: (text(form, f"quantity-{item}").strip() or "1", text(form, f"pieces-{item}")) for item in ticked}
-
-
 @on_tickets.post("/{ticket}/jobs")
-def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add]) -> Response:
     """A ready job comes along on an open ticket."""
-    desk.add_to_ticket(house, actor, ticket, whole(form, "version"), whole(form, "job"), act_key(form))
+    desk.add_to_ticket(house, actor, ticket, form.version, form.job, form.key)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 
@@ -192,38 +181,38 @@ def _sheet(
 
 
 @router.post("/{job}/state")
-def state(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def state(house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.State]) -> Response:
     """Where a job stands from now on."""
-    wanted = text(form, "state")
-    desk.mark(house, actor, job, wanted, act_key(form))
+    wanted = form.state
+    desk.mark(house, actor, job, wanted, form.key)
     outbox.send_waiting(house)
     return RedirectResponse(urls.job(job, done="told" if wanted == "ready" else ""), 303)
 
 
 @router.post("/{job}/settle")
-def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.Settle]) -> Response:
     """Onto a ticket with the deposit taken off; with a machine named, the rest is charged at once."""
-    key = act_key(form)
+    key = form.key
     try:
         ticket = desk.settle(house, actor, [job], key)
         whole_ticket = load_ticket(house, ticket)
         due = whole_ticket.bill.due
-        if due and text(form, "machine") and len(whole_ticket.payers) == 1:
+        if due and form.machine and len(whole_ticket.payers) == 1:
             payer, version = whole_ticket.payers[0].id, whole_ticket.head.version
-            tenders.ask_card(house, actor, ticket, version, payer, text(form, "machine"), due, f"{key}-card")
+            tenders.ask_card(house, actor, ticket, version, payer, form.machine, due, f"{key}-card")
     except Refused as refusal:
         return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     return RedirectResponse(urls.ticket(ticket, view="pay") if due else urls.done(ticket), 303)
 
 
 @router.post("/{job}/hand-over")
-def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.HandOver]) -> Response:
     """Some pieces, or all; money outstanding leads to payment. From a paid ticket, the ticket is closed too."""
-    key, ticket = act_key(form), whole(form, "ticket", 0)
-    typed = {name: value for name, value in form.multi_items() if isinstance(value, str)}
+    key, ticket = form.key, form.ticket
+    typed = {**form.typed("how", "note"), **(form.model_extra or {})}
     try:
-        pieces = None if text(form, "how") == "all" else _pieces(form)
-        desk.hand_out(house, actor, job, pieces, text(form, "note"), key)
+        pieces = None if form.how == "all" else _pieces(form)
+        desk.hand_out(house, actor, job, pieces, form.note, key)
         if ticket:
             ticket_desk.free_table(house, actor, ticket, None, f"{key}-close")
     except Refused as refusal:
@@ -233,56 +222,58 @@ def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
     return RedirectResponse(urls.job(job, done="handed over"), 303)
 
 
-def _pieces(form: FormData) -> dict[int, int]:
+def _pieces(form: forms.HandOver) -> dict[int, int]:
     found = {}
-    for name, value in form.multi_items():
-        if name.startswith("pieces-") and isinstance(value, str):
-            plain = value.strip() or "0"
-            if not (plain.isascii() and plain.isdigit() and len(plain) < 4):
-                raise Refused(Code.NOT_PIECES, name, value=value)
-            found[int(name.removeprefix("pieces-"))] = int(plain)
+    for number, typed in form.numbered("pieces").items():
+        plain = typed.strip() or "0"
+        if not (plain.isascii() and plain.isdigit() and len(plain) < 4):
+            raise Refused(Code.NOT_PIECES, f"pieces-{number}", value=typed)
+        if is_number(number):
+            found[int(number)] = int(plain)
     return found
 
 
 @router.post("/{job}/undo")
-def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.Undo]) -> Response:
     """A hand-over was a mistake."""
     try:
-        desk.undo_hand_over(house, actor, job, whole(form, "batch"))
+        desk.undo_hand_over(house, actor, job, form.batch)
     except Refused as refusal:
         return _sheet(request, house, actor, job, wrong(house, refusal, "pieces"))
     return RedirectResponse(urls.job(job), 303)
 
 
 @router.post("/{job}/give-back")
-def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.GiveBack]) -> Response:
     """What is left of the deposit, from the drawer or to the card that it came from."""
     try:
-        if text(form, "to") == "card":
-            refunds.give_back_to_card(house, actor, job, act_key(form))
+        if form.to == "card":
+            refunds.give_back_to_card(house, actor, job, form.key)
             return RedirectResponse(urls.job(job, done="going back to the card"), 303)
-        deposits.give_back(house, actor, job, act_key(form))
+        deposits.give_back(house, actor, job, form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     outbox.open_drawer(house, actor, "deposit given back")
-    ticket = whole(form, "ticket", 0)
+    ticket = form.ticket
     return RedirectResponse(urls.done(ticket) if ticket else urls.job(job, done="given back"), 303)
 
 
 @router.post("/{job}/keep-deposit")
-def keep_deposit(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def keep_deposit(
+    request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.KeepDeposit]
+) -> Response:
     """What is left of the deposit stays with the house, as its terms say."""
     try:
-        deposits.keep(house, actor, job, text(form, "reason"), act_key(form), lender_of(house, actor, form))
+        deposits.keep(house, actor, job, form.reason, form.key, lender_of(house, actor, form.lender, form.pin))
     except Refused as refusal:
-        typed = {"reason": text(form, "reason")}
+        typed = {"reason": form.reason}
         return _sheet(request, house, actor, job, wrong(house, refusal, "keep"), typed=typed)
     return RedirectResponse(urls.job(job, done="deposit kept"), 303)
 
 
 @router.post("/{job}/print")
-def print_paper(house: OpenHouse, actor: SignedIn, job: int, form: Sent) -> Response:
+def print_paper(house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.PrintPaper]) -> Response:
     """Print a job's tag or receipt."""
-    what = "tag" if text(form, "what") == "tag" else "receipt"
-    outbox.print_job(house, actor, job, what, act_key(form))
+    what = "tag" if form.what == "tag" else "receipt"
+    outbox.print_job(house, actor, job, what, form.key)
     return RedirectResponse(urls.job(job, done=f"{what} printed"), 303)

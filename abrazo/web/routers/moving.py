@@ -15,9 +15,10 @@ from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole, wholes
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import moving as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page, tell
 from abrazo.words import phrases as w
 
@@ -56,22 +57,20 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Re
 
 
 @router.post("/move")
-def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Move]) -> Response:
     """All, some lines or a guest; to a table or another ticket."""
-    guests = tuple(one for one in form.getlist("guests") if isinstance(one, str))
-    lines = wholes(form, "lines")
-    version, key = whole(form, "version"), act_key(form)
-    kind, _, to = text(form, "to").partition(" ")
+    version, key, what = form.version, form.key, Parting(form.guests, form.lines)
+    kind, _, to = form.to.partition(" ")
     try:
         if not to:
             raise Refused(Code.NO_TARGET, "to")
-        if lines and guests:
+        if what.lines and what.letters:
             raise Refused(Code.GUESTS_OR_LINES, "lines")
-        staying = desk.stays_behind(load_ticket(house, ticket), guests)
-        onto = _act(house, actor, ticket, version, Parting(guests, tuple(lines)), (kind, to), key)
+        staying = desk.stays_behind(load_ticket(house, ticket), what.letters)
+        onto = _act(house, actor, ticket, version, what, (kind, to), key)
     except Refused as refusal:
         notice = wrong(house, refusal, otherwise="to")
-        return _page(request, house, actor, ticket, notice, Parting(guests, tuple(lines)))
+        return _page(request, house, actor, ticket, notice, what)
     if staying:
         tell(request, house.say(w.PART_STAYS, items=", ".join(staying), place=_place(house, ticket)))
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
@@ -100,26 +99,26 @@ def _act(house: House, actor: Actor, ticket: int, version: int, what: Parting, t
 
 
 @router.post("/hand-to")
-def hand_to(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def hand_to(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.HandTo]) -> Response:
     """Somebody else serves it from now on."""
-    desk.hand_to(house, actor, ticket, whole(form, "version"), text(form, "staff"))
+    desk.hand_to(house, actor, ticket, form.version, form.staff)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
 @router.post("/aside")
-def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Aside]) -> Response:
     """On hold under a name."""
     try:
-        ticket_desk.put_aside(house, actor, ticket, whole(form, "version"), text(form, "name"))
+        ticket_desk.put_aside(house, actor, ticket, form.version, form.name)
     except Refused as refusal:
         return _page(request, house, actor, ticket, wrong(house, refusal))
     return RedirectResponse(urls.lens("tabs"), 303)
 
 
 @router.post("/back")
-def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Back]) -> Response:
     """A ticket on hold is brought back."""
-    if text(form, "prices") == "today":
-        price_lists.take_todays(house, actor, ticket, whole(form, "version"))
+    if form.prices == "today":
+        price_lists.take_todays(house, actor, ticket, form.version)
     ticket_desk.bring_back(house, actor, ticket)
     return RedirectResponse(urls.ticket(ticket), 303)

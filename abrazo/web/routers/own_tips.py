@@ -10,8 +10,9 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.own_tips import own_tips
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import act_key
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import own_tips as forms
+from abrazo.web.forms.base import Form, Sent
 from abrazo.web.pages import page
 
 router = APIRouter()
@@ -24,14 +25,14 @@ def my_tips(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("/last-receipt")
-def last_receipt(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def last_receipt(house: OpenHouse, actor: SignedIn, form: Sent[forms.LastReceipt]) -> Response:
     """Print the receipt of what was paid last at this till; it then stands on the screen."""
-    ticket, payer = outbox.print_last(house, actor, act_key(form))
+    ticket, payer = outbox.print_last(house, actor, form.key)
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)
 
 
 @router.post("/notes")
-def notes(request: Request, actor: SignedIn, form: Sent) -> Response:
+def notes(request: Request, actor: SignedIn, form: Sent[Form]) -> Response:
     """Hide what is for staff only, since the screen is turned to the guest, or show it again."""
     request.session["turned"] = not request.session.get("turned", False)
     came = urlsplit(request.headers.get("referer", ""))

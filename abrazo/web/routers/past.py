@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
@@ -19,9 +18,10 @@ from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole, wholes
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import past as forms
+from abrazo.web.forms.base import Form, Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 
@@ -75,26 +75,23 @@ def _page(
     )
 
 
-CORRECTIONS = ("reason", "refund", "refund-tip", "payment", "about")
-
-
-def _again(request: Request, house: House, actor: Actor, ticket: int, form: FormData, refusal: Refused) -> Response:
+def _again(
+    request: Request, house: House, actor: Actor, ticket: int, form: forms.Correct | forms.Refund, refusal: Refused
+) -> Response:
     """The past ticket again, with what was typed and what is wrong beside its cause."""
-    typed = {name: text(form, name) for name in (*look.FIELDS, *CORRECTIONS)}
-    typed["lines"] = ",".join(str(value) for value in form.getlist("lines"))
-    return _page(request, house, actor, typed, 1, ticket, wrong(house, refusal, otherwise="correct"))
+    return _page(request, house, actor, form.as_typed(), 1, ticket, wrong(house, refusal, otherwise="correct"))
 
 
 @router.post("/past/{number}/correct")
-def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent) -> Response:
+def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent[forms.Correct]) -> Response:
     """Open again, charge what was only recorded, make void, or hand it on."""
-    what, reason, key = text(form, "what"), text(form, "reason"), act_key(form)
-    payment = whole(form, "payment", 0) or None
+    what, reason, key = form.what, form.reason, form.key
+    payment = form.payment or None
     try:
         if what == "hand on":
             reopening.hand_on(house, actor, number, payment, reason, key)
             return RedirectResponse(urls.past(chosen=number, said="handed"), 303)
-        lender = lender_of(house, actor, form)
+        lender = lender_of(house, actor, form.lender, form.pin)
         if what == "void":
             reopening.void(house, actor, number, reason, key, lender)
             state = load_ticket(house, number).head.state
@@ -111,14 +108,14 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
 
 
 @router.post("/past/{number}/refund")
-def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent) -> Response:
+def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent[forms.Refund]) -> Response:
     """Give back lines or an amount, to the tender it came from."""
     try:
-        lines, typed, typed_tip = wholes(form, "lines"), text(form, "refund").strip(), text(form, "refund-tip").strip()
+        lines, typed, typed_tip = list(form.lines), form.refund.strip(), form.refund_tip.strip()
         tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
         amount = read_money(house, typed, "refund") if typed else None
-        reason, key = text(form, "reason"), act_key(form)
-        lender, payment = lender_of(house, actor, form), whole(form, "payment")
+        reason, key = form.reason, form.key
+        lender, payment = lender_of(house, actor, form.lender, form.pin), form.payment
         refunds.refund(house, actor, number, payment, amount, lines, reason, key, lender, tip)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
@@ -126,7 +123,7 @@ def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, for
 
 
 @router.post("/tickets/{ticket}/void-on")
-def void_on(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def void_on(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[Form]) -> Response:
     """Go on with making a ticket void, after a machine declined or could not be reached."""
     reopening.go_on_voiding(house, actor, ticket)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

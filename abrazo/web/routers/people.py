@@ -16,9 +16,10 @@ from abrazo.desk.people import people as desk
 from abrazo.desk.tickets import benefits
 from abrazo.formats.people_file import read_people
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, upload, whole, wholes
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import people as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.words import phrases as w
 
@@ -51,11 +52,11 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "", done:
 
 
 @router.post("")
-def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add]) -> Response:
     """Somebody new."""
-    typed = {name: text(form, name) for name in desk.FACTS}
+    typed = form.typed(*desk.FACTS)
     try:
-        person = desk.add_person(house, actor, typed, act_key(form))
+        person = desk.add_person(house, actor, typed, form.key)
     except Refused as refusal:
         return _list(request, house, actor, "", wrong(house, refusal), typed)
     return RedirectResponse(urls.person(person), 303)
@@ -115,9 +116,9 @@ def _sheet(
 
 
 @router.post("/{person:int}")
-def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Facts]) -> Response:
     """Change somebody's facts."""
-    typed = {name: text(form, name) for name in desk.FACTS}
+    typed = form.typed(*desk.FACTS)
     try:
         desk.change_person(house, actor, person, typed)
     except Refused as refusal:
@@ -126,40 +127,46 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, for
 
 
 @router.post("/{person:int}/account")
-def pay_account(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def pay_account(
+    request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.PayAccount]
+) -> Response:
     """A ticket on which the person pays what is owed."""
-    typed = {"amount": text(form, "amount")}
+    typed = {"amount": form.amount}
     try:
-        if invoices := wholes(form, "invoice"):
-            ticket = accounts.receive_invoices(house, actor, person, invoices, act_key(form))
+        if invoices := list(form.invoice):
+            ticket = accounts.receive_invoices(house, actor, person, invoices, form.key)
         else:
             amount = read_money(house, typed["amount"], "account")
-            ticket = accounts.receive(house, actor, person, amount, act_key(form))
+            ticket = accounts.receive(house, actor, person, amount, form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, wrong(house, refusal, "account"), typed)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
 @router.post("/{person:int}/membership")
-def membership(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def membership(
+    request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Membership]
+) -> Response:
     """Somebody becomes a member until a day, or a membership ends today."""
-    typed = {"until": text(form, "until")}
+    typed = {"until": form.until}
     try:
-        if ended := whole(form, "end", 0):
+        if ended := form.end:
             benefits.end_membership(house, actor, person, ended)
         else:
-            benefits.give_membership(house, actor, person, text(form, "kind"), typed["until"], act_key(form))
+            benefits.give_membership(house, actor, person, form.kind, typed["until"], form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, wrong(house, refusal, "until"), typed)
     return RedirectResponse(urls.person(person), 303)
 
 
 @router.post("/{person:int}/store-card")
-def store_card(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def store_card(
+    request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.StoreCard]
+) -> Response:
     """The payment service keeps a card of somebody's, for payments to come. Number and code are not shown again."""
-    keyed = cards.Keyed(text(form, "number"), text(form, "expiry"), text(form, "code"), keep=True)
+    keyed = cards.Keyed(form.number, form.expiry, form.code, keep=True)
     try:
-        cards.store(house, actor, person, keyed, act_key(form))
+        cards.store(house, actor, person, keyed, form.key)
     except Refused as refusal:
         typed = {"expiry": keyed.expiry}
         return _sheet(request, house, actor, person, False, wrong(house, refusal), typed)
@@ -167,18 +174,18 @@ def store_card(request: Request, house: OpenHouse, actor: SignedIn, person: int,
 
 
 @router.post("/{person:int}/forget-card")
-def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent) -> Response:
+def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.ForgetCard]) -> Response:
     """A stored card is not offered any more."""
-    cards.forget(house, actor, person, whole(form, "card"))
+    cards.forget(house, actor, person, form.card)
     return RedirectResponse(urls.person(person), 303)
 
 
 @router.post("/import")
-def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Read]) -> Response:
     """Read people from vCard or CSV; all or none."""
     try:
-        data, name = upload(form, "file", Code.NO_PEOPLE_FILE)
-        result = desk.import_people(house, actor, read_people(data, name), act_key(form))
+        data, name = form.read_file(Code.NO_PEOPLE_FILE)
+        result = desk.import_people(house, actor, read_people(data, name), form.key)
     except Refused as refusal:
         return _list(request, house, actor, "", wrong(house, refusal, "file"))
     done = house.say(w.PEOPLE_READ, added=result.added, known=result.known)

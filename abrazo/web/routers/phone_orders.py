@@ -10,13 +10,14 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import phone_orders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, whole
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import phone_orders as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/orders")
-FIELDS = ("name", "way", "guests", "phone", "address", "directions", "promised", "fee", "person")
+FIELDS = ("name", "way", "guests", "phone", "address", "directions", "promised", "fee")
 
 
 @router.get("/new")
@@ -35,14 +36,14 @@ def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], no
 
 
 @router.post("")
-def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Take]) -> Response:
     """Open the order's ticket."""
-    typed = {name: text(form, name) for name in FIELDS}
+    typed = {**form.typed(*FIELDS), "person": str(form.person or "")}
     try:
         fee = read_money(house, typed["fee"], "fee") if typed["fee"].strip() and typed["way"] == "delivery" else 0
-        said = {name: typed[name] for name in FIELDS if name not in ("fee", "person")}
-        order = desk.OrderForm(**said, fee=fee, person=whole(form, "person", 0) or None)
-        ticket = desk.take_order_as_said(house, actor, order, act_key(form))
+        said = {name: typed[name] for name in FIELDS if name != "fee"}
+        order = desk.OrderForm(**said, fee=fee, person=form.person or None)
+        ticket = desk.take_order_as_said(house, actor, order, form.key)
     except Refused as refusal:
         return _new(request, house, actor, typed, wrong(house, refusal))
     return RedirectResponse(urls.ticket(ticket), 303)

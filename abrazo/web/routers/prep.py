@@ -10,23 +10,25 @@ from abrazo.desk.output import outbox as sending
 from abrazo.desk.tickets import prep as desk
 from abrazo.desk.tickets.views.prep import PLACES, queue_of
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import View, act_key, text, whole, wholes
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import prep as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView
 from abrazo.web.pages import page
 
 router = APIRouter()
 
 
 @router.post("/tickets/{ticket}/send")
-def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Send], view: SentView) -> Response:
     """Send what was not sent yet: all of it, or the lines of a course."""
-    lines = wholes(form, "lines")
-    key = act_key(form)
-    desk.send(house, actor, ticket, whole(form, "version"), lines, key)
-    if text(form, "bill") == "too":
+    lines = list(form.lines)
+    key = form.key
+    desk.send(house, actor, ticket, form.version, lines, key)
+    if form.bill == "too":
         sending.print_bills(house, actor, ticket, key)
     sending.send_waiting(house)
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
+    return RedirectResponse(urls.ticket(ticket, **view.state()), 303)
 
 
 @router.get("/prep/{place}")
@@ -38,14 +40,14 @@ def queue(request: Request, house: OpenHouse, actor: SignedIn, place: str) -> Re
 
 
 @router.post("/prep/slips/{slip}")
-def mark(house: OpenHouse, actor: SignedIn, slip: int, form: Sent) -> Response:
+def mark(house: OpenHouse, actor: SignedIn, slip: int, form: Sent[forms.Mark]) -> Response:
     """Done, or called back."""
-    act = desk.recall if text(form, "what") == "recall" else desk.done
+    act = desk.recall if form.what == "recall" else desk.done
     return RedirectResponse(urls.prep(act(house, actor, slip).place), 303)
 
 
 @router.post("/prep/{place}/sending")
-def set_sending(house: OpenHouse, actor: SignedIn, place: str, form: Sent) -> Response:
+def set_sending(house: OpenHouse, actor: SignedIn, place: str, form: Sent[forms.SetSending]) -> Response:
     """Whether lines come at once or when they are sent."""
-    desk.set_sending(house, actor, text(form, "how"))
+    desk.set_sending(house, actor, form.how)
     return RedirectResponse(urls.prep(place), 303)

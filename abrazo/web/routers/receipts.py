@@ -19,9 +19,10 @@ from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.receipt_files import receipt_html, receipt_pdf
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import receipts as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.words import phrases as w
 
@@ -70,35 +71,39 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer
 
 
 @router.post("/mail")
-def mail(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+def mail(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent[forms.Mail]
+) -> Response:
     """By e-mail; with 'always' that is how the ticket's person likes it from now on."""
-    seen, to = load_ticket(house, ticket), text(form, "email")
+    seen, to = load_ticket(house, ticket), form.email
     seen.payer(payer)
     try:
-        desk.mail_receipt(house, actor, ticket, payer, to, act_key(form))
+        desk.mail_receipt(house, actor, ticket, payer, to, form.key)
     except Refused as refusal:
         return _page(request, house, actor, ticket, payer, wrong(house, refusal), to)
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 
 @router.post("/text")
-def text_message(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+def text_message(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent[forms.TextMessage]
+) -> Response:
     """In short, by text message."""
     load_ticket(house, ticket).payer(payer)
-    to = text(form, "phone")
+    to = form.phone
     try:
-        desk.text_receipt(house, actor, ticket, payer, to, act_key(form))
+        desk.text_receipt(house, actor, ticket, payer, to, form.key)
     except Refused as refusal:
         return _page(request, house, actor, ticket, payer, wrong(house, refusal), to)
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 
 @router.post("/prefer")
-def prefer(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+def prefer(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent[forms.Prefer]) -> Response:
     """How the ticket's person likes receipts."""
     person = load_ticket(house, ticket).head.person
     if person is not None:
-        desk.prefer(house, person, text(form, "prefer"))
+        desk.prefer(house, person, form.prefer)
     return RedirectResponse(urls.receipt(ticket, payer), 303)
 
 
@@ -123,11 +128,13 @@ def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: st
 
 
 @router.post("")
-def print_it(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent) -> Response:
+def print_it(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payer: int, form: Sent[forms.PrintIt]
+) -> Response:
     """Print a receipt."""
     load_ticket(house, ticket).payer(payer)
     try:
-        desk.print_receipt(house, actor, ticket, payer, act_key(form), gift=text(form, "gift") == "yes")
+        desk.print_receipt(house, actor, ticket, payer, form.key, gift=form.gift)
     except Refused as refusal:
         return _page(request, house, actor, ticket, payer, wrong(house, refusal))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)

@@ -16,8 +16,9 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.goods import FAMILY
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import act_key, text, whole
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import room as forms
+from abrazo.web.forms.base import Sent
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import next_payer
@@ -81,13 +82,13 @@ def _found(request: Request, house: House, actor: Actor, found: Found, ticket: i
 
 
 @router.post("/scan")
-def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Scan]) -> Response:
     """A scanned code, wherever the screen stands: goods come onto the open ticket, papers lead to their thing."""
-    code, ticket = text(form, "code").strip()[:80], whole(form, "ticket", 0)
+    code, ticket = form.code.strip()[:80], form.ticket
     item, family = item_by_code(house, code), family_by_code(house, code)
     if family is not None:
         if not ticket or not is_open(house, ticket):
-            ticket = starting.open_counter(house, actor, f"{act_key(form)}-counter")
+            ticket = starting.open_counter(house, actor, f"{form.key}-counter")
         return RedirectResponse(urls.ticket(ticket, item=f"{FAMILY}{family}"), 303)
     if item is None:
         found = find(house, code)
@@ -98,26 +99,26 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Res
         return _found(request, house, actor, found, ticket)
     on_ticket = bool(ticket) and is_open(house, ticket)
     if not on_ticket:
-        ticket = starting.open_counter(house, actor, f"{act_key(form)}-counter")
+        ticket = starting.open_counter(house, actor, f"{form.key}-counter")
     if item.required or item.unit:
         return RedirectResponse(urls.ticket(ticket, item=item.id, category=item.category), 303)
-    desk.add_line(house, actor, ticket, None, Picked(item.id), act_key(form))
+    desk.add_line(house, actor, ticket, None, Picked(item.id), form.key)
     return RedirectResponse(urls.ticket(ticket, category=item.category), 303)
 
 
 @router.post("/unlisted")
-def unlisted(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def unlisted(house: OpenHouse, actor: SignedIn, form: Sent[forms.Unlisted]) -> Response:
     """What a code did not name becomes a counter sale to put an unlisted item on."""
-    ticket = whole(form, "ticket", 0)
+    ticket = form.ticket
     if not ticket or not is_open(house, ticket):
-        ticket = starting.open_counter(house, actor, act_key(form))
-    return RedirectResponse(urls.ticket(ticket, item="unlisted", note=text(form, "code")), 303)
+        ticket = starting.open_counter(house, actor, form.key)
+    return RedirectResponse(urls.ticket(ticket, item="unlisted", note=form.code), 303)
 
 
 @router.post("/counter")
-def counter(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def counter(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counter]) -> Response:
     """A counter sale, with an item on it when one was found."""
-    key, item = act_key(form), text(form, "item")
+    key, item = form.key, form.item
     ticket = starting.open_counter(house, actor, key)
     if item:
         desk.add_line(house, actor, ticket, None, Picked(item), f"{key}-item")
@@ -136,13 +137,13 @@ def seat_page(request: Request, house: OpenHouse, actor: SignedIn, spot: str) ->
 
 
 @router.post("/tables/{spot}/seat")
-def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: Sent) -> Response:
+def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: Sent[forms.Seat]) -> Response:
     """Guests sit down."""
-    typed = text(form, "guests")
+    typed = form.guests
     try:
         if not typed.isascii() or not typed.isdigit() or len(typed) > 4:
             raise Refused(Code.NO_GUESTS, "guests")
-        ticket = starting.seat(house, actor, spot, whole(form, "guests"), act_key(form))
+        ticket = starting.seat(house, actor, spot, int(typed), form.key)
     except Refused as refusal:
         if refusal.code in (Code.TABLE_SEATED_NOW, Code.NO_DAY):
             raise

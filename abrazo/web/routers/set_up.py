@@ -10,9 +10,10 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tips
 from abrazo.desk.setup import tender_types as desk
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import set_up as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/set-up/tenders")
@@ -37,9 +38,9 @@ def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("")
-def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Change]) -> Response:
     """Switch a way to pay on or off, or let it change places with its neighbour."""
-    what, _, tender = text(form, "what").partition(" ")
+    what, _, tender = form.what.partition(" ")
     try:
         if what in ("on", "off"):
             desk.switch(house, actor, tender, what == "on")
@@ -51,18 +52,18 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> R
 
 
 @router.post("/tips")
-def share_tips(house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def share_tips(house: OpenHouse, actor: SignedIn, form: Sent[forms.ShareTips]) -> Response:
     """Whose the tips of new tickets are."""
-    tips.share_tips(house, actor, text(form, "tips_to"))
+    tips.share_tips(house, actor, form.tips_to)
     return RedirectResponse(urls.set_up_tenders(), 303)
 
 
 @router.post("/add")
-def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add]) -> Response:
     """A recorded way to pay of the house's own."""
-    typed = {name: text(form, name) for name in ("name", "reference")}
+    typed = form.typed("name", "reference")
     try:
-        desk.add(house, actor, typed["name"], typed["reference"], act_key(form))
+        desk.add(house, actor, typed["name"], typed["reference"], form.key)
     except Refused as refusal:
         return _page(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.set_up_tenders(), 303)

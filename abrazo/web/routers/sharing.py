@@ -10,8 +10,10 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import sharing as desk
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import View, act_key, text, whole
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import sharing as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView
 
 router = APIRouter(prefix="/tickets/{ticket}/share")
 
@@ -21,13 +23,13 @@ def _back(ticket: int, **state: object) -> Response:
 
 
 @router.post("")
-def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Share]) -> Response:
     """By seat, in equal parts, or not at all."""
-    way, version = text(form, "way"), whole(form, "version")
+    way, version = form.way, form.version
     if way == "seat":
         desk.by_seat(house, actor, ticket, version)
     elif way == "equal":
-        desk.equal_parts(house, actor, ticket, version, whole(form, "parts"))
+        desk.equal_parts(house, actor, ticket, version, form.parts)
     elif way == "undo":
         desk.undo(house, actor, ticket, version)
     else:
@@ -36,46 +38,48 @@ def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Respons
 
 
 @router.post("/amount")
-def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Amount]) -> Response:
     """Somebody gives a stated amount, or another one, or none after all."""
-    payer, typed = whole(form, "giver", 0), text(form, "stated")
-    wanted = 0 if payer and text(form, "how") == "out" else read_money(house, typed, "stated")
-    desk.state_amount(house, actor, ticket, whole(form, "version"), wanted, payer)
+    payer, typed = form.giver, form.stated
+    wanted = 0 if payer and form.how == "out" else read_money(house, typed, "stated")
+    desk.state_amount(house, actor, ticket, form.version, wanted, payer)
     return _back(ticket, way="amounts")
 
 
 @router.post("/print")
-def print_bills(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def print_bills(
+    house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PrintBills], view: SentView
+) -> Response:
     """A bill for each who still owes, in one go."""
-    outbox.print_bills(house, actor, ticket, act_key(form))
-    return _back(ticket, payer=View.of(form).payer)
+    outbox.print_bills(house, actor, ticket, form.key)
+    return _back(ticket, payer=view.payer)
 
 
 @router.post("/for")
-def pay_for(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def pay_for(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PayFor]) -> Response:
     """One payer pays for another's guests."""
-    desk.pay_for(house, actor, ticket, whole(form, "version"), whole(form, "payer"), text(form, "guest"))
+    desk.pay_for(house, actor, ticket, form.version, form.payer, form.guest)
     return _back(ticket)
 
 
 @router.post("/line")
-def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PickLine], view: SentView) -> Response:
     """A payer has a part of a line, or no longer."""
-    view, version = View.of(form), whole(form, "version")
-    desk.pick_line(house, actor, ticket, version, whole(form, "line"), whole(form, "payer"), text(form, "how"))
+    view, version = view, form.version
+    desk.pick_line(house, actor, ticket, version, form.line, form.payer, form.how)
     return _back(ticket, payer=view.payer)
 
 
 @router.post("/fees")
-def fees(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def fees(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Fees]) -> Response:
     """One payer takes the charges evenly or in proportion; then back to paying."""
-    payer = whole(form, "payer")
-    desk.choose_fees(house, actor, ticket, whole(form, "version"), payer, text(form, "fees"))
+    payer = form.payer
+    desk.choose_fees(house, actor, ticket, form.version, payer, form.fees)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/charge")
-def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Charge], view: SentView) -> Response:
     """How a charge is shared."""
-    desk.share_charge(house, actor, ticket, whole(form, "version"), whole(form, "charge"), text(form, "how"))
-    return _back(ticket, payer=View.of(form).payer)
+    desk.share_charge(house, actor, ticket, form.version, form.charge, form.how)
+    return _back(ticket, payer=view.payer)

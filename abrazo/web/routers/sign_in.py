@@ -12,9 +12,10 @@ from abrazo.desk import sign_in as desk
 from abrazo.desk.context import House
 from abrazo.desk.till.views.till import is_open
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent
-from abrazo.web.forms import Notice, text
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse
+from abrazo.web.forms import sign_in as forms
+from abrazo.web.forms.base import Form, Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter()
@@ -46,11 +47,11 @@ def show(request: Request, house: OpenHouse, who: str = "", till: str = "", back
 
 
 @router.post("/sign-in")
-def sign_in(request: Request, house: OpenHouse, form: Sent) -> Response:
+def sign_in(request: Request, house: OpenHouse, form: Sent[forms.SignIn]) -> Response:
     """Check a PIN; too many wrong ones lock the person."""
-    who, till, back = text(form, "who"), text(form, "till"), text(form, "back")
+    who, till, back = form.who, form.till, form.back
     try:
-        actor = desk.sign_in(house, who, till, text(form, "pin"))
+        actor = desk.sign_in(house, who, till, form.pin)
     except Refused as refusal:
         return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
     request.session.clear()
@@ -60,7 +61,7 @@ def sign_in(request: Request, house: OpenHouse, form: Sent) -> Response:
 
 
 @router.post("/lock")
-def lock(request: Request, house: OpenHouse, form: Sent) -> Response:
+def lock(request: Request, house: OpenHouse, form: Sent[Form]) -> Response:
     """The next to sign in comes back to the same page."""
     till, back = request.session.get("till", ""), urlsplit(request.headers.get("referer", "")).path
     request.session.clear()

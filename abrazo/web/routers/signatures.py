@@ -10,9 +10,10 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import signatures as desk
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.signature import HEIGHT, WIDTH
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, text, whole
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import signatures as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment
 
@@ -20,9 +21,9 @@ router = APIRouter(prefix="/tickets/{ticket}")
 
 
 @router.post("/signed")
-def signed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def signed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Signed]) -> Response:
     """The slip of a charge was signed on paper."""
-    desk.on_paper(house, actor, ticket, whole(form, "payment"))
+    desk.on_paper(house, actor, ticket, form.payment)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
@@ -46,10 +47,12 @@ def _page(
 
 
 @router.post("/payments/{payment}/sign")
-def draw(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int, form: Sent) -> Response:
+def draw(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, payment: int, form: Sent[forms.Draw]
+) -> Response:
     """Keep a signature that was drawn."""
     try:
-        desk.on_screen(house, actor, ticket, payment, text(form, "strokes"))
+        desk.on_screen(house, actor, ticket, payment, form.strokes)
     except Refused as refusal:
         return _page(request, house, actor, ticket, payment, wrong(house, refusal))
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)

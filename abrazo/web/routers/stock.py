@@ -10,9 +10,10 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.stock import stock as desk
 from abrazo.desk.tickets.views.goods import shelf_list
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import stock as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/goods")
@@ -34,11 +35,11 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, item: str = "") ->
 
 
 @router.post("/count")
-def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Count]) -> Response:
     """How many of an item are there now, and why it was counted."""
-    item, typed = text(form, "item"), text(form, "counted")
+    item, typed = form.item, form.counted
     try:
-        desk.count_goods(house, actor, item, typed, text(form, "reason", "recount"), act_key(form))
+        desk.count_goods(house, actor, item, typed, form.reason, form.key)
     except Refused as refusal:
         return _page(request, house, actor, item, wrong(house, refusal, "counted"), typed)
     return RedirectResponse(urls.goods(), 303)

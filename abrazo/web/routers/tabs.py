@@ -10,9 +10,11 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import tabs as desk
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, View, act_key, text, whole
-from abrazo.web.notices import said, wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import tabs as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import View
+from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import ticket_page
 from abrazo.words import phrases as w
@@ -35,15 +37,15 @@ def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], no
 
 
 @router.post("/tabs")
-def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.OpenTab]) -> Response:
     """Open a tab; with a sum to hold, the machine is asked at once."""
-    typed = {name: text(form, name) for name in ("name", "hold", "machine", "person")}
-    key, holding = act_key(form), text(form, "how") != "without"
+    typed = {**form.typed("name", "hold", "machine"), "person": str(form.person or "")}
+    key, holding = form.key, form.how != "without"
     try:
         amount = read_money(house, typed["hold"], "hold") if holding else 0
         if holding and amount <= 0:
             raise Refused(Code.NO_HOLD_OR_WITHOUT, "hold")
-        ticket = desk.open_tab(house, actor, typed["name"], whole(form, "person", 0) or None, key)
+        ticket = desk.open_tab(house, actor, typed["name"], form.person or None, key)
     except Refused as refusal:
         return _new(request, house, actor, typed, wrong(house, refusal))
     try:
@@ -56,25 +58,25 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) ->
 
 
 @router.post("/tickets/{ticket}/hold")
-def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Hold]) -> Response:
     """Hold a sum on the card of a tab."""
-    amount = read_money(house, text(form, "hold"), "hold")
-    machine = text(form, "machine") or actor.till.machine
-    desk.hold_card(house, actor, ticket, machine, amount, act_key(form))
+    amount = read_money(house, form.hold, "hold")
+    machine = form.machine or actor.till.machine
+    desk.hold_card(house, actor, ticket, machine, amount, form.key)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
 @router.post("/tickets/{ticket}/held")
-def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.SettleOnHeld]) -> Response:
     """Take a payer's sum from the held card."""
-    amount = read_money(house, text(form, "take"), "amount")
-    version, payer, held = whole(form, "version"), whole(form, "payer"), whole(form, "hold")
-    desk.charge_held(house, actor, ticket, version, payer, held, amount, act_key(form))
+    amount = read_money(house, form.take, "amount")
+    version, payer, held = form.version, form.payer, form.hold
+    desk.charge_held(house, actor, ticket, version, payer, held, amount, form.key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/tickets/{ticket}/let-go")
-def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.LetGo]) -> Response:
     """Release what is held."""
-    desk.let_go(house, actor, ticket, whole(form, "hold"), act_key(form))
+    desk.let_go(house, actor, ticket, form.hold, form.key)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

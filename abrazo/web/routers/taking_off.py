@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import FormData
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
@@ -14,9 +13,11 @@ from abrazo.desk.tickets.made_lines import Removal, made_lines
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, View, text, whole
-from abrazo.web.notices import wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import taking_off as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 from abrazo.words import phrases as w
@@ -26,13 +27,15 @@ REASONS = (w.KEYED_BY_MISTAKE, w.SENT_BACK, w.CHANGED_MIND, w.NEVER_CAME)
 
 
 @router.post("/clear")
-def clear(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def clear(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Clear], view: SentView
+) -> Response:
     """Everything off the ticket."""
     try:
-        line_changes.clear(house, actor, ticket, whole(form, "version"), _removal(house, actor, form))
+        line_changes.clear(house, actor, ticket, form.version, _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state(line=None)), 303)
+    return RedirectResponse(urls.ticket(ticket, **view.state(line=None)), 303)
 
 
 @router.get("/take-off")
@@ -41,13 +44,8 @@ def take_off(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, l
     return _take_off_page(request, house, actor, ticket, line)
 
 
-def _removal(house: House, actor: Actor, form: FormData) -> Removal:
-    return Removal(_reason(form), lender_of(house, actor, form))
-
-
-def _reason(form: FormData) -> str:
-    """The reason in their own words, else the one that was touched."""
-    return text(form, "reason").strip() or text(form, "said")
+def _removal(house: House, actor: Actor, form: forms.Clear) -> Removal:
+    return Removal(form.why, lender_of(house, actor, form.lender, form.pin))
 
 
 def _take_off_page(
@@ -85,34 +83,36 @@ ASKED_FOR = (Code.LINE_MADE, Code.RIGHT_TAKE_OFF_MADE, Code.NO_REASON, Code.TOO_
 
 
 def _take_off_again(
-    request: Request, house: House, actor: Actor, ticket: int, form: FormData, refusal: Refused
+    request: Request, house: House, actor: Actor, ticket: int, form: forms.Clear, refusal: Refused
 ) -> Response:
     """What was made needs a reason and a right: asked for on a page of its own. Other refusals go their way."""
     if refusal.code not in ASKED_FOR:
         raise refusal
-    asked = "reason" in form
-    notice = wrong(house, refusal, otherwise="reason") if asked else None
-    typed = (_reason(form), text(form, "number"))
-    return _take_off_page(request, house, actor, ticket, whole(form, "line", 0), notice, typed)
+    notice = None if form.reason is None else wrong(house, refusal, otherwise="reason")
+    return _take_off_page(request, house, actor, ticket, form.line, notice, (form.why, form.number))
 
 
 @router.post("/remove")
-def remove(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def remove(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Remove], view: SentView
+) -> Response:
     """A line off the ticket; with a reason when it was made or billed."""
-    version, line = whole(form, "version"), whole(form, "line")
+    version, line = form.version, form.line
     try:
         desk.remove_line(house, actor, ticket, version, line, _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state(line=None)), 303)
+    return RedirectResponse(urls.ticket(ticket, **view.state(line=None)), 303)
 
 
 @router.post("/quantity")
-def quantity(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def quantity(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Quantity], view: SentView
+) -> Response:
     """Another number of a line; fewer with a reason when they were made or billed."""
-    version, line, number = whole(form, "version"), whole(form, "line"), text(form, "number")
+    version, line, number = form.version, form.line, form.number
     try:
         desk.set_quantity(house, actor, ticket, version, line, number, _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
+    return RedirectResponse(urls.ticket(ticket, **view.state()), 303)

@@ -26,8 +26,11 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import tenders as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView
+from abrazo.web.notices import Notice
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
 from abrazo.words import phrases as w
@@ -38,23 +41,23 @@ LOOK_EVERY, LOOK_FOR = 0.15, 120.0  # seconds
 
 
 @router.post("/cash")
-def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Cash]) -> Response:
     """Take cash and open the drawer."""
-    amount = read_money(house, text(form, "take"), "amount")
-    handed = read_money(house, text(form, "handed"), "handed")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key, text(form, "extra"))
+    amount = read_money(house, form.take, "amount")
+    handed = read_money(house, form.handed, "handed")
+    version, payer, key = form.version, form.payer, form.key
+    payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key, form.extra)
     opened = outbox.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
 
 @router.post("/invoices")
-def invoices(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def invoices(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Invoices], view: SentView) -> Response:
     """What the person owes from before comes onto the ticket: one invoice, or all."""
-    everything = [int(one) for one in text(form, "all").split(",") if one.isascii() and one.isdigit()]
-    wanted = everything or wholes(form, "invoice")
-    accounts.add_invoices(house, actor, ticket, whole(form, "version"), wanted, act_key(form))
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state()), 303)
+    everything = [int(one) for one in form.all.split(",") if one.isascii() and one.isdigit()]
+    wanted = everything or list(form.invoice)
+    accounts.add_invoices(house, actor, ticket, form.version, wanted, form.key)
+    return RedirectResponse(urls.ticket(ticket, **view.state()), 303)
 
 
 @router.get("/payments/{payment}")
@@ -91,81 +94,81 @@ def change(
 
 
 @router.post("/card")
-def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Card]) -> Response:
     """Charge a card on a machine."""
-    amount = read_money(house, text(form, "take"), "amount")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    desk.ask_card(house, actor, ticket, version, payer, text(form, "machine"), amount, key, text(form, "extra"))
+    amount = read_money(house, form.take, "amount")
+    version, payer, key = form.version, form.payer, form.key
+    desk.ask_card(house, actor, ticket, version, payer, form.machine, amount, key, form.extra)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/keyed")
-def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Keyed]) -> Response:
     """A card read out on the phone, charged through the payment service. Its number is not kept, nor shown again."""
-    sum_ = desk.Sum(read_money(house, text(form, "take"), "amount"), text(form, "extra"))
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    card = cards.Keyed(text(form, "number"), text(form, "expiry"), text(form, "code"), text(form, "keep") == "yes")
+    sum_ = desk.Sum(read_money(house, form.take, "amount"), form.extra)
+    version, payer, key = form.version, form.payer, form.key
+    card = cards.Keyed(form.number, form.expiry, form.code, form.keep)
     cards.charge_keyed(house, actor, ticket, version, payer, card, sum_, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/stored-card")
-def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.StoredCard]) -> Response:
     """Charge a stored card."""
-    sum_ = desk.Sum(read_money(house, text(form, "take"), "amount"), text(form, "extra"))
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    cards.charge_stored(house, actor, ticket, version, payer, whole(form, "card"), sum_, key)
+    sum_ = desk.Sum(read_money(house, form.take, "amount"), form.extra)
+    version, payer, key = form.version, form.payer, form.key
+    cards.charge_stored(house, actor, ticket, version, payer, form.card, sum_, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/spend")
-def spend(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def spend(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Spend]) -> Response:
     """Gift card, voucher, store credit or points: used up for what is due."""
-    amount, kind = read_money(house, text(form, "take"), "amount"), text(form, "kind")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    gift_cards.spend(house, actor, ticket, version, payer, kind, amount, text(form, "reference"), key)
+    amount, kind = read_money(house, form.take, "amount"), form.kind
+    version, payer, key = form.version, form.payer, form.key
+    gift_cards.spend(house, actor, ticket, version, payer, kind, amount, form.reference, key)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.post("/sell-stored")
-def sell_stored(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def sell_stored(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.SellStored]) -> Response:
     """A gift card or voucher onto the ticket, or a top-up."""
-    amount = read_money(house, text(form, "stored"), "stored")
-    version, key, kind = whole(form, "version"), act_key(form), text(form, "kind")
-    gift_cards.sell(house, actor, ticket, version, kind, amount, text(form, "topped"), key)
+    amount = read_money(house, form.stored, "stored")
+    version, key, kind = form.version, form.key, form.kind
+    gift_cards.sell(house, actor, ticket, version, kind, amount, form.topped, key)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
 @router.post("/record")
-def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Record]) -> Response:
     """Money already taken: only noted."""
-    amount = read_money(house, text(form, "take"), "amount")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
-    tender, reference = text(form, "tender"), text(form, "reference")
+    amount = read_money(house, form.take, "amount")
+    version, payer, key = form.version, form.payer, form.key
+    tender, reference = form.tender, form.reference
     desk.record(house, actor, ticket, version, payer, amount, tender, reference, key)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.post("/account")
-def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.OnAccount]) -> Response:
     """Leave it unpaid, on the account of the ticket's person."""
-    amount = read_money(house, text(form, "take"), "amount")
-    version, payer, key = whole(form, "version"), whole(form, "payer"), act_key(form)
+    amount = read_money(house, form.take, "amount")
+    version, payer, key = form.version, form.payer, form.key
     accounts.put_on_account(house, actor, ticket, version, payer, amount, key)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
 @router.post("/card/stop")
-def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Stop]) -> Response:
     """Ask the machine to stop."""
-    ask = card_poller.stop_card(house, actor, ticket, text(form, "reference"))
+    ask = card_poller.stop_card(house, actor, ticket, form.reference)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
 @router.post("/card/ask")
-def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.AskAgain]) -> Response:
     """Ask the machine how a charge ended."""
-    ask = card_poller.ask_again(house, actor, ticket, text(form, "reference"))
+    ask = card_poller.ask_again(house, actor, ticket, form.reference)
     return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
 
 
@@ -187,29 +190,29 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
 
 
 @router.post("/take-back")
-def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.TakeBack]) -> Response:
     """Take a payment back."""
-    version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
+    version, payment, key = form.version, form.payment, form.key
     payer = desk.take_back(house, actor, ticket, version, payment, key)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/slip-tip")
-def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.SlipTip]) -> Response:
     """The tip that stands on a signed slip: added to the charge, without the card."""
-    amount = read_money(house, text(form, "slip"), "slip")
-    version, payment, key = whole(form, "version"), whole(form, "payment"), act_key(form)
+    amount = read_money(house, form.slip, "slip")
+    version, payment, key = form.version, form.payment, form.key
     reference = desk.add_tip(house, actor, ticket, version, payment, amount, key)
     ask = desk.read_request(house, reference)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 
 @router.post("/slips")
-def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Slips]) -> Response:
     """Print a payer's bill with lines for tip and signature, twice."""
-    payer = whole(form, "payer")
+    payer = form.payer
     load_ticket(house, ticket).payer(payer)
-    if not outbox.print_slips(house, actor, ticket, payer, act_key(form)):
+    if not outbox.print_slips(house, actor, ticket, payer, form.key):
         raise Refused(Code.BILL_WAITS)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 

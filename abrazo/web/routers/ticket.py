@@ -22,8 +22,11 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, View, act_key, text, whole, wholes
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import ticket as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView, View
+from abrazo.web.notices import Notice
 from abrazo.web.pages import exact_money, page, sentence
 from abrazo.web.ticket_page import ticket_page
 
@@ -62,9 +65,8 @@ def why(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: 
 
 
 @router.post("/add")
-def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add], view: SentView) -> Response:
     """Put an item on the ticket."""
-    view = View.of(form)
     picked = Picked(
         view.item,
         view.quantity,
@@ -72,34 +74,33 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
         view.seats,
         ", ".join((*view.notes, *([view.note] if view.note else []))),
     )
-    desk.add_line(house, actor, ticket, whole(form, "version"), picked, act_key(form))
+    desk.add_line(house, actor, ticket, form.version, picked, form.key)
     return _back(ticket, view, item="", quantity="1", note="", notes=(), choices=(), q="", line=None)
 
 
 @router.post("/again")
-def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Again], view: SentView) -> Response:
     """A round once more."""
-    round_lines = wholes(form, "lines")
-    desk.add_again(house, actor, ticket, whole(form, "version"), round_lines, act_key(form))
-    return _back(ticket, View.of(form), line=None)
+    round_lines = list(form.lines)
+    desk.add_again(house, actor, ticket, form.version, round_lines, form.key)
+    return _back(ticket, view, line=None)
 
 
 @router.post("/unlisted")
-def unlisted(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def unlisted(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Unlisted], view: SentView) -> Response:
     """Something that is not on the list: words, price, kind."""
-    view = View.of(form)
     price = read_money(house, view.price, "price")
-    desk.add_unlisted(house, actor, ticket, whole(form, "version"), view.label, price, view.kind, act_key(form))
+    desk.add_unlisted(house, actor, ticket, form.version, view.label, price, view.kind, form.key)
     return _back(ticket, view, item="", note="", label="", price="", kind="")
 
 
 @router.post("/swap")
-def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Swap], view: SentView) -> Response:
     """Another service or staff member on a line, in place."""
-    version, line = whole(form, "version"), whole(form, "line")
-    item, staff = text(form, "onto") or text(form, "item_now"), text(form, "by") or text(form, "staff_now")
+    version, line = form.version, form.line
+    item, staff = form.onto or form.item_now, form.by or form.staff_now
     desk.swap_line(house, actor, ticket, version, line, item, staff)
-    return _back(ticket, View.of(form))
+    return _back(ticket, view)
 
 
 @router.get("/change-line")
@@ -113,54 +114,54 @@ def change_page(house: OpenHouse, actor: SignedIn, ticket: int, line: int) -> Re
 
 
 @router.post("/change")
-def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Change], view: SentView) -> Response:
     """A line's choices, note, quantity and guests, in place."""
-    view, note = View.of(form), text(form, "note")
-    said = ", ".join((*view.notes, *([note] if note else [])))
+    said = ", ".join((*view.notes, *([form.note] if form.note else [])))
     picked = Picked(view.item, view.quantity, view.choices, view.seats, said, view.served)
-    line_changes.change_line(house, actor, ticket, whole(form, "version"), whole(form, "changing"), picked)
+    line_changes.change_line(house, actor, ticket, form.version, form.changing, picked)
     return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=(), served="")
 
 
 @router.post("/guests")
-def change_guests(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def change_guests(
+    house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.ChangeGuests], view: SentView
+) -> Response:
     """One more guest, or one who leaves."""
-    version, leaving = whole(form, "version"), text(form, "leaves")
+    version, leaving = form.version, form.leaves
     if leaving:
         guests.guest_leaves(house, actor, ticket, version, leaving)
     else:
         guests.add_guest(house, actor, ticket, version)
-    return _back(ticket, View.of(form), naming="", seats=())
+    return _back(ticket, view, naming="", seats=())
 
 
 @router.post("/give")
-def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Give], view: SentView) -> Response:
     """Whose a line is."""
-    view = View.of(form)
-    whose = tuple(value for value in form.getlist("whose") if isinstance(value, str) and value)
-    desk.give_line(house, actor, ticket, whole(form, "version"), whole(form, "line"), whose)
+    whose = form.whose
+    desk.give_line(house, actor, ticket, form.version, form.line, whose)
     return _back(ticket, view)
 
 
 @router.post("/parts")
-def parts(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def parts(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Parts], view: SentView) -> Response:
     """A line in any proportion."""
-    desk.give_parts(house, actor, ticket, whole(form, "version"), whole(form, "line"), text(form, "parts"))
-    return _back(ticket, View.of(form), parts="")
+    desk.give_parts(house, actor, ticket, form.version, form.line, form.parts)
+    return _back(ticket, view, parts="")
 
 
 @router.post("/name")
-def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Name], view: SentView) -> Response:
     """A guest's name."""
-    holding.name_guest(house, actor, ticket, whole(form, "version"), text(form, "guest"), text(form, "name"))
-    return _back(ticket, View.of(form), naming="", name="")
+    holding.name_guest(house, actor, ticket, form.version, form.guest, form.name)
+    return _back(ticket, view, naming="", name="")
 
 
 @router.post("/bill")
-def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Bill], view: SentView) -> Response:
     """The bill was asked for, or was not."""
-    holding.ask_bill(house, actor, ticket, whole(form, "version"), text(form, "asked") == "yes")
-    return _back(ticket, View.of(form))
+    holding.ask_bill(house, actor, ticket, form.version, form.asked)
+    return _back(ticket, view)
 
 
 @router.get("/done")
@@ -211,8 +212,8 @@ def done(
 
 
 @router.post("/free")
-def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Free]) -> Response:
     """End the ticket and free its table."""
-    closing.free_table(house, actor, ticket, None, act_key(form))
-    outbox.by_preference(house, actor, ticket, act_key(form))
+    closing.free_table(house, actor, ticket, None, form.key)
+    outbox.by_preference(house, actor, ticket, form.key)
     return RedirectResponse(urls.today(), 303)

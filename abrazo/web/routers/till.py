@@ -17,9 +17,10 @@ from abrazo.desk.till.views.matching import match_day
 from abrazo.desk.till.views.till import denominations, is_open, till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import Notice, act_key, text, upload
-from abrazo.web.notices import said, wrong
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import till as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import lender_of, supervisors
 from abrazo.words import phrases as w
@@ -56,13 +57,13 @@ def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("/petty")
-def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Petty]) -> Response:
     """Paid out or in."""
-    typed = {name: text(form, name) for name in ("amount", "category", "note")}
+    typed = form.typed("amount", "category", "note")
     try:
         amount = read_money(house, typed["amount"], "amount")
-        direction = text(form, "direction")
-        desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], act_key(form))
+        direction = form.direction
+        desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
@@ -83,15 +84,14 @@ def count_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("/count")
-def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Count]) -> Response:
     """Keep a count."""
     values = [value for value, _ in denominations(house)]
-    typed = {f"n{value}": text(form, f"n{value}").strip() for value in values}
-    typed["total"] = text(form, "total").strip()
+    typed = form.pieces(values)
     try:
         pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
         total = read_money(house, typed["total"], "total") if typed["total"] else None
-        desk.count_drawer(house, actor, pieces, total, act_key(form))
+        desk.count_drawer(house, actor, pieces, total, form.key)
     except Refused as refusal:
         return _count(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
@@ -115,13 +115,15 @@ def match(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0) -> 
 
 
 @router.post("/match")
-def match_file(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
+def match_file(
+    request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.MatchFile], day: int = 0
+) -> Response:
     """The same, with one device's batch file that was brought along."""
-    chosen, device = day or latest_day(house), text(form, "device")
+    chosen, device = day or latest_day(house), form.device
     if chosen is None:
         raise NotFound("no day yet")
     try:
-        data, _ = upload(form, "file", Code.NO_BATCH_FILE)
+        data, _ = form.read_file(Code.NO_BATCH_FILE)
     except Refused as refusal:
         notice = wrong(house, refusal, device)
         return page(request, house, actor, "till/match.html", 422, matched=match_day(house, chosen), notice=notice)
@@ -130,10 +132,10 @@ def match_file(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, 
 
 
 @router.post("/close")
-def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Close]) -> Response:
     """Close the day."""
     try:
-        day = desk.close_day(house, actor, act_key(form), lender_of(house, actor, form))
+        day = desk.close_day(house, actor, form.key, lender_of(house, actor, form.lender, form.pin))
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal, "close"))
     return RedirectResponse(urls.report(day=day), 303)
@@ -151,9 +153,11 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, pr
 
 
 @router.post("/report")
-def print_report(request: Request, house: OpenHouse, actor: SignedIn, form: Sent, day: int = 0) -> Response:
+def print_report(
+    request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.PrintReport], day: int = 0
+) -> Response:
     """Print a day's report."""
-    outbox.print_report(house, actor, day, act_key(form))
+    outbox.print_report(house, actor, day, form.key)
     return RedirectResponse(urls.report(day=day, printed="yes"), 303)
 
 
@@ -175,15 +179,14 @@ def open_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("/open")
-def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> Response:
+def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.OpenIt]) -> Response:
     """The float of this till, by denomination or total, or skipped; it opens the day, or joins the open one."""
     values = [value for value, _ in denominations(house)]
-    typed = {f"n{value}": text(form, f"n{value}").strip() for value in values}
-    typed["total"] = text(form, "total").strip()
+    typed = form.pieces(values)
     pieces: dict[int, int] = {}
     try:
-        if text(form, "how") == "skip":
-            amount, pieces = desk.skipped_float(house, actor, lender_of(house, actor, form))
+        if form.how == "skip":
+            amount, pieces = desk.skipped_float(house, actor, lender_of(house, actor, form.lender, form.pin))
         elif typed["total"]:
             amount = read_money(house, typed["total"], "total")
         elif any(typed.values()):
@@ -192,9 +195,9 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent) -> 
         else:
             raise Refused(Code.NO_FLOAT, "total")
         if is_open(house):
-            desk.count_float(house, actor, amount, act_key(form), pieces)
+            desk.count_float(house, actor, amount, form.key, pieces)
         else:
-            desk.open_day(house, actor, {actor.till.id: amount}, act_key(form), pieces)
+            desk.open_day(house, actor, {actor.till.id: amount}, form.key, pieces)
     except Refused as refusal:
         return _open(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.today(), 303)

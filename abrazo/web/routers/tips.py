@@ -7,15 +7,17 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk.payments import tips as desk
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, Sent, SignedIn
-from abrazo.web.forms import View, text, whole
+from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.forms import tips as forms
+from abrazo.web.forms.base import Sent
+from abrazo.web.forms.view import SentView
 
 router = APIRouter(prefix="/tickets/{ticket}/tip")
 
 
 @router.post("")
-def tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent) -> Response:
+def tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Tip], view: SentView) -> Response:
     """A payer's tip."""
-    version, payer = whole(form, "version"), whole(form, "payer")
-    desk.set_tip(house, actor, ticket, version, payer, text(form, "percent"), text(form, "tip"))
-    return RedirectResponse(urls.ticket(ticket, **View.of(form).state(tip="", amount="", handed="")), 303)
+    version, payer = form.version, form.payer
+    desk.set_tip(house, actor, ticket, version, payer, form.percent, form.tip)
+    return RedirectResponse(urls.ticket(ticket, **view.state(tip="", amount="", handed="")), 303)

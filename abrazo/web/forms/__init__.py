@@ -1,0 +1,1 @@
+"""What pages send: one module of forms for each topic, each form a model of its fields."""

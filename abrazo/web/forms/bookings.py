@@ -1,0 +1,70 @@
+"""Forms: bookings."""
+
+from __future__ import annotations
+
+from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile
+
+
+class CheckOut(Form):
+    """Onto a ticket of its own, alone or with another booking or job of the household."""
+
+    key: Key
+    along: MaybeId = 0
+
+
+class State(Form):
+    """Whether somebody came."""
+
+    state: Text = ""
+
+
+class Price(Form):
+    """The price of a booking that has none yet."""
+
+    price: Text = ""
+
+
+class Add(Form):
+    """Somebody of the household comes along on an open ticket."""
+
+    version: Id
+    booking: Id
+    key: Key
+
+
+class Book(Form):
+    """The next visit, made where the last one was paid or on the person's sheet."""
+
+    key: Key
+    service: Text = ""
+    staff: Text = ""
+    date: Text = ""
+    time: Text = ""
+    ticket: MaybeId = 0
+
+
+class QueueUp(Form):
+    """Into the queue, or served at once: name, phone, service and staff in one line."""
+
+    key: Key
+    what: Text = ""
+    name: Text = ""
+    phone: Text = ""
+    service: Text = ""
+    staff: Text = ""
+    wants: Text = ""
+
+
+class Serve(Form):
+    """A walk-in is served, or left."""
+
+    key: Key
+    what: Text = ""
+    choice: Text = ""
+    staff: Text = ""
+
+
+class Read(WithFile):
+    """Read bookings from an iCalendar file; all or none."""
+
+    key: Key

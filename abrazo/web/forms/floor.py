@@ -1,0 +1,21 @@
+"""Forms: floor."""
+
+from __future__ import annotations
+
+from abrazo.web.forms.base import Form, Key, Text
+
+
+class Change(Form):
+    """Keep what was typed or dragged, or turn, add, remove."""
+
+    key: Key
+    spot: Text = ""
+    what: Text = "keep"
+    area: Text = ""
+    name: Text = ""
+    x: Text = ""
+    y: Text = ""
+    width: Text = ""
+    height: Text = ""
+    seats: Text = ""
+    shape: Text = ""

@@ -1,0 +1,103 @@
+"""Forms: jobs."""
+
+from __future__ import annotations
+
+from pydantic import ConfigDict
+
+from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text, Texts, Yes
+
+
+class Tasks(Form):
+    """What is to be done to a thing: ticked, or with a measure in `quantity-ITEM`, and pieces in `pieces-ITEM`."""
+
+    model_config = ConfigDict(extra="allow")
+
+    tasks: Texts = ()
+
+    def chosen(self) -> dict[str, tuple[str, str]]:
+        """Quantity and pieces, as typed, of each item that is ticked or has a measure."""
+        measured, pieces = self.numbered("quantity"), self.numbered("pieces")
+        items = dict.fromkeys((*self.tasks, *(item for item, typed in measured.items() if typed.strip())))
+        return {item: (measured.get(item, "").strip() or "1", pieces.get(item, "")) for item in items}
+
+
+class DropOff(Tasks):
+    """Take the job in; its tag is printed."""
+
+    key: Key
+    sure: Yes = False
+    other_date: Text = ""
+    person: MaybeId = 0
+    ticket: MaybeId = 0
+    q: Text = ""
+    name: Text = ""
+    phone: Text = ""
+    thing: Text = ""
+    note: Text = ""
+    date: Text = ""
+    time: Text = ""
+    place: Text = ""
+    staff: Text = ""
+    deposit: Text = ""
+    notes: Texts = ()
+
+
+class Add(Form):
+    """A ready job comes along on an open ticket."""
+
+    version: Id
+    job: Id
+    key: Key
+
+
+class State(Form):
+    """Where a job stands from now on."""
+
+    key: Key
+    state: Text = ""
+
+
+class Settle(Form):
+    """Onto a ticket with the deposit taken off; with a machine named, the rest is charged at once."""
+
+    key: Key
+    machine: Text = ""
+
+
+class HandOver(Form):
+    """Some pieces, in `pieces-NUMBER`, or all; from a paid ticket, that is closed too."""
+
+    model_config = ConfigDict(extra="allow")
+
+    key: Key
+    how: Text = ""
+    note: Text = ""
+    ticket: MaybeId = 0
+
+
+class Undo(Form):
+    """A hand-over was a mistake."""
+
+    batch: Id
+
+
+class GiveBack(Form):
+    """What is left of the deposit, from the drawer or to the card that it came from."""
+
+    key: Key
+    to: Text = ""
+    ticket: MaybeId = 0
+
+
+class KeepDeposit(Lent):
+    """What is left of the deposit stays with the house, as its terms say."""
+
+    key: Key
+    reason: Text = ""
+
+
+class PrintPaper(Form):
+    """Print a job's tag or receipt."""
+
+    key: Key
+    what: Text = ""

@@ -1,0 +1,58 @@
+"""Forms: past tickets, found and corrected."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from abrazo.web.forms.base import Id, Ids, Key, Lent, MaybeId, Text
+
+SEARCH = ("q", "span", "date", "since", "until", "amount", "tender", "staff", "till")
+
+
+class Search(Lent):
+    """What past tickets are searched by, as it stands beside every correction."""
+
+    q: Text = ""
+    span: Text = ""
+    date: Text = ""
+    since: Text = ""
+    until: Text = ""
+    amount: Text = ""
+    tender: Text = ""
+    staff: Text = ""
+    till: Text = ""
+    about: Text = ""  # the kind of correction whose reason was typed
+
+    def searched(self) -> dict[str, str]:
+        """The search, as it was typed."""
+        return self.typed(*SEARCH, "about")
+
+
+class Correct(Search):
+    """Open again, charge what was only recorded, make void, or hand it on."""
+
+    key: Key
+    what: Text = ""
+    reason: Text = ""
+    payment: MaybeId = 0
+
+    def as_typed(self) -> dict[str, str]:
+        """All of it, to be shown again."""
+        return {**self.searched(), "reason": self.reason, "payment": str(self.payment or "")}
+
+
+class Refund(Search):
+    """Give back lines or an amount, to the tender it came from."""
+
+    payment: Id
+    key: Key
+    refund: Text = ""
+    refund_tip: Text = Field("", alias="refund-tip")
+    reason: Text = ""
+    lines: Ids = ()
+
+    def as_typed(self) -> dict[str, str]:
+        """All of it, to be shown again."""
+        lines = ",".join(str(line) for line in self.lines)
+        typed = {"refund": self.refund, "refund-tip": self.refund_tip, "lines": lines, "payment": str(self.payment)}
+        return {**self.searched(), **typed, "reason": self.reason}

@@ -1,0 +1,62 @@
+"""Forms: people."""
+
+from __future__ import annotations
+
+from abrazo.web.forms.base import Form, Id, Ids, Key, MaybeId, Text, WithFile
+
+
+class Facts(Form):
+    """What is known of somebody."""
+
+    name: Text = ""
+    phone: Text = ""
+    email: Text = ""
+    birthday: Text = ""
+    household: Text = ""
+    company: Text = ""
+    account: Text = ""
+    notes: Text = ""
+
+
+class Add(Facts):
+    """Somebody new."""
+
+    key: Key
+
+
+class PayAccount(Form):
+    """A ticket on which the person pays what is owed."""
+
+    key: Key
+    amount: Text = ""
+    invoice: Ids = ()
+
+
+class Membership(Form):
+    """Somebody becomes a member until a day, or a membership ends today."""
+
+    key: Key
+    until: Text = ""
+    kind: Text = ""
+    end: MaybeId = 0
+
+
+class StoreCard(Form):
+    """The payment service keeps a card of somebody's, for payments to come. Number and code are not shown again."""
+
+    key: Key
+    number: Text = ""
+    expiry: Text = ""
+    code: Text = ""
+
+
+class ForgetCard(Form):
+    """A stored card is not offered any more."""
+
+    card: Id
+
+
+class Read(WithFile):
+    """Read people from vCard or CSV; all or none."""
+
+    key: Key

@@ -1,0 +1,35 @@
+"""Forms: room."""
+
+from __future__ import annotations
+
+from abrazo.web.forms.base import Form, Key, MaybeId, Text
+
+
+class Scan(Form):
+    """A scanned code, wherever the screen stands: goods come onto the open ticket, papers lead to their thing."""
+
+    key: Key
+    code: Text = ""
+    ticket: MaybeId = 0
+
+
+class Unlisted(Form):
+    """What a code did not name becomes a counter sale to put an unlisted item on."""
+
+    key: Key
+    code: Text = ""
+    ticket: MaybeId = 0
+
+
+class Counter(Form):
+    """A counter sale, with an item on it when one was found."""
+
+    key: Key
+    item: Text = ""
+
+
+class Seat(Form):
+    """Guests sit down."""
+
+    guests: Text = ""
+    key: Key

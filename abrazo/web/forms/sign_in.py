@@ -1,0 +1,14 @@
+"""Forms: sign_in."""
+
+from __future__ import annotations
+
+from abrazo.web.forms.base import Form, Text
+
+
+class SignIn(Form):
+    """Check a PIN; too many wrong ones lock the person."""
+
+    who: Text = ""
+    till: Text = ""
+    back: Text = ""
+    pin: Text = ""
