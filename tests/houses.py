@@ -8,6 +8,7 @@ from datetime import datetime
 from fractions import Fraction
 
 from abrazo.core.money import Currency
+from abrazo.core.states import Given, Home, Scope, StaffRole, TaxMode
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.demo.house import PLAN as MARRAM_PLAN
 from abrazo.desk.context import Settings
@@ -24,7 +25,7 @@ QUARRY_PLAN = Plan(
         address="Ledge Road 1, Quarry Lake",
         message="Mind the ledge.",
         currency=Currency.of("USD"),
-        tax_mode="exclusive",
+        tax_mode=TaxMode.EXCLUSIVE,
         cash_rounding=1,
         service_percent="0",
         service_from=99,
@@ -39,12 +40,12 @@ QUARRY_PLAN = Plan(
     taxes=((Tax("A", Fraction("0.0825"), "Sales tax 8.25 %", PARTS), "0.0825"),),
     denominations=tuple((value, value >= 100) for value in (1, 5, 10, 25, 100, 500, 1000, 2000, 5000)),
     staff=(
-        (Staff("ottilie", "Ottilie Brandt-Moss", "supervisor", "Yard"), "640218"),
-        (Staff("lucio", "Lucio Harrow", "clerk", "Mechanic", takes_jobs=True), "3175"),
-        (Staff("perrin", "Perrin Okafor", "clerk", "Dock", takes_bookings=True), "4419"),
-        (Staff("sunniva", "Sunniva Tate", "server", "Snack counter"), "7052"),
+        (Staff("ottilie", "Ottilie Brandt-Moss", StaffRole.SUPERVISOR, "Yard"), "640218"),
+        (Staff("lucio", "Lucio Harrow", StaffRole.CLERK, "Mechanic", takes_jobs=True), "3175"),
+        (Staff("perrin", "Perrin Okafor", StaffRole.CLERK, "Dock", takes_bookings=True), "4419"),
+        (Staff("sunniva", "Sunniva Tate", StaffRole.SERVER, "Snack counter"), "7052"),
     ),
-    tills=(Till("yard", "Yard", "card machine 1", "desk"), Till("dock", "Dock", "card machine 2", "desk")),
+    tills=(Till("yard", "Yard", "card machine 1", Home.DESK), Till("dock", "Dock", "card machine 2", Home.DESK)),
     groups=(ChoiceGroup("roll", "Size", 1, 1, (GroupChoice("roll-s", "small", 0), GroupChoice("roll-l", "large", 350))),),
     categories=(Category("snacks", "Snacks", "soup"), Category("yard", "Yard work", "tool", first_for="job"), Category("gear", "Gear", "kayak")),
     items=(
@@ -58,8 +59,8 @@ QUARRY_PLAN = Plan(
     ),
     spots=(),
     presets=(
-        Preset("neighbour", "Neighbour 10 %", "discount", percent="10"),
-        Preset("haul", "Haul-out", "surcharge", amount=2500, scope="ticket"),
+        Preset("neighbour", "Neighbour 10 %", Given.DISCOUNT, percent="10"),
+        Preset("haul", "Haul-out", Given.SURCHARGE, amount=2500, scope=Scope.TICKET),
     ),
 )  # fmt: skip
 

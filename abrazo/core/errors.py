@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TypeVar
 
 
 class Code(StrEnum):
@@ -383,6 +384,17 @@ class Refused(Exception):
     def at(self, where: str) -> Refused:
         """The same refusal, naming another place."""
         return Refused(self.code, where, **self.facts)
+
+
+S = TypeVar("S", bound=StrEnum)
+
+
+def chosen(among: type[S], given: str, code: Code, where: str = "") -> S:
+    """What was chosen among states or kinds, from its word. Refused with `code` at `where` when it is none of them."""
+    try:
+        return among(given)
+    except ValueError:
+        raise Refused(code, where) from None
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,7 @@ from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import bounded, round_half_up
+from abrazo.core.states import RackPlace
 
 
 def task_price(unit_price: int, quantity: Fraction) -> int:
@@ -22,11 +23,11 @@ def task_price(unit_price: int, quantity: Fraction) -> int:
     return bounded(round_half_up(unit_price * quantity))
 
 
-def rack_place(due: datetime, now: datetime, business_date: date) -> str:
+def rack_place(due: datetime, now: datetime, business_date: date) -> RackPlace:
     """Where a job hangs: late, today or later."""
     if due < now:
-        return "late"
-    return "today" if due.date() <= business_date else "later"
+        return RackPlace.LATE
+    return RackPlace.TODAY if due.date() <= business_date else RackPlace.LATER
 
 
 def hand_over(here: Mapping[int, int], wanted: Mapping[int, int], owed: int) -> dict[int, int]:

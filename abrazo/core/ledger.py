@@ -21,6 +21,7 @@ from enum import StrEnum
 from abrazo.core.reckon import Bill
 from abrazo.core.refunds import TaxedPart
 from abrazo.core.sharing import apportion
+from abrazo.core.states import Given, TaxMode, Tender
 from abrazo.core.ticket import Ticket, adjustment_parts, discount_parts
 
 OPEN_TICKETS = "liabilities:open-tickets"
@@ -79,9 +80,9 @@ def slug(words: str) -> str:
 
 def money_account(tender: str, place: str) -> str:
     """The account that a tender debits. `place` is the till for cash, the machine or service for cards."""
-    if tender == "cash":
+    if tender == Tender.CASH:
         return f"assets:cash:{slug(place)}"
-    if tender in ("card", "keyed card", "stored card"):
+    if tender in (Tender.CARD, Tender.KEYED_CARD, Tender.STORED_CARD):
         return f"assets:card:{slug(place)}"
     return STORED.get(tender) or f"assets:recorded:{slug(tender)}"
 
@@ -173,7 +174,7 @@ def close_postings(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse]) -> P
         sold.append((SERVICE, amount, charge.tax))
     for tax in bill.taxes:
         credit(f"liabilities:tax:{tax.id}", tax.tax)
-        if ticket.tax_mode == "inclusive":
+        if ticket.tax_mode == TaxMode.INCLUSIVE:
             legs = [(account, amount) for account, amount, tax_id in sold if tax_id == tax.id]
             for (account, _), part in zip(legs, _parts(tax.tax, [amount for _, amount in legs]), strict=True):
                 credit(account, -part)
@@ -190,8 +191,10 @@ def given_away(ticket: Ticket, bill: Bill) -> list[tuple[str, int]]:
     for line, amounts in zip(ticket.lines, bill.lines, strict=True):
         parts = adjustment_parts(amounts.gross, line.adjustments)
         for adjustment, part in zip(line.adjustments, parts, strict=True):
-            kind = "comps" if adjustment.percent == 100 and adjustment.kind == "discount" else f"{adjustment.kind}s"
-            account = SURCHARGES if kind == "surcharges" else f"income:{kind}:{slug(adjustment.reason or '')}"
+            group = (
+                "comps" if adjustment.percent == 100 and adjustment.kind == Given.DISCOUNT else f"{adjustment.kind}s"
+            )
+            account = SURCHARGES if group == "surcharges" else f"income:{group}:{slug(adjustment.reason or '')}"
             found.append((account, part))
     taken = discount_parts(ticket.lines, [amounts.own for amounts in bill.lines], ticket.discounts)
     for discount, cuts in zip(ticket.discounts, taken, strict=True):

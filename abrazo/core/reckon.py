@@ -27,6 +27,7 @@ from abrazo.core.sharing import (
     rounded_columns,
     stated_cells,
 )
+from abrazo.core.states import Part, Share, Split, TaxMode, TipsTo
 from abrazo.core.tax import TaxBill, tax_bill
 from abrazo.core.tenders import Account, cash_due, settle_all
 from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount, line_bills
@@ -40,7 +41,7 @@ class BillRow:
     """A payer's part of a line, charge or tax, in minor units."""
 
     ref: str
-    kind: str
+    kind: Part
     amount: int
 
 
@@ -49,7 +50,7 @@ class TableRow:
     """How a line, charge or tax was shared: its weights, the rounded cells, and what settled payers keep."""
 
     ref: str
-    kind: str
+    kind: Part
     row: Row
     cells: tuple[int, ...]
     kept: tuple[int, ...]
@@ -145,8 +146,8 @@ def reckon(ticket: Ticket) -> Bill:
     net = bounded(sum(line.net for line in lines))
     gross = bounded(sum(line.gross for line in lines))
     tax_total = sum(tax.tax for tax in taxes)
-    total = bounded(net + sum(charges) + (tax_total if ticket.tax_mode == "exclusive" else 0))
-    if ticket.split == "amounts":
+    total = bounded(net + sum(charges) + (tax_total if ticket.tax_mode == TaxMode.EXCLUSIVE else 0))
+    if ticket.split == Split.AMOUNTS:
         shared = _by_amounts(ticket, payers, taxes, total)
     else:
         shared = _by_table(ticket, guests, payers, lines, charges, taxes)
@@ -168,7 +169,7 @@ def reckon(ticket: Ticket) -> Bill:
             PayerBill(payer.id, rows, memo, account, cash_due(account.due, ticket.cash_rounding))
             for payer, rows, memo, account in zip(payers, shared.rows, shared.memo, accounts, strict=True)
         ),
-        staff_tips=tuple(staff_tips(tips, served, ticket.staff) if ticket.tips_to == "staff" else pooled(tips)),
+        staff_tips=tuple(staff_tips(tips, served, ticket.staff) if ticket.tips_to == TipsTo.STAFF else pooled(tips)),
         table=shared.table,
         payer_nets=shared.nets,
     )
@@ -215,11 +216,11 @@ def check_ids(ticket: Ticket) -> None:
         _once(f"payers/{i}/guests", payer.guests, field=None)
         for j, guest in enumerate(payer.guests):
             _known(guest, guests, "guest", "payers", i, "guests", j)
-        if payer.amount is not None and ticket.split != "amounts":
+        if payer.amount is not None and ticket.split != Split.AMOUNTS:
             raise Refused(Code.AMOUNT_WITHOUT_SPLIT, pointer("payers", i, "amount"))
     for i, tip in enumerate(ticket.tips):
         _known(tip.payer, payers, "payer", "tips", i, "payer")
-        if ticket.split == "amounts" and tip.percent is not None and tip.basis != "total":
+        if ticket.split == Split.AMOUNTS and tip.percent is not None and tip.basis != "total":
             raise Refused(Code.TIP_BASIS, pointer("tips", i))
     for i, payment in enumerate(ticket.payments):
         _known(payment.payer, payers, "payer", "payments", i, "payer")
@@ -250,7 +251,7 @@ def payers_of(guests: Sequence[Guest], payers: Sequence[Payer]) -> dict[str, lis
 
 def _weights(ticket: Ticket, guests: Sequence[Guest], payers: Sequence[Payer]) -> list[tuple[int, ...]]:
     """Each line's weights by payer."""
-    if ticket.split == "equal":
+    if ticket.split == Split.EQUAL:
         return [(1,) * len(payers)] * len(ticket.lines)
     found = payers_of(guests, payers)
     return [line_weights(line.shares, guests, found, len(payers), "/payers") for line in ticket.lines]
@@ -259,9 +260,9 @@ def _weights(ticket: Ticket, guests: Sequence[Guest], payers: Sequence[Payer]) -
 def _charge_weights(
     ticket: Ticket, charge: Charge, payers: Sequence[Payer], line_sums: tuple[int, ...]
 ) -> tuple[int, ...]:
-    if ticket.split == "equal":
+    if ticket.split == Split.EQUAL:
         return (1,) * len(payers)
-    if charge.share == "proportional" and any(line_sums):
+    if charge.share == Share.PROPORTIONAL and any(line_sums):
         return line_sums
     alone = len(payers) == 1
     return tuple(int(bool(payer.guests) or alone) for payer in payers)
@@ -294,20 +295,20 @@ def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[i
     return Row(rest, weights), fixed
 
 
-def _kept_at_0(settled: Settled, kind: str, ref: str) -> bool:
+def _kept_at_0(settled: Settled, kind: Part, ref: str) -> bool:
     """Whether a settled payer keeps a line that came to nothing, such as a comped one: it stays on their bill."""
-    return kind == "line" and (kind, ref) in settled.cells
+    return kind == Part.LINE and (kind, ref) in settled.cells
 
 
 def _rows_of(
-    cells_of: Sequence[tuple[tuple[str, str], Row, tuple[int, ...], tuple[int, ...]]], j: int, settled: Settled | None
+    cells_of: Sequence[tuple[tuple[Part, str], Row, tuple[int, ...], tuple[int, ...]]], j: int, settled: Settled | None
 ) -> list[BillRow]:
     """A payer's rows: what they have a weight in or keep, lines also at 0."""
     return [
         BillRow(ref, kind, cells[j] + keeps[j])
         for (kind, ref), row, cells, keeps in cells_of
         if keeps[j]
-        or (row.weights[j] and (kind == "line" or row.amount))
+        or (row.weights[j] and (kind == Part.LINE or row.amount))
         or (settled is not None and _kept_at_0(settled, kind, ref))
     ]
 
@@ -332,14 +333,14 @@ def _by_table(
     kept_by = {**stated, **ticket.settled}
     settled = [kept_by.get(payer.id) for payer in payers]
     weights = _weights(ticket, guests, payers)
-    refs: list[tuple[str, str]] = []
+    refs: list[tuple[Part, str]] = []
     rows: list[Row] = []
     fixed: list[tuple[int, ...]] = []
 
     nothing = (0,) * columns
     anybody = any(s is not None for s in settled)
 
-    def add(kind: str, ref: str, row: Row, chosen: Mapping[int, int] = NOTHING_CHOSEN) -> None:
+    def add(kind: Part, ref: str, row: Row, chosen: Mapping[int, int] = NOTHING_CHOSEN) -> None:
         if not anybody and not chosen:
             refs.append((kind, ref))
             rows.append(row)
@@ -352,7 +353,7 @@ def _by_table(
         fixed.append(keeps)
 
     for line, row_weights in zip(lines, weights, strict=True):
-        add("line", line.id, Row(line.net, row_weights))
+        add(Part.LINE, line.id, Row(line.net, row_weights))
     line_sums = column_weights(rows, columns) if ticket.charges else ()
     whole_lines = [Row(line.net, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
     all_sums = column_weights(whole_lines, columns) if ticket.fees else line_sums
@@ -363,19 +364,19 @@ def _by_table(
         if amount and not any(row_weights):
             raise Refused(Code.NOBODY_BEARS_CHARGE, pointer("charges", index))
         chosen = _chosen_fees(ticket, charge, payers, amount, all_sums, open_) if ticket.fees else {}
-        if chosen and ticket.split == "shares":
+        if chosen and ticket.split == Split.SHARES:
             others = [j for j in open_ if j not in chosen]
-            if sum(chosen.values()) + sum(s.cells.get(("charge", charge.id), 0) for s in settled if s) > amount:
+            if sum(chosen.values()) + sum(s.cells.get((Part.CHARGE, charge.id), 0) for s in settled if s) > amount:
                 raise Refused(Code.FEES_TOO_MUCH, "/charges")
             if not any(row_weights[j] for j in others):
                 row_weights = tuple(int(j in others) for j in range(columns))
-        add("charge", charge.id, Row(amount, row_weights), chosen)
+        add(Part.CHARGE, charge.id, Row(amount, row_weights), chosen)
         fees.append(Row(sum(chosen.values()), tuple(chosen.get(j, 0) for j in range(columns))))
     bases = _tax_bases(ticket, rows, columns, fees)
-    if ticket.tax_mode == "exclusive":
+    if ticket.tax_mode == TaxMode.EXCLUSIVE:
         for tax in taxes:
-            everyone = (1,) * columns if ticket.split == "equal" else bases[tax.id]
-            add("tax", tax.id, Row(tax.tax, everyone))
+            everyone = (1,) * columns if ticket.split == Split.EQUAL else bases[tax.id]
+            add(Part.TAX, tax.id, Row(tax.tax, everyone))
     _all_kept(settled, refs)
     table = round_table(rows, columns)
     totals = tuple(
@@ -394,10 +395,10 @@ def _stated_parts(
     ticket: Ticket, payers: Sequence[Payer], lines: Sequence[LineBill], charges: Sequence[int], taxes: Sequence[TaxBill]
 ) -> dict[str, Settled]:
     """What those who give a stated amount, and have not settled yet, have of every row, and of every contained tax."""
-    rows = [("line", line.id, line.net, kept.tax) for line, kept in zip(lines, ticket.lines, strict=True)]
-    rows += [("charge", c.id, amount, c.tax) for c, amount in zip(ticket.charges, charges, strict=True)]
-    if ticket.tax_mode == "exclusive":
-        rows += [("tax", tax.id, tax.tax, None) for tax in taxes]
+    rows = [(Part.LINE, line.id, line.net, kept.tax) for line, kept in zip(lines, ticket.lines, strict=True)]
+    rows += [(Part.CHARGE, c.id, amount, c.tax) for c, amount in zip(ticket.charges, charges, strict=True)]
+    if ticket.tax_mode == TaxMode.EXCLUSIVE:
+        rows += [(Part.TAX, tax.id, tax.tax, None) for tax in taxes]
     settled = ticket.settled.values()
     left = [max(0, amount - sum(s.cells.get((kind, ref), 0) for s in settled)) for kind, ref, amount, _ in rows]
     who = [payer.id for payer in payers if payer.id in ticket.stated and payer.id not in ticket.settled]
@@ -406,7 +407,7 @@ def _stated_parts(
     cells = stated_cells([ticket.stated[name] for name in who], left)
     rest = tuple(has - sum(mine) for has, mine in zip(left, zip(*cells, strict=True), strict=True))
     memo: list[dict[str, int]] = [{} for _ in who]
-    for tax in taxes if ticket.tax_mode == "inclusive" else ():
+    for tax in taxes if ticket.tax_mode == TaxMode.INCLUSIVE else ():
         bases = [sum(cell for cell, row in zip(mine, rows, strict=True) if row[3] == tax.id) for mine in (*cells, rest)]
         parts = apportion(tax.tax - sum(s.memo.get(tax.id, 0) for s in settled), bases) if any(bases) else ()
         for mine, part, base in zip(memo, parts, bases, strict=False):
@@ -432,7 +433,7 @@ def _tip_bases(
         return nets_alone, nets_alone if alike else rounded_columns(gross_rows, columns)
     nets, grosses = [Fraction(0)] * columns, [Fraction(0)] * columns
     for line, of_line in zip(lines, weights, strict=True):
-        given = [s.cells.get(("line", line.id), 0) if s else 0 for s in stated]
+        given = [s.cells.get((Part.LINE, line.id), 0) if s else 0 for s in stated]
         others = [0 if s else weight for s, weight in zip(stated, of_line, strict=True)]
         base, rest = sum(others), line.net - sum(given)
         for j in range(columns):
@@ -461,7 +462,7 @@ def _memo(
 ) -> tuple[tuple[tuple[str, int], ...], ...]:
     """Contained taxes per payer; empty in exclusive mode, where the rows say it."""
     found: list[list[tuple[str, int]]] = [[] for _ in range(columns)]
-    if ticket.tax_mode == "exclusive":
+    if ticket.tax_mode == TaxMode.EXCLUSIVE:
         return tuple(() for _ in range(columns))
     for tax in taxes:
         kept = [None if s is None else s.memo.get(tax.id) for s in settled]
@@ -489,7 +490,7 @@ def _by_amounts(ticket: Ticket, payers: Sequence[Payer], taxes: Sequence[TaxBill
         raise Refused(Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", total=total)
     totals = tuple(total - named if amount is None else amount for amount in stated)
     memo: list[list[tuple[str, int]]] = [[] for _ in payers]
-    if ticket.tax_mode == "inclusive" and any(totals):
+    if ticket.tax_mode == TaxMode.INCLUSIVE and any(totals):
         for tax in taxes:
             parts = apportion(tax.tax, totals)
             for j, part in enumerate(parts):

@@ -19,9 +19,10 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.money import round_half_up
 from abrazo.core.reckon import Bill
 from abrazo.core.sharing import apportion
+from abrazo.core.states import Part, TaxMode
 from abrazo.core.ticket import Ticket
 
-Ref = tuple[str, str]  # (line or charge, its id)
+Ref = tuple[Part, str]  # (line or charge, its id)
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,11 +59,14 @@ class _Books:
     """A closed ticket as its refunds see it."""
 
     def __init__(self, ticket: Ticket, bill: Bill, given: GivenBack) -> None:
-        self.given, self.added = given, ticket.tax_mode == "exclusive"
+        self.given, self.added = given, ticket.tax_mode == TaxMode.EXCLUSIVE
         rows = [
-            (("line", line.id), line.tax, amounts.net) for line, amounts in zip(ticket.lines, bill.lines, strict=True)
+            ((Part.LINE, line.id), line.tax, amounts.net)
+            for line, amounts in zip(ticket.lines, bill.lines, strict=True)
         ]
-        rows += [(("charge", c.id), c.tax, amount) for c, (_, amount) in zip(ticket.charges, bill.charges, strict=True)]
+        rows += [
+            ((Part.CHARGE, c.id), c.tax, amount) for c, (_, amount) in zip(ticket.charges, bill.charges, strict=True)
+        ]
         self.tax_of = {ref: tax for ref, tax, _ in rows}
         self.left = {ref: amount - given.amounts.get(ref, 0) for ref, _, amount in rows}
         self.taxes: dict[str | None, tuple[int, int]] = {tax.id: (tax.base, tax.tax) for tax in bill.taxes}

@@ -14,6 +14,7 @@ from fractions import Fraction
 
 from abrazo.core.money import rounded
 from abrazo.core.sharing import apportion
+from abrazo.core.states import TaxMode
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,22 +45,22 @@ class TaxBill:
     parts: tuple[tuple[str | None, int], ...]
 
 
-def tax_amount(base: int, rate: Fraction, mode: str) -> int:
+def tax_amount(base: int, rate: Fraction, mode: TaxMode) -> int:
     """Tax on a base in minor units; `mode` is exclusive (added) or inclusive (contained). Source: EN 16931 BR-CO-17."""
     top, bottom = rate.numerator, rate.denominator
-    return rounded(base * top, bottom if mode == "exclusive" else bottom + top)
+    return rounded(base * top, bottom if mode == TaxMode.EXCLUSIVE else bottom + top)
 
 
-def with_added_tax(amounts: Iterable[tuple[str | None, int]], taxes: Sequence[Tax], mode: str) -> int:
+def with_added_tax(amounts: Iterable[tuple[str | None, int]], taxes: Sequence[Tax], mode: TaxMode) -> int:
     """What amounts, as (tax id, net), come to in minor units: with the tax that is added, once per tax."""
     bases: dict[str | None, int] = {}
     for tax_id, amount in amounts:
         bases[tax_id] = bases.get(tax_id, 0) + amount
-    added = sum(tax_amount(bases.get(tax.id, 0), tax.rate, mode) for tax in taxes) if mode == "exclusive" else 0
+    added = sum(tax_amount(bases.get(tax.id, 0), tax.rate, mode) for tax in taxes) if mode == TaxMode.EXCLUSIVE else 0
     return sum(bases.values()) + added
 
 
-def tax_bill(tax: Tax, base: int, mode: str) -> TaxBill:
+def tax_bill(tax: Tax, base: int, mode: TaxMode) -> TaxBill:
     """One tax on its base, with its parts."""
     amount = tax_amount(base, tax.rate, mode)
     rates = [part.rate for part in tax.parts]

@@ -16,6 +16,7 @@ from math import gcd
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import bounded
+from abrazo.core.states import Extra, Tender
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +28,7 @@ class Payment:
     amount: int
     tip: int = 0
     tendered: int | None = None
-    extra: str | None = None
+    extra: Extra | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,15 +90,15 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
         change=account.change + change,
     )
     due = account.due
-    if payment.tender == "cash" and step > 1 and given == cash_due(due, step):
+    if payment.tender == Tender.CASH and step > 1 and given == cash_due(due, step):
         return replace(account, rounding=account.rounding + given - due, paid=account.paid + given)
     above = given - due
     if above <= 0:
         return replace(account, paid=account.paid + given)
-    if payment.extra == "tip":
+    if payment.extra == Extra.TIP:
         extras = account.extras + above
         return replace(account, extras=extras, tip=account.tip + above, paid=account.paid + given)
-    if payment.extra == "credit":
+    if payment.extra == Extra.CREDIT:
         return replace(account, credit=account.credit + above, paid=account.paid + due)
     raise Refused(Code.ABOVE_DUE, where, above=above)
 

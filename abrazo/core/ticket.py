@@ -15,6 +15,7 @@ from fractions import Fraction
 from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, bounded, round_half_up, rounded
 from abrazo.core.sharing import Guest, Payer, apportion
+from abrazo.core.states import Given, Part, Share, Split, TaxMode, TipsTo
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
 from abrazo.core.tips import Tip
@@ -33,7 +34,7 @@ class Choice:
 class Adjustment:
     """Benefit, discount or surcharge on one line: exactly one of `percent` and `amount`."""
 
-    kind: str
+    kind: Given
     percent: Fraction | None = None
     amount: int | None = None
     reason: str | None = None
@@ -76,14 +77,14 @@ class Charge:
     label: str | None = None
     base: str = "net"
     tax: str | None = None
-    share: str = "proportional"
+    share: Share = Share.PROPORTIONAL
 
 
 @dataclass(frozen=True, slots=True)
 class Settled:
     """What a payer who has settled keeps, whatever happens to the ticket later: cells by (kind, ref), memo by tax."""
 
-    cells: Mapping[tuple[str, str], int]
+    cells: Mapping[tuple[Part, str], int]
     memo: Mapping[str, int]
 
 
@@ -97,7 +98,7 @@ class Ticket:
     """
 
     currency: Currency
-    tax_mode: str
+    tax_mode: TaxMode
     lines: tuple[Line, ...]
     cash_rounding: int = 1
     taxes: tuple[Tax, ...] = ()
@@ -105,14 +106,14 @@ class Ticket:
     staff: str | None = None
     discounts: tuple[Discount, ...] = ()
     charges: tuple[Charge, ...] = ()
-    split: str = "shares"
+    split: Split = Split.SHARES
     payers: tuple[Payer, ...] = ()
     tips: tuple[Tip, ...] = ()
     payments: tuple[Payment, ...] = ()
     settled: Mapping[str, Settled] = field(default_factory=dict)
-    tips_to: str = "staff"
+    tips_to: TipsTo = TipsTo.STAFF
     stated: Mapping[str, int] = field(default_factory=dict)
-    fees: Mapping[str, str] = field(default_factory=dict)
+    fees: Mapping[str, Share] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,7 +153,7 @@ def adjustment_parts(gross: int, adjustments: Sequence[Adjustment]) -> list[int]
         return parts
     for adjustment in adjustments:
         part = part_of(left, adjustment.percent, adjustment.amount)
-        parts.append(part if adjustment.kind == "surcharge" else -min(part, left))
+        parts.append(part if adjustment.kind == Given.SURCHARGE else -min(part, left))
         left = bounded(left + parts[-1])
     return parts
 
@@ -166,7 +167,7 @@ def eligible(line: Line, discount: Discount) -> bool:
     """Whether a ticket discount reaches a line."""
     if not line.discountable or (discount.lines and line.id not in discount.lines):
         return False
-    return discount.stack == "all" or all(adjustment.kind != "discount" for adjustment in line.adjustments)
+    return discount.stack == "all" or all(adjustment.kind != Given.DISCOUNT for adjustment in line.adjustments)
 
 
 def discount_parts(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[list[int]]:

@@ -13,6 +13,7 @@ from datetime import datetime, timedelta
 from abrazo.core.journal import Fact, Kind, Personal
 from abrazo.core.ledger import Postings, close_postings, customer_account, money_account, taken_postings
 from abrazo.core.moments import stamp_at
+from abrazo.core.states import Source, TicketState
 from abrazo.core.tenders import cash_due
 from abrazo.demo.house import PLAN
 from abrazo.demo.people import everybody
@@ -99,7 +100,7 @@ class Past:
         self.number += 1
         person = self.people[name] if name else None
         spot = chance.choice(SPOTS) if at == "galley" and chance.random() < 0.8 else None
-        source = "table" if spot else "booking" if at == "landing" else "counter"
+        source = Source.TABLE if spot else Source.BOOKING if at == "landing" else Source.COUNTER
         number = ticket_store.add(connection, spot, staff, at, day, moment, source, person, name, self.number)
         guests = chance.randint(1, 3) if spot else 1
         payer = ticket_store.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
@@ -150,7 +151,7 @@ class Past:
             self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
         whole = load_ticket(self.house, number)
         self.wrote(day, at, staff, number, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, whole.uses))
-        ticket_store.set_state(connection, number, "closed", moment)
+        ticket_store.set_state(connection, number, TicketState.CLOSED, moment)
         return given if tender == "cash" else 0
 
     def wrote(

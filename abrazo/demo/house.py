@@ -7,6 +7,7 @@ from fractions import Fraction
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.money import Currency
+from abrazo.core.states import Given, Home, Scope, StaffRole, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
@@ -24,7 +25,7 @@ SETTINGS = Settings(
     address="The Galley, Saltpan Slip 3, Marram",
     message="The tide comes back, so may you.",
     currency=Currency.of("EUR"),
-    tax_mode="inclusive",
+    tax_mode=TaxMode.INCLUSIVE,
     cash_rounding=5,
     service_percent="10",
     service_from=8,
@@ -48,19 +49,20 @@ TAXES = (
 
 EURO = tuple((value, value >= 500) for value in (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000))
 
+SERVER, CLERK, SUPERVISOR = StaffRole
 STAFF = (
-    (Staff("odile", "Odile Marsh", "supervisor", "Supervisor"), "4071"),
-    (Staff("tamsin", "Tamsin Rook", "server", "Server"), "2086"),
-    (Staff("jory", "Jory Penhale", "server", "Server, bar"), "3395"),
-    (Staff("wren", "Wren Achterberg", "clerk", "Landing desk"), "5512"),
-    (Staff("idris", "Idris Vane", "clerk", "Instructor", takes_bookings=True), "6120"),
-    (Staff("pilar", "Pilar Sandoval", "clerk", "Instructor", takes_bookings=True), "7734"),
-    (Staff("bastian", "Bastian Okoro", "clerk", "The Shed", takes_jobs=True), "8849"),
-    (Staff("noor", "Noor Castellan", "clerk", "Fitter", takes_bookings=True), "9263"),
+    (Staff("odile", "Odile Marsh", SUPERVISOR, "Supervisor"), "4071"),
+    (Staff("tamsin", "Tamsin Rook", SERVER, "Server"), "2086"),
+    (Staff("jory", "Jory Penhale", SERVER, "Server, bar"), "3395"),
+    (Staff("wren", "Wren Achterberg", CLERK, "Landing desk"), "5512"),
+    (Staff("idris", "Idris Vane", CLERK, "Instructor", takes_bookings=True), "6120"),
+    (Staff("pilar", "Pilar Sandoval", CLERK, "Instructor", takes_bookings=True), "7734"),
+    (Staff("bastian", "Bastian Okoro", CLERK, "The Shed", takes_jobs=True), "8849"),
+    (Staff("noor", "Noor Castellan", CLERK, "Fitter", takes_bookings=True), "9263"),
 )
 PINS = {person.id: pin for person, pin in STAFF}
 
-TILLS = (Till("galley", "Galley", "card machine 1"), Till("landing", "Landing", "card machine 2", "desk"))
+TILLS = (Till("galley", "Galley", "card machine 1"), Till("landing", "Landing", "card machine 2", Home.DESK))
 
 
 def _group(id: str, name: str, least: int, most: int, *choices: tuple[str, int]) -> ChoiceGroup:
@@ -233,13 +235,13 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
 
 
 PRESETS = (
-    Preset("regular", "Regular 10 %", "discount", percent="10"),
-    Preset("crew", "Crew meal", "discount", percent="50", scope="line"),
-    Preset("waited", "Waited too long", "comp", percent="100", scope="line"),
-    Preset("late-tide", "Late tide 2.00 off", "discount", amount=200, scope="line"),
-    Preset("saltpan", "Saltpan Rowers", "discount", percent="8", code="SALTPAN8"),
-    Preset("corkage", "Corkage", "surcharge", amount=600, scope="ticket"),
-    Preset("gluten-free", "Gluten-free bread", "surcharge", amount=80, scope="line"),
+    Preset("regular", "Regular 10 %", Given.DISCOUNT, percent="10"),
+    Preset("crew", "Crew meal", Given.DISCOUNT, percent="50", scope=Scope.LINE),
+    Preset("waited", "Waited too long", Given.COMP, percent="100", scope=Scope.LINE),
+    Preset("late-tide", "Late tide 2.00 off", Given.DISCOUNT, amount=200, scope=Scope.LINE),
+    Preset("saltpan", "Saltpan Rowers", Given.DISCOUNT, percent="8", code="SALTPAN8"),
+    Preset("corkage", "Corkage", Given.SURCHARGE, amount=600, scope=Scope.TICKET),
+    Preset("gluten-free", "Gluten-free bread", Given.SURCHARGE, amount=80, scope=Scope.LINE),
 )
 
 

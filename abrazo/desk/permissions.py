@@ -12,11 +12,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import StaffRole
 from abrazo.desk.context import Actor
 from abrazo.store.staff import Staff
 
 LONGEST_REASON = 120
-SUPERVISOR = "supervisor"
+SUPERVISOR = StaffRole.SUPERVISOR
 
 
 class Right(StrEnum):

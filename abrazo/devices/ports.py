@@ -13,6 +13,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Protocol
 
+from abrazo.core.states import RequestKind, RequestState
+
 SENT_TO_MACHINE = "Sent to the machine"  # the first step of a request, as devices name it
 SENT_TO_SERVICE = "Sent to the payment service"
 
@@ -55,7 +57,7 @@ class CardAnswer:
     """
 
     step: str
-    outcome: str | None = None
+    outcome: RequestState | None = None
     reason: str = ""
     tip: int = 0
     brand: str = ""
@@ -91,7 +93,15 @@ class CardMachine(Protocol):
 
     name: str
 
-    def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
+    def start(
+        self,
+        reference: str,
+        amount: int,
+        *,
+        kind: RequestKind = RequestKind.CHARGE,
+        ask_tip: bool = False,
+        of: str = "",
+    ) -> None:
         """Begin a charge, refund or hold; the capture or release of the hold `of`; a tip added to the charge `of`.
 
         At the payment service a charge is of the card `of`, by its token. Raises DeviceFault.

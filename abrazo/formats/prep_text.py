@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from abrazo.core.states import SlipKind
 from abrazo.formats.receipt_text import WIDTH, row, wrap
 
 
-def slip_words(place: str, kind: str, spot: str, staff: str, at: str, lines: Sequence[tuple[str, str]]) -> str:
+def slip_words(place: str, kind: SlipKind, spot: str, staff: str, at: str, lines: Sequence[tuple[str, str]]) -> str:
     """What to make, or to stop making: where it goes first, then (how many, what)."""
-    head = f"STOP, {place}" if kind == "stop" else place.capitalize()
+    head = f"STOP, {place}" if kind == SlipKind.STOP else place.capitalize()
     body = [text for quantity, words in lines for text in wrap(f"{quantity} x {words}", WIDTH)]
     return "\n".join([*row(head, at), *wrap(spot, WIDTH), "-" * WIDTH, *body, "-" * WIDTH, *wrap(staff, WIDTH)])

@@ -16,6 +16,7 @@ from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, read_decimal
 from abrazo.core.reckon import Bill, reckon
 from abrazo.core.sharing import Guest, Payer
+from abrazo.core.states import Extra, Given, Share, Split, TaxMode, Tender, TipsTo
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Ticket
@@ -349,7 +350,7 @@ class _Reader:
             ()
             if not item.adjustments
             else tuple(
-                Adjustment(kind=a.kind, reason=a.reason, **self.one_of(a, *at, "adjustments", j))
+                Adjustment(kind=Given(a.kind), reason=a.reason, **self.one_of(a, *at, "adjustments", j))
                 for j, a in enumerate(item.adjustments)
             )
         )
@@ -368,32 +369,41 @@ class _Reader:
 
     def payment(self, item: PaymentIn, i: int) -> Payment:
         at = ("payments", i)
-        if item.tendered is not None and item.tender != "cash":
+        if item.tendered is not None and item.tender != Tender.CASH:
             raise Refused(Code.ONLY_CASH_HANDED, pointer(*at, "tendered"))
         amount = self.money(item.amount, *at, "amount")
         tip = self.money(item.tip, *at, "tip")
-        return Payment(item.payer, item.tender, amount, tip, self.maybe(item.tendered, *at, "tendered"), item.extra)
+        return Payment(
+            item.payer,
+            item.tender,
+            amount,
+            tip,
+            self.maybe(item.tendered, *at, "tendered"),
+            item.extra and Extra(item.extra),
+        )
 
     def ticket(self) -> Ticket:
         model = self.model
         return Ticket(
             currency=self.currency,
-            tax_mode=model.tax_mode,
+            tax_mode=TaxMode(model.tax_mode),
             cash_rounding=model.cash_rounding,
             taxes=tuple(self.tax(item, i) for i, item in enumerate(model.taxes)),
             guests=tuple(Guest(item.id, item.name) for item in model.guests),
             staff=model.staff,
-            tips_to=model.tips_to,
+            tips_to=TipsTo(model.tips_to),
             lines=tuple(self.line(item, i) for i, item in enumerate(model.lines)),
             discounts=tuple(
                 Discount(reason=d.reason, lines=tuple(d.lines), stack=d.stack, **self.one_of(d, "discounts", i))
                 for i, d in enumerate(model.discounts)
             ),
             charges=tuple(
-                Charge(id=c.id, label=c.label, base=c.base, tax=c.tax, share=c.share, **self.one_of(c, "charges", i))
+                Charge(
+                    id=c.id, label=c.label, base=c.base, tax=c.tax, share=Share(c.share), **self.one_of(c, "charges", i)
+                )
                 for i, c in enumerate(model.charges)
             ),
-            split=model.split,
+            split=Split(model.split),
             payers=tuple(
                 Payer(p.id, tuple(p.guests), self.maybe(p.amount, "payers", i, "amount"))
                 for i, p in enumerate(model.payers)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +20,8 @@ class OnAccount:
 
 
 INVOICES = """
-SELECT p.id, t.id, t.number, t.person, p.at, p.amount + p.tip FROM payment p JOIN ticket t ON t.id = p.ticket
+SELECT p.id AS payment, t.id AS ticket, t.number, t.person, p.at, p.amount + p.tip AS amount
+FROM payment p JOIN ticket t ON t.id = p.ticket
 WHERE p.tender = 'account' AND t.person = ? AND p.taken_back_at IS NULL ORDER BY p.at, p.id
 """
 OWING = """
@@ -35,7 +36,7 @@ WHERE l.account = ? AND l.removed_at IS NULL AND t.voided_at IS NULL
 
 def invoices_of(connection: Connection, person: int) -> list[OnAccount]:
     """Everything that somebody ever left unpaid, the oldest first."""
-    return [OnAccount(*row) for row in connection.execute(INVOICES, (person,))]
+    return [record(OnAccount, row) for row in connection.execute(INVOICES, (person,))]
 
 
 def owing_since(connection: Connection, at: str) -> list[int]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.core.states import Given, Scope
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,11 +17,11 @@ class Preset:
 
     id: str
     name: str
-    kind: str
+    kind: Given
     percent: str | None = None
     amount: int | None = None
     code: str | None = None
-    scope: str = "both"
+    scope: Scope = Scope.BOTH
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +33,7 @@ class AppliedAdjustment:
 
     id: int
     line: int | None
-    kind: str
+    kind: Given
     percent: str | None
     amount: int | None
     reason: str
@@ -59,7 +60,7 @@ TAKE_OFF = "INSERT OR IGNORE INTO adjustment_exception (adjustment, line) VALUES
 
 def list_presets(connection: Connection) -> list[Preset]:
     """What the house offers, in its order."""
-    return [Preset(*row) for row in connection.execute(PRESETS)]
+    return [record(Preset, row) for row in connection.execute(PRESETS)]
 
 
 def add_preset(connection: Connection, preset: Preset, position: int) -> None:
@@ -71,7 +72,7 @@ def add_preset(connection: Connection, preset: Preset, position: int) -> None:
 def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:
     """Keep what is given; its id is given anew."""
     g = given
-    kind = "discount" if g.benefit else g.kind
+    kind = Given.DISCOUNT if g.benefit else g.kind
     facts = (kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender, g.benefit, g.person)
     connection.execute(ADD, (ticket, g.line, *facts))
 

@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,26 +66,26 @@ def list_kinds(connection: Connection) -> list[tuple[str, str]]:
 
 def of_person(connection: Connection, person: int) -> list[Membership]:
     """Somebody's memberships that have not ended."""
-    return [Membership(*row) for row in connection.execute(OF_PERSON, (person,))]
+    return [record(Membership, row) for row in connection.execute(OF_PERSON, (person,))]
 
 
 def of_people(connection: Connection, people: Iterable[int]) -> dict[int, list[Membership]]:
     """Memberships that were not ended, by person."""
     found: dict[int, list[Membership]] = {person: [] for person in people}
     for row in connection.execute(OF_PEOPLE, (json.dumps(list(found)),)):
-        found[row["person"]].append(Membership(*row))
+        found[row["person"]].append(record(Membership, row))
     return found
 
 
 def gives(connection: Connection, kind: str) -> list[BenefitRow]:
     """What a kind of membership gives."""
-    return [BenefitRow(*row) for row in connection.execute(GIVES, (kind,))]
+    return [record(BenefitRow, row) for row in connection.execute(GIVES, (kind,))]
 
 
 def read_benefit(connection: Connection, benefit: str) -> BenefitRow | None:
     """A benefit, None when there is no such."""
     row = connection.execute(ONE, (benefit,)).fetchone()
-    return BenefitRow(*row) if row else None
+    return record(BenefitRow, row) if row else None
 
 
 def used(connection: Connection, person: int, benefit: str, since: str, without: int) -> int:

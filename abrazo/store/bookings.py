@@ -6,7 +6,8 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, Row, fields
+from abrazo.core.states import BookingState, WalkInState
+from abrazo.store.db import Connection, Row, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +27,7 @@ class Booking:
     ends_at: str
     price: int | None
     note: str
-    state: str
+    state: BookingState
     ticket: int | None
     addons: tuple[str, ...] = ()
 
@@ -41,7 +42,7 @@ class WalkIn:
     person: int | None
     wants: str
     at: str
-    state: str
+    state: WalkInState
     ticket: int | None
 
 
@@ -88,7 +89,7 @@ END_WALK_IN = "UPDATE walk_in SET state = ?, ticket = ? WHERE id = ?"
 
 def _booking(connection: Connection, row: Row) -> Booking:
     addons = tuple(r["item"] for r in connection.execute(ADDONS, (row["id"],)))
-    return Booking(**fields(row), addons=addons)
+    return record(Booking, row, addons=addons)
 
 
 def _bookings(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Booking]:
@@ -97,7 +98,7 @@ def _bookings(connection: Connection, sql: str, values: tuple[object, ...]) -> l
     if rows:
         for booking, item in connection.execute(ADDONS, (json.dumps([row["id"] for row in rows]),)):
             addons.setdefault(booking, []).append(item)
-    return [Booking(**fields(row), addons=tuple(addons.get(row["id"], ()))) for row in rows]
+    return [record(Booking, row, addons=tuple(addons.get(row["id"], ()))) for row in rows]
 
 
 def between(connection: Connection, start: str, end: str) -> list[Booking]:
@@ -163,7 +164,7 @@ def set_ticket(connection: Connection, booking: int, ticket: int | None) -> None
     connection.execute(SET_TICKET, (ticket, booking))
 
 
-def set_state(connection: Connection, booking: int, state: str) -> None:
+def set_state(connection: Connection, booking: int, state: BookingState) -> None:
     """Whether somebody came."""
     connection.execute(SET_STATE, (state, booking))
 
@@ -180,13 +181,13 @@ def overlapping(connection: Connection, staff: str, start: str, end: str) -> int
 
 def waiting(connection: Connection) -> list[WalkIn]:
     """Walk-ins who wait, the longest first."""
-    return [WalkIn(*row) for row in connection.execute(WAITING)]
+    return [record(WalkIn, row) for row in connection.execute(WAITING)]
 
 
 def read_walk_in(connection: Connection, walk_in: int) -> WalkIn | None:
     """A walk-in, None when there is no such."""
     row = connection.execute(ONE_WALK_IN, (walk_in,)).fetchone()
-    return WalkIn(*row) if row else None
+    return record(WalkIn, row) if row else None
 
 
 def add_walk_in(connection: Connection, name: str, phone: str | None, person: int | None, wants: str, at: str) -> int:
@@ -196,6 +197,6 @@ def add_walk_in(connection: Connection, name: str, phone: str | None, person: in
     return row
 
 
-def end_walk_in(connection: Connection, walk_in: int, state: str, ticket: int | None) -> None:
+def end_walk_in(connection: Connection, walk_in: int, state: WalkInState, ticket: int | None) -> None:
     """A walk-in was served on a ticket, or left."""
     connection.execute(END_WALK_IN, (state, ticket, walk_in))

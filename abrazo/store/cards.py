@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,12 +34,12 @@ TRIES = "SELECT at FROM keyed_try WHERE till = ? AND at > ? ORDER BY at"
 def read(connection: Connection, card: int) -> Card | None:
     """A stored card, None when there is no such."""
     row = connection.execute(ONE, (card,)).fetchone()
-    return Card(*row) if row else None
+    return record(Card, row) if row else None
 
 
 def of_person(connection: Connection, person: int) -> list[Card]:
     """The cards that somebody has stored."""
-    return [Card(*row) for row in connection.execute(OF_PERSON, (person,))]
+    return [record(Card, row) for row in connection.execute(OF_PERSON, (person,))]
 
 
 def add(connection: Connection, card: Card) -> int:

@@ -9,7 +9,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 from abrazo.core.tax import Tax, TaxPart
-from abrazo.store.db import Connection, Row, fields
+from abrazo.store.db import Connection, Row, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +120,7 @@ ADD_DENOMINATION = "INSERT INTO denomination (value, is_note) VALUES (?, ?)"
 
 
 def _item(row: Row) -> Item:
-    return Item(*row)
+    return record(Item, row)
 
 
 def variable_items(connection: Connection) -> set[str]:
@@ -135,7 +135,7 @@ def set_variable(connection: Connection, item: str, *, variable: bool) -> None:
 
 def list_categories(connection: Connection) -> list[Category]:
     """The categories in their order, without that of unlisted items."""
-    return [Category(*row) for row in connection.execute(CATEGORIES)]
+    return [record(Category, row) for row in connection.execute(CATEGORIES)]
 
 
 def items_in(connection: Connection, category: str) -> list[Item]:
@@ -181,7 +181,7 @@ def read_items(connection: Connection, items: Iterable[str]) -> dict[str, Item]:
 def list_groups(connection: Connection, item: str) -> list[ChoiceGroup]:
     """The choice groups of an item."""
     return [
-        ChoiceGroup(**fields(row), choices=tuple(GroupChoice(*c) for c in connection.execute(CHOICES, (row["id"],))))
+        record(ChoiceGroup, row, choices=tuple(GroupChoice(*c) for c in connection.execute(CHOICES, (row["id"],))))
         for row in connection.execute(GROUPS, (item,)).fetchall()
     ]
 

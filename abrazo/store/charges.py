@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.states import Share
 from abrazo.store.db import Connection
 
 
@@ -15,7 +16,7 @@ class ChargeRow:
     label: str
     percent: str
     tax: str | None
-    share: str
+    share: Share
     amount: int | None = None
 
 
@@ -30,7 +31,7 @@ def add_charge(connection: Connection, ticket: int, charge: ChargeRow) -> None:
     connection.execute(ADD_CHARGE, (ticket, charge.label, charge.percent, charge.tax, charge.share, charge.amount))
 
 
-def set_charge_share(connection: Connection, ticket: int, charge: int, share: str) -> None:
+def set_charge_share(connection: Connection, ticket: int, charge: int, share: Share) -> None:
     """How a charge is shared."""
     connection.execute(SET_CHARGE_SHARE, (share, charge, ticket))
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, Row, fields
+from abrazo.core.states import CorrectionKind, Part, RefundState
+from abrazo.store.db import Connection, Row, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,7 +16,7 @@ class Correction:
     id: int
     ticket: int
     payment: int | None
-    kind: str
+    kind: CorrectionKind
     reason: str
     of_day: int
     day: int
@@ -45,7 +46,7 @@ class Refund:
     staff: str
     lender: str | None
     at: str
-    state: str
+    state: RefundState
     tip: int = 0
     deposit: int | None = None
     taxes: tuple[tuple[str | None, int, int], ...] = ()
@@ -84,17 +85,17 @@ SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
 
 def of_ticket(connection: Connection, ticket: int) -> list[Correction]:
     """The corrections of a ticket, oldest first."""
-    return [Correction(*row) for row in connection.execute(OF_TICKET, (ticket,))]
+    return [record(Correction, row) for row in connection.execute(OF_TICKET, (ticket,))]
 
 
 def waiting(connection: Connection) -> list[Correction]:
     """What was handed on to a supervisor and is not done."""
-    return [Correction(*row) for row in connection.execute(WAITING)]
+    return [record(Correction, row) for row in connection.execute(WAITING)]
 
 
 def in_day(connection: Connection, day: int) -> list[Correction]:
     """Corrections made on a day, or of its tickets on a later one."""
-    return [Correction(*row) for row in connection.execute(IN_DAY, (day, day))]
+    return [record(Correction, row) for row in connection.execute(IN_DAY, (day, day))]
 
 
 def add(connection: Connection, correction: Correction) -> None:
@@ -111,7 +112,7 @@ def done(connection: Connection, ticket: int, at: str) -> None:
 
 def _refund(row: Row) -> Refund:
     taxes = tuple((tax, amount, contained) for tax, amount, contained in json.loads(row["taxes"]))
-    return Refund(**{**fields(row), "taxes": taxes})
+    return record(Refund, row, taxes=taxes)
 
 
 def read_refund(connection: Connection, refund: int) -> Refund | None:
@@ -140,16 +141,16 @@ def add_refund(connection: Connection, refund: Refund) -> int:
     return row
 
 
-def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[str, int, int]]) -> None:
+def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[Part, int, int]]) -> None:
     """What a refund takes off lines and charges: (line or charge, id, minor units without added tax)."""
     connection.executemany(ADD_PART, [(refund, *part) for part in parts])
 
 
-def parts_given(connection: Connection, ticket: int) -> list[tuple[str, int, int]]:
+def parts_given(connection: Connection, ticket: int) -> list[tuple[Part, int, int]]:
     """What refunds of a ticket gave back, or may be giving back, of each line and charge."""
-    return [(row["kind"], row["ref"], row["amount"]) for row in connection.execute(PARTS_GIVEN, (ticket,))]
+    return [(Part(row["kind"]), row["ref"], row["amount"]) for row in connection.execute(PARTS_GIVEN, (ticket,))]
 
 
-def set_refund(connection: Connection, refund: int, state: str) -> None:
+def set_refund(connection: Connection, refund: int, state: RefundState) -> None:
     """A refund that was asked of a machine has ended."""
     connection.execute(SET_REFUND, (state, refund))

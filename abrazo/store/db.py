@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import fcntl
+import functools
 import os
 import sqlite3
 import threading
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
+from enum import StrEnum
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar, cast, get_args, get_type_hints
 
 Connection = sqlite3.Connection
 Row = sqlite3.Row
 Conflict = sqlite3.IntegrityError
+T = TypeVar("T")
 STATEMENTS = 400  # that a connection keeps prepared: about what the house has
 
 
@@ -112,6 +115,31 @@ def file_of(connection: Connection) -> str:
 def fields(row: Row) -> dict[str, Any]:
     """A row's values by column name."""
     return dict(zip(row.keys(), row, strict=True))
+
+
+def record(kind: type[T], row: Row | dict[str, Any], **more: Any) -> T:
+    """A record of a row: each column goes to the field of its name, and is a state, kind or truth where that is one.
+
+    `more` are fields that no column gives, or that replace what one gives.
+    """
+    values = dict(row) if isinstance(row, dict) else fields(row)
+    for name, meant in _meant(cast("Hashable", kind)):
+        if (value := values.get(name)) is not None:
+            values[name] = meant[value]
+    return kind(**values | more)
+
+
+@functools.cache
+def _meant(kind: Hashable) -> tuple[tuple[str, dict[Any, Any]], ...]:
+    """The fields of a record that hold a state, kind or truth, each with all that it can be, by what is kept of it."""
+    found: list[tuple[str, dict[Any, Any]]] = []
+    for name, hint in get_type_hints(kind).items():
+        for one in (hint, *get_args(hint)):
+            if isinstance(one, type) and issubclass(one, StrEnum):
+                found.append((name, {state.value: state for state in one}))
+            elif one is bool:
+                found.append((name, {0: False, 1: True}))
+    return tuple(found)
 
 
 @contextmanager

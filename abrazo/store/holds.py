@@ -6,7 +6,8 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.core.states import HoldState
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +25,7 @@ class Hold:
     token: str
     held_at: str
     lapses_at: str
-    state: str
+    state: HoldState
 
 
 COLUMNS = """
@@ -44,17 +45,17 @@ MOVE = "UPDATE hold SET ticket = ? WHERE ticket = ?"
 def read(connection: Connection, hold: int) -> Hold | None:
     """A hold, None when there is no such."""
     row = connection.execute(ONE, (hold,)).fetchone()
-    return Hold(*row) if row else None
+    return record(Hold, row) if row else None
 
 
 def of_ticket(connection: Connection, ticket: int) -> list[Hold]:
     """The holds of a ticket, oldest first."""
-    return [Hold(*row) for row in connection.execute(OF_TICKET, (ticket,))]
+    return [record(Hold, row) for row in connection.execute(OF_TICKET, (ticket,))]
 
 
 def held_now(connection: Connection, tickets: Iterable[int]) -> dict[int, Hold]:
     """The card that stands held for each ticket, the first of them; tickets without one are left out."""
-    return {row["ticket"]: Hold(*row) for row in connection.execute(HELD_NOW, (json.dumps(list(tickets)),))}
+    return {row["ticket"]: record(Hold, row) for row in connection.execute(HELD_NOW, (json.dumps(list(tickets)),))}
 
 
 def add(connection: Connection, hold: Hold) -> None:
@@ -64,7 +65,7 @@ def add(connection: Connection, hold: Hold) -> None:
     connection.execute(ADD, (h.ticket, h.machine, h.reference, h.amount, *card))
 
 
-def end(connection: Connection, hold: int, state: str, at: str) -> None:
+def end(connection: Connection, hold: int, state: HoldState, at: str) -> None:
     """A hold was released or used."""
     connection.execute(END, (state, at, hold))
 

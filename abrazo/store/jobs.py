@@ -6,7 +6,8 @@ import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, fields
+from abrazo.core.states import JobState
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,7 @@ class Job:
     due_at: str
     place: str
     staff: str | None
-    state: str
+    state: JobState
     dropped_at: str
     dropped_by: str
     ready_at: str | None
@@ -152,12 +153,12 @@ def _jobs(connection: Connection, sql: str, values: tuple[object, ...] | dict[st
     among = (json.dumps([row["id"] for row in rows]),)
     tasks: dict[int, list[Task]] = {}
     for row in connection.execute(TASKS, among):
-        tasks.setdefault(row["job"], []).append(Task(*row))
+        tasks.setdefault(row["job"], []).append(record(Task, row))
     handovers: dict[int, list[Handover]] = {}
     for row in connection.execute(HANDOVERS, among):
-        handovers.setdefault(row["job"], []).append(Handover(*row))
+        handovers.setdefault(row["job"], []).append(record(Handover, row))
     return [
-        Job(**fields(row), tasks=tuple(tasks.get(row["id"], ())), handovers=tuple(handovers.get(row["id"], ())))
+        record(Job, row, tasks=tuple(tasks.get(row["id"], ())), handovers=tuple(handovers.get(row["id"], ())))
         for row in rows
     ]
 
@@ -204,7 +205,7 @@ def add(connection: Connection, job: Job) -> int:
     return row
 
 
-def set_state(connection: Connection, job: int, state: str, ready_at: str | None) -> None:
+def set_state(connection: Connection, job: int, state: JobState, ready_at: str | None) -> None:
     """Where a job stands, and since when it is ready."""
     connection.execute(SET_STATE, (state, ready_at, job))
 

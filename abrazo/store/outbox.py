@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,17 +71,17 @@ def copies(connection: Connection, about: str) -> int:
 
 def waiting(connection: Connection) -> list[Sheet]:
     """What nobody has claimed yet, oldest first."""
-    return [Sheet(*row) for row in connection.execute(WAITING)]
+    return [record(Sheet, row) for row in connection.execute(WAITING)]
 
 
 def latest(connection: Connection, most: int) -> list[Sheet]:
     """The latest sheets and messages."""
-    return [Sheet(*row) for row in connection.execute(LATEST, (most,))]
+    return [record(Sheet, row) for row in connection.execute(LATEST, (most,))]
 
 
 def doubtful(connection: Connection, before: str) -> list[Sheet]:
     """What was claimed before a moment and is not known to have gone out, oldest first."""
-    return [Sheet(*row) for row in connection.execute(DOUBTFUL, (before,))]
+    return [record(Sheet, row) for row in connection.execute(DOUBTFUL, (before,))]
 
 
 def claim(connection: Connection, sheet: int, at: str) -> bool:

@@ -6,7 +6,8 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, Row, fields
+from abrazo.core.states import ReceiptBy
+from abrazo.store.db import Connection, Row, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +64,7 @@ ADD_HOUSEHOLD = "INSERT INTO household (name) VALUES (?)"
 
 
 def _person(row: Row) -> Person:
-    return Person(**fields(row) | {"company": bool(row["company"]), "account": bool(row["account"])})
+    return record(Person, row)
 
 
 def read(connection: Connection, person: int) -> Person | None:
@@ -152,6 +153,6 @@ def receipt_by(connection: Connection, person: int) -> str:
     return str(connection.execute(RECEIPT_BY, (person,)).fetchone()[0])
 
 
-def set_receipt_by(connection: Connection, person: int, way: str) -> None:
+def set_receipt_by(connection: Connection, person: int, way: ReceiptBy) -> None:
     """How somebody likes their receipts."""
     connection.execute(SET_RECEIPT_BY, (way, person))

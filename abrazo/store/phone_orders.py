@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.core.states import OrderWay
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
 class PhoneOrder:
     """How an order reaches its people: `way` is pick-up or delivery; phone as E.164 or empty."""
 
-    way: str
+    way: OrderWay
     phone: str = ""
     address: str = ""
     directions: str = ""
@@ -29,4 +30,4 @@ def add(connection: Connection, ticket: int, order: PhoneOrder) -> None:
 def read(connection: Connection, ticket: int) -> PhoneOrder | None:
     """How the order of a ticket reaches them, None when it is no order."""
     row = connection.execute(READ, (ticket,)).fetchone()
-    return PhoneOrder(*row) if row else None
+    return record(PhoneOrder, row) if row else None

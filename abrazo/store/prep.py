@@ -6,7 +6,8 @@ import json
 from dataclasses import dataclass
 from fractions import Fraction
 
-from abrazo.store.db import Connection, fields
+from abrazo.core.states import SlipKind
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +26,7 @@ class Slip:
     id: int
     ticket: int
     place: str
-    kind: str
+    kind: SlipKind
     at: str
     staff: str
     done_at: str | None = None
@@ -58,7 +59,7 @@ def told(connection: Connection, ticket: int) -> dict[int, Fraction]:
     """How many of each line of a ticket its place is to make, by what it was told."""
     found: dict[int, Fraction] = {}
     for line, quantity, kind in connection.execute(TOLD, (ticket,)):
-        sign = 1 if kind == "make" else -1
+        sign = 1 if kind == SlipKind.MAKE else -1
         found[line] = found.get(line, Fraction(0)) + sign * Fraction(quantity)
     return found
 
@@ -81,7 +82,7 @@ def _slips(connection: Connection, sql: str, values: tuple[object, ...]) -> list
     lines: dict[int, list[SlipLine]] = {row["id"]: [] for row in rows}
     for slip, *one in connection.execute(LINES, (json.dumps(list(lines)),)):
         lines[slip].append(SlipLine(*one))
-    return [Slip(**fields(row), lines=tuple(lines[row["id"]])) for row in rows]
+    return [record(Slip, row, lines=tuple(lines[row["id"]])) for row in rows]
 
 
 def waiting(connection: Connection, place: str, most: int = 60) -> list[Slip]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +35,7 @@ AND booking IS NULL GROUP BY +item ORDER BY count(*) DESC, item LIMIT ?
 
 def list_lists(connection: Connection) -> list[PriceList]:
     """The price lists in their order."""
-    return [PriceList(*row) for row in connection.execute(LISTS)]
+    return [record(PriceList, row) for row in connection.execute(LISTS)]
 
 
 def add_list(connection: Connection, one: PriceList, position: int, prices: dict[str, int]) -> None:

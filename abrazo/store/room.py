@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ SEATED = "SELECT spot, id FROM ticket WHERE state = 'open' AND spot IS NOT NULL 
 
 def all_spots(connection: Connection) -> dict[str, Spot]:
     """Every table that ever was, by id."""
-    return {row["id"]: Spot(*row) for row in connection.execute(ALL)}
+    return {row["id"]: record(Spot, row) for row in connection.execute(ALL)}
 
 
 def add(connection: Connection, spot: Spot) -> None:

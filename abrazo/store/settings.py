@@ -8,7 +8,8 @@ from dataclasses import fields as fields_of
 from operator import attrgetter
 
 from abrazo.core.money import Currency
-from abrazo.store.db import Connection, fields
+from abrazo.core.states import TaxMode, TipsTo
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,7 +20,7 @@ class Settings:
     address: str
     message: str
     currency: Currency
-    tax_mode: str  # inclusive or exclusive
+    tax_mode: TaxMode
     cash_rounding: int
     region: str  # ISO 3166: how phone numbers without country code are read
     zone: str  # IANA: the house's own time, into which calendars' times are read
@@ -34,7 +35,7 @@ class Settings:
     points_per: int = 100  # minor units of net that earn a point
     points_lot: int = 100  # points that are spent together
     points_value: int = 500  # minor units that a lot is worth
-    tips_to: str = "staff"  # or pool
+    tips_to: TipsTo = TipsTo.STAFF
     send_at_once: bool = False
     free_after: int | None = None  # minutes; None: by hand
     show_removed: bool = False
@@ -45,7 +46,6 @@ class Settings:
     ready: bool = False
 
 
-FLAGS = ("send_at_once", "show_removed", "demo", "ready")
 NAMES = tuple(field.name for field in fields_of(Settings))
 _values = attrgetter(*NAMES)
 READ = f"SELECT {', '.join(NAMES)} FROM settings"
@@ -58,8 +58,7 @@ ADD_ANONYMOUS = "INSERT INTO anonymous_account (name, position) VALUES (?, ?)"
 def read(connection: Connection) -> Settings:
     """The settings as they stand."""
     row = connection.execute(READ).fetchone()
-    flags = {name: bool(row[name]) for name in FLAGS}
-    return Settings(**{**fields(row), **flags, "currency": Currency.of(row["currency"])})
+    return record(Settings, row, currency=Currency.of(row["currency"]))
 
 
 def add(connection: Connection, settings: Settings) -> None:

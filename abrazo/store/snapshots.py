@@ -7,10 +7,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from abrazo.core.ledger import Role
+from abrazo.core.states import Part
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
-from abrazo.store.db import Connection, fields
+from abrazo.store.db import Connection, fields, record
 from abrazo.store.tenders import ASK_COLUMNS, PAYMENT_COLUMNS, CardRequest, PaymentRow, request_of
 from abrazo.store.ticket import GuestRow, LineRow, PayerRow, TicketRow
 
@@ -50,7 +50,7 @@ PAYMENTS = f"{PAYMENT_COLUMNS} WHERE ticket {AMONG} ORDER BY id"
 REQUESTS = f"{ASK_COLUMNS} WHERE ticket {AMONG} ORDER BY asked_at, rowid"
 LAST_ENTRIES = f"SELECT ticket, max(number) AS last FROM journal WHERE ticket {AMONG} GROUP BY ticket"
 
-Cells = dict[tuple[str, str], int]  # what a settled payer keeps, by (kind, ref)
+Cells = dict[tuple[Part, str], int]  # what a settled payer keeps, by (kind, ref)
 
 
 @dataclass(slots=True)
@@ -71,7 +71,7 @@ class TicketRows:
 def heads(connection: Connection, tickets: Iterable[int]) -> dict[int, TicketRow]:
     """The heads of tickets, by id; those that are not there are left out."""
     rows = connection.execute(HEADS, (json.dumps(list(tickets)),))
-    return {row["id"]: TicketRow(**fields(row)) for row in rows}
+    return {row["id"]: record(TicketRow, row) for row in rows}
 
 
 def requests(connection: Connection, tickets: Iterable[int]) -> dict[int, list[CardRequest]]:
@@ -86,7 +86,7 @@ def payments(connection: Connection, tickets: Iterable[int]) -> dict[int, list[P
     """All payments, taken back ones too, by ticket; tickets without one are left out."""
     found: dict[int, list[PaymentRow]] = {}
     for row in connection.execute(PAYMENTS, (json.dumps(list(tickets)),)):
-        found.setdefault(row["ticket"], []).append(PaymentRow(**fields(row)))
+        found.setdefault(row["ticket"], []).append(record(PaymentRow, row))
     return found
 
 
@@ -110,19 +110,19 @@ def read_rows(connection: Connection, tickets: Iterable[int], known: Known | Non
     found = {id: TicketRows(head, requests=asked) for id, (head, asked) in known.items()}
     among = (json.dumps(list(found)),)
     for ticket, values in _rows(connection, GUESTS, among):
-        found[ticket].guests.append(GuestRow(**values))
+        found[ticket].guests.append(record(GuestRow, values))
     for ticket, values in _rows(connection, PAYERS, among):
         kept = values.pop("kept")
-        found[ticket].payers.append(PayerRow(**values))
+        found[ticket].payers.append(record(PayerRow, values))
         if kept is not None:
-            found[ticket].kept[values["id"]] = {(kind, ref): amount for kind, ref, amount in json.loads(kept)}
+            found[ticket].kept[values["id"]] = {(Part(kind), ref): amount for kind, ref, amount in json.loads(kept)}
     for ticket, values in _rows(connection, LINES, among):
-        own = {"role": Role(values["role"]), **{name: _pairs(values[name]) for name in ("choices", "shares")}}
-        found[ticket].lines.append(LineRow(**values | own))
+        own = {name: _pairs(values[name]) for name in ("choices", "shares")}
+        found[ticket].lines.append(record(LineRow, values, **own))
     for ticket, values in _rows(connection, CHARGES, among):
-        found[ticket].charges.append(ChargeRow(**values))
+        found[ticket].charges.append(record(ChargeRow, values))
     for ticket, values in _rows(connection, GIVEN, among):
-        found[ticket].given.append(AppliedAdjustment(**values | {"off": tuple(json.loads(values["off"]))}))
+        found[ticket].given.append(record(AppliedAdjustment, values, off=tuple(json.loads(values["off"]))))
     for ticket, paid in payments(connection, found).items():
         found[ticket].payments = paid
     return found

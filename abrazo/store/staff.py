@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, fields
+from abrazo.core.states import StaffRole
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,7 +14,7 @@ class Staff:
 
     id: str
     name: str
-    role: str
+    role: StaffRole
     title: str
     counter_only: bool = False  # works in counter mode only
     pin_digits: int = 4
@@ -35,7 +36,6 @@ class Lock:
     locked_until: str | None
 
 
-FLAGS = ("counter_only", "takes_bookings", "takes_jobs")
 LIST = "SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs FROM staff ORDER BY rowid"
 ADD = """
 INSERT INTO staff (id, name, role, title, pin_hash, pin_digits, takes_bookings, takes_jobs)
@@ -49,7 +49,7 @@ SET_LOCK = "UPDATE staff SET wrong_pins = ?, locked_until = ? WHERE id = ?"
 def list_staff(connection: Connection) -> dict[str, Staff]:
     """Everybody who works here, by id."""
     rows = connection.execute(LIST)
-    return {row["id"]: Staff(**fields(row) | {flag: bool(row[flag]) for flag in FLAGS}) for row in rows}
+    return {row["id"]: record(Staff, row) for row in rows}
 
 
 def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
@@ -66,7 +66,7 @@ def add(connection: Connection, staff: Staff, pin_hash: str, pin_digits: int) ->
 def read_lock(connection: Connection, staff: str) -> Lock | None:
     """What the PIN check of somebody needs, None when there is no such person."""
     row = connection.execute(LOCK, (staff,)).fetchone()
-    return Lock(*row) if row else None
+    return record(Lock, row) if row else None
 
 
 def set_lock(connection: Connection, staff: str, wrong_pins: int, locked_until: str | None) -> None:

@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +51,7 @@ ADD_COUNT = "INSERT INTO stock_count (item, at, quantity, reason, staff, till) V
 def read_family(connection: Connection, family: str) -> Family | None:
     """A family of goods, None when there is no such."""
     row = connection.execute(FAMILY, (family,)).fetchone()
-    return Family(*row) if row else None
+    return record(Family, row) if row else None
 
 
 def family_by_code(connection: Connection, code: str) -> str | None:
@@ -62,7 +62,7 @@ def family_by_code(connection: Connection, code: str) -> str | None:
 
 def variants_of(connection: Connection, family: str) -> list[Variant]:
     """The goods of a family."""
-    return [Variant(*row) for row in connection.execute(VARIANTS, (family,))]
+    return [record(Variant, row) for row in connection.execute(VARIANTS, (family,))]
 
 
 def shelves_of(connection: Connection, items: Iterable[str]) -> dict[str, str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,19 +67,19 @@ POINTS_OF_PAYMENT = "SELECT coalesce(sum(points), 0) FROM points WHERE payment =
 def read(connection: Connection, stored: int) -> Stored | None:
     """A gift card, voucher or credit, None when there is no such."""
     row = connection.execute(ONE, (stored,)).fetchone()
-    return Stored(*row) if row else None
+    return record(Stored, row) if row else None
 
 
 def by_code(connection: Connection, code: str) -> Stored | None:
     """The same by its number."""
     row = connection.execute(BY_CODE, (code,)).fetchone()
-    return Stored(*row) if row else None
+    return record(Stored, row) if row else None
 
 
 def credit_of(connection: Connection, person: int) -> Stored | None:
     """Somebody's store credit, if there ever was any."""
     row = connection.execute(CREDIT_OF, (person,)).fetchone()
-    return Stored(*row) if row else None
+    return record(Stored, row) if row else None
 
 
 def add(connection: Connection, stored: Stored) -> int:

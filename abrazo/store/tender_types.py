@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection
+from abrazo.core.states import TenderKind
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,7 +14,7 @@ class Tender:
 
     id: str
     name: str
-    kind: str
+    kind: TenderKind
     reference: str
     is_on: bool
     position: int
@@ -26,8 +27,7 @@ SET = "UPDATE tender SET is_on = ?, position = ? WHERE id = ?"
 
 def list_tenders(connection: Connection) -> list[Tender]:
     """All of them, in the house's order, also those that are off."""
-    return [Tender(r["id"], r["name"], r["kind"], r["reference"], bool(r["is_on"]), r["position"])
-            for r in connection.execute(LIST)]  # fmt: skip
+    return [record(Tender, row) for row in connection.execute(LIST)]
 
 
 def add(connection: Connection, tender: Tender) -> None:

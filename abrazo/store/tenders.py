@@ -6,10 +6,11 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, Row, fields
+from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender
+from abrazo.store.db import Connection, Row, record
 
-OPEN_ASK = ("asked", "sent", "unknown")
-OURS = ("cash", "deposit", "account", "gift card", "voucher", "store credit", "points")  # neither charged nor recorded
+OPEN_ASK = (RequestState.ASKED, RequestState.SENT, RequestState.UNKNOWN)
+OURS = frozenset(Tender) - {Tender.CARD, Tender.KEYED_CARD, Tender.STORED_CARD}  # neither charged nor recorded
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,12 +42,12 @@ class PaymentRow:
     taken_back_at: str | None = None
     taken_back_by: str | None = None
     deposit: int | None = None
-    extra: str | None = None
+    extra: Extra | None = None
     credit: int = 0
     card: int | None = None
     stored: int | None = None
     tip_of: int | None = None
-    signature: str = ""
+    signature: Signature = Signature.NONE
     back_day: int | None = None
     back_till: str | None = None
     pieces: str = ""
@@ -82,7 +83,7 @@ class CardRequest:
     """
 
     reference: str
-    kind: str
+    kind: RequestKind
     ticket: int
     payer: int
     payment: int | None
@@ -93,14 +94,14 @@ class CardRequest:
     till: str
     staff: str
     asked_at: str
-    state: str
+    state: RequestState
     step: str
     said: str
     ended_at: str | None = None
     hold: int | None = None
     card: int | None = None
     refund: int | None = None
-    extra: str | None = None
+    extra: Extra | None = None
     credit: int = 0
 
     @property
@@ -171,13 +172,13 @@ def moved_under(connection: Connection, references: Iterable[str]) -> dict[str, 
 
 def payments_on(connection: Connection, day: int) -> list[PaymentRow]:
     """What was taken on a day at all tills, taken back ones too."""
-    return [PaymentRow(*row) for row in connection.execute(PAYMENTS_ON, (day,))]
+    return [record(PaymentRow, row) for row in connection.execute(PAYMENTS_ON, (day,))]
 
 
 def read_payment(connection: Connection, payment: int) -> PaymentRow | None:
     """A payment, None when there is no such."""
     row = connection.execute(PAYMENT, (payment,)).fetchone()
-    return PaymentRow(*row) if row else None
+    return record(PaymentRow, row) if row else None
 
 
 def add_payment(connection: Connection, payment: PaymentRow) -> int:
@@ -196,7 +197,7 @@ def take_back(connection: Connection, payment: int, at: str, by: str, day: int, 
     connection.execute(TAKE_BACK, (at, by, day, till, payment))
 
 
-def set_signature(connection: Connection, payment: int, how: str) -> None:
+def set_signature(connection: Connection, payment: int, how: Signature) -> None:
     """A signature that was wanted is there."""
     connection.execute(SET_SIGNATURE, (how, payment))
 
@@ -214,12 +215,12 @@ def read_signature(connection: Connection, payment: int) -> str | None:
 
 def taken_back_on(connection: Connection, day: int) -> list[PaymentRow]:
     """Payments of any day that went back on this day, at any till."""
-    return [PaymentRow(*row) for row in connection.execute(BACK_ON, (day,))]
+    return [record(PaymentRow, row) for row in connection.execute(BACK_ON, (day,))]
 
 
 def request_of(row: Row) -> CardRequest:
     """A request from its row."""
-    return CardRequest(**fields(row) | {"ask_tip": bool(row["ask_tip"])})
+    return record(CardRequest, row)
 
 
 def read_request(connection: Connection, reference: str) -> CardRequest | None:
@@ -241,6 +242,8 @@ def add_request(connection: Connection, ask: CardRequest) -> None:
     connection.execute(ADD_ASK, (*what, *how, a.hold, a.card, a.refund, a.extra, a.credit))
 
 
-def set_request(connection: Connection, reference: str, state: str, step: str, said: str, ended_at: str | None) -> None:
+def set_request(
+    connection: Connection, reference: str, state: RequestState, step: str, said: str, ended_at: str | None
+) -> None:
     """How far a request has come, and what was said."""
     connection.execute(SET_ASK, (state, step, said, ended_at, reference))

@@ -7,7 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.ledger import LineUse, Role
-from abrazo.store.db import Connection
+from abrazo.core.states import Part, Share, Source, Split, TicketState, TipsTo
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,10 +28,10 @@ class TicketRow:
     opened_at: str
     bill_asked_at: str | None
     closed_at: str | None
-    state: str
-    split: str
+    state: TicketState
+    split: Split
     version: int
-    source: str = "table"
+    source: Source = Source.TABLE
     person: int | None = None
     name: str | None = None
     held_at: str | None = None
@@ -38,7 +39,7 @@ class TicketRow:
     reopened_at: str | None = None
     voiding_at: str | None = None
     voided_at: str | None = None
-    tips_to: str = "staff"
+    tips_to: TipsTo = TipsTo.STAFF
     price_list: str = ""
     anonymous_account: str = ""
     billed_at: str | None = None
@@ -68,7 +69,7 @@ class PayerRow:
     tip_amount: int | None
     settled_at: str | None
     stated: int | None = None
-    fees: str | None = None
+    fees: Share | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -214,7 +215,7 @@ END_GUEST = "DELETE FROM guest WHERE id = ?"
 SHARED_BY = "SELECT 1 FROM line_share WHERE guest = ? LIMIT 1"
 
 
-def list_open(connection: Connection, source: str = "") -> list[int]:
+def list_open(connection: Connection, source: Source | None = None) -> list[int]:
     """Open tickets, the oldest first; with a source those that came through that door."""
     rows = connection.execute(LIST_OPEN_FROM, (source,)) if source else connection.execute(LIST_OPEN)
     return [row["id"] for row in rows]
@@ -271,7 +272,7 @@ def add(
     till: str,
     day: int,
     opened_at: str,
-    source: str = "table",
+    source: Source = Source.TABLE,
     person: int | None = None,
     name: str | None = None,
     number: int | None = None,
@@ -288,12 +289,12 @@ def touch(connection: Connection, ticket: int) -> None:
     connection.execute(TOUCH, (ticket,))
 
 
-def set_split(connection: Connection, ticket: int, split: str) -> None:
+def set_split(connection: Connection, ticket: int, split: Split) -> None:
     """How a bill is split."""
     connection.execute(SET_SPLIT, (split, ticket))
 
 
-def set_state(connection: Connection, ticket: int, state: str, closed_at: str | None) -> None:
+def set_state(connection: Connection, ticket: int, state: TicketState, closed_at: str | None) -> None:
     """Whether a ticket is open, closed or void."""
     connection.execute(SET_STATE, (state, closed_at, ticket))
 
@@ -308,7 +309,7 @@ def set_billed(connection: Connection, ticket: int, at: str) -> None:
     connection.execute(SET_BILLED, (at, ticket))
 
 
-def set_spot(connection: Connection, ticket: int, spot: str | None, source: str) -> None:
+def set_spot(connection: Connection, ticket: int, spot: str | None, source: Source) -> None:
     """At which table a ticket sits, and where it came from."""
     connection.execute(SET_SPOT, (spot, source, ticket))
 
@@ -368,7 +369,7 @@ def move_guest(connection: Connection, guest: int, ticket: int, letter: str, pay
 
 def list_guests(connection: Connection, ticket: int) -> list[GuestRow]:
     """The guests of a ticket."""
-    return [GuestRow(*row) for row in connection.execute(GUESTS, (ticket,))]
+    return [record(GuestRow, row) for row in connection.execute(GUESTS, (ticket,))]
 
 
 def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None, name: str | None = None) -> int:
@@ -398,7 +399,7 @@ def end_guest(connection: Connection, guest: int) -> bool:
 
 def list_payers(connection: Connection, ticket: int) -> list[PayerRow]:
     """The payers of a ticket, in their order."""
-    return [PayerRow(*row) for row in connection.execute(PAYERS, (ticket,))]
+    return [record(PayerRow, row) for row in connection.execute(PAYERS, (ticket,))]
 
 
 def add_payer(connection: Connection, ticket: int, letter: str, position: int, stated: int | None = None) -> int:
@@ -408,7 +409,7 @@ def add_payer(connection: Connection, ticket: int, letter: str, position: int, s
     return row
 
 
-def set_fees(connection: Connection, payer: int, share: str | None) -> None:
+def set_fees(connection: Connection, payer: int, share: Share | None) -> None:
     """How a payer takes the charges: even, proportional, or as the charges say."""
     connection.execute(SET_FEES, (share, payer))
 
@@ -433,7 +434,7 @@ def set_tip(connection: Connection, payer: int, percent: str | None, amount: int
     connection.execute(SET_TIP, (percent, amount, payer))
 
 
-def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[str, str], int]) -> None:
+def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[Part, str], int]) -> None:
     """Mark a payer as settled and keep what they paid for, by (kind, ref)."""
     connection.execute(SET_SETTLED, (at, payer))
     connection.executemany(ADD_KEPT, [(payer, kind, ref, amount) for (kind, ref), amount in kept.items()])

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 
-from abrazo.store.db import Connection, fields
+from abrazo.core.states import Direction, Home
+from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,7 +19,7 @@ class Till:
     id: str
     name: str
     machine: str
-    home: str = "room"
+    home: Home = Home.ROOM
     counter_only: bool = False
     anonymous_account: str = ""
 
@@ -58,7 +59,7 @@ class Petty:
     till: str
     staff: str
     at: str
-    direction: str
+    direction: Direction
     category: str
     note: str
     amount: int
@@ -109,8 +110,7 @@ ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
 def list_tills(connection: Connection) -> dict[str, Till]:
     """All tills by id, in the house's order."""
-    rows = [{**fields(row), "counter_only": bool(row["counter_only"])} for row in connection.execute(TILLS)]
-    return {row["id"]: Till(**row) for row in rows}
+    return {row["id"]: record(Till, row) for row in connection.execute(TILLS)}
 
 
 def set_counter_only(connection: Connection, till: str, *, hold: bool) -> None:
@@ -135,7 +135,7 @@ def open_day(connection: Connection) -> Day | None:
     row = connection.execute(OPEN_DAY).fetchone()
     if row is None:
         return None
-    return Day(**fields(row) | {"floats": json.loads(row["floats"])})
+    return record(Day, row, floats=json.loads(row["floats"]))
 
 
 def business_date(connection: Connection, day: int) -> str:
@@ -172,7 +172,7 @@ def read_day(connection: Connection, day: int) -> AnyDay | None:
     row = connection.execute(ANY_DAY, (day,)).fetchone()
     if row is None:
         return None
-    return AnyDay(**fields(row) | {"floats": json.loads(row["floats"])})
+    return record(AnyDay, row, floats=json.loads(row["floats"]))
 
 
 def last_closed(connection: Connection) -> int | None:
@@ -194,7 +194,7 @@ def add_count(connection: Connection, day: int, count: Count) -> None:
 
 def counts_of(connection: Connection, day: int) -> dict[str, Count]:
     """The latest count of every till that was counted on a day."""
-    return {row["till"]: Count(*row) for row in connection.execute(COUNTS, (day,))}
+    return {row["till"]: record(Count, row) for row in connection.execute(COUNTS, (day,))}
 
 
 def add_petty(connection: Connection, day: int, petty: Petty) -> None:
@@ -205,4 +205,4 @@ def add_petty(connection: Connection, day: int, petty: Petty) -> None:
 
 def petty_on(connection: Connection, day: int) -> list[Petty]:
     """What was paid out of all drawers, and in, on a day."""
-    return [Petty(*row) for row in connection.execute(PETTY, (day,))]
+    return [record(Petty, row) for row in connection.execute(PETTY, (day,))]

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from abrazo.core.sharing import apportion
+from abrazo.core.states import Given, Part, RequestState, Share, Split
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
@@ -141,7 +142,7 @@ def strip_of(house: House, whole: TicketSnapshot, picking: int | None = None) ->
     right = cards[-1].top + cards[-1].height if cards else 0
     height = max(left, right, 4 * ROW)
     strip = Strip(groups, _removed(house, whole), cards, height, _bars(cards, whole.bill.asked), _equal_part(whole))
-    drawn = [_folded(whole, left)] if whole.head.split == "equal" and rows else rows
+    drawn = [_folded(whole, left)] if whole.head.split == Split.EQUAL and rows else rows
     for name, width in (("wide", 300), ("slim", 96), ("phone", 60)):
         strip.spines[name] = _spine(house, whole, drawn, cards, scale, (width, height))
     return strip
@@ -221,7 +222,9 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
         if one.line == line.id:
             by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
             words.append(
-                one.reason if one.benefit else f"{one.reason}, {one.kind}" + ("" if one.kind == "comp" else f" {by}")
+                one.reason
+                if one.benefit
+                else f"{one.reason}, {one.kind}" + ("" if one.kind == Given.COMP else f" {by}")
             )
     if line.price_list:
         words.append(line.price_list)
@@ -237,7 +240,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
         amount=facts.nets[str(line.id)],
         staff=facts.initials[line.staff],
         seats=seats,
-        parts=facts.parts.get(("line", str(line.id)), ()),
+        parts=facts.parts.get((Part.LINE, str(line.id)), ()),
         top=top,
         quantity=line.quantity,
         item=line.item,
@@ -252,8 +255,8 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
 
 def _charge_row(facts: _Facts, whole: TicketSnapshot, ref: str, label: str, share: str, top: int) -> StripLine:
     amount = dict(whole.bill.charges)[ref]
-    words = facts.say(w.SHARED_EVENLY if share == "even" else w.SHARED_IN_PROPORTION)
-    parts = facts.parts.get(("charge", ref), ())
+    words = facts.say(w.SHARED_EVENLY if share == Share.EVEN else w.SHARED_IN_PROPORTION)
+    parts = facts.parts.get((Part.CHARGE, ref), ())
     return StripLine(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
 
 
@@ -341,7 +344,11 @@ def _state(house: House, whole: TicketSnapshot, payer: PayerRow) -> str:
     account = whole.payer_bill(payer.id).account
     for ask in whole.open_requests:
         if ask.payer == payer.id:
-            return "outcome unknown" if ask.state == "unknown" else house.say(w.ON_MACHINE_NOW, machine=ask.machine)
+            return (
+                "outcome unknown"
+                if ask.state == RequestState.UNKNOWN
+                else house.say(w.ON_MACHINE_NOW, machine=ask.machine)
+            )
     if account.due == 0:
         return "paid" if account.paid else "nothing to pay"
     return "part paid" if account.paid else "not paid yet"

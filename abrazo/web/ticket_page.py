@@ -6,6 +6,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from abrazo.core.deposits import over_hold
+from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.phone_orders import order_of
 from abrazo.desk.doors.views.bookings import services
@@ -116,7 +117,7 @@ def ticket_page(
         unsent=unsent(house, whole),
         repriced=changed_since(house, whole) if whole.head.held_at else [],
         usual_hold=house.settings.currency.text(house.settings.tab_hold),
-        rounds=rounds(house, whole) if whole.head.source == "tab" and view.view == "lines" else [],
+        rounds=rounds(house, whole) if whole.head.source == Source.TAB and view.view == "lines" else [],
         jobs=jobs_on(house, ticket_id),
         offers=household_open(house, whole.head.person)
         if view.view in ("pick", "lines") and not view.alone
@@ -128,7 +129,7 @@ def ticket_page(
 
 def ends_by_itself(house: House, whole: TicketSnapshot) -> bool:
     """Whether a paid ticket can be closed without another look: no held card, no job, no booking hangs on it."""
-    plain = whole.head.source in ("table", "counter", "tab", "phone")
+    plain = whole.head.source in (Source.TABLE, Source.COUNTER, Source.TAB, Source.PHONE)
     return plain and held_for(house, whole.head.id) is None and not jobs_on(house, whole.head.id)
 
 

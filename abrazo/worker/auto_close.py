@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.closing import free_table
@@ -13,7 +14,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import holds, jobs
 from abrazo.store import ticket as ticket_store
 
-BY_ITSELF = ("table", "counter", "tab", "phone")  # the doors whose paid tickets need no other look
+BY_ITSELF = (Source.TABLE, Source.COUNTER, Source.TAB, Source.PHONE)  # the doors whose paid tickets need no other look
 
 
 def free_paid(house: House) -> list[int]:

@@ -26,6 +26,7 @@ from abrazo.core.people import folded, search_parts, search_words
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, TaxedPart, plan_refund, refundable
 from abrazo.core.sharing import Guest, Payer, stated_cells
+from abrazo.core.states import Extra, Given, Part, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment, cash_due, change_for, change_pieces, likely_cash, open_account, pay, spent_of
 from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket
@@ -177,9 +178,9 @@ def test_payments_one_after_the_other() -> None:
     assert (cash_due(3, 2), cash_due(5, 1), cash_due(7, 5), cash_due(8, 5)) == (4, 5, 5, 10)
     card = Payment("p", "card", 1)
     assert change_for(card) == 0
-    first = pay(open_account(1000, 100), Payment("p", "card", 1150, extra="tip"), 1)
+    first = pay(open_account(1000, 100), Payment("p", "card", 1150, extra=Extra.TIP), 1)
     assert (first.extras, first.tip, first.due) == (50, 150, 0)
-    second = pay(first, Payment("p", "card", 20, extra="tip"), 1)
+    second = pay(first, Payment("p", "card", 20, extra=Extra.TIP), 1)
     assert (second.extras, second.tip, second.paid, second.due) == (70, 170, 1170, 0)
     third = pay(second, Payment("p", "card", 0, tip=200), 1) if second.due > 0 else second
     assert third.extras == 70
@@ -202,12 +203,15 @@ def test_payments_one_after_the_other() -> None:
 
 def test_a_charge_of_its_base() -> None:
     """Of what lines came to before or after their discounts."""
-    off = Adjustment("discount", percent=Fraction(50))
+    off = Adjustment(Given.DISCOUNT, percent=Fraction(50))
     line = Line("a", 1000, adjustments=(off,))
     made = [
         reckon(
             Ticket(
-                Currency.of("EUR"), "inclusive", lines=(line,), charges=(Charge("c", percent=Fraction(10), base=base),)
+                Currency.of("EUR"),
+                TaxMode.INCLUSIVE,
+                lines=(line,),
+                charges=(Charge("c", percent=Fraction(10), base=base),),
             )
         )
         for base in ("net", "gross")
@@ -215,7 +219,7 @@ def test_a_charge_of_its_base() -> None:
     assert [bill.charges_total for bill in made] == [50, 100]
     huge = Charge("c", percent=Fraction(10**9), base="gross")
     with pytest.raises(Refused) as refused:
-        reckon(Ticket(Currency.of("EUR"), "inclusive", lines=(Line("a", 10**6),), charges=(huge,)))
+        reckon(Ticket(Currency.of("EUR"), TaxMode.INCLUSIVE, lines=(Line("a", 10**6),), charges=(huge,)))
     assert (refused.value.code, refused.value.where) == (Code.TOO_LARGE, "/charges/0")
 
 
@@ -231,7 +235,7 @@ def test_stated_amounts_cut_what_is_left_of_each_row() -> None:
 # ---- whole tickets
 
 
-def sold(mode: str, **fields: Any) -> Ticket:
+def sold(mode: TaxMode, **fields: Any) -> Ticket:
     taxes = (Tax("std", Fraction(1, 5)), Tax("red", Fraction(1, 10)))
     lines = (
         Line("a", 1000, tax="std"),
@@ -243,7 +247,7 @@ def sold(mode: str, **fields: Any) -> Ticket:
 
 def test_an_added_tax_goes_back_with_its_part() -> None:
     fee = Charge("fee", amount=200, label="Delivery", tax="std")
-    ticket = sold("exclusive", charges=(fee,))
+    ticket = sold(TaxMode.EXCLUSIVE, charges=(fee,))
     bill = reckon(ticket)
     assert refundable(ticket, bill, GivenBack()) == {
         ("line", "a"): 1200,
@@ -251,21 +255,21 @@ def test_an_added_tax_goes_back_with_its_part() -> None:
         ("line", "c"): 300,
         ("charge", "fee"): 240,
     }
-    half = plan_refund(ticket, bill, GivenBack(), [("line", "a"), ("charge", "fee")], 720)
+    half = plan_refund(ticket, bill, GivenBack(), [(Part.LINE, "a"), (Part.CHARGE, "fee")], 720)
     assert half.rows == ((("line", "a"), 500), (("charge", "fee"), 100))
     assert half.parts == (TaxedPart("std", 720, 120),)
-    given = GivenBack({("line", "a"): 500, ("charge", "fee"): 100}, {"std": 120})
-    assert refundable(ticket, bill, given)[("line", "a")] == 600
-    both = plan_refund(ticket, bill, GivenBack(), [("line", "a"), ("line", "b"), ("line", "c")])
+    given = GivenBack({(Part.LINE, "a"): 500, (Part.CHARGE, "fee"): 100}, {"std": 120})
+    assert refundable(ticket, bill, given)[(Part.LINE, "a")] == 600
+    both = plan_refund(ticket, bill, GivenBack(), [(Part.LINE, "a"), (Part.LINE, "b"), (Part.LINE, "c")])
     assert both.parts == (TaxedPart("std", 1200, 200), TaxedPart("red", 550, 50), TaxedPart(None, 300, 0))
-    assert plan_refund(ticket, bill, GivenBack(), [("line", "c")], 0).rows == ()
+    assert plan_refund(ticket, bill, GivenBack(), [(Part.LINE, "c")], 0).rows == ()
 
 
 def test_a_stated_part_names_its_tax_and_leaves_what_was_settled() -> None:
     """One gives 600 of 1800, of every row in proportion; settled or not, the others have the rest."""
     guests = (Guest("A"), Guest("B"))
     shares = {"a": (("A", 1),), "b": (("B", 1),), "c": (("B", 1),)}
-    plain = sold("inclusive")
+    plain = sold(TaxMode.INCLUSIVE)
     lines = tuple(replace(line, shares=shares[line.id]) for line in plain.lines)
     payers = (Payer("p", ("A",)), Payer("q", ("B",)), Payer("s"))
     ticket = replace(plain, lines=lines, guests=guests, payers=payers, stated={"s": 600})
@@ -275,7 +279,7 @@ def test_a_stated_part_names_its_tax_and_leaves_what_was_settled() -> None:
     assert {row.ref: row.amount for row in stated.rows} == {"a": 333, "b": 167, "c": 100}
     assert dict(stated.taxes) == {"std": 56, "red": 15}
     assert sum(amount for payer in first.payers for tax, amount in payer.taxes if tax == "std") == 167
-    kept = {"s": Settled({("line", "a"): 333, ("line", "b"): 167, ("line", "c"): 100}, {"std": 56, "red": 15})}
+    kept = {"s": Settled({(Part.LINE, "a"): 333, (Part.LINE, "b"): 167, (Part.LINE, "c"): 100}, {"std": 56, "red": 15})}
     again = reckon(replace(ticket, settled=kept))
     amounts = {payer.id: {row.ref: row.amount for row in payer.rows} for payer in again.payers}
     assert amounts == {payer.id: {row.ref: row.amount for row in payer.rows} for payer in first.payers}
@@ -284,8 +288,8 @@ def test_a_stated_part_names_its_tax_and_leaves_what_was_settled() -> None:
 
 def test_stated_amounts_name_the_tax_inside_alone() -> None:
     payers = (Payer("p", (), 600), Payer("q", (), None))
-    bill = reckon(sold("inclusive", split="amounts", payers=payers))
+    bill = reckon(sold(TaxMode.INCLUSIVE, split="amounts", payers=payers))
     assert [payer.account.total for payer in bill.payers] == [600, 1200]
     assert [dict(payer.taxes) for payer in bill.payers] == [{"std": 56, "red": 15}, {"std": 111, "red": 30}]
-    added = reckon(sold("exclusive", split="amounts", payers=payers))
+    added = reckon(sold(TaxMode.EXCLUSIVE, split="amounts", payers=payers))
     assert [payer.taxes for payer in added.payers] == [(), ()]

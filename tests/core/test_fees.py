@@ -13,13 +13,14 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.money import Currency
 from abrazo.core.reckon import Bill, reckon
 from abrazo.core.sharing import Guest, Payer
+from abrazo.core.states import Part, Share, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.ticket import Charge, Line, Settled, Ticket
 
 NAMES = ("a", "b", "c", "d")
 
 
-def table(prices: list[int], mode: str, share: str) -> Ticket:
+def table(prices: list[int], mode: TaxMode, share: Share) -> Ticket:
     guests = tuple(Guest(name) for name in NAMES[: len(prices)])
     return Ticket(
         Currency.of("EUR"),
@@ -37,7 +38,7 @@ def table(prices: list[int], mode: str, share: str) -> Ticket:
 
 def fee(bill: Bill, who: str, charge: str = "svc") -> int:
     payer = next(p for p in bill.payers if p.id == who)
-    return next((row.amount for row in payer.rows if (row.kind, row.ref) == ("charge", charge)), 0)
+    return next((row.amount for row in payer.rows if (row.kind, row.ref) == (Part.CHARGE, charge)), 0)
 
 
 def kept(bill: Bill, who: str) -> Settled:
@@ -46,12 +47,12 @@ def kept(bill: Bill, who: str) -> Settled:
 
 
 PRICES = st.lists(st.integers(1, 9000), min_size=2, max_size=4)
-SHARES = st.sampled_from(["even", "proportional"])
+SHARES = st.sampled_from(list(Share))
 
 
-@given(PRICES, st.sampled_from(["inclusive", "exclusive"]), SHARES, st.data())
+@given(PRICES, st.sampled_from(list(TaxMode)), SHARES, st.data())
 def test_paid_one_after_the_other_with_any_choices_it_adds_up(
-    prices: list[int], mode: str, share: str, data: st.DataObject
+    prices: list[int], mode: TaxMode, share: Share, data: st.DataObject
 ) -> None:
     ticket = table(prices, mode, share)
     total = reckon(ticket).total
@@ -70,7 +71,7 @@ def test_paid_one_after_the_other_with_any_choices_it_adds_up(
         assert sum(payer.account.total for payer in bill.payers) == total
         assert all(payer.account.total >= 0 for payer in bill.payers)
         assert sum(tax for payer in bill.payers for _, tax in payer.taxes) == (
-            0 if mode == "exclusive" else bill.tax_total
+            0 if mode == TaxMode.EXCLUSIVE else bill.tax_total
         )
         settled[who] = kept(bill, who)
     assert reckon(replace(ticket, settled=settled)).total == total
@@ -78,21 +79,27 @@ def test_paid_one_after_the_other_with_any_choices_it_adds_up(
 
 def test_two_choose_differently_and_the_third_has_the_rest() -> None:
     """Service of 10 % on 10.00, 20.00 and 30.00 is 6.00: evenly 2.00 each, in proportion 1.00, 2.00, 3.00."""
-    ticket = table([1000, 2000, 3000], "inclusive", "proportional")
-    chosen = reckon(replace(ticket, fees={"a": "even"}))
+    ticket = table([1000, 2000, 3000], TaxMode.INCLUSIVE, Share.PROPORTIONAL)
+    chosen = reckon(replace(ticket, fees={"a": Share.EVEN}))
     assert [fee(chosen, who) for who in "abc"] == [200, 160, 240]  # 4.00 left for b and c, two to three
-    chosen = reckon(replace(ticket, fees={"a": "even", "c": "even"}))
+    chosen = reckon(replace(ticket, fees={"a": Share.EVEN, "c": Share.EVEN}))
     assert [fee(chosen, who) for who in "abc"] == [200, 200, 200]
-    chosen = reckon(replace(ticket, fees={"a": "even", "b": "proportional", "c": "even"}))
+    chosen = reckon(replace(ticket, fees={"a": Share.EVEN, "b": Share.PROPORTIONAL, "c": Share.EVEN}))
     assert [fee(chosen, who) for who in "abc"] == [200, 200, 200]  # the last takes what is left
     paid = reckon(
-        replace(ticket, fees={"a": "even"}, settled={"a": kept(reckon(replace(ticket, fees={"a": "even"})), "a")})
+        replace(
+            ticket, fees={"a": Share.EVEN}, settled={"a": kept(reckon(replace(ticket, fees={"a": Share.EVEN})), "a")}
+        )
     )
     assert [fee(paid, who) for who in "abc"] == [200, 160, 240]
 
 
 def test_a_choice_that_leaves_less_than_nothing_is_refused() -> None:
-    ticket = table([100, 100, 8800], "inclusive", "even")
+    ticket = table([100, 100, 8800], TaxMode.INCLUSIVE, Share.EVEN)
     with pytest.raises(Refused) as refusal:
-        reckon(replace(ticket, fees={"a": "even", "b": "even", "c": "proportional"}, payers=(*ticket.payers[::-1],)))
+        reckon(
+            replace(
+                ticket, fees={"a": Share.EVEN, "b": Share.EVEN, "c": Share.PROPORTIONAL}, payers=(*ticket.payers[::-1],)
+            )
+        )
     assert refusal.value.code == Code.FEES_TOO_MUCH

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from abrazo.core.errors import Refused
 from abrazo.core.reckon import Bill, payers_of, reckon
 from abrazo.core.sharing import Guest, Payer
+from abrazo.core.states import Part, TaxMode
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Settled, Ticket
 from abrazo.formats.ticket_json import answer, read_ticket
@@ -95,9 +96,9 @@ def test_who_has_settled_keeps_their_bill(drawn: dict[str, Any]) -> None:
 
 def test_what_the_settled_paid_for_cannot_change() -> None:
     drawn = ticket(guests=[{"id": "a"}, {"id": "b"}], lines=[line("l", "5.00", shares={"a": 1})])
-    kept = Settled({("line", "l"): 600}, {})
+    kept = Settled({(Part.LINE, "l"): 600}, {})
     with refuses("already paid"):
-        reckon(Ticket(drawn.currency, "inclusive", drawn.lines, guests=drawn.guests, settled={"a": kept}))
+        reckon(Ticket(drawn.currency, TaxMode.INCLUSIVE, drawn.lines, guests=drawn.guests, settled={"a": kept}))
 
 
 THREE = [{"id": "a"}, {"id": "b"}, {"id": "c"}]
@@ -287,7 +288,7 @@ def test_stated_parts_are_exact_and_the_rest_is_shared_as_before(drawn: dict[str
 def test_all_who_settled_keep_unequal_parts() -> None:
     """What they kept is what they pay, though half each would be 5.00."""
     drawn = ticket(guests=[{"id": "a"}, {"id": "b"}], lines=[line("l", "10.00")])
-    kept = {"a": Settled({("line", "l"): 700}, {}), "b": Settled({("line", "l"): 300}, {})}
+    kept = {"a": Settled({(Part.LINE, "l"): 700}, {}), "b": Settled({(Part.LINE, "l"): 300}, {})}
     assert totals(reckon(replace(drawn, settled=kept))) == [700, 300]
 
 

@@ -14,13 +14,14 @@ from abrazo.core.ledger import refund_postings
 from abrazo.core.money import Currency, round_half_up
 from abrazo.core.reckon import Bill, reckon
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, plan_refund, refundable
+from abrazo.core.states import Part, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.ticket import Charge, Line, Ticket
 
 TAXES = (Tax("std", Fraction(1, 5)), Tax("red", Fraction(1, 10)), Tax("A", Fraction(33, 400)))
 
 
-def ticket(prices: list[tuple[int, str | None]], mode: str, fee: int = 0) -> tuple[Ticket, Bill]:
+def ticket(prices: list[tuple[int, str | None]], mode: TaxMode, fee: int = 0) -> tuple[Ticket, Bill]:
     lines = tuple(
         Line(id=str(index), unit_price=price, quantity=Fraction(1), label="thing", tax=tax)
         for index, (price, tax) in enumerate(prices)
@@ -40,12 +41,12 @@ def after(before: GivenBack, plan: RefundPlan) -> GivenBack:
 
 
 PRICES = st.lists(st.tuples(st.integers(1, 9999), st.sampled_from(["std", "red", "A", None])), min_size=1, max_size=6)
-MODES = st.sampled_from(["inclusive", "exclusive"])
+MODES = st.sampled_from([TaxMode.INCLUSIVE, TaxMode.EXCLUSIVE])
 
 
 @given(PRICES, MODES, st.integers(0, 900), st.data())
 def test_refunded_in_any_order_and_cut_everything_goes_back_exactly(
-    prices: list[tuple[int, str | None]], mode: str, fee: int, data: st.DataObject
+    prices: list[tuple[int, str | None]], mode: TaxMode, fee: int, data: st.DataObject
 ) -> None:
     sold, bill = ticket(prices, mode, fee)
     before, left = GivenBack(), bill.total
@@ -64,7 +65,7 @@ def test_refunded_in_any_order_and_cut_everything_goes_back_exactly(
 
 @given(PRICES, MODES, st.data())
 def test_lines_alone_follow_the_published_rule(
-    prices: list[tuple[int, str | None]], mode: str, data: st.DataObject
+    prices: list[tuple[int, str | None]], mode: TaxMode, data: st.DataObject
 ) -> None:
     """Reckoning, section 12: round(T x b2 / B) - round(T x b1 / B) under each tax."""
     sold, bill = ticket(prices, mode)
@@ -72,7 +73,7 @@ def test_lines_alone_follow_the_published_rule(
     taxes = {tax.id: tax for tax in bill.taxes}
     for index in data.draw(st.permutations(range(len(prices)))):
         price, tax = prices[index]
-        plan = plan_refund(sold, bill, before, [("line", str(index))])
+        plan = plan_refund(sold, bill, before, [(Part.LINE, str(index))])
         b1 = bases.get(tax, 0)
         bases[tax] = b1 + price
         whole = taxes.get(tax or "")
@@ -81,24 +82,24 @@ def test_lines_alone_follow_the_published_rule(
             then, now = (round_half_up(Fraction(whole.tax * base, whole.base)) for base in (b1, bases[tax]))
             expected = now - then
         assert (plan.parts[0].contained, plan.rows) == (expected, ((("line", str(index)), price),))
-        assert plan.amount == price + (expected if mode == "exclusive" else 0)
+        assert plan.amount == price + (expected if mode == TaxMode.EXCLUSIVE else 0)
         before = after(before, plan)
 
 
 def test_a_line_takes_its_own_tax_along() -> None:
     """EN 16931's way: VAT contained in 12.00 at 20 % is 2.00 (12 x 20 / 120)."""
-    sold, bill = ticket([(1200, "std"), (1100, "red"), (500, None)], "inclusive")
-    (part,) = plan_refund(sold, bill, GivenBack(), [("line", "0")]).parts
+    sold, bill = ticket([(1200, "std"), (1100, "red"), (500, None)], TaxMode.INCLUSIVE)
+    (part,) = plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")]).parts
     assert (part.tax, part.amount, part.contained) == ("std", 1200, 200)
-    (half,) = plan_refund(sold, bill, GivenBack(), [("line", "1")], 550).parts
+    (half,) = plan_refund(sold, bill, GivenBack(), [(Part.LINE, "1")], 550).parts
     assert (half.tax, half.contained) == ("red", 50)
 
 
 def test_added_tax_goes_back_with_its_line() -> None:
     """8.25 % on 10.00 and 2.00: 0.83 and 0.16 (0.99 in all), as the ticket has 12.00 + 0.99."""
-    sold, bill = ticket([(1000, "A"), (200, "A")], "exclusive")
-    first = plan_refund(sold, bill, GivenBack(), [("line", "0")])
-    second = plan_refund(sold, bill, after(GivenBack(), first), [("line", "1")])
+    sold, bill = ticket([(1000, "A"), (200, "A")], TaxMode.EXCLUSIVE)
+    first = plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")])
+    second = plan_refund(sold, bill, after(GivenBack(), first), [(Part.LINE, "1")])
     assert (bill.total, first.amount, second.amount) == (1299, 1083, 216)
 
 
@@ -114,24 +115,24 @@ def test_added_tax_goes_back_with_its_line() -> None:
     ],
 )
 def test_nothing_goes_back_twice(chosen: list[Ref], amount: int | None, code: str) -> None:
-    sold, bill = ticket([(1200, "std"), (1100, "red")], "inclusive")
-    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [("line", "0")]))
+    sold, bill = ticket([(1200, "std"), (1100, "red")], TaxMode.INCLUSIVE)
+    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")]))
     with pytest.raises(Refused) as refusal:
         plan_refund(sold, bill, before, chosen, amount)
     assert refusal.value.code == code
 
 
 def test_a_line_that_was_lowered_gives_back_what_is_left() -> None:
-    sold, bill = ticket([(1200, "std"), (1100, "red")], "inclusive")
-    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [("line", "0")], 200))
+    sold, bill = ticket([(1200, "std"), (1100, "red")], TaxMode.INCLUSIVE)
+    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")], 200))
     assert refundable(sold, bill, before) == {("line", "0"): 1000, ("line", "1"): 1100}
-    plan = plan_refund(sold, bill, before, [("line", "0")])
+    plan = plan_refund(sold, bill, before, [(Part.LINE, "0")])
     assert (plan.amount, plan.parts[0].contained) == (1000, 167)  # 2.00 of tax in all, 0.33 before
     assert replace(plan, parts=()).amount == 0
 
 
-@pytest.mark.parametrize("mode", ["inclusive", "exclusive"])
-def test_nothing_of_the_bill_goes_back_with_a_tip_alone(mode: str) -> None:
+@pytest.mark.parametrize("mode", [TaxMode.INCLUSIVE, TaxMode.EXCLUSIVE])
+def test_nothing_of_the_bill_goes_back_with_a_tip_alone(mode: TaxMode) -> None:
     sold, bill = ticket([(1200, "std"), (1100, "red")], mode)
     plan = plan_refund(sold, bill, GivenBack(), [], 0)
     assert (plan.amount, [amount for _, amount in plan.rows if amount]) == (0, [])
@@ -139,10 +140,10 @@ def test_nothing_of_the_bill_goes_back_with_a_tip_alone(mode: str) -> None:
 
 def test_the_tax_of_several_refunds_adds_up_to_the_tickets() -> None:
     """Three lines of 3.33 at 20 % contained: 9.99 x 20 / 120 = 1.665, rounded once to 1.67 (EN 16931 BR-CO-17)."""
-    sold, bill = ticket([(333, "std")] * 3, "inclusive")
+    sold, bill = ticket([(333, "std")] * 3, TaxMode.INCLUSIVE)
     before, contained = GivenBack(), []
     for index in range(3):
-        plan = plan_refund(sold, bill, before, [("line", str(index))])
+        plan = plan_refund(sold, bill, before, [(Part.LINE, str(index))])
         contained.append(plan.parts[0].contained)
         before = after(before, plan)
     assert (contained, sum(contained)) == ([56, 55, 56], bill.taxes[0].tax)

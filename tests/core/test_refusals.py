@@ -9,13 +9,14 @@ from typing import Any
 
 import pytest
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.jobs import hand_over
 from abrazo.core.moments import read_day, read_wall
 from abrazo.core.money import LIMIT, LONGEST, Currency, bounded, read_decimal
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, plan_refund
 from abrazo.core.sharing import stated_cells
+from abrazo.core.states import Part, Share
 from abrazo.core.tenders import Payment, change_for, open_account, pay
 from abrazo.core.ticket import Settled, Ticket
 from abrazo.formats.ticket_json import read_ticket
@@ -51,7 +52,7 @@ def unsettled(kept: Settled) -> Callable[[], object]:
     return lambda: reckon(Ticket(**{f: getattr(made, f) for f in made.__slots__} | {"settled": {"p0": kept}}))
 
 
-LINE, BUN = ("line", "tea"), ("line", "bun")
+LINE, BUN = (Part.LINE, "tea"), (Part.LINE, "bun")
 REFUSED: list[tuple[Callable[[], object], Code, str, dict[str, object]]] = [
     (lambda: read_decimal(4.5, "/x"), Code.DECIMAL_IN_QUOTES, "/x", {}),
     (lambda: read_decimal("9" * (LONGEST + 1), "/x"), Code.DECIMAL_TOO_LONG, "/x", {"most": LONGEST}),
@@ -158,14 +159,14 @@ REFUSED: list[tuple[Callable[[], object], Code, str, dict[str, object]]] = [
     (of_ticket(**amounts("5.00", None)), Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", {"total": 400}),
     (of_ticket(**amounts("3.00")), Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", {"total": 400}),
     (refund([LINE, LINE]), Code.LINE_TWICE, "lines", {}),
-    (refund([("line", "ale")]), Code.NOT_ON_TICKET, "lines", {}),
+    (refund([(Part.LINE, "ale")]), Code.NOT_ON_TICKET, "lines", {}),
     (refund([LINE], given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
     (refund([LINE], 100, given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
     (refund([LINE, BUN], given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
     (refund([LINE], 401), Code.ABOVE_REFUNDABLE, "refund", {"left": 400}),
     (refund([], 701), Code.ABOVE_REFUNDABLE, "refund", {"left": 700}),
     (unsettled(Settled(cells={LINE: 500}, memo={})), Code.CHANGES_PAID, "", {}),
-    (unsettled(Settled(cells={("line", "gone"): 100}, memo={})), Code.CHANGES_PAID, "", {}),
+    (unsettled(Settled(cells={(Part.LINE, "gone"): 100}, memo={})), Code.CHANGES_PAID, "", {}),
 ]
 
 
@@ -182,6 +183,13 @@ def test_a_refusal_moves_to_another_place_with_its_facts() -> None:
     assert (other.code, other.where, other.facts) == (Code.JOB_OWED, "sum", {"owed": 5, "job": "S-7"})
     assert str(first) == "job_owed (owed=5, job=S-7)"
     assert str(Refused(Code.NO_PIECES)) == "no_pieces"
+
+
+def test_a_choice_that_there_is_not_is_refused() -> None:
+    assert chosen(Share, "even", Code.NO_DIRECTION) is Share.EVEN
+    with pytest.raises(Refused) as refused:
+        chosen(Share, "Even", Code.NO_DIRECTION, "way")
+    assert (refused.value.code, refused.value.where) == (Code.NO_DIRECTION, "way")
 
 
 def test_what_lies_just_inside_is_not_refused() -> None:

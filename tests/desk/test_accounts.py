@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.desk.doors import jobs
 from abrazo.desk.payments import accounts, closing, tenders
 from abrazo.desk.people import people
@@ -84,7 +85,7 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     visit = starting.open_ticket(
         desk.house,
         wren(desk),
-        starting.TicketOrigin("counter", who, "Theo"),
+        starting.TicketOrigin(Source.COUNTER, who, "Theo"),
         starting.Beginning(Kind.COUNTER_SALE),
         desk.key(),
     )

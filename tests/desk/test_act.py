@@ -8,6 +8,7 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.desk import permissions
 from abrazo.desk.context import Actor, NotFound, Stale
 from abrazo.desk.doors import counter, jobs
@@ -161,7 +162,11 @@ def test_the_same_drop_off_or_hand_over_again_changes_nothing(desk: Desk) -> Non
         jobs.mark(desk.house, wren(desk), job, "ready", "once and again")
     with refuses("expired"):
         starting.open_ticket(
-            desk.house, wren(desk), TicketOrigin("counter"), starting.Beginning(Kind.COUNTER_SALE), "once and again"
+            desk.house,
+            wren(desk),
+            TicketOrigin(Source.COUNTER),
+            starting.Beginning(Kind.COUNTER_SALE),
+            "once and again",
         )
 
 

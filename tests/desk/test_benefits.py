@@ -8,6 +8,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.desk.context import Actor
 from abrazo.desk.doors import bookings, jobs
 from abrazo.desk.payments import closing, reopening
@@ -77,7 +78,11 @@ def test_the_free_check_of_the_year_is_used_once_and_can_be_kept(desk: Desk) -> 
 def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
     who = member(desk)
     number = starting.open_ticket(
-        desk.house, wren(desk), TicketOrigin("counter", who, "M"), starting.Beginning(Kind.COUNTER_SALE), desk.key()
+        desk.house,
+        wren(desk),
+        TicketOrigin(Source.COUNTER, who, "M"),
+        starting.Beginning(Kind.COUNTER_SALE),
+        desk.key(),
     )
     ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("pressure-test", "2"), desk.key())
     assert nets(desk, number) == {"Pressure test": 1400}  # one of two is free
@@ -85,7 +90,11 @@ def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["landing"])
     reopening.void(desk.house, odile, number, "by mistake", desk.key())
     again = starting.open_ticket(
-        desk.house, wren(desk), TicketOrigin("counter", who, "M"), starting.Beginning(Kind.COUNTER_SALE), desk.key()
+        desk.house,
+        wren(desk),
+        TicketOrigin(Source.COUNTER, who, "M"),
+        starting.Beginning(Kind.COUNTER_SALE),
+        desk.key(),
     )
     ticket_lines.add_line(desk.house, wren(desk), again, None, Picked("pressure-test"), desk.key())
     assert nets(desk, again) == {"Pressure test": 0}
@@ -94,7 +103,11 @@ def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
 def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     who = member(desk)
     number = starting.open_ticket(
-        desk.house, wren(desk), TicketOrigin("counter", who, "M"), starting.Beginning(Kind.COUNTER_SALE), desk.key()
+        desk.house,
+        wren(desk),
+        TicketOrigin(Source.COUNTER, who, "M"),
+        starting.Beginning(Kind.COUNTER_SALE),
+        desk.key(),
     )
     ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("first-paddle"), desk.key())
     assert nets(desk, number) == {"First paddle": 4224}

@@ -8,6 +8,7 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.core.tenders import cash_due
 from abrazo.desk.doors import jobs
 from abrazo.desk.doors.jobs import DropOff
@@ -28,7 +29,7 @@ from tests.refusals import refuses
 def sale(desk: Desk, items: list[str], person: int | None = None) -> int:
     """A counter sale of some items."""
     number = starting.open_ticket(
-        desk.house, desk.tamsin, TicketOrigin("counter", person), starting.Beginning(Kind.COUNTER_SALE), desk.key()
+        desk.house, desk.tamsin, TicketOrigin(Source.COUNTER, person), starting.Beginning(Kind.COUNTER_SALE), desk.key()
     )
     for item in items:
         ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())

@@ -9,6 +9,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.payments import accounts, cards, closing, gift_cards, stored_value, tenders, tips
 from abrazo.desk.payments.cards import Keyed
@@ -31,7 +32,7 @@ CARD = Keyed(NUMBER, "09/29", "907")
 def visit(desk: Desk, many: int = 1, who: int = 0) -> tuple[int, int, int]:
     """A counter sale of somebody's, so many things at 7.00; gives ticket, payer and person."""
     who = who or person(desk)
-    door = starting.TicketOrigin("counter", who, "Petra Moe", ("Petra Moe",))
+    door = starting.TicketOrigin(Source.COUNTER, who, "Petra Moe", ("Petra Moe",))
     number = starting.open_ticket(desk.house, wren(desk), door, starting.Beginning(Kind.COUNTER_SALE), desk.key())
     for _ in range(many):
         ticket_lines.add_unlisted(

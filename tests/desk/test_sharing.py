@@ -8,6 +8,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.core.tenders import cash_due
 from abrazo.desk.doors import jobs
 from abrazo.desk.payments import closing, tenders
@@ -244,7 +245,7 @@ def test_a_ticket_with_a_jobs_deposit_is_shared(desk: Desk) -> None:
     number = starting.open_ticket(
         desk.house,
         wren(desk),
-        TicketOrigin("counter", None, "Ro", ("Ro",)),
+        TicketOrigin(Source.COUNTER, None, "Ro", ("Ro",)),
         starting.Beginning(Kind.COUNTER_SALE),
         desk.key(),
     )

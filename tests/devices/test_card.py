@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from abrazo.core.states import RequestKind
 from abrazo.devices.ports import NoAnswer, NotKnown, Script, Unreachable
 from abrazo.devices.simulator.card import StandInMachine
 from abrazo.devices.simulator.drawer import StandInDrawers
@@ -41,7 +42,7 @@ def test_the_same_reference_is_charged_once(memory: Path) -> None:
     one = machine(memory, Script(pace=0))
     for _ in range(3):
         one.start("r1", 500)
-    one.start("r1-back", 500, kind="refund", ask_tip=True)
+    one.start("r1-back", 500, kind=RequestKind.REFUND, ask_tip=True)
     assert one.charged() == [("r1", 500), ("r1-back", -500)]
 
 
@@ -84,9 +85,9 @@ def test_a_hold_is_taken_or_let_go_once(memory: Path) -> None:
     """The machine knows by itself what is held; captures show the card of their hold."""
     one = machine(memory, Script(pace=0))
     for reference in ("h1", "h2", "h3"):
-        one.start(reference, 3000, kind="hold")
-    one.start("t1", 3720, kind="capture", of="h1")
-    one.start("g2", 3000, kind="release", of="h2")
+        one.start(reference, 3000, kind=RequestKind.HOLD)
+    one.start("t1", 3720, kind=RequestKind.CAPTURE, of="h1")
+    one.start("g2", 3000, kind=RequestKind.RELEASE, of="h2")
     again = machine(memory)
     assert (again.charged(), again.held()) == ([("t1", 3720)], [("h3", 3000)])
     held, taken = again.inquire("h1"), again.inquire("t1")

@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from abrazo.cli.stand_ins import started
+from abrazo.core.states import RequestKind
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
 from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
 
@@ -42,8 +43,8 @@ def test_a_charge_and_its_batch(machine: HttpMachine) -> None:
     machine.start("b1", 2154, ask_tip=True)
     answer = machine.look("b1")
     assert (answer.outcome, answer.amount, answer.tip, answer) == ("approved", 2154, 215, machine.inquire("b1"))
-    machine.start("b1-back", 2369, kind="refund", of="b1")
-    machine.start("b1-tip", 100, kind="tip", of="b1")
+    machine.start("b1-back", 2369, kind=RequestKind.REFUND, of="b1")
+    machine.start("b1-tip", 100, kind=RequestKind.TIP, of="b1")
     assert (machine.look("b1-tip").last_four, machine.look("b1-back").token) == (answer.last_four, answer.token)
     assert machine.charged()[-3:] == [("b1", 2369), ("b1-back", -2369), ("b1-tip", 100)]
     head, *rows = [row.split(",") for row in machine.batch().splitlines()]
@@ -135,7 +136,7 @@ def test_the_service_gives_a_token_for_a_number(service: HttpService) -> None:
         "7899",
         "Asking the bank",
     )
-    service.start("s1-back", 900, kind="refund", of="s1")
+    service.start("s1-back", 900, kind=RequestKind.REFUND, of="s1")
     assert service.look("s1-back").last_four == "7899"
     service.start("s2", 900, of="nobody's")
     assert service.look("s2").reason == "the service does not know this card"

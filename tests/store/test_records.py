@@ -15,6 +15,7 @@ import pytest
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
+from abrazo.core.states import Part, Source, WalkInState
 from abrazo.store import (
     adjustments,
     benefits,
@@ -72,7 +73,7 @@ def c(tmp_path: Path) -> db.Connection:
 
 
 def a_ticket(c: db.Connection) -> int:
-    return ticket.add(c, "G1", "tamsin", "galley", 1, "then", "tab", 4, "Ada", 77)
+    return ticket.add(c, "G1", "tamsin", "galley", 1, "then", Source.TAB, 4, "Ada", 77)
 
 
 def rows(c: db.Connection, number: int) -> snapshots.TicketRows:
@@ -165,7 +166,7 @@ def a_refund(c: db.Connection) -> None:
     refund = distinct(corrections.Refund, state="asked", taxes=(("std", 120, 20), (None, 7, 0)))
     number = corrections.add_refund(c, refund)
     same(refund, corrections.read_refund(c, number), id=number)
-    corrections.add_refund_parts(c, number, [("line", 5, 120), ("charge", 6, 7)])
+    corrections.add_refund_parts(c, number, [(Part.LINE, 5, 120), (Part.CHARGE, 6, 7)])
     assert corrections.parts_given(c, refund.ticket) == [("charge", 6, 7), ("line", 5, 120)]
 
 
@@ -184,7 +185,7 @@ def a_booking(c: db.Connection) -> None:
 def a_walk_in(c: db.Connection) -> None:
     number = bookings.add_walk_in(c, "Ada", "+353", 4, "a fitting", "then")
     assert bookings.read_walk_in(c, number) == bookings.WalkIn(
-        number, "Ada", "+353", 4, "a fitting", "then", "waiting", None
+        number, "Ada", "+353", 4, "a fitting", "then", WalkInState.WAITING, None
     )
 
 

@@ -10,6 +10,7 @@ from datetime import datetime, timedelta
 from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
+from abrazo.core.states import BookingState, Source, WalkInState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import find_people, keep_person, known, read_person
@@ -48,7 +49,7 @@ def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) 
     first = read_booking(house, booking_ids[0])
     if len(booking_ids) == 1 and first.ticket is not None:
         return first.ticket
-    door = TicketOrigin("booking", first.person, first.name, (first.name,))
+    door = TicketOrigin(Source.BOOKING, first.person, first.name, (first.name,))
     with opening_at(
         house, actor, door, Beginning(Kind.BOOKINGS_TAKEN, name=Personal(first.name)), key, "checked out"
     ) as edit:
@@ -101,13 +102,13 @@ def _put(
 
 def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
     """Somebody is here, did not come, or is expected after all."""
-    if state not in ("booked", "here", "absent", "cancelled"):
+    if state not in set(BookingState):
         raise NotFound(f"no such state {state!r}")
     with acting(house, actor, "booking") as act:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
             raise Refused(Code.BOOKING_ON_TICKET, name=booking.name)
-        bookings.set_state(act.connection, booking_id, state)
+        bookings.set_state(act.connection, booking_id, BookingState(state))
         name, starts = Personal(booking.name), booking.starts_at
         act.record(Kind.BOOKING_STATE, booking=booking_id, name=name, starts=starts, state=state)
 
@@ -140,7 +141,8 @@ def book(
         if bookings.overlapping(act.connection, staff, start, end):
             name = house.staff()[staff].name
             raise Refused(Code.STAFF_BUSY, "time", name=name, time=time)
-        facts = (str(uuid.uuid4()), person.id, person.name, service.id, staff, start, end, service.price, "", "booked")
+        visit = (service.id, staff, start, end, service.price, "", BookingState.BOOKED)
+        facts = (str(uuid.uuid4()), person.id, person.name, *visit)
         made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
         act.record(Kind.BOOKED, booking=made, item=service.id, service=Personal(service.name), customer=person.id,
                    name=Personal(person.name), starts=start)  # fmt: skip
@@ -202,13 +204,13 @@ def serve(
         person_id = _known_as(house, plain.name, plain.phone)
         if person_id is None and plain.phone:
             person_id = keep_person(house, plain, "")
-        door = TicketOrigin("walk-in", person_id, plain.name, (plain.name,))
+        door = TicketOrigin(Source.WALK_IN, person_id, plain.name, (plain.name,))
         ticket = open_at(house, actor, door, Beginning(Kind.WALKED_IN, name=Personal(plain.name)))
         if walk_in_id is not None:
             waiting = read_walk_in(house, walk_in_id)
-            if waiting.state != "waiting":
+            if waiting.state != WalkInState.WAITING:
                 raise Refused(Code.SERVED_ALREADY, "service", name=waiting.name)
-            bookings.end_walk_in(house.connection, waiting.id, "served", ticket)
+            bookings.end_walk_in(house.connection, waiting.id, WalkInState.SERVED, ticket)
         return ticket
 
     with opening(house, actor, make, key, "walk-in") as edit:
@@ -221,7 +223,7 @@ def walk_away(house: House, actor: Actor, walk_in_id: int) -> None:
     """Somebody in the queue left without being served."""
     with acting(house, actor, "walk-in") as act:
         found = read_walk_in(house, walk_in_id)
-        bookings.end_walk_in(act.connection, walk_in_id, "left", None)
+        bookings.end_walk_in(act.connection, walk_in_id, WalkInState.LEFT, None)
         act.record(Kind.WALK_IN_LEFT, walk_in=walk_in_id, name=Personal(found.name))
 
 
@@ -251,7 +253,7 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
                 bookings.add(act.connection, booking, act.at)
                 new += 1
             elif before.ticket is None:
-                state = booking.state if booking.state == "cancelled" else before.state
+                state = booking.state if booking.state == BookingState.CANCELLED else before.state
                 after = replace(booking, id=before.id, addons=before.addons, state=state)
                 bookings.change(act.connection, after)
                 changed += after != before
@@ -277,7 +279,7 @@ def _from_event(house: House, event: Event) -> Booking:
     ends = event.ends or event.starts + timedelta(minutes=service.minutes or 0)
     price = house.settings.currency.read(event.price, "price") if event.price else None
     person = _known_as(house, event.name, None)
-    state = "cancelled" if event.cancelled else "booked"
+    state = BookingState.CANCELLED if event.cancelled else BookingState.BOOKED
     start, end = wall_text(event.starts), wall_text(ends)
     facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, state)
     return Booking(0, *facts, ticket=None)

@@ -12,6 +12,7 @@ from collections.abc import Mapping
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Source
 from abrazo.core.tenders import cash_due
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
@@ -124,5 +125,5 @@ def may_go(house: House, actor: Actor, path: str, ticket_id: int | None) -> bool
 
 def open_tabs(house: House) -> list[TicketSnapshot]:
     """The tabs that are open, for who is held to counter mode."""
-    wholes = (load_ticket(house, id) for id in ticket_store.list_open(house.connection, "tab"))
+    wholes = (load_ticket(house, id) for id in ticket_store.list_open(house.connection, Source.TAB))
     return [whole for whole in wholes if not whole.head.held_at]

@@ -13,6 +13,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role
 from abrazo.core.moments import wall_text
 from abrazo.core.money import bounded
+from abrazo.core.states import JobState, Source, TicketState
 from abrazo.core.tax import with_added_tax
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
@@ -87,8 +88,8 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
     person = known(house, dropped.person)
     thing = " ".join(dropped.thing.split())
     job = _read(house, actor, dropped, thing)
-    door = TicketOrigin("job", person.id, person.name, (person.name,))
-    if ticket_id is not None and load_ticket(house, ticket_id).head.state != "open":
+    door = TicketOrigin(Source.JOB, person.id, person.name, (person.name,))
+    if ticket_id is not None and load_ticket(house, ticket_id).head.state != TicketState.OPEN:
         raise Refused(Code.DROP_OFF_TICKET_CLOSED)
     with opening(house, actor, make, f"{key}-ticket", "dropped off") as edit:
         again = _dropped(house, key)
@@ -137,7 +138,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
         raise NotFound(f"no staff {dropped.staff}")
     moment, at = wall_text(due), house.stamp()
     facts = (dropped.person, thing, dropped.note, moment, " ".join(dropped.place.split()), dropped.staff or None)
-    return Job(0, 0, *facts, "waiting", at, actor.staff.id, None, None, None, tasks)
+    return Job(0, 0, *facts, JobState.WAITING, at, actor.staff.id, None, None, None, tasks)
 
 
 def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
@@ -162,17 +163,17 @@ def estimate_for(house: House, tasks: Sequence[tuple[str, str, str]]) -> int:
 
 def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
     """A job waits, is in work, or is ready; who is told that it is ready gets a message."""
-    if state not in ("waiting", "in work", "ready"):
+    if state not in set(JobState):
         raise NotFound(f"no such state {state!r}")
     with acting(house, actor, "job", key, f"job {job_id}") as act:
         if act.done is not None:
             return
         job, at = read_job(house, job_id), act.at
-        jobs.set_state(act.connection, job_id, state, at if state == "ready" else None)
+        jobs.set_state(act.connection, job_id, JobState(state), at if state == JobState.READY else None)
         act.record(Kind.JOB_STATE, job=job_id, name=job.name, state=state)
         person = known(house, job.person)
         to = person.phone or person.email
-        if state == "ready" and job.state != "ready" and to:
+        if state == JobState.READY and job.state != JobState.READY and to:
             _tell_ready(house, job, person, to, at)
 
 
@@ -218,7 +219,7 @@ def owed(house: House, job: Job) -> int:
     """What is still to pay for a job, its deposit taken off; minor units."""
     if job.settled_on is not None:
         whole = load_ticket(house, job.settled_on)
-        if whole.head.state != "open":
+        if whole.head.state != TicketState.OPEN:
             return 0
         held = {deposit.line for deposit in held_for_jobs(house, [job])[job.id]}
         used = sum(payment.amount for payment in whole.taken if payment.deposit in held)
@@ -232,7 +233,7 @@ def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
     if len(job_ids) == 1 and first.settled_on is not None:
         return first.settled_on
     person = known(house, first.person)
-    door = TicketOrigin("job", person.id, person.name, (person.name,))
+    door = TicketOrigin(Source.JOB, person.id, person.name, (person.name,))
     with opening_at(house, actor, door, Beginning(Kind.JOBS_TAKEN, job=first.id, name=first.name), key, "job") as edit:
         if edit.done is None:
             for job_id in job_ids:
@@ -255,7 +256,7 @@ def put_job(edit: TicketChange, job: Job) -> None:
         raise Refused(Code.JOB_TAKEN, job=job.name, number=head.number if head else "")
     if job.dropped_on is not None and job.dropped_on != edit.id:
         visit = house.head(job.dropped_on)
-        if visit is not None and visit.state == "open":
+        if visit is not None and visit.state == TicketState.OPEN:
             raise Refused(Code.DROP_OFF_OPEN, job=job.name, number=visit.number)
     elif job.dropped_on == edit.id and any(line.job == job.id for line in edit.whole.standing):
         raise Refused(Code.DEPOSIT_ON_THIS_TICKET, job=job.name)

@@ -6,9 +6,10 @@ import re
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import wall_text
+from abrazo.core.states import OrderWay, Share, Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets.starting import MOST_GUESTS, Beginning, TicketOrigin, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
@@ -28,7 +29,7 @@ class OrderForm:
     """What was said on the phone, as typed; `guests` are names divided by commas, `promised` a time of today."""
 
     name: str
-    way: str = "pick-up"
+    way: str = OrderWay.PICK_UP
     guests: str = ""
     phone: str = ""
     address: str = ""
@@ -50,13 +51,15 @@ def take_order(
     person: int | None = None,
 ) -> int:
     """Open an order for named guests; `fee` in minor units is shared evenly. Gives its ticket."""
-    door = TicketOrigin("phone", person, name, guests)
+    door = TicketOrigin(Source.PHONE, person, name, guests)
     with opening_at(house, actor, door, Beginning(Kind.PHONE_ORDER, name=Personal(name)), key, "ordered") as edit:
         if edit.done is None:
             ticket_store.set_promised(house.connection, edit.id, promised_at)
-            phone_orders.add(house.connection, edit.id, how or PhoneOrder("delivery" if fee else "pick-up"))
+            phone_orders.add(
+                house.connection, edit.id, how or PhoneOrder(OrderWay.DELIVERY if fee else OrderWay.PICK_UP)
+            )
             if fee:
-                charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, "even", fee)
+                charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, Share.EVEN, fee)
                 charges_kept.add_charge(house.connection, edit.id, charge)
         return edit.id
 
@@ -64,9 +67,8 @@ def take_order(
 def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) -> int:
     """The same from what was typed. What is missing is named beside its field; a delivery needs phone and address."""
     name = read_name(form.name)
-    if form.way not in ("pick-up", "delivery"):
-        raise Refused(Code.NO_WAY_TO_DELIVER, "way")
-    brought = form.way == "delivery"
+    way = chosen(OrderWay, form.way, Code.NO_WAY_TO_DELIVER, "way")
+    brought = way == OrderWay.DELIVERY
     if brought and not form.phone.strip():
         raise Refused(Code.DELIVERY_NEEDS_PHONE, "phone")
     phone = read_phone(form.phone, house.settings.region, "phone") if form.phone.strip() else ""
@@ -78,7 +80,7 @@ def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) ->
     for text, where in ((address, "address"), (directions, "directions")):
         if len(text) > LONGEST:
             raise Refused(Code.TOO_LONG, where, most=LONGEST, count=len(text))
-    how = PhoneOrder(form.way, phone, address, directions)
+    how = PhoneOrder(way, phone, address, directions)
     guests, promised = _guests(form.guests) or (name,), _promised(house, form.promised)
     return take_order(house, actor, name, guests, promised, form.fee if brought else 0, key, how, form.person)
 

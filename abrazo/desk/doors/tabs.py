@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import HoldState, RequestKind, Source
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets.change import TicketChange, changing
@@ -16,7 +17,7 @@ def open_tab(house: House, actor: Actor, name: str, person: int | None, key: str
     """Open a tab in a name; gives its ticket. A card is held in an act of its own."""
     plain = read_name(name)
     begun = Beginning(Kind.TAB_OPENED, name=Personal(plain))
-    return open_ticket(house, actor, TicketOrigin("tab", person, plain, (plain,)), begun, key)
+    return open_ticket(house, actor, TicketOrigin(Source.TAB, person, plain, (plain,)), begun, key)
 
 
 def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: int, key: str) -> str:
@@ -29,7 +30,7 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
         tenders.may_ask(edit, edit.whole.payers[0].id, machine)
         reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
         payer = edit.whole.payers[0].id
-        tenders.add_request(edit, payer, machine, tenders.Parts(amount, 0), kind="hold", reference=reference)
+        tenders.add_request(edit, payer, machine, tenders.Parts(amount, 0), kind=RequestKind.HOLD, reference=reference)
         edit.answer = reference
     return reference
 
@@ -46,7 +47,9 @@ def charge_held(
         parts = tenders.cut(edit.whole, payer_id, amount, cash=False)
         tenders.may_ask(edit, payer_id, hold.machine)
         reference = f"{hold.reference}-take-{len(edit.whole.asks) + 1}"
-        tenders.add_request(edit, payer_id, hold.machine, parts, kind="capture", hold=hold.id, reference=reference)
+        tenders.add_request(
+            edit, payer_id, hold.machine, parts, kind=RequestKind.CAPTURE, hold=hold.id, reference=reference
+        )
         edit.answer = reference
     return reference
 
@@ -60,7 +63,9 @@ def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -
         tenders.may_ask(edit, payer, hold.machine)
         reference = f"{hold.reference}-go-{len(edit.whole.asks) + 1}"
         whole_hold = tenders.Parts(hold.amount, 0)
-        tenders.add_request(edit, payer, hold.machine, whole_hold, kind="release", hold=hold.id, reference=reference)
+        tenders.add_request(
+            edit, payer, hold.machine, whole_hold, kind=RequestKind.RELEASE, hold=hold.id, reference=reference
+        )
         edit.answer = reference
     return reference
 
@@ -69,6 +74,6 @@ def _standing(edit: TicketChange, hold_id: int) -> Hold:
     hold = holds.read(edit.house.connection, hold_id)
     if hold is None or hold.ticket != edit.id:
         raise NotFound(f"no hold {hold_id} on this ticket")
-    if hold.state != "held":
+    if hold.state != HoldState.HELD:
         raise Refused(Code.HOLD_ENDED, last_four=hold.last_four)
     return hold

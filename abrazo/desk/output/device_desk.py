@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import JobState
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.outbox import MAIL, doubtful
 from abrazo.devices.ports import Script, StandIn
@@ -89,7 +90,7 @@ def _codes(house: House) -> list[tuple[str, str]]:
     tags = [
         (house.say(w.TAG_OF, job=job.name), job.code)
         for job in jobs.on_rack(house.connection, house.stamp())
-        if job.state == "ready"
+        if job.state == JobState.READY
     ]
     return [*goods[1:6], *tags[:3], (house.say(w.NOBODYS), "2999999999998")]
 

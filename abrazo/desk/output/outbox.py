@@ -6,8 +6,9 @@ import re
 from contextlib import suppress
 from datetime import timedelta
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import JobPaper, ReceiptBy
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
@@ -29,7 +30,6 @@ from abrazo.words import phrases as w
 
 MAIL = "e-mail"
 LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
-WAYS = ("", "print", "email", "both", "text", "none")  # how somebody likes their receipts; empty: ask
 
 
 def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
@@ -135,10 +135,9 @@ def print_last(house: House, actor: Actor, key: str) -> tuple[int, int]:
 
 def prefer(house: House, person: int, way: str) -> None:
     """How somebody likes their receipts, from now on."""
-    if way not in WAYS:
-        raise Refused(Code.NO_PREFERENCE, "prefer")
+    likes = chosen(ReceiptBy, way, Code.NO_PREFERENCE, "prefer")
     with atomic(house.connection) as connection:
-        people.set_receipt_by(connection, person, way)
+        people.set_receipt_by(connection, person, likes)
 
 
 def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
@@ -149,11 +148,11 @@ def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
         return
     way = people.receipt_by(house.connection, person.id)
     for payer in whole.payers:
-        if way in ("email", "both") and person.email:
+        if way in (ReceiptBy.EMAIL, ReceiptBy.BOTH) and person.email:
             mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
-        if way == "text" and person.phone:
+        if way == ReceiptBy.TEXT and person.phone:
             text_receipt(house, actor, ticket_id, payer.id, person.phone, f"{key}-text-{payer.id}")
-        if way in ("print", "both"):
+        if way in (ReceiptBy.PRINT, ReceiptBy.BOTH):
             with suppress(Refused):  # out of paper: it prints when paper is in
                 print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")
 
@@ -169,13 +168,13 @@ def print_report(house: House, actor: Actor, day: int, key: str) -> None:
         raise Refused(Code.REPORT_WAITS)
 
 
-def print_job(house: House, actor: Actor, job_id: int, what: str, key: str) -> bool:
+def print_job(house: House, actor: Actor, job_id: int, what: JobPaper, key: str) -> bool:
     """Print a job's tag or the customer's receipt of it; False when it waits for paper."""
     with acting(house, actor, "printed", key, f"job {job_id}") as act:
         if act.done is None:
             paper, at = job_paper(house, job_id), act.at
-            body = tag_text(paper) if what == "tag" else claim_text(paper)
-            title = house.say(w.TAG_TITLE if what == "tag" else w.CLAIM_TITLE, job=paper.number)
+            body = tag_text(paper) if what == JobPaper.TAG else claim_text(paper)
+            title = house.say(w.TAG_TITLE if what == JobPaper.TAG else w.CLAIM_TITLE, job=paper.number)
             outbox.add(act.connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
             act.record(Kind.JOB_PAPER_PRINTED, job=job_id, name=paper.number, paper=what)
     return not send_waiting(house)

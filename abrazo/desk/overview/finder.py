@@ -9,6 +9,7 @@ import re
 from dataclasses import dataclass, field
 
 from abrazo.core.people import folded
+from abrazo.core.states import JobStanding, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, visits_on
 from abrazo.desk.doors.views.jobs import JobCard, on_rack, settled_tickets
@@ -100,7 +101,7 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
         ticket = ticket_store.by_number(house.connection, int(number[1]))
         if ticket is not None:
             head = house.head(ticket)
-            return ("ticket" if head and head.state == "open" else "past", str(ticket))
+            return ("ticket" if head and head.state == TicketState.OPEN else "past", str(ticket))
     item = catalogue.by_code(house.connection, plain)
     return ("item", item.id) if item else None
 
@@ -121,7 +122,7 @@ def _by_name(house: House, found: Found, words: str) -> None:
         if fits(whole.head.name, *names):
             found.tickets.append(_open(house, whole))
     found.visits = [v for v in visits_on(house, house.now().date()) if fits(v.booking.name)][:MOST]
-    here = [card for card in on_rack(house) if card.state != "handed over"]
+    here = [card for card in on_rack(house) if card.state != JobStanding.HANDED_OVER]
     found.jobs = [card for card in here if fits(card.person.name, card.job.thing)][:MOST]
 
 
@@ -166,4 +167,4 @@ def free_tables(house: House) -> list[Spot]:
 def is_open(house: House, ticket: int) -> bool:
     """Whether a ticket can still be changed."""
     head = house.head(ticket) if 0 < ticket < LARGEST else None
-    return head is not None and head.state == "open"
+    return head is not None and head.state == TicketState.OPEN

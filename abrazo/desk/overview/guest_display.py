@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.states import TicketState
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
@@ -60,8 +61,8 @@ def display_of(house: House, till: str) -> Display:
 
 
 def _state(whole: TicketSnapshot) -> str:
-    if whole.head.state != "open":
-        return "thanks" if whole.head.state == "closed" else "welcome"
+    if whole.head.state != TicketState.OPEN:
+        return "thanks" if whole.head.state == TicketState.CLOSED else "welcome"
     if not whole.standing:
         return "welcome"
     if whole.taken and whole.taken[-1].change:

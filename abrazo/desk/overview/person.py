@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from abrazo.core.states import JobStanding, TicketState, VisitStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, visits_of, visits_on
 from abrazo.desk.doors.views.jobs import JobCard, cards_of, on_rack
@@ -80,7 +81,7 @@ def _past(house: House, whole: TicketSnapshot) -> PastVisit:
     labels = ", ".join(dict.fromkeys(line.label for line in whole.standing))
     words = labels or place_of(house, whole)
     head = whole.head
-    return PastVisit(head.id, head.number, head.opened_at, words, whole.bill.total, head.state == "open")
+    return PastVisit(head.id, head.number, head.opened_at, words, whole.bill.total, head.state == TicketState.OPEN)
 
 
 def last_visit(house: House, person_id: int) -> str:
@@ -116,6 +117,9 @@ def newest_people(house: House, most: int = 12) -> tuple[list[PersonHit], int]:
     return person_hits(house, people.latest(house.connection, most)), people.count(house.connection)
 
 
+STILL_HERE = (VisitStanding.ENDED, VisitStanding.NOW, VisitStanding.HERE)
+
+
 def household_open(house: House, person: int | None, without: int = 0) -> tuple[list[Visit], list[JobCard]]:
     """What somebody and their household have open today and on no ticket yet: bookings, and jobs that are ready."""
     if person is None:
@@ -124,9 +128,9 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     ids = {member.id for member in _members(house, who)}
     today = house.now().date()
     visits = [v for v in visits_on(house, today) if v.booking.person in ids and v.booking.id != without]
-    open_visits = [v for v in visits if v.booking.ticket is None and v.state in ("ended", "now", "here")]
-    ready = [c for c in on_rack(house) if c.state == "ready" and c.job.settled_on is None and c.person.id in ids]
-    return open_visits, ready
+    open_visits = [v for v in visits if v.booking.ticket is None and v.state in STILL_HERE]
+    ready = [card for card in on_rack(house) if card.state == JobStanding.READY and card.job.settled_on is None]
+    return open_visits, [card for card in ready if card.person.id in ids]
 
 
 def _members(house: House, who: Person) -> list[Person]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.states import Home, RackPlace, Source, TicketStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, along_with, visits_on, walk_ins
 from abrazo.desk.doors.views.jobs import JobCard, Rack
@@ -23,7 +24,7 @@ from abrazo.store.till import Till
 from abrazo.words import phrases as w
 
 FIRST = 6
-ROOM = ("table", "tab", "phone", "counter")
+ROOM = (Source.TABLE, Source.TAB, Source.PHONE, Source.COUNTER)
 LATER = 10  # added to the rank of another till's doors
 
 
@@ -59,7 +60,7 @@ def queue(house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack
     found += [
         _job(house, till, card)
         for card in cards
-        if card.where in ("ready", "uncollected") and not _begun(card, tickets)
+        if card.where in (RackPlace.READY, RackPlace.UNCOLLECTED) and not _begun(card, tickets)
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
     found += [_walk_in(house, till, one) for one in walk_ins(house)]
@@ -72,7 +73,7 @@ def _begun(card: JobCard, tickets: list[TicketSnapshot]) -> bool:
 
 
 def _rank(till: Till, kind: str, urgency: int, since: str) -> tuple[int, str]:
-    own = (kind in ROOM) == (till.home == "room")
+    own = (kind in ROOM) == (till.home == Home.ROOM)
     return (urgency + (0 if own or urgency < 2 else LATER), since)
 
 
@@ -82,23 +83,23 @@ def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
     since = head.bill_asked_at or head.held_at or head.opened_at
     minutes = minutes_since(house, since)
     reasons = {
-        "card unknown": (0, w.CARD_SILENT, "ask"),
-        "paid": (1, w.EVERYTHING_PAID, "free"),
-        "part paid": (2, w.REST_WAITS, "pay"),
-        "bill asked": (3, w.BILL_ASKED, ready),
-        "card under way": (4, w.ON_MACHINE, "look"),
-        "eating": (5, w.SEATED, ready),
-        "open": (4, w.AT_DESK, "pay"),
+        TicketStanding.CARD_UNKNOWN: (0, w.CARD_SILENT, "ask"),
+        TicketStanding.PAID: (1, w.EVERYTHING_PAID, "free"),
+        TicketStanding.PART_PAID: (2, w.REST_WAITS, "pay"),
+        TicketStanding.BILL_ASKED: (3, w.BILL_ASKED, ready),
+        TicketStanding.CARD_UNDER_WAY: (4, w.ON_MACHINE, "look"),
+        TicketStanding.EATING: (5, w.SEATED, ready),
+        TicketStanding.OPEN: (4, w.AT_DESK, "pay"),
     }
     facts: dict[str, object] = {"minutes": minutes, "paid": bill.paid, "at": head.promised_at}
-    if state == "open" and head.source == "phone":
-        reasons["open"] = (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
-    elif state == "open" and head.source == "counter":
-        reasons["open"] = (4, w.COUNTER_OPEN, "pay")
-    if state not in reasons or (state == "open" and not whole.standing):
+    if state == TicketStanding.OPEN and head.source == Source.PHONE:
+        reasons[state] = (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
+    elif state == TicketStanding.OPEN and head.source == Source.COUNTER:
+        reasons[state] = (4, w.COUNTER_OPEN, "pay")
+    if state not in reasons or (state == TicketStanding.OPEN and not whole.standing):
         return None
     urgency, reason, act = reasons[state]
-    if state == "open" and head.source == "tab":
+    if state == TicketStanding.OPEN and head.source == Source.TAB:
         urgency, reason, facts = _tab_reason(house, whole)
     spot = house.spot(head.spot) if head.spot else None
     payer = next((p.letter for p in whole.payers if whole.payer_bill(p.id).account.due), "")
@@ -157,7 +158,7 @@ def _visit(house: House, till: Till, visit: Visit) -> Waiting:
 
 def _job(house: House, till: Till, card: JobCard) -> Waiting:
     ready = card.job.ready_at or card.job.dropped_at
-    never = card.where == "uncollected"
+    never = card.where == RackPlace.UNCOLLECTED
     reasons = [house.say(w.READY_SINCE, at=ready)]
     reasons += [house.say(w.NEVER_COLLECTED)] if never else []
     reasons += [] if card.owed else [house.say(w.PAID)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.states import TicketStanding
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot, tickets_at_rest
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
@@ -24,7 +25,7 @@ class TableState:
     total: int = 0
     paid: int = 0
     due: int = 0
-    state: str = "free"
+    state: TicketStanding = TicketStanding.FREE
     names: tuple[str, ...] = ()
 
     @property

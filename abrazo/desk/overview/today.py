@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.states import Home
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import BookingsDay, bookings_day
 from abrazo.desk.doors.views.jobs import Rack, rack, settled_tickets
@@ -44,7 +45,7 @@ class Today:
 
 def today(house: House, actor: Actor, lens: str = "", day: str = "", everything: bool = False) -> Today:
     """Today through a lens; without one, through that of the till's own work."""
-    lens = lens if lens in LENSES else "room" if actor.till.home == "room" else "bookings"
+    lens = lens if lens in LENSES else "room" if actor.till.home == Home.ROOM else "bookings"
     tickets = open_tickets(house, settled_tickets(house))
     the_room, booked, on_rack, loose = (
         room_of(house, tickets),

@@ -18,6 +18,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, customer_account, taken_postings
 from abrazo.core.moments import plus
+from abrazo.core.states import Source, Tender, TenderKind
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
@@ -99,7 +100,7 @@ def put_on_account(
     with changing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
         if edit.done is not None:
             return int(edit.done)
-        offered(house, "account", "account")
+        offered(house, Tender.ACCOUNT, TenderKind.ACCOUNT)
         if edit.whole.head.person is None:
             raise Refused(Code.NOBODY_OWES)
         person = known(house, edit.whole.head.person)
@@ -113,7 +114,7 @@ def put_on_account(
         postings = taken_postings(customer_account(person.id), parts.given)
         name = Personal(person.name)
         edit.wrote(Kind.PUT_ON_ACCOUNT, postings, amount=parts.given, customer=person.id, name=name)
-        payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, "account", route, parts.amount,
+        payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, Tender.ACCOUNT, route, parts.amount,
                               parts.tip, None, None, None, None, None)  # fmt: skip
         made = tenders.add_payment(house.connection, payment)
         edit.answer = str(made)
@@ -141,7 +142,7 @@ def receive_invoices(house: House, actor: Actor, person_id: int, payments: Seque
 
 
 def _paying(house: House, actor: Actor, person: Person, key: str) -> AbstractContextManager[TicketChange]:
-    door = TicketOrigin("counter", person.id, person.name, (person.name,))
+    door = TicketOrigin(Source.COUNTER, person.id, person.name, (person.name,))
     begun = Beginning(Kind.PAYS_ACCOUNT, name=Personal(person.name))
     return opening_at(house, actor, door, begun, key, "on account")
 

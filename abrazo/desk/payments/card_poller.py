@@ -9,6 +9,7 @@ from contextlib import AbstractContextManager
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import Extra, HoldState, RequestKind, RequestState, Tender
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
@@ -37,29 +38,29 @@ def follow(house: House, *, after_start: bool = False) -> bool:
     `after_start`: the asks found now were left by a process that ended. They are only asked for, never sent.
     """
     for ask in tenders_store.open_requests(house.connection):
-        if ask.state != "unknown":
-            _step(house, ask, send=ask.state == "asked" and not after_start)
-    return any(ask.state != "unknown" for ask in tenders_store.open_requests(house.connection))
+        if ask.state != RequestState.UNKNOWN:
+            _step(house, ask, send=ask.state == RequestState.ASKED and not after_start)
+    return any(ask.state != RequestState.UNKNOWN for ask in tenders_store.open_requests(house.connection))
 
 
 def _step(house: House, ask: CardRequest, *, send: bool) -> None:
     machine: CardMachine = house.devices.taker(ask.machine)
     try:
         if send:
-            _note(house, ask, "sent", _sent_to(house, ask))
+            _note(house, ask, RequestState.SENT, _sent_to(house, ask))
             machine.start(ask.reference, ask.amount, kind=ask.kind, ask_tip=ask.ask_tip, of=_of(house, ask))
         else:
             _heard(house, ask, machine.look(ask.reference))
     except Duplicate:
         _used_before(house, ask, machine)
     except Unreachable:
-        _end(house, ask, "not sent", house.say(w.NEVER_SENT))
+        _end(house, ask, RequestState.NOT_SENT, house.say(w.NEVER_SENT))
     except NotKnown:
         _close(house, ask, machine)
     except NoAnswer:
         if _silent_for(house, ask) > house.settings.patience:
             said = house.say(w.NO_ANSWER)
-            _note(house, ask, "unknown", ask.step, said, silent=True)
+            _note(house, ask, RequestState.UNKNOWN, ask.step, said, silent=True)
 
 
 def _close(house: House, ask: CardRequest, machine: CardMachine) -> None:
@@ -67,7 +68,7 @@ def _close(house: House, ask: CardRequest, machine: CardMachine) -> None:
     try:
         _heard(house, ask, machine.inquire(ask.reference))
     except NotKnown:
-        _end(house, ask, "not sent", house.say(w.NEVER_SENT))
+        _end(house, ask, RequestState.NOT_SENT, house.say(w.NEVER_SENT))
     except DeviceFault:
         return  # silent now: the next look decides
 
@@ -83,12 +84,12 @@ def _used_before(house: House, ask: CardRequest, machine: CardMachine) -> None:
     try:
         answer = machine.inquire(ask.reference)
     except NotKnown:
-        _end(house, ask, "not sent", house.say(w.USED_BEFORE))
+        _end(house, ask, RequestState.NOT_SENT, house.say(w.USED_BEFORE))
         return
     except DeviceFault:
         return  # silent now: the next look decides
-    if answer.outcome == "approved" and answer.amount != ask.amount:
-        _end(house, ask, "not sent", house.say(w.HOLDS_ANOTHER))
+    if answer.outcome == RequestState.APPROVED and answer.amount != ask.amount:
+        _end(house, ask, RequestState.NOT_SENT, house.say(w.HOLDS_ANOTHER))
         return
     _heard(house, ask, answer)
 
@@ -114,7 +115,9 @@ def _actor(house: House, ask: CardRequest) -> Actor:
     return Actor(house.staff()[ask.staff], house.tills()[ask.till], by_itself=True)
 
 
-def _note(house: House, ask: CardRequest, state: str, step: str, said: str = "", *, silent: bool = False) -> None:
+def _note(
+    house: House, ask: CardRequest, state: RequestState, step: str, said: str = "", *, silent: bool = False
+) -> None:
     """Keep how far an ask has come, unless it has ended meanwhile."""
     if (ask.state, ask.step) == (state, step):
         return
@@ -135,7 +138,7 @@ def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketC
     return changing(house, _actor(house, ask), ask.ticket, None)
 
 
-def _end(house: House, ask: CardRequest, state: str, said: str) -> CardRequest:
+def _end(house: House, ask: CardRequest, state: RequestState, said: str) -> CardRequest:
     with _recording(house, ask) as edit:
         if tenders.read_request(house, ask.reference).open:
             tenders_store.set_request(house.connection, ask.reference, state, ask.step, said, edit.at)
@@ -147,16 +150,16 @@ def _end(house: House, ask: CardRequest, state: str, said: str) -> CardRequest:
 def _heard(house: House, ask: CardRequest, answer: CardAnswer) -> CardRequest:
     """Record what the machine said; an approval becomes a payment, or the end of one, in the same transaction."""
     if answer.outcome is None:
-        _note(house, ask, "sent", answer.step)
+        _note(house, ask, RequestState.SENT, answer.step)
         return tenders.read_request(house, ask.reference)
-    if answer.outcome != "approved":
+    if answer.outcome != RequestState.APPROVED:
         reason = house.say(w.NOTHING_CHARGED, reason=answer.reason.capitalize())
         return _end(house, ask, answer.outcome, reason)
     with _recording(house, ask) as edit:
         if not tenders.read_request(house, ask.reference).open:
             return tenders.read_request(house, ask.reference)
         tenders_store.set_request(
-            house.connection, ask.reference, "approved", answer.step, house.say(w.APPROVED), edit.at
+            house.connection, ask.reference, RequestState.APPROVED, answer.step, house.say(w.APPROVED), edit.at
         )
         _approved(edit, ask, answer)
         voiding = edit.whole.head.voiding_at is not None
@@ -169,22 +172,22 @@ def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     """What an approval does, in the transaction that records it."""
     if ask.refund is not None:
         refunds.answered(edit, ask, approved=True)
-    elif ask.kind == "refund":
+    elif ask.kind == RequestKind.REFUND:
         tenders.give_back(edit, next(p for p in edit.whole.payments if p.id == ask.payment))
-    elif ask.kind == "hold":
+    elif ask.kind == RequestKind.HOLD:
         holds.held(edit, ask, answer)
-    elif ask.kind == "release":
-        holds.hold_ended(edit, ask, "released", Kind.HOLD_RELEASED)
+    elif ask.kind == RequestKind.RELEASE:
+        holds.hold_ended(edit, ask, HoldState.RELEASED, Kind.HOLD_RELEASED)
     else:
-        if ask.kind == "capture":
-            holds.hold_ended(edit, ask, "used", Kind.HOLD_USED)
+        if ask.kind == RequestKind.CAPTURE:
+            holds.hold_ended(edit, ask, HoldState.USED, Kind.HOLD_USED)
         tenders.keep(edit, ask.payer, _parts(ask, answer), tender=_tender(house=edit.house, ask=ask),
                      route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
 
 
 def _parts(ask: CardRequest, answer: CardAnswer) -> tenders.Parts:
     """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
-    credit = ask.credit if ask.extra == "credit" else 0
+    credit = ask.credit if ask.extra == Extra.CREDIT else 0
     if answer.amount >= ask.amount:
         return tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip, credit)
     amount = min(answer.amount, ask.amount - ask.tip - credit)
@@ -193,14 +196,14 @@ def _parts(ask: CardRequest, answer: CardAnswer) -> tenders.Parts:
 
 def _tender(house: House, ask: CardRequest) -> str:
     card = cards.read(house.connection, ask.card) if ask.card else None
-    return "card" if card is None else "stored card" if card.person else "keyed card"
+    return Tender.CARD if card is None else Tender.STORED_CARD if card.person else Tender.KEYED_CARD
 
 
 def _route(house: House, ask: CardRequest) -> str:
     """The route of a charge in words, for good."""
-    if ask.kind == "capture":
+    if ask.kind == RequestKind.CAPTURE:
         return house.say(w.HELD_CARD, machine=ask.machine)
-    if ask.kind == "tip":
+    if ask.kind == RequestKind.TIP:
         return house.say(w.TIP_ADDED, machine=ask.machine)
     return ask.machine if ask.card is None else f"{ask.machine}, {_tender(house, ask)}"
 
@@ -234,7 +237,7 @@ def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
     try:
         answer = house.devices.taker(ask.machine).inquire(reference)
     except NotKnown:
-        return _end(house, ask, "not sent", house.say(w.NEVER_SENT))
+        return _end(house, ask, RequestState.NOT_SENT, house.say(w.NEVER_SENT))
     except DeviceFault:
         name = ask.machine.capitalize()
         raise Refused(Code.MACHINE_SILENT, name=name) from None

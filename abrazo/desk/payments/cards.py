@@ -15,6 +15,7 @@ from abrazo.core.codes import is_card_number
 from abrazo.core.errors import Code, Refused
 from abrazo.core.hire import last_valid_day
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import Tender, TenderKind
 from abrazo.desk.act import acting, done_before, fresh
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -46,7 +47,7 @@ def charge_keyed(
     done = done_before(house, key, "card", f"ticket {ticket_id}")
     if done is not None:
         return done
-    offered(house, "keyed card", "keyed")
+    offered(house, Tender.KEYED_CARD, TenderKind.KEYED)
     _check(house, keyed)
     _limit(house, actor)
     known = _token(house, keyed)
@@ -69,7 +70,7 @@ def charge_stored(
     with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
-        offered(house, "stored card", "stored card")
+        offered(house, Tender.STORED_CARD, TenderKind.STORED_CARD)
         if all(card.id != card_id for card, _ in stored_for(house, edit.whole.head.person)):
             raise NotFound(f"no stored card {card_id} for this ticket")
         edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card_id)

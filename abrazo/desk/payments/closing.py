@@ -5,6 +5,7 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import close_postings
+from abrazo.core.states import HoldState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
@@ -27,13 +28,13 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
         if whole.bill.due:
             raise Refused(Code.STILL_DUE, due=whole.bill.due)
         for hold in holds.of_ticket(house.connection, ticket_id):
-            if hold.state == "held":
+            if hold.state == HoldState.HELD:
                 raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
             postings = close_postings(whole.ticket, whole.bill, whole.uses)
             edit.wrote(Kind.SETTLED, postings)
             earn(edit)
-            ticket_store.set_state(house.connection, ticket_id, "closed", whole.head.closed_at or edit.at)
+            ticket_store.set_state(house.connection, ticket_id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)
         else:
             edit.wrote(Kind.ENDED_EMPTY if whole.lines else Kind.LEFT_UNORDERED)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
+from abrazo.core.states import Direction, TicketState
 from abrazo.desk.act import Facts, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, own_or_lent, read_reason
@@ -51,7 +52,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
         rest, at, day = sum(deposit.amount for deposit in held), act.at, act.day
         if not rest:
             raise Refused(Code.NO_DEPOSIT_LEFT, "keep", job=job.name)
-        if job.settled_on is not None and load_ticket(house, job.settled_on).head.state == "open":
+        if job.settled_on is not None and load_ticket(house, job.settled_on).head.state == TicketState.OPEN:
             raise Refused(Code.JOB_ON_OPEN_TICKET, "keep", job=job.name)
         who = (actor.till.id, actor.staff.id)
         for deposit in held:
@@ -81,7 +82,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
         raise Refused(Code.JOB_NOT_SETTLED, job=job.name)
     for deposit in held:
         words = house.say(w.DEPOSIT_GIVEN_BACK, job=job.name)
-        petty = Petty(actor.till.id, actor.staff.id, at, "out", words, "", deposit.amount, deposit.line)
+        petty = Petty(actor.till.id, actor.staff.id, at, Direction.OUT, words, "", deposit.amount, deposit.line)
         till.add_petty(connection, day, petty)
         drawer.moved(house, actor.till.id, 0, deposit.amount)
         postings = stored_postings(money_account("cash", actor.till.id), "deposit", -deposit.amount)

@@ -10,8 +10,9 @@ from __future__ import annotations
 import secrets
 
 from abrazo.core.codes import gs1_check_digit
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.ledger import Role
+from abrazo.core.states import TenderKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import (
@@ -98,7 +99,7 @@ def spend(
     key: str,
 ) -> int:
     """Pay with a gift card, voucher, store credit or points: at most what is on it. Gives the payment's id."""
-    tender_types.offered(house, kind, kind)
+    tender_types.offered(house, kind, chosen(TenderKind, kind, Code.TENDER_OFF))
     with changing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
         if edit.done is not None:
             return int(edit.done)

@@ -8,6 +8,7 @@ from datetime import timedelta
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import hold_postings
 from abrazo.core.moments import plus
+from abrazo.core.states import HoldState
 from abrazo.desk.context import House
 from abrazo.desk.tickets.change import TicketChange
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -23,7 +24,7 @@ def held(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     """The machine holds the sum: record the card it is held on, and the memorandum."""
     lapses = plus(edit.at, HOLD_LASTS)
     card = (answer.brand, answer.last_four, answer.expiry, answer.token)
-    held = Hold(0, edit.id, ask.machine, ask.reference, ask.amount, *card, edit.at, lapses, "held")
+    held = Hold(0, edit.id, ask.machine, ask.reference, ask.amount, *card, edit.at, lapses, HoldState.HELD)
     holds.add(edit.house.connection, held)
     edit.wrote(
         Kind.HOLD_PLACED,
@@ -35,7 +36,7 @@ def held(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     )
 
 
-def hold_ended(edit: TicketChange, ask: CardRequest, state: str, kind: Kind) -> None:
+def hold_ended(edit: TicketChange, ask: CardRequest, state: HoldState, kind: Kind) -> None:
     """A hold is used up or let go; it ends once."""
     hold = holds.read(edit.house.connection, ask.hold or 0)
     assert hold is not None

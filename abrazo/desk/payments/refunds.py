@@ -9,6 +9,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
+from abrazo.core.states import Part, RefundState, Tender
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -33,7 +34,7 @@ def left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's part of the bill can still be refunded, in minor units."""
     left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
     for refund in refunds_of(house, whole.head.id):
-        if refund.state != "not done":
+        if refund.state != RefundState.NOT_DONE:
             left[refund.payment] = left.get(refund.payment, 0) - (refund.amount - refund.tip)
     return {payment: amount for payment, amount in left.items() if amount > 0}
 
@@ -42,7 +43,7 @@ def tips_left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's tip can still be given back, in minor units."""
     left = {p.id: p.tip for p in whole.taken if p.deposit is None}
     for refund in refunds_of(house, whole.head.id):
-        if refund.state != "not done":
+        if refund.state != RefundState.NOT_DONE:
             left[refund.payment] = left.get(refund.payment, 0) - refund.tip
     return {payment: tip for payment, tip in left.items() if tip > 0}
 
@@ -75,7 +76,7 @@ def refund(
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
         facts = (plan.amount + tip, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
-        made = Refund(0, edit.id, payment.id, *facts, "asked", tip, taxes=taxes)
+        made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes)
         made = replace(made, id=corrections.add_refund(house.connection, made))
         rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
         corrections.add_refund_parts(house.connection, made.id, rows)
@@ -97,7 +98,7 @@ def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int
         raise Refused(Code.NO_REFUND_AMOUNT, "refund")
     if amount == 0:
         return RefundPlan((), ())
-    chosen: list[Ref] = [("line", str(line)) for line in lines]
+    chosen: list[Ref] = [(Part.LINE, str(line)) for line in lines]
     return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house, edit.id), chosen, amount)
 
 
@@ -114,7 +115,7 @@ def given_back(house: House, ticket: int) -> GivenBack:
     """What went back, or may be going back, of a ticket's lines, charges and taxes."""
     taxes: dict[str | None, int] = {}
     for refund in refunds_of(house, ticket):
-        if refund.state != "not done":
+        if refund.state != RefundState.NOT_DONE:
             for tax, _, contained in refund.taxes:
                 taxes[tax] = taxes.get(tax, 0) + contained
     amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(house.connection, ticket)}
@@ -124,10 +125,10 @@ def given_back(house: House, ticket: int) -> GivenBack:
 def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     """The money is back: postings, and what stored value gains by it."""
     connection = edit.house.connection
-    corrections.set_refund(connection, refund.id, "done")
-    place = replace(payment, till=edit.actor.till.id) if payment.tender == "cash" else payment
+    corrections.set_refund(connection, refund.id, RefundState.DONE)
+    place = replace(payment, till=edit.actor.till.id) if payment.tender == Tender.CASH else payment
     parts = [TaxedPart(*part) for part in refund.taxes]
-    if payment.tender == "cash":
+    if payment.tender == Tender.CASH:
         drawer.moved(edit.house, edit.actor.till.id, 0, refund.amount)
     account = tenders.account_of(edit.whole, place)
     if refund.deposit is not None:
@@ -146,7 +147,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
         lender=refund.lender,
     )
     person, house = edit.whole.head.person, edit.house
-    if payment.tender == "points" and person is not None:
+    if payment.tender == Tender.POINTS and person is not None:
         points = refund.amount * house.settings.points_lot // house.settings.points_value
         stored_value.add_points(connection, person, edit.id, payment.id, points, edit.at)
 
@@ -154,13 +155,13 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
 def answered(edit: TicketChange, ask: CardRequest, approved: bool) -> None:
     """A machine has said how a refund of a closed ticket ended."""
     refund = corrections.read_refund(edit.house.connection, ask.refund or 0)
-    if refund is None or refund.state != "asked":
+    if refund is None or refund.state != RefundState.ASKED:
         return
     payment = next(one for one in edit.whole.payments if one.id == refund.payment)
     if approved:
         _done(edit, refund, payment)
     else:
-        corrections.set_refund(edit.house.connection, refund.id, "not done")
+        corrections.set_refund(edit.house.connection, refund.id, RefundState.NOT_DONE)
 
 
 # ---- what is left of a job's deposit, back to the card that it came from
@@ -192,7 +193,7 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
         if edit.done is not None:
             return edit.done
         facts = (deposit.amount, house.say(w.DEPOSIT_REST, job=job.name), charge.route, edit.day)
-        made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, "asked", 0,
+        made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, RefundState.ASKED, 0,
                       deposit.line)  # fmt: skip
         number = corrections.add_refund(house.connection, made)
         edit.answer = tenders.ask_back(edit, charge, deposit.amount, refund=number)

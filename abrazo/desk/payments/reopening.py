@@ -9,6 +9,7 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, close_postings, turned
+from abrazo.core.states import CorrectionKind, RefundState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
@@ -35,24 +36,24 @@ def reopen(
     why, by = read_reason(reason), own_or_lent(actor, lender, Right.REOPEN)
     with correcting(house, actor, ticket_id, key, "reopened") as edit:
         if edit.done is None:
-            _open_again(edit, why, by, "reopened", payment)
+            _open_again(edit, why, by, CorrectionKind.REOPENED, payment)
     if payment is not None:
         tenders.take_back(house, actor, ticket_id, edit.whole.head.version + 1, payment, f"{key}-back")
 
 
-def _open_again(edit: TicketChange, why: str, by: str | None, kind: str, payment: int | None) -> None:
+def _open_again(edit: TicketChange, why: str, by: str | None, kind: CorrectionKind, payment: int | None) -> None:
     whole, connection = edit.whole, edit.house.connection
     if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
         raise Refused(Code.NOT_RECORDED)
     _may_be_opened(edit)
     postings = turned(close_postings(whole.ticket, whole.bill, whole.uses))
-    entry = Kind.REOPENED_TO_VOID if kind == "void" else Kind.REOPENED
+    entry = Kind.REOPENED_TO_VOID if kind == CorrectionKind.VOID else Kind.REOPENED
     edit.wrote(entry, postings, reason=Personal(why), lender=by)
     unearn(edit)
     ticket_store.set_reopened(
-        connection, edit.id, edit.at, edit.at if kind == "void" else None
+        connection, edit.id, edit.at, edit.at if kind == CorrectionKind.VOID else None
     )  # first: its table may be busy
-    ticket_store.set_state(connection, edit.id, "open", whole.head.closed_at)
+    ticket_store.set_state(connection, edit.id, TicketState.OPEN, whole.head.closed_at)
     facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, by, edit.at)
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:
@@ -67,7 +68,7 @@ def _may_be_opened(edit: TicketChange) -> None:
             job = jobs.read(edit.house.connection, line.job)
             if job is not None and job.settled_on is not None:
                 raise Refused(Code.DEPOSIT_ELSEWHERE, job=job.name)
-    if any(refund.state != "not done" for refund in corrections.refunds_of(edit.house.connection, edit.id)):
+    if any(refund.state != RefundState.NOT_DONE for refund in corrections.refunds_of(edit.house.connection, edit.id)):
         raise Refused(Code.REFUNDED_TICKET)
 
 
@@ -77,7 +78,7 @@ def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, rea
     with correcting(house, actor, ticket_id, key, "handed on") as edit:
         if edit.done is None:
             facts = (why, edit.whole.head.day, edit.day, actor.till.id, actor.staff.id, None, edit.at)
-            corrections.add(house.connection, Correction(0, edit.id, payment, "handed on", *facts))
+            corrections.add(house.connection, Correction(0, edit.id, payment, CorrectionKind.HANDED_ON, *facts))
             edit.wrote(Kind.HANDED_ON, payment=payment, reason=Personal(why))
 
 
@@ -90,7 +91,7 @@ def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lend
     with correcting(house, actor, ticket_id, key, "void") as edit:
         if edit.done is None:
             _credit_is_there(edit)
-            _open_again(edit, why, by, "void", None)
+            _open_again(edit, why, by, CorrectionKind.VOID, None)
     go_on_voiding(house, actor, ticket_id)
 
 
@@ -120,7 +121,7 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
     with changing(house, actor, ticket_id, None) as edit:  # deposits are off by now
         if not edit.whole.taken and not edit.whole.open_requests:
             edit.wrote(Kind.VOIDED)
-            ticket_store.set_state(house.connection, ticket_id, "left", edit.whole.head.closed_at)
+            ticket_store.set_state(house.connection, ticket_id, TicketState.LEFT, edit.whole.head.closed_at)
             ticket_store.set_voided(house.connection, ticket_id, edit.at)
             corrections.done(house.connection, ticket_id, edit.at)
 

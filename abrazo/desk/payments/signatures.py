@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.core.journal import Kind
+from abrazo.core.states import Signature
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.formats.signature import read_strokes, signature_svg
@@ -14,8 +15,8 @@ def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> Non
     """The guest signed the machine's slip, which is kept on paper."""
     with changing(house, actor, ticket_id, None) as edit:
         payment = _payment(edit, payment_id)
-        if payment.signature == "wanted":
-            tenders.set_signature(house.connection, payment_id, "paper")
+        if payment.signature == Signature.WANTED:
+            tenders.set_signature(house.connection, payment_id, Signature.PAPER)
             edit.wrote(Kind.SIGNED_PAPER, reference=payment.reference)
 
 
@@ -24,8 +25,8 @@ def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strok
     svg = signature_svg(read_strokes(strokes))
     with changing(house, actor, ticket_id, None) as edit:
         payment = _payment(edit, payment_id)
-        if payment.signature == "wanted":
-            tenders.set_signature(house.connection, payment_id, "screen")
+        if payment.signature == Signature.WANTED:
+            tenders.set_signature(house.connection, payment_id, Signature.SCREEN)
             tenders.add_signature(house.connection, payment_id, svg, edit.at, actor.staff.id)
             edit.wrote(Kind.SIGNED_SCREEN, reference=payment.reference)
 

@@ -8,6 +8,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import STORED, Posting, points_postings
 from abrazo.core.loyalty import points_earned, points_worth
+from abrazo.core.states import Tender
 from abrazo.desk.context import House
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.change import TicketChange
@@ -16,7 +17,7 @@ from abrazo.store import journal, stored_value
 from abrazo.store.stored_value import Stored
 from abrazo.store.tenders import PaymentRow
 
-GIFT_CARD, VOUCHER, CREDIT, POINTS = "gift card", "voucher", "store credit", "points"
+GIFT_CARD, VOUCHER, CREDIT, POINTS = Tender.GIFT_CARD, Tender.VOUCHER, Tender.STORE_CREDIT, Tender.POINTS
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +51,7 @@ def credit_of(house: House, person: int | None) -> Value | None:
     """Somebody's store credit, when there is any."""
     one = stored_value.credit_of(house.connection, person) if person else None
     worth = stored_value.balance(house.connection, one.id) if one else 0
-    return Value("store credit", worth, one.id) if one and worth > 0 else None
+    return Value(Tender.STORE_CREDIT, worth, one.id) if one and worth > 0 else None
 
 
 def points_value(house: House, person: int | None, most: int) -> Value | None:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import customer_account, money_account, taken_postings
+from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender, TenderKind
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
@@ -60,10 +61,10 @@ def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False,
         raise Refused(Code.NO_TAKEN_AMOUNT, "amount")
     if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
         return Parts(given - min(open_tip, given), min(open_tip, given))
-    if given > account.due and extra == "tip":
+    if given > account.due and extra == Extra.TIP:
         over = given - account.due
         return Parts(account.due - open_tip, open_tip + over, over=over)
-    if given > account.due and extra == "credit":
+    if given > account.due and extra == Extra.CREDIT:
         if whole.head.person is None:
             raise Refused(Code.NOBODY_FOR_CREDIT_LEFT, "amount")
         return Parts(given - open_tip, open_tip, given - account.due)
@@ -102,7 +103,7 @@ def take_cash(
         if handed < amount:
             raise Refused(Code.HANDED_TOO_LITTLE, "handed", handed=handed, amount=amount)
         change = drawer.moved(house, actor.till.id, handed, handed - amount)
-        payment = keep(edit, payer_id, parts, tender="cash", route="cash", tendered=handed, pieces=change)
+        payment = keep(edit, payer_id, parts, tender=Tender.CASH, route="cash", tendered=handed, pieces=change)
         edit.answer = str(payment)
         return payment
 
@@ -125,7 +126,7 @@ def record(
 
     A reference is required, so that it can be matched later: a cheque's or voucher's number, a card machine's slip.
     """
-    way = offered(house, tender, "recorded")
+    way = offered(house, tender, TenderKind.RECORDED)
     plain = " ".join(reference.split())
     if not plain or len(plain) > LONGEST_REFERENCE:
         raise Refused(Code.NO_REFERENCE, "reference", reference=way.reference, most=LONGEST_REFERENCE)
@@ -175,12 +176,12 @@ def keep(
         brand=answer.brand if answer else None,
         last_four=answer.last_four if answer else None,
         reference=ask.reference if ask else None,
-        extra="credit" if parts.credit else None,
+        extra=Extra.CREDIT if parts.credit else None,
         credit=parts.credit,
         card=ask.card if ask else None,
         stored=stored,
         tip_of=ask.payment if ask else None,
-        signature="wanted" if answer and answer.signature else "",
+        signature=Signature.WANTED if answer and answer.signature else Signature.NONE,
         pieces=pieces,
     )
     made = tenders.add_payment(edit.house.connection, payment)
@@ -201,7 +202,7 @@ def keep(
 
 def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     """The account of the books in which a payment lies."""
-    if payment.tender == "account":
+    if payment.tender == Tender.ACCOUNT:
         return customer_account(whole.head.person or 0)
     return money_account(payment.tender, payment.machine or payment.till)
 
@@ -241,7 +242,7 @@ def ask_back(edit: TicketChange, payment: PaymentRow, amount: int = 0, refund: i
         Parts(amount or payment.given, 0),
         payment=payment.id,
         reference=reference,
-        kind="refund",
+        kind=RequestKind.REFUND,
         refund=refund,
     )
     return reference
@@ -263,20 +264,22 @@ def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id
         tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
         edit.answer = f"{payment.reference}-tip{tries or ''}"
         add_request(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
-                kind="tip")  # fmt: skip
+                kind=RequestKind.TIP)  # fmt: skip
     return edit.answer
 
 
 def is_busy(edit: TicketChange, machine: str) -> bool:
     """Whether a card machine is with another guest."""
     asks = tenders.open_requests(edit.house.connection)
-    return any(a.machine == machine != edit.house.devices.service.name and a.state != "unknown" for a in asks)
+    return any(
+        a.machine == machine != edit.house.devices.service.name and a.state != RequestState.UNKNOWN for a in asks
+    )
 
 
 def give_back(edit: TicketChange, payment: PaymentRow) -> None:
     """A payment goes back, with its journal entry and postings."""
-    till = edit.actor.till.id if payment.tender == "cash" else payment.till
-    if payment.tender == "cash":
+    till = edit.actor.till.id if payment.tender == Tender.CASH else payment.till
+    if payment.tender == Tender.CASH:
         drawer.moved(edit.house, till, payment.change, payment.given + payment.change)
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     letter = edit.whole.payer(payment.payer).letter
@@ -305,7 +308,7 @@ def ask_card(
     with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
         if edit.done is not None:
             return edit.done
-        offered(house, "card", "machine")
+        offered(house, Tender.CARD, TenderKind.MACHINE)
         edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), key)
     return edit.answer
 
@@ -330,7 +333,7 @@ def may_ask(edit: TicketChange, payer_id: int, machine: str) -> None:
     for ask in tenders.open_requests(edit.house.connection):
         if ask.payer == payer_id:
             raise Refused(Code.LAST_CHARGE_OPEN)
-        if ask.machine == machine != devices.service.name and ask.state != "unknown":
+        if ask.machine == machine != devices.service.name and ask.state != RequestState.UNKNOWN:
             raise Refused(Code.MACHINE_BUSY, "machine", machine=machine.capitalize())
 
 
@@ -342,14 +345,14 @@ def add_request(
     *,
     reference: str,
     payment: int | None = None,
-    kind: str = "",
+    kind: RequestKind | None = None,
     hold: int | None = None,
     card: int | None = None,
     refund: int | None = None,
 ) -> None:
     """Keep what a machine is to be asked for, before it is asked."""
     account = edit.whole.payer_bill(payer_id).account
-    kind = kind or ("charge" if payment is None else "refund")
+    kind = kind or (RequestKind.CHARGE if payment is None else RequestKind.REFUND)
     ask = CardRequest(
         reference=reference,
         kind=kind,
@@ -359,17 +362,17 @@ def add_request(
         machine=machine,
         amount=parts.given,
         tip=parts.tip,
-        ask_tip=kind == "charge" and card is None and account.tip == 0 and parts.given == account.due,
+        ask_tip=kind == RequestKind.CHARGE and card is None and account.tip == 0 and parts.given == account.due,
         till=edit.actor.till.id,
         staff=edit.actor.staff.id,
         asked_at=edit.at,
-        state="asked",
+        state=RequestState.ASKED,
         step="Asking the machine",
         said="",
         hold=hold,
         card=card,
         refund=refund,
-        extra="credit" if parts.credit else "tip" if parts.over else None,
+        extra=Extra.CREDIT if parts.credit else Extra.TIP if parts.over else None,
         credit=parts.credit or parts.over,
     )
     tenders.add_request(edit.house.connection, ask)

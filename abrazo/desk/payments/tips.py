@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind
 from abrazo.core.money import read_decimal
+from abrazo.core.states import TipsTo
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
@@ -24,11 +25,10 @@ def tips_to(house: House) -> str:
 def share_tips(house: House, actor: Actor, to: str) -> None:
     """Tips of tickets that are opened from now on go to those who served, or to a pool. A supervisor's right."""
     need(actor, Right.SET_UP)
-    if to not in ("staff", "pool"):
-        raise Refused(Code.NO_TIP_RULE, "tips_to")
+    chosen(TipsTo, to, Code.NO_TIP_RULE, "tips_to")
     with acting(house, actor, "set-up") as act:
         settings.put(act.connection, tips_to=to)
-        act.record(Kind.TIPS_TO_POOL if to == "pool" else Kind.TIPS_TO_STAFF)
+        act.record(Kind.TIPS_TO_POOL if to == TipsTo.POOL else Kind.TIPS_TO_STAFF)
 
 
 def set_tip(

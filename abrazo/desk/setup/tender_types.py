@@ -5,6 +5,7 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import slug
+from abrazo.core.states import TenderKind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
@@ -24,9 +25,9 @@ def all_tenders(house: House) -> list[Tender]:
     return house.once("tenders", lambda: tender_types.list_tenders(house.connection))
 
 
-def offered(house: House, tender: str, kind: str = "") -> Tender:
+def offered(house: House, tender: str, kind: TenderKind | None = None) -> Tender:
     """A way to pay that is on; refused when it is not offered here."""
-    found = next((one for one in tenders_on(house) if one.id == tender and kind in ("", one.kind)), None)
+    found = next((one for one in tenders_on(house) if one.id == tender and kind in (None, one.kind)), None)
     if found is None:
         raise Refused(Code.TENDER_OFF)
     return found
@@ -36,7 +37,7 @@ def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
     """Offer a way to pay, or do not."""
     need(actor, Right.SET_UP)
     found = _find(house, tender)
-    if found.kind == "cash" and not is_on:
+    if found.kind == TenderKind.CASH and not is_on:
         raise Refused(Code.CASH_STAYS)
     with acting(house, actor, "set-up") as act:
         tender_types.put(act.connection, tender, is_on, found.position)
@@ -75,7 +76,7 @@ def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None
             raise Refused(Code.TENDER_NAME_TAKEN, "name", name=name)
         last = max(one.position for one in everything)
         tender_types.add(
-            act.connection, Tender(slug(name).replace("-", " "), name, "recorded", reference, True, last + 10)
+            act.connection, Tender(slug(name).replace("-", " "), name, TenderKind.RECORDED, reference, True, last + 10)
         )
         act.record(Kind.TENDER_ADDED, name=Personal(name))
 

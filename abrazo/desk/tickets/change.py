@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting
+from abrazo.core.states import TicketState
 from abrazo.desk.act import FactGiven, done_before, fresh, write_entry
 from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.tickets import at_rest
@@ -91,7 +92,7 @@ def changing(
             if version > whole.head.version or any(entry.kind not in BY_THEMSELVES for entry in changes):
                 raise Stale(changes)
         check_touch(house, actor, whole.head)
-        if whole.head.state != "open":
+        if whole.head.state != TicketState.OPEN:
             raise Refused(Code.TICKET_CLOSED, number=whole.head.number)
         ticket_store.touch(house.connection, ticket_id)
         yield edit
@@ -111,7 +112,7 @@ def correcting(
         edit, about = TicketChange(house, actor, load_ticket(house, ticket_id)), about or f"ticket {ticket_id}"
         edit.done = done_before(house, key, kind, about)
         if edit.done is None:
-            if edit.whole.head.state != "closed":
+            if edit.whole.head.state != TicketState.CLOSED:
                 raise Refused(Code.TICKET_NOT_CLOSED, number=edit.whole.head.number)
             ticket_store.touch(house.connection, ticket_id)
         yield edit
@@ -144,7 +145,7 @@ def changing_both(
         other.done = edit.done
         if edit.done is None:
             check_touch(house, actor, other.whole.head)
-            if other.whole.head.state != "open":
+            if other.whole.head.state != TicketState.OPEN:
                 raise Refused(Code.OTHER_TICKET_CLOSED, "to", number=other.whole.head.number)
             ticket_store.touch(house.connection, other_id)
         yield edit, other

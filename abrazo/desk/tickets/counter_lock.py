@@ -9,6 +9,7 @@ Rules here
 from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.store.ticket import TicketRow
 
@@ -37,8 +38,8 @@ def may_touch(house: House, actor: Actor, head: TicketRow) -> bool:
     if actor.by_itself or not held_to_counter(house, actor):
         return True
     if with_tabs(house, actor):
-        return head.source in ("counter", "tab")
-    return head.source == "counter" and head.till == actor.till.id
+        return head.source in (Source.COUNTER, Source.TAB)
+    return head.source == Source.COUNTER and head.till == actor.till.id
 
 
 def check_touch(house: House, actor: Actor, head: TicketRow) -> None:

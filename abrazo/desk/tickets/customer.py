@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import Source, Tender
 from abrazo.desk.context import Actor, House
 from abrazo.desk.people.people import keep_person, known, read_person
 from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
 from abrazo.store import ticket as ticket_store
 
-OF_A_PERSON = ("account", "store credit", "points", "stored card")  # tenders that only a known person has
+OF_A_PERSON = (Tender.ACCOUNT, Tender.STORE_CREDIT, Tender.POINTS, Tender.STORED_CARD)  # only who is known has
 
 
 def set_person(house: House, actor: Actor, ticket_id: int, version: int, person_id: int) -> None:
@@ -45,5 +46,5 @@ def set_new_person(house: House, actor: Actor, ticket_id: int, version: int, typ
 def open_sale(house: House, actor: Actor, person_id: int, key: str) -> int:
     """A sale for somebody who is known, from their sheet; gives the ticket."""
     person = known(house, person_id)
-    door = TicketOrigin("counter", person.id, person.name, (person.name,))
+    door = TicketOrigin(Source.COUNTER, person.id, person.name, (person.name,))
     return open_ticket(house, actor, door, Beginning(Kind.SALE_FOR, name=Personal(person.name)), key)

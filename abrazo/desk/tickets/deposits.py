@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from abrazo.core.deposits import applied_deposits
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
+from abrazo.core.states import Tender
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.store import jobs, snapshots, tenders
 from abrazo.store import ticket as ticket_store
@@ -106,6 +107,6 @@ def _apply(edit: TicketChange, route: str, amount: int) -> None:
 def _keep(edit: TicketChange, payer: int, line: int, route: str, amount: int) -> None:
     _apply(edit, route, amount)
     who, at_till = edit.actor.staff.id, edit.actor.till.id
-    payment = PaymentRow(0, edit.id, payer, edit.day, at_till, who, edit.at, "deposit", route, amount, 0, None, None,
-                          None, None, None, deposit=line)  # fmt: skip
+    payment = PaymentRow(0, edit.id, payer, edit.day, at_till, who, edit.at, Tender.DEPOSIT, route, amount, 0, None,
+                          None, None, None, None, deposit=line)  # fmt: skip
     tenders.add_payment(edit.house.connection, payment)

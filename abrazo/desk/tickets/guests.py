@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Split
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.sharing import WHOLE_TABLE, tidy
@@ -30,7 +31,7 @@ def keep_whose(edit: TicketChange) -> None:
 def payer_for(edit: TicketChange, name: str, place: int) -> int:
     """Who pays for somebody who joins: the one payer of a ticket that is not shared out, else they themselves."""
     whole, connection = edit.whole, edit.house.connection
-    if whole.head.split == "equal":
+    if whole.head.split == Split.EQUAL:
         raise Refused(Code.SHARED_EQUALLY, "to")
     if whole.shared:
         return ticket_store.add_payer(connection, edit.id, name, place)
@@ -48,7 +49,7 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             raise Refused(Code.TABLE_FULL, "guests", most=MOST_GUESTS)
         whole, as_letter = edit.whole, next_letter(edit.whole.guests)
         whole_table = not whole.shared or (len(whole.payers) > 1 and all(p.stated for p in whole.payers[1:]))
-        if whole.head.split == "equal":
+        if whole.head.split == Split.EQUAL:
             payer = None
         elif whole_table and not whole.payers[0].settled_at:
             payer = whole.payers[0].id
@@ -73,7 +74,7 @@ def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, lette
             raise Refused(Code.ONLY_GUEST, "guests", letter=letter)
         if not ticket_store.end_guest(house.connection, guest.id):
             raise Refused(Code.GUEST_HAS_LINES, 'guests', letter=letter)  # fmt: skip
-        if edit.whole.head.split == "shares":
+        if edit.whole.head.split == Split.SHARES:
             tidy(edit)
         edit.wrote(Kind.GUEST_LEFT, guest=letter, guests=len(edit.whole.guests) - 1)
 

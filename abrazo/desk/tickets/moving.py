@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import Source, Split
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing, changing_both, check_and_settle
 from abrazo.desk.tickets.counter_lock import check_free
@@ -35,7 +36,7 @@ def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: 
     with changing(house, actor, ticket_id, version, key=key, kind="moved") as edit:
         if edit.done is None:
             before = place_of(house, edit.whole)
-            ticket_store.set_spot(house.connection, ticket_id, spot_id, "table")
+            ticket_store.set_spot(house.connection, ticket_id, spot_id, Source.TABLE)
             ticket_store.set_held(house.connection, ticket_id, None)
             edit.wrote(Kind.MOVED_TO_TABLE, before=Personal(before), table=spot.name)
     return ticket_id
@@ -210,7 +211,7 @@ def _may_go(edit: TicketChange) -> None:
 
 def _welcome(other: TicketChange) -> None:
     """The ticket that takes something in: whoever had paid owes again for what comes."""
-    if other.whole.head.split == "equal":
+    if other.whole.head.split == Split.EQUAL:
         raise Refused(Code.OTHER_SHARED_EQUALLY, "to")
     if all(payer.settled_at for payer in other.whole.payers):
         for payer in other.whole.payers:

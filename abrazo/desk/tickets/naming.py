@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 
+from abrazo.core.states import Source
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store.ticket import GuestRow
@@ -18,7 +19,7 @@ def place_of(house: House, whole: TicketSnapshot) -> str:
         if whole.at_table:
             return house.say(w.TABLE_NAME, name=spot.name)
         return house.say(w.TICKET_NAME, number=head.number)
-    if head.source == "tab":
+    if head.source == Source.TAB:
         return house.say(w.TAB_NAME, name=head.name)
     if head.name is None and head.person is not None:
         person = house.person(head.person)

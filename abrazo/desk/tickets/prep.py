@@ -11,8 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import Sending, SlipKind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
@@ -70,7 +71,7 @@ def _send(edit: TicketChange, new: Sequence[Unsent]) -> int:
             SlipLine(one.line.id, one.quantity, _words(edit.house, edit.whole, one.line))
         )
     for place, lines in by_place.items():
-        _slip(edit, place, "make", lines)
+        _slip(edit, place, SlipKind.MAKE, lines)
     return len(by_place)
 
 
@@ -91,11 +92,10 @@ def sends_at_once(house: House) -> bool:
 def set_sending(house: House, actor: Actor, how: str) -> None:
     """Lines go at once, or when told. A supervisor's right."""
     need(actor, Right.CHANGE_SENDING)
-    if how not in ("at once", "told"):
-        raise Refused(Code.NO_SENDING, "sending")
+    at_once = chosen(Sending, how, Code.NO_SENDING, "sending") == Sending.AT_ONCE
     with acting(house, actor, "set-up") as act:
-        settings.put(act.connection, send_at_once=how == "at once")
-        act.record(Kind.SENT_AT_ONCE if how == "at once" else Kind.SENT_WHEN_TOLD)
+        settings.put(act.connection, send_at_once=at_once)
+        act.record(Kind.SENT_AT_ONCE if at_once else Kind.SENT_WHEN_TOLD)
 
 
 def stop(edit: TicketChange, line: LineRow, fewer: Fraction) -> None:
@@ -105,21 +105,21 @@ def stop(edit: TicketChange, line: LineRow, fewer: Fraction) -> None:
     if told <= left:
         return
     place = prep.places(edit.house.connection, edit.id)[line.id]
-    _slip(edit, place, "stop", [SlipLine(line.id, _text(told - left), _words(edit.house, edit.whole, line))])
+    _slip(edit, place, SlipKind.STOP, [SlipLine(line.id, _text(told - left), _words(edit.house, edit.whole, line))])
 
 
-def _slip(edit: TicketChange, place: str, kind: str, lines: Sequence[SlipLine]) -> None:
+def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLine]) -> None:
     """Keep a slip and print it."""
     connection, who = edit.house.connection, edit.actor.staff
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
     spot = place_of(edit.house, edit.whole)
-    title = edit.house.say(w.STOP_SLIP if kind == "stop" else w.MAKE_SLIP, place=place.capitalize(), spot=spot)
+    title = edit.house.say(w.STOP_SLIP if kind == SlipKind.STOP else w.MAKE_SLIP, place=place.capitalize(), spot=spot)
     body = slip_words(
         place, kind, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines]
     )
     outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
-    edit.wrote(Kind.SENT_TO_PREPARE if kind == "make" else Kind.STOPPED, place=place, text=Personal(said))
+    edit.wrote(Kind.SENT_TO_PREPARE if kind == SlipKind.MAKE else Kind.STOPPED, place=place, text=Personal(said))
 
 
 def _words(house: House, whole: TicketSnapshot, line: LineRow) -> str:

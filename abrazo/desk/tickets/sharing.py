@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import Share, Split
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.deposits import lift_deposits
@@ -24,7 +25,7 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         lift_deposits(edit)
         if _parts_are_settled(edit):
             raise Refused(Code.PARTS_PAID)
-        ticket_store.set_split(house.connection, ticket_id, "shares")
+        ticket_store.set_split(house.connection, ticket_id, Split.SHARES)
         for guest in _unsettled_guests(edit):
             own = next(
                 (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
@@ -52,7 +53,7 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
             raise Refused(Code.TOO_MANY_PART_PAID, "parts", count=len(busy))
         for guest in _unsettled_guests(edit):
             ticket_store.set_guest_payer(house.connection, guest.id, None)
-        ticket_store.set_split(house.connection, ticket_id, "equal")
+        ticket_store.set_split(house.connection, ticket_id, Split.EQUAL)
         taken = {p.letter for p in whole.payers if p.settled_at or p in busy or p in stated}
         names = [name for name in map(letter, range(parts + len(taken))) if name not in taken]
         _end_idle(edit, keep=busy + stated)
@@ -76,7 +77,7 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             _end_idle(edit, keep=busy or [p for p in edit.whole.payers if not p.settled_at][:1])
             edit.wrote(Kind.SHARED_REST)
             return
-        ticket_store.set_split(house.connection, ticket_id, "shares")
+        ticket_store.set_split(house.connection, ticket_id, Split.SHARES)
         guests = _unsettled_guests(edit)
         _end_idle(edit, keep=busy)
         one = busy[0].id if busy else ticket_store.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
@@ -169,26 +170,26 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
 
 def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int, share: str) -> None:
     """A charge goes evenly, or in proportion to what each had."""
-    if share not in ("even", "proportional"):
+    if share not in set(Share):
         raise NotFound(f"no way {share!r} of sharing a charge")
     with changing(house, actor, ticket_id, version) as edit:
         charge = next((c for c in edit.whole.charges if c.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id}")
-        charges_kept.set_charge_share(house.connection, ticket_id, charge_id, share)
+        charges_kept.set_charge_share(house.connection, ticket_id, charge_id, Share(share))
         edit.wrote(Kind.CHARGE_SHARED, charge=charge_id, label=Personal(charge.label), share=share)
 
 
 def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, share: str) -> None:
     """How one payer takes the charges: evenly, in proportion, or with '' as the others. The last takes the rest."""
-    if share not in ("even", "proportional", ""):
+    if share and share not in set(Share):
         raise NotFound(f"no way {share!r} of taking the charges")
     with changing(house, actor, ticket_id, version) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
             raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
         _needs_seats(edit)
-        ticket_store.set_fees(house.connection, payer_id, share or None)
+        ticket_store.set_fees(house.connection, payer_id, Share(share) if share else None)
         edit.wrote(Kind.FEES_TAKEN, payer=payer.letter, share=share or "as the others")
 
 
@@ -201,7 +202,7 @@ def _has_paid(edit: TicketChange, payer: PayerRow) -> bool:
 
 
 def _needs_seats(edit: TicketChange) -> None:
-    if edit.whole.head.split == "equal":
+    if edit.whole.head.split == Split.EQUAL:
         raise Refused(Code.EQUAL_PARTS_KNOW_NO_SEATS)
 
 
@@ -227,7 +228,7 @@ def _unsettled_guests(edit: TicketChange) -> list[GuestRow]:
 
 def _parts_are_settled(edit: TicketChange) -> bool:
     """Whether somebody has paid an equal part; a part belongs to no seat, so the way of sharing stays."""
-    return edit.whole.head.split == "equal" and any(p.settled_at and not p.stated for p in edit.whole.payers)
+    return edit.whole.head.split == Split.EQUAL and any(p.settled_at and not p.stated for p in edit.whole.payers)
 
 
 def _end_idle(edit: TicketChange, keep: list[PayerRow]) -> None:

@@ -9,6 +9,7 @@ from fractions import Fraction
 from abrazo.core.ledger import LineUse
 from abrazo.core.reckon import Bill, PayerBill, reckon
 from abrazo.core.sharing import Guest, Payer
+from abrazo.core.states import Given, Part, RequestKind, Tender
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
@@ -98,7 +99,9 @@ class TicketSnapshot:
     def under_way(self, payer: int) -> int:
         """Minor units of what is due that a card machine may be charging this payer right now."""
         return sum(
-            a.amount - a.credit for a in self.open_requests if a.payer == payer and a.kind in ("charge", "capture")
+            a.amount - a.credit
+            for a in self.open_requests
+            if a.payer == payer and a.kind in (RequestKind.CHARGE, RequestKind.CAPTURE)
         )
 
     def guests_of(self, payer: int) -> list[GuestRow]:
@@ -168,7 +171,7 @@ def load_ticket(house: House, ticket_id: int, *, deposits: bool = True) -> Ticke
             raise NotFound(f"no ticket {ticket_id}")
         return whole
     rows = snapshots.read_rows(house.connection, [ticket_id])[ticket_id]
-    rows.payments = [payment for payment in rows.payments if payment.tender != "deposit"]
+    rows.payments = [payment for payment in rows.payments if payment.tender != Tender.DEPOSIT]
     return _snapshot(house, rows, house.taxes())
 
 
@@ -230,7 +233,7 @@ def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:
 
 
 def _adjustment(given: AppliedAdjustment) -> Adjustment:
-    kind = given.kind if given.kind in ("surcharge", "benefit") else "discount"
+    kind = given.kind if given.kind in (Given.SURCHARGE, Given.BENEFIT) else Given.DISCOUNT
     return Adjustment(kind, _percent(given), given.amount, given.reason)
 
 
@@ -245,7 +248,7 @@ def _discounts(given: list[AppliedAdjustment], lines: list[LineRow]) -> Iterator
             continue
         reached = [str(line.id) for line in lines if line.removed_at is None and line.id not in one.off]
         if reached or not one.off:
-            stack = "all" if one.kind == "comp" else "one"
+            stack = "all" if one.kind == Given.COMP else "one"
             yield one, Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
 
 
@@ -255,14 +258,14 @@ def _tip(payer: PayerRow) -> Tip:
     return Tip(str(payer.id), amount=payer.tip_amount)
 
 
-def _settled(cells: dict[tuple[str, str], int]) -> Settled:
+def _settled(cells: dict[tuple[Part, str], int]) -> Settled:
     return Settled(
-        cells={(kind, ref): amount for (kind, ref), amount in cells.items() if kind != "memo"},
-        memo={ref: amount for (kind, ref), amount in cells.items() if kind == "memo"},
+        cells={(kind, ref): amount for (kind, ref), amount in cells.items() if kind != Part.MEMO},
+        memo={ref: amount for (kind, ref), amount in cells.items() if kind == Part.MEMO},
     )
 
 
-def kept_cells(bill: PayerBill) -> dict[tuple[str, str], int]:
+def kept_cells(bill: PayerBill) -> dict[tuple[Part, str], int]:
     """What to keep of a payer's bill when it is settled."""
     cells = {(row.kind, row.ref): row.amount for row in bill.rows}
-    return cells | {("memo", tax): amount for tax, amount in bill.taxes}
+    return cells | {(Part.MEMO, tax): amount for tax, amount in bill.taxes}

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Share, Source, TicketState
 from abrazo.desk.act import FactGiven, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.anonymous_accounts import account_of
@@ -58,7 +59,7 @@ def service_charge(house: House) -> ChargeRow:
     """The house's service charge, in percent of the lines."""
     percent = house.settings.service_percent
     return ChargeRow(
-        0, house.say(w.SERVICE_CHARGE, percent=percent), percent, house.settings.service_tax, "proportional"
+        0, house.say(w.SERVICE_CHARGE, percent=percent), percent, house.settings.service_tax, Share.PROPORTIONAL
     )
 
 
@@ -81,7 +82,7 @@ def _bring_in(house: House, actor: Actor, ticket: int, names: Sequence[str | Non
 class TicketOrigin:
     """How a ticket without a table begins: its source, who it is for, what it is called, the names of its guests."""
 
-    source: str
+    source: Source
     person: int | None = None
     name: str | None = None
     guests: tuple[str | None, ...] = (None,)
@@ -92,7 +93,7 @@ def open_at(house: House, actor: Actor, door: TicketOrigin, begun: Beginning) ->
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
     ticket = ticket_store.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
-    if door.source == "counter" and door.person is None and (account := account_of(house, till)):
+    if door.source == Source.COUNTER and door.person is None and (account := account_of(house, till)):
         ticket_store.set_anonymous(house.connection, ticket, account)
     _bring_in(house, actor, ticket, door.guests, at, begun)
     return ticket
@@ -117,7 +118,7 @@ def open_ticket(house: House, actor: Actor, door: TicketOrigin, begun: Beginning
 
 def open_counter(house: House, actor: Actor, key: str) -> int:
     """A counter sale: no table, no name."""
-    return open_ticket(house, actor, TicketOrigin("counter"), Beginning(Kind.COUNTER_SALE), key)
+    return open_ticket(house, actor, TicketOrigin(Source.COUNTER), Beginning(Kind.COUNTER_SALE), key)
 
 
 def read_name(name: str) -> str:
@@ -136,4 +137,4 @@ def end_empty(house: House, ticket_id: int, at: str) -> None:
         bookings.set_ticket(house.connection, booking.id, None)
     for job in jobs.settled_on(house.connection, ticket_id):
         jobs.set_settled_on(house.connection, job.id, None)
-    ticket_store.set_state(house.connection, ticket_id, "left", at)
+    ticket_store.set_state(house.connection, ticket_id, TicketState.LEFT, at)

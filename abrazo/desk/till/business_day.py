@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import over_short_postings, petty_postings
+from abrazo.core.states import Direction
 from abrazo.core.till import expected_cash
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
@@ -29,8 +30,7 @@ MOST_PIECES = 9999
 def move_cash(house: House, actor: Actor, direction: str, amount: int, category: str, note: str, key: str) -> None:
     """Pay money out of the drawer, or in; with a category and a note."""
     category, note = " ".join(category.split()), " ".join(note.split())
-    if direction not in ("out", "in"):
-        raise Refused(Code.NO_DIRECTION, "direction")
+    way = chosen(Direction, direction, Code.NO_DIRECTION, "direction")
     if amount <= 0:
         raise Refused(Code.NO_AMOUNT, "amount")
     if not category:
@@ -41,12 +41,12 @@ def move_cash(house: House, actor: Actor, direction: str, amount: int, category:
         if act.done is not None:
             return
         day, at = act.day, act.at
-        petty = Petty(actor.till.id, actor.staff.id, at, direction, category, note, amount)
-        drawer.moved(house, actor.till.id, *((0, amount) if direction == "out" else (amount, 0)))
+        petty = Petty(actor.till.id, actor.staff.id, at, way, category, note, amount)
+        drawer.moved(house, actor.till.id, *((0, amount) if way == Direction.OUT else (amount, 0)))
         till.add_petty(act.connection, day, petty)
-        signed = amount if direction == "out" else -amount
+        signed = amount if way == Direction.OUT else -amount
         act.record(
-            Kind.PAID_OUT if direction == "out" else Kind.PAID_IN,
+            Kind.PAID_OUT if way == Direction.OUT else Kind.PAID_IN,
             None,
             petty_postings(actor.till.id, category, signed),
             amount=amount,

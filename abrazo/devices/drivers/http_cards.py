@@ -11,6 +11,7 @@ from typing import Any
 
 import httpx2
 
+from abrazo.core.states import RequestKind, RequestState
 from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Script, Unreachable
 
 PATIENCE = 2.0  # seconds for one answer on the wire
@@ -50,7 +51,15 @@ class HttpMachine:
             raise NoAnswer(said)
         return answer
 
-    def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
+    def start(
+        self,
+        reference: str,
+        amount: int,
+        *,
+        kind: RequestKind = RequestKind.CHARGE,
+        ask_tip: bool = False,
+        of: str = "",
+    ) -> None:
         """Ask the machine for something; see `CardMachine.start`."""
         asked = {"amount": amount, "kind": kind, "ask_tip": ask_tip, "of": of}
         self._call("PUT", f"/transactions/{reference}", asked)
@@ -65,10 +74,11 @@ class HttpMachine:
 
     def _read(self, path: str) -> CardAnswer:
         try:
-            return CardAnswer(**self._call("GET", path).json())
+            said = self._call("GET", path).json()
+            return CardAnswer(**said | {"outcome": said.get("outcome") and RequestState(said["outcome"])})
         except Unreachable as fault:  # what was begun may have ended: only asking again can tell
             raise NoAnswer(str(fault)) from fault
-        except (TypeError, ValueError) as fault:
+        except (AttributeError, TypeError, ValueError) as fault:
             raise NoAnswer(f"{self.name} answers in words that are not understood") from fault
 
     def stop(self, reference: str) -> None:

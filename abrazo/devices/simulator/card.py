@@ -24,6 +24,7 @@ from typing import Any
 
 from abrazo.core.codes import is_card_number
 from abrazo.core.money import round_half_up
+from abrazo.core.states import RequestKind, RequestState
 from abrazo.devices.ports import (
     SENT_TO_MACHINE,
     SENT_TO_SERVICE,
@@ -51,7 +52,7 @@ OUTCOMES = (
 CLOSED = "closed"  # a reference that was asked for before it had arrived: it never begins
 REASONS = ("the bank declined the card", "not enough money on the card", "the card has expired")
 CARDS = (("Pelagia", "4417"), ("Pelagia", "5120"), ("Northcard", "3158"), ("Northcard", "0926"), ("Tidewater", "7734"))
-QUIET = ("capture", "release", "tip")  # no guest is needed for these
+QUIET = (RequestKind.CAPTURE, RequestKind.RELEASE, RequestKind.TIP)  # no guest is needed for these
 STEPS = (SENT_TO_MACHINE, "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
 BATCH_COLUMNS = ("reference", "kind", "amount", "tip", "brand", "last_four", "at")
 SERVICE = "payment service"
@@ -66,7 +67,7 @@ class _Record:
     outcome: str
     started: float
     pace: float
-    kind: str = "charge"
+    kind: RequestKind = RequestKind.CHARGE
     of: str = ""
 
 
@@ -91,7 +92,7 @@ class StandInMachine:
         self._lock = threading.Lock()
         self._records: dict[str, _Record] = {}
         for entry in _lines(memory):
-            record = _Record(**entry)
+            record = _Record(**{**entry, "kind": RequestKind(entry["kind"])})
             self._records[record.reference] = record
 
     @property
@@ -103,7 +104,15 @@ class StandInMachine:
         """Say what comes next; what has begun already stays as it was."""
         self._told = told
 
-    def start(self, reference: str, amount: int, *, kind: str = "charge", ask_tip: bool = False, of: str = "") -> None:
+    def start(
+        self,
+        reference: str,
+        amount: int,
+        *,
+        kind: RequestKind = RequestKind.CHARGE,
+        ask_tip: bool = False,
+        of: str = "",
+    ) -> None:
         """Begin what is asked. Raises Unreachable, NoAnswer or Duplicate as it was told to."""
         if self.told.line_down:
             raise Unreachable(f"{self.name} cannot be reached")
@@ -115,11 +124,15 @@ class StandInMachine:
                 return
             if self.told.outcome == "duplicate":
                 raise Duplicate(f"{self.name} says that it used the reference {reference} before")
-            percent = self.told.tip_percent if ask_tip and kind == "charge" and self.told.outcome != "part" else 0
+            percent = (
+                self.told.tip_percent if ask_tip and kind == RequestKind.CHARGE and self.told.outcome != "part" else 0
+            )
             tip = round_half_up(Fraction(amount * percent, 100))
             outcome = self._outcome(of)
             self._keep(
-                _Record(reference, amount, tip, kind == "refund", outcome, self._now(), self.told.pace, kind, of)
+                _Record(
+                    reference, amount, tip, kind == RequestKind.REFUND, outcome, self._now(), self.told.pace, kind, of
+                )
             )
         if self.told.outcome == "answer lost":
             raise NoAnswer(f"{self.name} does not answer")
@@ -153,7 +166,7 @@ class StandInMachine:
         found = []
         for record in self._records.values():
             answer = self._answer(record)
-            if record.kind not in ("hold", "release") and answer.outcome == "approved":
+            if record.kind not in (RequestKind.HOLD, RequestKind.RELEASE) and answer.outcome == RequestState.APPROVED:
                 moved = answer.amount + answer.tip
                 found.append((record, answer, -moved if record.refund else moved))
         return found
@@ -187,11 +200,17 @@ class StandInMachine:
     def held(self) -> list[tuple[str, int]]:
         """Sums that stand reserved on cards: the reference of each hold and its minor units."""
         records = list(self._records.values())
-        ended = {r.of for r in records if r.kind in ("capture", "release") and self._answer(r).outcome == "approved"}
+        ended = {
+            r.of
+            for r in records
+            if r.kind in (RequestKind.CAPTURE, RequestKind.RELEASE) and self._answer(r).outcome == RequestState.APPROVED
+        }
         return [
             (record.reference, record.amount)
             for record in records
-            if record.kind == "hold" and record.reference not in ended and self._answer(record).outcome == "approved"
+            if record.kind == RequestKind.HOLD
+            and record.reference not in ended
+            and self._answer(record).outcome == RequestState.APPROVED
         ]
 
     def _find(self, reference: str) -> _Record:
@@ -212,17 +231,17 @@ class StandInMachine:
             return CardAnswer(steps[max(done, 0)])
         last = steps[-1]
         if record.outcome in ("decline", "silent, not charged"):
-            return CardAnswer(last, "declined", REASONS[0])
+            return CardAnswer(last, RequestState.DECLINED, REASONS[0])
         if record.outcome.startswith("decline: "):
-            return CardAnswer(last, "declined", record.outcome.removeprefix("decline: "))
+            return CardAnswer(last, RequestState.DECLINED, record.outcome.removeprefix("decline: "))
         if record.outcome in ("cancel", CLOSED):
-            return CardAnswer(last, "cancelled", "stopped before the card was charged")
+            return CardAnswer(last, RequestState.CANCELLED, "stopped before the card was charged")
         card = self._card(record)
-        part = record.outcome == "part" and record.kind == "charge" and record.amount > 1
+        part = record.outcome == "part" and record.kind == RequestKind.CHARGE and record.amount > 1
         amount = record.amount // 2 if part else record.amount
-        signed = record.outcome == "signature" and record.kind == "charge"
+        signed = record.outcome == "signature" and record.kind == RequestKind.CHARGE
         shown = (card.brand, card.last_four, card.expiry, card.token)
-        return CardAnswer(last, "approved", "", record.tip, *shown, amount, signed)
+        return CardAnswer(last, RequestState.APPROVED, "", record.tip, *shown, amount, signed)
 
     def _card(self, record: _Record) -> KnownCard:
         """The card that a guest showed: always the same for one reference, invented."""

@@ -18,6 +18,7 @@ from starlette.responses import JSONResponse, PlainTextResponse, Response
 from starlette.routing import Route
 from starlette.types import Receive, Scope, Send
 
+from abrazo.core.states import RequestKind
 from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
 from abrazo.devices.simulator.card import SERVICE, StandInMachine, StandInService, batch_file
 
@@ -89,7 +90,7 @@ async def _answered(handler: Handler, request: Request, machine: StandInMachine)
 
 async def _start(request: Request, machine: StandInMachine) -> Response:
     asked = await request.json()
-    amount, kind = int(asked["amount"]), str(asked["kind"])
+    amount, kind = int(asked["amount"]), RequestKind(asked["kind"])
     reference, tip = request.path_params["reference"], bool(asked["ask_tip"])
     await asyncio.to_thread(machine.start, reference, amount, kind=kind, ask_tip=tip, of=str(asked["of"]))
     return JSONResponse({}, 202)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text
 
 
@@ -40,7 +42,7 @@ class Benefit(Form):
     """A benefit is kept for another day, or used after all."""
 
     version: Id
-    how: Text = ""
+    how: Literal["another day", "now"]
     benefit: Text = ""
 
 

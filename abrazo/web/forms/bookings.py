@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile
 
 
@@ -47,7 +49,7 @@ class QueueUp(Form):
     """Into the queue, or served at once: name, phone, service and staff in one line."""
 
     key: Key
-    what: Text = ""
+    what: Literal["serve", "queue"]
     name: Text = ""
     phone: Text = ""
     service: Text = ""
@@ -59,7 +61,7 @@ class Serve(Form):
     """A walk-in is served, or left."""
 
     key: Key
-    what: Text = ""
+    what: Literal["", "left"] = ""
     choice: Text = ""
     staff: Text = ""
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text
 
 
@@ -11,7 +13,7 @@ class Put(Form):
     version: Id
     key: Key
     q: Text = ""
-    how: Text = ""
+    how: Literal["", "new"] = ""
     person: MaybeId = 0
     name: Text = ""
     phone: Text = ""

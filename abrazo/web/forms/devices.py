@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Text, Yes
 
 
@@ -40,7 +42,7 @@ class Outbox(Form):
 
     sheet: Id
     again: Yes = False
-    then: Text = ""
+    then: Literal["", "today"] = ""
 
 
 class Faults(Form):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Key, Text
 
 
@@ -10,7 +12,7 @@ class Change(Form):
 
     key: Key
     spot: Text = ""
-    what: Text = "keep"
+    what: Literal["keep", "add", "turn", "remove"] = "keep"
     area: Text = ""
     name: Text = ""
     x: Text = ""

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import ConfigDict
 
+from abrazo.core.states import JobPaper
 from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text, Texts, Yes
 
 
@@ -70,7 +73,7 @@ class HandOver(Form):
     model_config = ConfigDict(extra="allow")
 
     key: Key
-    how: Text = ""
+    how: Literal["all", "some"]
     note: Text = ""
     ticket: MaybeId = 0
 
@@ -85,7 +88,7 @@ class GiveBack(Form):
     """What is left of the deposit, from the drawer or to the card that it came from."""
 
     key: Key
-    to: Text = ""
+    to: Literal["", "card"] = ""
     ticket: MaybeId = 0
 
 
@@ -100,4 +103,4 @@ class PrintPaper(Form):
     """Print a job's tag or receipt."""
 
     key: Key
-    what: Text = ""
+    what: JobPaper

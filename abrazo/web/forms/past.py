@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import Field
 
 from abrazo.web.forms.base import Id, Ids, Key, Lent, MaybeId, Text
@@ -32,7 +34,7 @@ class Correct(Search):
     """Open again, charge what was only recorded, make void, or hand it on."""
 
     key: Key
-    what: Text = ""
+    what: Literal["open", "charge", "void", "hand on"]
     reason: Text = ""
     payment: MaybeId = 0
 

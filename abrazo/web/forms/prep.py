@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Ids, Key, Text
 
 
@@ -17,7 +19,7 @@ class Send(Form):
 class Mark(Form):
     """Done, or called back."""
 
-    what: Text = ""
+    what: Literal["done", "recall"]
 
 
 class SetSending(Form):

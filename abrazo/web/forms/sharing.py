@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text
 
 
@@ -10,7 +12,7 @@ class Share(Form):
 
     version: Id
     parts: MaybeId = 0
-    way: Text = ""
+    way: Literal["seat", "equal", "undo"]
 
 
 class Amount(Form):
@@ -18,7 +20,7 @@ class Amount(Form):
 
     version: Id
     stated: Text = ""
-    how: Text = ""
+    how: Literal["", "out"] = ""
     giver: MaybeId = 0
 
 

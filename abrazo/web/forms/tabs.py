@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text
 
 
@@ -9,7 +11,7 @@ class OpenTab(Form):
     """Open a tab; with a sum to hold, the machine is asked at once."""
 
     key: Key
-    how: Text = ""
+    how: Literal["", "with", "without"] = ""
     person: MaybeId = 0
     name: Text = ""
     hold: Text = ""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 from pydantic import ConfigDict
 
@@ -60,4 +61,4 @@ class OpenIt(Counted, Lent):
     """The float of this till, by denomination or total, or skipped; it opens the day, or joins the open one."""
 
     key: Key
-    how: Text = ""
+    how: Literal["", "skip"] = ""

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import adjustments as desk
@@ -44,7 +45,7 @@ def _page(
     typed: dict[str, str] | None = None,
 ) -> Response:
     seen = load_ticket(house, ticket)
-    if seen.head.state != "open":
+    if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     about, all_lists = seen.line(line) if line else None, price_lists.all_lists(house)
     return page(

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.overview.person import person_hits
 from abrazo.desk.people.people import find_people
@@ -38,7 +39,7 @@ def _page(
     typed: dict[str, str] | None = None,
 ) -> Response:
     seen = load_ticket(house, ticket)
-    if seen.head.state != "open":
+    if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     hits = person_hits(house, find_people(house, q)) if q.strip() else []
     digits = q.replace(" ", "").lstrip("+").isdigit()

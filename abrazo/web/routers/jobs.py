@@ -9,6 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import JobPaper
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs as desk
 from abrazo.desk.doors.jobs import DropOff
@@ -112,7 +113,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
     except Refused as refusal:
         notice = wrong(house, refusal, kind="ask" if refusal.code == Code.ABOVE_ESTIMATE else "wrong")
         return _drop_off(request, house, actor, person, ticket, typed, notice, chosen)
-    outbox.print_job(house, actor, job, "tag", f"{key}-tag")
+    outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")
     if dropped.deposit:
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
     return RedirectResponse(urls.job(job, done="taken in"), 303)
@@ -274,6 +275,5 @@ def keep_deposit(
 @router.post("/{job}/print")
 def print_paper(house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.PrintPaper]) -> Response:
     """Print a job's tag or receipt."""
-    what = "tag" if form.what == "tag" else "receipt"
-    outbox.print_job(house, actor, job, what, form.key)
-    return RedirectResponse(urls.job(job, done=f"{what} printed"), 303)
+    outbox.print_job(house, actor, job, form.what, form.key)
+    return RedirectResponse(urls.job(job, done=f"{form.what} printed"), 303)

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.overview.finder import free_tables, open_ticket_list
 from abrazo.desk.tickets import holding as ticket_desk
@@ -29,7 +30,7 @@ def _page(
     request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: Parting | None = None
 ) -> Response:
     seen = load_ticket(house, ticket)
-    if seen.head.state != "open":
+    if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     nets = {bill.id: bill.net for bill in seen.bill.lines}
     return page(

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import TicketState
 from abrazo.desk import history
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.views.receipt import receipt_of
@@ -96,7 +97,7 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
             reopening.void(house, actor, number, reason, key, lender)
             state = load_ticket(house, number).head.state
             return RedirectResponse(
-                urls.ticket(number, view="pay") if state == "open" else urls.past(chosen=number), 303
+                urls.ticket(number, view="pay") if state == TicketState.OPEN else urls.past(chosen=number), 303
             )
         reopening.reopen(
             house, actor, number, reason, key, lender=lender, payment=payment if what == "charge" else None

@@ -5,7 +5,6 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.desk.context import NotFound
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import sharing as desk
@@ -30,10 +29,8 @@ def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Share
         desk.by_seat(house, actor, ticket, version)
     elif way == "equal":
         desk.equal_parts(house, actor, ticket, version, form.parts)
-    elif way == "undo":
-        desk.undo(house, actor, ticket, version)
     else:
-        raise NotFound(f"no way {way!r} of sharing")
+        desk.undo(house, actor, ticket, version)
     return _back(ticket)
 
 

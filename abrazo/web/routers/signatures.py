@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import Signature
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import signatures as desk
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -40,7 +41,7 @@ def _page(
     made = next((p for p in seen.taken if p.id == payment), None)
     if made is None:
         raise NotFound(f"no payment {payment} on ticket {ticket}")
-    if made.signature != "wanted":
+    if made.signature != Signature.WANTED:
         return RedirectResponse(after_payment(seen), 303)
     return page(request, house, actor, "tenders/sign.html", 422 if notice else 200, whole=seen, payment=made,
                 payer=seen.payer(made.payer), field=(WIDTH, HEIGHT), notice=notice)  # fmt: skip

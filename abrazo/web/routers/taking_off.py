@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets import line_changes
 from abrazo.desk.tickets import ticket_lines as desk
@@ -58,7 +59,7 @@ def _take_off_page(
     typed: tuple[str, str] = ("", ""),
 ) -> Response:
     seen = load_ticket(house, ticket)
-    if seen.head.state != "open":
+    if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     made, nets = made_lines(house, seen), {int(bill.id): bill.net for bill in seen.bill.lines}
     return page(

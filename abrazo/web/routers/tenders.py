@@ -14,6 +14,7 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import Role
+from abrazo.core.states import RequestKind, RequestState, TicketState
 from abrazo.desk.context import Devices, House, NotFound
 from abrazo.desk.history import reader
 from abrazo.desk.output import outbox
@@ -69,7 +70,7 @@ def change(
     made = next((p for p in seen.payments if p.id == payment), None)
     if made is None or all(p.id != made.payer for p in seen.payers):
         raise NotFound(f"no payment {payment} on ticket {ticket}")
-    if seen.head.state != "open":
+    if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     following = next_payer(seen)
     return page(
@@ -177,11 +178,11 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
     seen = load_ticket(house, ticket)
     ask = desk.read_request(house, reference)
     made = next((p.id for p in seen.taken if p.reference == reference), None)
-    if ask.kind == "hold" and ask.state == "approved":
+    if ask.kind == RequestKind.HOLD and ask.state == RequestState.APPROVED:
         return urls.ticket(ticket)
-    if ask.kind == "release" and ask.state == "approved" and next_payer(seen) is None:
+    if ask.kind == RequestKind.RELEASE and ask.state == RequestState.APPROVED and next_payer(seen) is None:
         return urls.done(ticket)
-    if ask.state == "approved" and ask.kind in ("charge", "capture", "tip"):
+    if ask.state == RequestState.APPROVED and ask.kind in (RequestKind.CHARGE, RequestKind.CAPTURE, RequestKind.TIP):
         following = next_payer(seen)
         if following is None:
             return urls.done(ticket)
@@ -239,7 +240,7 @@ async def _steps(database: Path, devices: Devices, ticket: int, reference: str, 
         last, waited = "", 0.0
         while waited < LOOK_FOR:
             ask = await run_in_threadpool(desk.read_request, house, reference)
-            if not ask.open or ask.state == "unknown":
+            if not ask.open or ask.state == RequestState.UNKNOWN:
                 onward = await run_in_threadpool(_after, house, ticket, payer, reference)
                 yield f"event: ended\ndata: {json.dumps({'onward': onward})}\n\n"
                 return

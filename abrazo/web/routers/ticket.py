@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from abrazo.core.states import TicketState
 from abrazo.desk import history
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
@@ -46,7 +47,7 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Re
 
 
 def _ended(house: House, ticket: int) -> bool:
-    return load_ticket(house, ticket).head.state != "open"
+    return load_ticket(house, ticket).head.state != TicketState.OPEN
 
 
 @router.get("/history")
@@ -179,7 +180,7 @@ def done(
 ) -> Response:
     """Everything is paid: payments with their receipts, what is handed over or given back, the next visit, the end."""
     seen = load_ticket(house, ticket)
-    if seen.head.state != "open":
+    if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     if seen.bill.due:
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

@@ -7,6 +7,7 @@ from datetime import date, datetime, timedelta
 
 from abrazo.core.errors import Refused
 from abrazo.core.moments import read_day, wall_text
+from abrazo.core.states import BookingState, Source, TicketState, VisitStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
 from abrazo.desk.tickets.benefits import memberships_of, saved
@@ -27,7 +28,7 @@ class Visit:
     service: Item
     addons: tuple[Item, ...]
     price: int | None
-    state: str  # booked, here, now, ended, on ticket, paid, did not come
+    state: VisitStanding
     owed: int
     minutes: int  # since it ended; 0 before
     less: int = 0  # what benefits take off
@@ -35,7 +36,7 @@ class Visit:
     @property
     def waits(self) -> bool:
         """Whether it has ended and nobody has begun to settle it."""
-        return self.state == "ended"
+        return self.state == VisitStanding.ENDED
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,23 +75,24 @@ def visit_of(house: House, booking: Booking) -> Visit:
         price = sum(each for _, each in had) - less
     now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
     state, owed = _state(house, booking, now), price or 0
-    if state in ("paid", "did not come"):
+    if state in (VisitStanding.PAID, VisitStanding.ABSENT):
         owed = 0
     minutes = max(0, int((now - ends).total_seconds() // 60))
     return Visit(booking, service, addons, price, state, owed, minutes, less)
 
 
-def _state(house: House, booking: Booking, now: datetime) -> str:
+def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
     if booking.ticket is not None:
         head = house.head(booking.ticket)
-        return "paid" if head and head.state == "closed" else "on ticket"
-    if booking.state == "absent":
-        return "did not come"
+        closed = head is not None and head.state == TicketState.CLOSED
+        return VisitStanding.PAID if closed else VisitStanding.ON_TICKET
+    if booking.state == BookingState.ABSENT:
+        return VisitStanding.ABSENT
     if booking.ends_at <= wall_text(now):
-        return "ended"
+        return VisitStanding.ENDED
     if booking.starts_at <= wall_text(now):
-        return "now"
-    return booking.state
+        return VisitStanding.NOW
+    return VisitStanding(booking.state)
 
 
 def along_with(visit: Visit, others: list[Visit]) -> tuple[Visit, int] | None:
@@ -191,7 +193,7 @@ def likely_next(house: House, whole: TicketSnapshot) -> list[NextVisit]:
         service, staff = (line.item, line.staff) if line else (booking.service, booking.staff)
         found.append(_free(house, NextVisit(booking.person, booking.name, service, staff, f"{starts:%Y-%m-%d}",
                                             f"{starts:%H:%M}")))  # fmt: skip
-    if not found and whole.head.source == "walk-in" and whole.head.person is not None:
+    if not found and whole.head.source == Source.WALK_IN and whole.head.person is not None:
         services = {item.id for item in catalogue.list_services(house.connection)}
         line = next((ln for ln in whole.standing if ln.item in services), None)
         starts = house.now() + timedelta(days=7)

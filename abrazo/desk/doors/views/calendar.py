@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from datetime import datetime
 
+from abrazo.core.states import BookingState
 from abrazo.desk.context import House
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import catalogue
@@ -28,5 +29,5 @@ def events_of(house: House, found: Iterable[Booking]) -> Iterator[Event]:
             ends=datetime.fromisoformat(booking.ends_at),
             price="" if booking.price is None else text(booking.price),
             note=booking.note,
-            cancelled=booking.state == "cancelled",
+            cancelled=booking.state == BookingState.CANCELLED,
         )

@@ -8,6 +8,7 @@ from datetime import date, datetime, timedelta
 
 from abrazo.core.jobs import rack_place
 from abrazo.core.ledger import Role
+from abrazo.core.states import JobStanding, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
     came_to,
@@ -41,8 +42,8 @@ class JobCard:
 
     job: Job
     person: Person
-    state: str
-    where: str  # late, today, later, ready, uncollected, handed over
+    state: JobStanding
+    where: RackPlace
     estimate: int
     deposit: int
     owed: int
@@ -55,14 +56,14 @@ class JobCard:
 class Rack:
     """All jobs that are here, in the columns of the Jobs lens."""
 
-    columns: list[tuple[str, str, list[JobCard]]]  # key, words, cards
+    columns: list[tuple[RackPlace, str, list[JobCard]]]  # key, words, cards
     number: int
     owed: int
 
 
-def job_state(job: Job) -> str:
-    """Where a job stands, in words."""
-    return "handed over" if not job.left else job.state
+def job_state(job: Job) -> JobStanding:
+    """Where a job stands."""
+    return JobStanding(job.state) if job.left else JobStanding.HANDED_OVER
 
 
 def due_words(house: House, moment: datetime, today: date) -> str:
@@ -79,11 +80,11 @@ def card_of(house: House, job: Job) -> JobCard:
     today = date.fromisoformat(open_day.business_date) if open_day else now.date()
     state = job_state(job)
     where = rack_place(due, now, today)
-    if state == "handed over":
-        where = "handed over"
-    elif state == "ready":
+    if state == JobStanding.HANDED_OVER:
+        where = RackPlace.HANDED_OVER
+    elif state == JobStanding.READY:
         waits = timedelta(seconds=house.since(job.ready_at or job.dropped_at))
-        where = "uncollected" if waits > UNCOLLECTED_AFTER else "ready"
+        where = RackPlace.UNCOLLECTED if waits > UNCOLLECTED_AFTER else RackPlace.READY
     rest = owed(house, job)
     estimated = estimate_of(house, job.tasks)
     return JobCard(
@@ -126,10 +127,16 @@ def settled_tickets(house: House) -> list[int]:
 def rack(house: House) -> Rack:
     """The Jobs lens."""
     cards = on_rack(house)
-    words = [("late", w.LATE), ("today", w.DUE_TODAY), ("later", w.LATER), ("ready", w.READY)]
-    words += [("uncollected", w.UNCOLLECTED), ("handed over", w.HANDED_OVER_TODAY)]
-    columns = [(key, house.say(said), [card for card in cards if card.where == key]) for key, said in words]
-    here = [card for card in cards if card.where != "handed over"]
+    words = {
+        RackPlace.LATE: w.LATE,
+        RackPlace.TODAY: w.DUE_TODAY,
+        RackPlace.LATER: w.LATER,
+        RackPlace.READY: w.READY,
+        RackPlace.UNCOLLECTED: w.UNCOLLECTED,
+        RackPlace.HANDED_OVER: w.HANDED_OVER_TODAY,
+    }
+    columns = [(key, house.say(said), [card for card in cards if card.where == key]) for key, said in words.items()]
+    here = [card for card in cards if card.where != RackPlace.HANDED_OVER]
     return Rack(columns, len(here), sum(card.owed for card in here))
 
 
@@ -191,9 +198,9 @@ def job_sheet(house: House, job_id: int) -> JobSheet:
         card=card_of(house, job),
         pieces=pieces,
         handed=handed,
-        visit_open=visit.id if visit and visit.state == "open" else None,
+        visit_open=visit.id if visit and visit.state == TicketState.OPEN else None,
         ticket=job.settled_on,
-        ticket_open=settled is not None and settled.state == "open",
+        ticket_open=settled is not None and settled.state == TicketState.OPEN,
     )
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.deposits import freed_of_hold, over_hold
 from abrazo.core.moments import seconds_between
+from abrazo.core.states import Source
 from abrazo.desk.context import House
 from abrazo.desk.payments.holds import held_for, held_for_each
 from abrazo.desk.tickets.naming import place_of
@@ -101,8 +102,8 @@ def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
     """Everything open that has no table and is neither a booking nor a job."""
     loose = [whole for whole in open_tickets if whole.head.spot is None]
     held_for_each(house, [whole.head.id for whole in loose])  # read at once, then taken one by one
-    cards = [tab_card(house, whole) for whole in loose if whole.head.source == "tab" and not whole.head.held_at]
-    others = [_other(house, whole) for whole in loose if whole.head.source != "tab" or whole.head.held_at]
+    cards = [tab_card(house, whole) for whole in loose if whole.head.source == Source.TAB and not whole.head.held_at]
+    others = [_other(house, whole) for whole in loose if whole.head.source != Source.TAB or whole.head.held_at]
     most = max([card.due for card in cards] + [card.held for card in cards] + [1])
     return Tabs(cards, others, most)
 
@@ -111,7 +112,7 @@ def _other(house: House, whole: TicketSnapshot) -> AlsoOpen:
     head, items = whole.head, house.say(w.LINES, lines=len(whole.standing))
     if head.held_at:
         said = [house.say(w.ON_HOLD, at=head.held_at), items]
-    elif head.source == "phone":
+    elif head.source == Source.PHONE:
         said = [house.say(w.PHONE_ORDER), house.say(w.GUESTS, guests=len(whole.guests))]
         said += [house.say(w.PROMISED_AT, at=head.promised_at)] if head.promised_at else []
         said.append(house.say(w.PAID_WHEN_HANDED))

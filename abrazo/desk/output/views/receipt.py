@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from abrazo.core.states import Part, Signature, Tender
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
@@ -102,14 +103,14 @@ def _rows(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str
     taxes = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     text, found = whole.ticket.currency.text, []
     for cell in whole.payer_bill(payer_id).rows:
-        if cell.kind == "line":
+        if cell.kind == Part.LINE:
             line = lines[cell.ref]
             whole_line = house.say(w.PART_OF_LINE, whole=text(nets[cell.ref]))
             part = [] if cell.amount == nets[cell.ref] else [whole_line]
             less = [one.reason for one in whole.taken_off(line.id)]
             found.append((", ".join([_thing(line), *part, *less]), text(cell.amount)))
         else:
-            label = charges[cell.ref].label if cell.kind == "charge" else taxes[cell.ref]
+            label = charges[cell.ref].label if cell.kind == Part.CHARGE else taxes[cell.ref]
             found.append((label, text(cell.amount)))
     return tuple(found)
 
@@ -133,7 +134,7 @@ def _thing(line: LineRow) -> str:
 
 def _things(whole: TicketSnapshot, payer_id: int) -> tuple[str, ...]:
     """What a payer's bill is for, without prices and reasons: what a gift receipt says."""
-    refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == "line"]
+    refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == Part.LINE]
     lines = {str(line.id): line for line in whole.standing}
     return tuple(_thing(lines[ref]) for ref in refs)
 
@@ -146,18 +147,22 @@ def _cashier(house: House, whole: TicketSnapshot, taken: list[PaymentRow]) -> st
 def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list[tuple[str, str]]:
     if payment.deposit:
         return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
-    if payment.recorded or payment.tender == "account":
+    if payment.recorded or payment.tender == Tender.ACCOUNT:
         return [(payment.route.capitalize(), text(payment.given))]
     if payment.machine:
         facts = {"brand": payment.brand, "last_four": payment.last_four, "machine": payment.machine}
         charged = house.say(w.CHARGED, reference=payment.reference, **facts)
-        signed = {"paper": w.SIGNED_ON_PAPER, "screen": w.SIGNED_ON_SCREEN, "wanted": w.TO_BE_SIGNED}
+        signed = {
+            Signature.PAPER: w.SIGNED_ON_PAPER,
+            Signature.SCREEN: w.SIGNED_ON_SCREEN,
+            Signature.WANTED: w.TO_BE_SIGNED,
+        }
         how = [house.say(signed[payment.signature])] if payment.signature in signed else []
         return [(", ".join([charged, *how]), text(payment.given))]
     if payment.change:
         handed = (house.say(w.CASH_HANDED), text(payment.given + payment.change))
         return [handed, (house.say(w.CHANGE), text(payment.change))]
-    name = house.say(w.CASH) if payment.tender == "cash" else f"{payment.route[:1].upper()}{payment.route[1:]}"
+    name = house.say(w.CASH) if payment.tender == Tender.CASH else f"{payment.route[:1].upper()}{payment.route[1:]}"
     return [(name, text(payment.given))]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from abrazo.core.ledger import Role, given_away
+from abrazo.core.states import CorrectionKind, Direction, Tender
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import paper_date
@@ -18,9 +19,9 @@ from abrazo.store.corrections import Correction
 from abrazo.store.till import AnyDay, Count
 from abrazo.words import phrases as w
 
-STORED_USED = {
-    "deposit": w.DEPOSITS_USED, "account": w.LEFT_ON_ACCOUNTS, "gift card": w.GIFT_CARDS_SPENT,
-    "voucher": w.VOUCHERS_USED, "store credit": w.CREDIT_SPENT, "points": w.POINTS_SPENT,
+STORED_USED: dict[str, str] = {
+    Tender.DEPOSIT: w.DEPOSITS_USED, Tender.ACCOUNT: w.LEFT_ON_ACCOUNTS, Tender.GIFT_CARD: w.GIFT_CARDS_SPENT,
+    Tender.VOUCHER: w.VOUCHERS_USED, Tender.STORE_CREDIT: w.CREDIT_SPENT, Tender.POINTS: w.POINTS_SPENT,
 }  # fmt: skip
 Pairs = tuple[tuple[str, str], ...]
 
@@ -167,8 +168,8 @@ def _corrections(house: House, day: int) -> Pairs:
 def _corrected(one: Correction) -> str:
     """The phrase of a correction: what it was, and when it was made on a later day."""
     if one.day == one.of_day:
-        return w.MADE_VOID if one.kind == "void" else w.OPENED_AGAIN
-    return w.MADE_VOID_LATER if one.kind == "void" else w.OPENED_AGAIN_LATER
+        return w.MADE_VOID if one.kind == CorrectionKind.VOID else w.OPENED_AGAIN
+    return w.MADE_VOID_LATER if one.kind == CorrectionKind.VOID else w.OPENED_AGAIN_LATER
 
 
 def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
@@ -195,8 +196,8 @@ def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
     pairs = [(house.say(w.FLOAT), text(drawer.float_)), (house.say(w.CASH_HANDED), text(drawer.cash_in))]
     pairs.append((house.say(w.CHANGE_GIVEN), text(-drawer.change_and_refunds)))
     for one in (each for each in movements(house, day.id).petty if each.till == till_id):
-        said = house.say(w.PAID_IN if one.direction == "in" else w.PAID_OUT, category=one.category)
-        signed = one.amount if one.direction == "in" else -one.amount
+        said = house.say(w.PAID_IN if one.direction == Direction.IN else w.PAID_OUT, category=one.category)
+        signed = one.amount if one.direction == Direction.IN else -one.amount
         pairs.append((", ".join([said, one.note] if one.note else [said]), text(signed)))
     pairs.append((house.say(w.EXPECTED), text(expected_cash(drawer))))
     count = counts_of(house, day.id).get(till_id)

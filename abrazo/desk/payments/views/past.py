@@ -10,6 +10,7 @@ from datetime import datetime, time, timedelta
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day, stamp_at
 from abrazo.core.refunds import refundable
+from abrazo.core.states import Part, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -156,12 +157,12 @@ def correctable(house: House, whole: TicketSnapshot) -> Correctable:
     day, connection = till.read_day(house.connection, whole.head.day), house.connection
     worth = refundable(whole.ticket, whole.bill, given_back(house, whole.head.id))
     return Correctable(
-        closed=whole.head.state == "closed",
+        closed=whole.head.state == TicketState.CLOSED,
         day_open=day is not None and day.closed_at is None,
         payments=whole.payments,
         left=left_on(house, whole),
         tips_left=tips_left_on(house, whole),
-        lines=[(line, worth["line", str(line.id)]) for line in whole.standing],
+        lines=[(line, worth[Part.LINE, str(line.id)]) for line in whole.standing],
         refunds=refunds_of(house, whole.head.id),
         made=corrections.of_ticket(connection, whole.head.id),
     )

@@ -9,6 +9,7 @@ from abrazo.core.deposits import freed_of_hold, over_hold
 from abrazo.core.errors import Code, Refused
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
+from abrazo.core.states import Extra, Part, RequestKind, RequestState, Share, Source, Split, TenderKind
 from abrazo.core.tenders import cash_due, likely_cash, spent_of
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk.context import Actor, House
@@ -126,7 +127,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
     cash = cash_due(found.wanted, house.settings.cash_rounding) if found.wanted == account.due else found.wanted
     found = _covered(house, found, cash)
     wanted, given = found.wanted, found.given
-    takes_cash = any(tender.kind == "cash" for tender in tenders_on(house))
+    takes_cash = any(tender.kind == TenderKind.CASH for tender in tenders_on(house))
     notes = likely_cash(cash, catalogue.list_denominations(house.connection), 10**house.settings.currency.digits)
     asks = [ask for ask in whole.asks if ask.payer == payer_id]
     offers, held = _tips(whole, payer_id), held_of(house, whole, payer_id)
@@ -143,7 +144,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         amount=wanted,
         part=wanted != account.due,
         above=above,
-        extra=typed.extra if above and typed.extra in ("tip", "credit") else "",
+        extra=typed.extra if above and typed.extra in set(Extra) else "",
         person=known(house, whole.head.person).name if whole.head.person else "",
         cash=cash,
         tips=offers,
@@ -179,14 +180,17 @@ def _spends(way: Way | None, value: Value | None, wanted: int) -> tuple[int, int
 
 def _on_phone(whole: TicketSnapshot, payer_id: int) -> str | None:
     """The payer's name when the order came by phone: no card can be laid on a machine then."""
-    if whole.head.source != "phone":
+    if whole.head.source != Source.PHONE:
         return None
     return next((guest.name for guest in whole.guests_of(payer_id) if guest.name), "")
 
 
+CAME_TO_NOTHING = (RequestState.DECLINED, RequestState.CANCELLED, RequestState.NOT_SENT)
+
+
 def _last(asks: list[CardRequest]) -> CardRequest | None:
     """The last thing asked of a machine, when it came to nothing."""
-    return asks[-1] if asks and asks[-1].state in ("declined", "cancelled", "not sent") else None
+    return asks[-1] if asks and asks[-1].state in CAME_TO_NOTHING else None
 
 
 def _value(house: House, way: Way | None, code: str, fault: Refused | None) -> tuple[Value | None, Refused | None]:
@@ -211,11 +215,11 @@ class Figure:
 def figures(house: House, whole: TicketSnapshot, payer_id: int) -> list[Figure]:
     """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
-    items = sum(row.amount for row in bill.rows if row.kind == "line")
+    items = sum(row.amount for row in bill.rows if row.kind == Part.LINE)
     if whole.payer(payer_id).stated:
         return []
-    if whole.shared and whole.charges and whole.head.split == "shares" and not bill.account.paid:
-        both = [(w.FEES_EVENLY, "even"), (w.FEES_IN_PROPORTION, "proportional")]
+    if whole.shared and whole.charges and whole.head.split == Split.SHARES and not bill.account.paid:
+        both = [(w.FEES_EVENLY, Share.EVEN), (w.FEES_IN_PROPORTION, Share.PROPORTIONAL)]
         ways = [(words, _due_with(whole, payer_id, share), share) for words, share in both]
         alone = [Figure(house.say(w.ITEMS_ALONE), items)] if 0 < items <= due else []
         return alone + [Figure(house.say(words), sum_, share) for words, sum_, share in ways if sum_]
@@ -224,7 +228,7 @@ def figures(house: House, whole: TicketSnapshot, payer_id: int) -> list[Figure]:
     return []
 
 
-def _due_with(whole: TicketSnapshot, payer_id: int, share: str) -> int:
+def _due_with(whole: TicketSnapshot, payer_id: int, share: Share) -> int:
     """What a payer would owe who takes the charges so; 0 when this way is not open any more."""
     try:
         bill = reckon(replace(whole.ticket, fees={**whole.ticket.fees, str(payer_id): share}))
@@ -236,7 +240,7 @@ def _due_with(whole: TicketSnapshot, payer_id: int, share: str) -> int:
 def _parts(house: House, whole: TicketSnapshot) -> list[tuple[str, int]]:
     """Each guest's part, as if the bill were shared by guest."""
     payers = tuple(Payer(f"g{guest.id}", (str(guest.id),)) for guest in whole.guests)
-    bill = reckon(replace(whole.ticket, payers=payers, split="shares", tips=(), payments=(), settled={}))
+    bill = reckon(replace(whole.ticket, payers=payers, split=Split.SHARES, tips=(), payments=(), settled={}))
     names = {f"g{guest.id}": guest.name or guest.letter for guest in whole.guests}
     return [(house.say(w.PART_OF, name=names[payer.id]), payer.account.total) for payer in bill.payers]
 
@@ -262,7 +266,7 @@ class ChargeWay:
 
     id: int
     label: str
-    share: str
+    share: Share
     even: tuple[tuple[str, int], ...]
     proportional: tuple[tuple[str, int], ...]
 
@@ -271,14 +275,18 @@ def charge_ways(whole: TicketSnapshot) -> list[ChargeWay]:
     """Both figures of every charge, so that they can be seen before choosing."""
     return [
         ChargeWay(
-            c.id, c.label, c.share, _charge_parts(whole, c.id, "even"), _charge_parts(whole, c.id, "proportional")
+            c.id,
+            c.label,
+            c.share,
+            _charge_parts(whole, c.id, Share.EVEN),
+            _charge_parts(whole, c.id, Share.PROPORTIONAL),
         )
         for c in whole.charges
-        if whole.shared and whole.head.split == "shares"
+        if whole.shared and whole.head.split == Split.SHARES
     ]
 
 
-def _charge_parts(whole: TicketSnapshot, charge: int, share: str) -> tuple[tuple[str, int], ...]:
+def _charge_parts(whole: TicketSnapshot, charge: int, share: Share) -> tuple[tuple[str, int], ...]:
     changed = tuple(replace(c, share=share) if c.id == str(charge) else c for c in whole.ticket.charges)
     try:
         bill = reckon(replace(whole.ticket, charges=changed, payments=()))
@@ -289,7 +297,7 @@ def _charge_parts(whole: TicketSnapshot, charge: int, share: str) -> tuple[tuple
         (letters[p.id], row.amount)
         for p in bill.payers
         for row in p.rows
-        if (row.kind, row.ref) == ("charge", str(charge))
+        if (row.kind, row.ref) == (Part.CHARGE, str(charge))
     )
 
 
@@ -302,4 +310,4 @@ def card_steps(request: CardRequest) -> tuple[str, ...]:
     """The steps of a card's request that a page shows, by what is asked and of whom."""
     if request.card:
         return SERVICE_STEPS
-    return OWN_STEPS if request.kind in ("capture", "release", "tip") else GUEST_STEPS
+    return OWN_STEPS if request.kind in (RequestKind.CAPTURE, RequestKind.RELEASE, RequestKind.TIP) else GUEST_STEPS

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.ledger import Role
+from abrazo.core.states import RequestState, TenderKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
 from abrazo.desk.payments.cards import stored_for
@@ -51,21 +52,21 @@ def ways_of(house: House, actor: Actor, whole: TicketSnapshot, due: int, held: H
 
 def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: Tender) -> list[Way]:
     person = whole.head.person
-    if tender.kind == "machine":
+    if tender.kind == TenderKind.MACHINE:
         return _machines(house, actor)
-    if tender.kind == "keyed":
-        return [Way(tender.id, "keyed", house.say(w.KEY_A_CARD), house.say(w.BY_PHONE), "keyed")]
-    if tender.kind == "stored card":
+    if tender.kind == TenderKind.KEYED:
+        return [Way(tender.id, TenderKind.KEYED, house.say(w.KEY_A_CARD), house.say(w.BY_PHONE), "keyed")]
+    if tender.kind == TenderKind.STORED_CARD:
         return [
             Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}",
                 house.say(w.STORED_BY, name=owner.first_name),
                 "stored-card", card=card.id, owner=owner.name)
             for card, owner in stored_for(house, person)
         ]  # fmt: skip
-    if tender.kind == "recorded":
-        return [Way(tender.id, "recorded", tender.name, "", "record", tender.reference)]
-    if tender.kind in (stored_value.GIFT_CARD, stored_value.VOUCHER):
-        number = w.NUMBER_ON_CARD if tender.kind == stored_value.GIFT_CARD else w.NUMBER_ON_VOUCHER
+    if tender.kind == TenderKind.RECORDED:
+        return [Way(tender.id, TenderKind.RECORDED, tender.name, "", "record", tender.reference)]
+    if tender.kind in (TenderKind.GIFT_CARD, TenderKind.VOUCHER):
+        number = w.NUMBER_ON_CARD if tender.kind == TenderKind.GIFT_CARD else w.NUMBER_ON_VOUCHER
         return [Way(tender.id, tender.kind, tender.name, "", "spend", house.say(number))]
     return _of_person(house, whole, due, tender)
 
@@ -75,12 +76,14 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) ->
     person = whole.head.person
     if person is None:
         return []
-    if tender.kind == "account":
+    if tender.kind == TenderKind.ACCOUNT:
         who = known(house, person)
         pays = any(line.role is Role.ACCOUNT_PAYMENT for line in whole.standing)  # an account, by itself not
-        return [Way(tender.id, "account", tender.name, who.name, "account")] if who.may_owe and not pays else []
-    value = stored_value.credit_of(house, person) if tender.kind == stored_value.CREDIT else None
-    if tender.kind == stored_value.POINTS:
+        return (
+            [Way(tender.id, TenderKind.ACCOUNT, tender.name, who.name, "account")] if who.may_owe and not pays else []
+        )
+    value = stored_value.credit_of(house, person) if tender.kind == TenderKind.STORE_CREDIT else None
+    if tender.kind == TenderKind.POINTS:
         value = stored_value.points_value(house, person, due)
     if value is None:
         return []
@@ -89,9 +92,9 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) ->
 
 
 def _machines(house: House, actor: Actor) -> list[Way]:
-    busy = {ask.machine for ask in tenders.open_requests(house.connection) if ask.state != "unknown"}
+    busy = {ask.machine for ask in tenders.open_requests(house.connection) if ask.state != RequestState.UNKNOWN}
     return [
-        Way(name, "machine", name.capitalize(), house.say(w.BUSY if name in busy else w.FREE), "card")
+        Way(name, TenderKind.MACHINE, name.capitalize(), house.say(w.BUSY if name in busy else w.FREE), "card")
         for name in house.devices.machines
     ]
 
@@ -111,7 +114,7 @@ def chosen_way(ways: list[Way], wanted: str, own_machine: str, on_phone: str | N
         own_card = next((w for w in ways if called and w.owner.casefold().split(" ")[0] == called.split(" ")[0]), None)
         if own_card:
             return own_card
-    machines = [way for way in ways if way.kind == "machine"]
+    machines = [way for way in ways if way.kind == TenderKind.MACHINE]
     own = by_id.get(own_machine)
     if own is not None and own.beside == "ready":
         return own

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.states import Tender
 from abrazo.desk.context import House
 from abrazo.desk.payments.stored_value import CREDIT
 from abrazo.store import cards, stored_value
@@ -46,5 +47,5 @@ def on_card(house: House, code: str) -> OnCard | None:
     if card is None or card.kind == CREDIT:
         return None
     used = stored_value.is_spent(house.connection, card.id)
-    balance = 0 if card.kind == "voucher" and used else stored_value.balance(house.connection, card.id)
+    balance = 0 if card.kind == Tender.VOUCHER and used else stored_value.balance(house.connection, card.id)
     return OnCard(card.kind, card.code or "", balance, used, stored_value.moves(house.connection, card.id))

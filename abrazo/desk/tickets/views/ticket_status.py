@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abrazo.core.states import RequestState, TicketStanding
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 
@@ -13,24 +14,24 @@ def minutes_since(house: House, then: str) -> int:
     return max(0, int(house.since(then) // 60))
 
 
-def state_of(house: House, whole: TicketSnapshot) -> str:
-    """A ticket's state in words."""
+def state_of(house: House, whole: TicketSnapshot) -> TicketStanding:
+    """How a ticket stands."""
     bill = whole.bill
-    if any(ask.state == "unknown" for ask in whole.open_requests):
-        return "card unknown"
+    if any(ask.state == RequestState.UNKNOWN for ask in whole.open_requests):
+        return TicketStanding.CARD_UNKNOWN
     if whole.open_requests:
-        return "card under way"
+        return TicketStanding.CARD_UNDER_WAY
     if whole.head.held_at:
-        return "on hold"
+        return TicketStanding.ON_HOLD
     if whole.taken and bill.due == 0:
-        return "paid"
+        return TicketStanding.PAID
     if any(payment.deposit is None for payment in whole.taken):
-        return "part paid"
+        return TicketStanding.PART_PAID
     if whole.head.bill_asked_at:
-        return "bill asked"
+        return TicketStanding.BILL_ASKED
     if whole.head.spot is None:
-        return "open"
+        return TicketStanding.OPEN
     if not whole.standing:
-        return "just seated"
+        return TicketStanding.JUST_SEATED
     quiet = house.since(whole.standing[-1].added_at)
-    return "eating" if quiet > EATING_AFTER else "ordering"
+    return TicketStanding.EATING if quiet > EATING_AFTER else TicketStanding.ORDERING

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.states import Direction, RequestState, Tender
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.context import House
 from abrazo.desk.setup.tender_types import all_tenders
@@ -94,11 +95,11 @@ def _movements(connection: Connection, day: int) -> Movements:
 def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
     """The cash movements of one till on a day, in minor units."""
     here, moved = (day, till_id), movements(house, day)
-    payments = [p for p in moved.payments if p.till == till_id and p.tender == "cash"]
+    payments = [p for p in moved.payments if p.till == till_id and p.tender == Tender.CASH]
     cash = [p for p in payments if (p.back_day, p.back_till) != here]
-    back = [p for p in moved.back if p.back_till == till_id and p.tender == "cash"]
+    back = [p for p in moved.back if p.back_till == till_id and p.tender == Tender.CASH]
     of_others = [p for p in back if (p.day, p.till) != here]
-    refunds = [r for r in moved.refunds if r.till == till_id and r.route == "cash"]
+    refunds = [r for r in moved.refunds if r.till == till_id and r.route == Tender.CASH]
     petty = [one for one in moved.petty if one.till == till_id]
     return Drawer(
         float_,
@@ -106,8 +107,8 @@ def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
         change_and_refunds=sum(payment.change for payment in cash)
         + sum(payment.given for payment in of_others)
         + sum(refund.amount for refund in refunds),
-        paid_out=sum(one.amount for one in petty if one.direction == "out"),
-        paid_in=sum(one.amount for one in petty if one.direction == "in"),
+        paid_out=sum(one.amount for one in petty if one.direction == Direction.OUT),
+        paid_in=sum(one.amount for one in petty if one.direction == Direction.IN),
     )
 
 
@@ -117,7 +118,7 @@ def till_page(house: House, till: Till) -> TillPage:
     moved = movements(house, day.id)
     payments = [payment for payment in moved.payments if payment.till == till.id]
     standing = [payment for payment in payments if payment.taken_back_at is None]
-    cash = [payment for payment in standing if payment.tender == "cash"]
+    cash = [payment for payment in standing if payment.tender == Tender.CASH]
     drawer = drawer_of(house, day.id, till.id, day.floats.get(till.id, 0))
     handed, change = drawer.cash_in, drawer.change_and_refunds
     machines = sorted({payment.machine for payment in standing if payment.machine})
@@ -135,7 +136,7 @@ def till_page(house: House, till: Till) -> TillPage:
         tips=_tips(house, standing),
         taken_back=[payment for payment in payments if payment.taken_back_at],
         last=list(reversed(payments))[:12],
-        unknown=sum(ask.state == "unknown" for ask in tenders.open_requests(house.connection)),
+        unknown=sum(ask.state == RequestState.UNKNOWN for ask in tenders.open_requests(house.connection)),
         open_tickets=len(ticket_store.list_open(house.connection)),
         names={staff.id: staff.name for staff in people.values()},
         numbers=numbers_of(house, [p.ticket for p in payments]),

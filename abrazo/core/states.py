@@ -1,0 +1,315 @@
+"""The states that things can be in, and the kinds and ways there are, by the words that are kept of them.
+
+What each means to people is said in `words/states.py`. A line's role is in `ledger`, an entry's kind in `journal`,
+a refusal's code in `errors`: they carry rules or facts of their own.
+"""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class TaxMode(StrEnum):
+    """Whether prices contain their tax, or it is added to them."""
+
+    INCLUSIVE = "inclusive"
+    EXCLUSIVE = "exclusive"
+
+
+class TicketState(StrEnum):
+    """Whether a ticket is in work; left: it ended without a sale."""
+
+    OPEN = "open"
+    CLOSED = "closed"
+    LEFT = "left"
+
+
+class Source(StrEnum):
+    """How a ticket began."""
+
+    TABLE = "table"
+    COUNTER = "counter"
+    TAB = "tab"
+    BOOKING = "booking"
+    WALK_IN = "walk-in"
+    JOB = "job"
+    PHONE = "phone"
+
+
+class Split(StrEnum):
+    """How a bill is shared among its payers: by what each had, in equal parts, by stated amounts."""
+
+    SHARES = "shares"
+    EQUAL = "equal"
+    AMOUNTS = "amounts"
+
+
+class Share(StrEnum):
+    """How payers bear a charge: by what each had, or each the same."""
+
+    PROPORTIONAL = "proportional"
+    EVEN = "even"
+
+
+class Part(StrEnum):
+    """What an amount on a payer's bill is a part of; a memo is a tax that prices contain."""
+
+    LINE = "line"
+    CHARGE = "charge"
+    TAX = "tax"
+    MEMO = "memo"
+
+
+class Given(StrEnum):
+    """What changes a price: a benefit comes from a membership, a comp is on the house."""
+
+    DISCOUNT = "discount"
+    COMP = "comp"
+    SURCHARGE = "surcharge"
+    BENEFIT = "benefit"
+
+
+class Scope(StrEnum):
+    """On what a preset discount may be given."""
+
+    LINE = "line"
+    TICKET = "ticket"
+    BOTH = "both"
+
+
+class TipsTo(StrEnum):
+    """Whose tips are: theirs who served, or everybody's."""
+
+    STAFF = "staff"
+    POOL = "pool"
+
+
+class Tender(StrEnum):
+    """What a bill is paid with, as far as the product knows it; a house adds recorded ones of its own."""
+
+    CASH = "cash"
+    CARD = "card"
+    KEYED_CARD = "keyed card"
+    STORED_CARD = "stored card"
+    GIFT_CARD = "gift card"
+    VOUCHER = "voucher"
+    STORE_CREDIT = "store credit"
+    POINTS = "points"
+    ACCOUNT = "account"
+    DEPOSIT = "deposit"
+
+
+class TenderKind(StrEnum):
+    """How a tender is taken."""
+
+    CASH = "cash"
+    MACHINE = "machine"
+    KEYED = "keyed"
+    STORED_CARD = "stored card"
+    RECORDED = "recorded"
+    GIFT_CARD = "gift card"
+    VOUCHER = "voucher"
+    STORE_CREDIT = "store credit"
+    POINTS = "points"
+    ACCOUNT = "account"
+
+
+class Extra(StrEnum):
+    """What becomes of what is given above the bill."""
+
+    TIP = "tip"
+    CREDIT = "credit"
+
+
+class Signature(StrEnum):
+    """Whether the slip of a charge is to be signed, and how it was."""
+
+    NONE = ""
+    WANTED = "wanted"
+    PAPER = "paper"
+    SCREEN = "screen"
+
+
+class RequestKind(StrEnum):
+    """What a card machine, or the payment service, is asked to do."""
+
+    CHARGE = "charge"
+    REFUND = "refund"
+    HOLD = "hold"
+    CAPTURE = "capture"
+    RELEASE = "release"
+    TIP = "tip"
+
+
+class RequestState(StrEnum):
+    """How a request stands; unknown: the device gave no answer, so the card may have been charged."""
+
+    ASKED = "asked"
+    SENT = "sent"
+    UNKNOWN = "unknown"
+    APPROVED = "approved"
+    DECLINED = "declined"
+    CANCELLED = "cancelled"
+    NOT_SENT = "not sent"
+
+
+class HoldState(StrEnum):
+    """What became of a sum held on a card."""
+
+    HELD = "held"
+    USED = "used"
+    RELEASED = "released"
+
+
+class RefundState(StrEnum):
+    """Whether what is to go back went back."""
+
+    ASKED = "asked"
+    DONE = "done"
+    NOT_DONE = "not done"
+
+
+class CorrectionKind(StrEnum):
+    """What was done to a closed ticket, or is asked of a supervisor."""
+
+    REOPENED = "reopened"
+    VOID = "void"
+    HANDED_ON = "handed on"
+
+
+class Direction(StrEnum):
+    """Which way cash goes through the drawer without a sale."""
+
+    OUT = "out"
+    IN = "in"
+
+
+class SlipKind(StrEnum):
+    """What a slip tells a kitchen or bar."""
+
+    MAKE = "make"
+    STOP = "stop"
+
+
+class BookingState(StrEnum):
+    """Whether somebody who booked came."""
+
+    BOOKED = "booked"
+    HERE = "here"
+    ABSENT = "absent"
+    CANCELLED = "cancelled"
+
+
+class WalkInState(StrEnum):
+    """What became of somebody in the queue."""
+
+    WAITING = "waiting"
+    SERVED = "served"
+    LEFT = "left"
+
+
+class JobState(StrEnum):
+    """How far the work on a job is; that it was handed over follows from its hand-overs."""
+
+    WAITING = "waiting"
+    IN_WORK = "in work"
+    READY = "ready"
+
+
+class OrderWay(StrEnum):
+    """Whether a phone order is fetched or brought."""
+
+    PICK_UP = "pick-up"
+    DELIVERY = "delivery"
+
+
+class StaffRole(StrEnum):
+    """What somebody does in the house, which decides on their rights."""
+
+    SERVER = "server"
+    CLERK = "clerk"
+    SUPERVISOR = "supervisor"
+
+
+class Home(StrEnum):
+    """Which side of the house a till stands on: Today begins with it."""
+
+    ROOM = "room"
+    DESK = "desk"
+
+
+class ReceiptBy(StrEnum):
+    """How somebody likes their receipts."""
+
+    ASK = ""
+    PRINT = "print"
+    EMAIL = "email"
+    BOTH = "both"
+    TEXT = "text"
+    NONE = "none"
+
+
+class JobPaper(StrEnum):
+    """What is printed of a job: the tag on the thing, and what its owner takes along."""
+
+    TAG = "tag"
+    RECEIPT = "receipt"
+
+
+class Sending(StrEnum):
+    """When lines go to kitchen and bar: as they are picked, or when somebody says so."""
+
+    AT_ONCE = "at once"
+    TOLD = "told"
+
+
+# ---- how things stand, worked out from what is kept
+
+
+class TicketStanding(StrEnum):
+    """How an open ticket, or a table, stands."""
+
+    FREE = "free"
+    OPEN = "open"
+    JUST_SEATED = "just seated"
+    ORDERING = "ordering"
+    EATING = "eating"
+    BILL_ASKED = "bill asked"
+    PART_PAID = "part paid"
+    PAID = "paid"
+    ON_HOLD = "on hold"
+    CARD_UNDER_WAY = "card under way"
+    CARD_UNKNOWN = "card unknown"
+
+
+class VisitStanding(StrEnum):
+    """How a booking stands at this hour."""
+
+    BOOKED = "booked"
+    HERE = "here"
+    CANCELLED = "cancelled"
+    NOW = "now"
+    ENDED = "ended"
+    ON_TICKET = "on ticket"
+    PAID = "paid"
+    ABSENT = "did not come"
+
+
+class JobStanding(StrEnum):
+    """How a job stands, with its hand-overs."""
+
+    WAITING = "waiting"
+    IN_WORK = "in work"
+    READY = "ready"
+    HANDED_OVER = "handed over"
+
+
+class RackPlace(StrEnum):
+    """Where a job stands among the others: by its due time while it is worked on, then by what is left to do."""
+
+    LATE = "late"
+    TODAY = "today"
+    LATER = "later"
+    READY = "ready"
+    UNCOLLECTED = "uncollected"
+    HANDED_OVER = "handed over"
