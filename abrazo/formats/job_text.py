@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.formats.receipt_text import WIDTH, row, rows, wrap
+from abrazo.words import phrases as w
+from abrazo.words.speaking import Reader
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,43 +28,46 @@ class JobPaper:
     rest: str
     staff: str
     currency: str
+    language: str = "en"
+
+    @property
+    def reader(self) -> Reader:
+        """Who reads it."""
+        return Reader(language=self.language)
 
 
 def tag_text(paper: JobPaper) -> str:
     """The tag that goes onto the thing: what the workshop must know."""
-    p = paper
-    boxes = [f"[ ] {words}" + (f" ({pieces} pieces)" if pieces > 1 else "") for words, _, pieces in p.tasks]
+    p, say = paper, paper.reader.say
+    tasks = [say(w.TASK_PIECES, task=task, pieces=n) if n > 1 else task for task, _, n in p.tasks]
     lines = [
         *row(p.number, p.due),
         *wrap(f"{p.person}: {p.thing}", WIDTH),
         "-" * WIDTH,
-        *(line for box in boxes for line in wrap(box, WIDTH)),
+        *(line for task in tasks for line in wrap(f"[ ] {task}", WIDTH)),
         *(wrap(f"! {p.note}", WIDTH) if p.note else []),
-        *(wrap(f"For {p.staff}", WIDTH) if p.staff else []),
-        *row("Deposit", p.deposit or "none"),
+        *(wrap(say(w.TAG_FOR, name=p.staff), WIDTH) if p.staff else []),
+        *row(say(w.DEPOSIT_LINE), p.deposit or say(w.NO_DEPOSIT)),
     ]
     return "\n".join(line.rstrip() for line in lines)
 
 
 def claim_text(paper: JobPaper) -> str:
     """The customer's receipt of the job: thing, tasks, due, estimate, deposit, rest."""
-    p = paper
-    return "\n".join(line.rstrip() for line in [p.house.center(WIDTH), *job_rows(p), "", *wrap(KEEP, WIDTH)])
-
-
-KEEP = "Bring this when you come for it; without it your name will do."
+    keep = wrap(paper.reader.say(w.KEEP_CLAIM), WIDTH)
+    return "\n".join(line.rstrip() for line in [paper.house.center(WIDTH), *job_rows(paper), "", *keep])
 
 
 def job_rows(paper: JobPaper) -> list[str]:
     """A job as a block of lines, as it also stands on the receipt of the visit."""
-    p = paper
+    p, say = paper, paper.reader.say
     return [
-        *row(f"Job {p.number}", p.person[: WIDTH - 16]),
+        *row(say(w.JOB_LINE, number=p.number), p.person[: WIDTH - 16]),
         *wrap(p.thing, WIDTH),
-        *row("Ready by", p.due),
+        *row(say(w.READY_BY), p.due),
         "-" * WIDTH,
         *rows((words, amount) for words, amount, _ in p.tasks),
-        *row(f"Estimate, {p.currency}", p.estimate),
-        *(row("Deposit", f"-{p.deposit}") if p.deposit else []),
-        *(row("Paid", p.paid) if p.paid else row("To pay when you collect", p.rest)),
+        *row(say(w.ESTIMATE_IN, currency=p.currency), p.estimate),
+        *(row(say(w.DEPOSIT_LINE), f"-{p.deposit}") if p.deposit else []),
+        *(row(say(w.PAID_LINE), p.paid) if p.paid else row(say(w.PAY_ON_COLLECTING), p.rest)),
     ]

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from abrazo.core.states import SlipKind
 from abrazo.formats.receipt_text import WIDTH, row, wrap
 
 
-def slip_words(place: str, kind: SlipKind, spot: str, staff: str, at: str, lines: Sequence[tuple[str, str]]) -> str:
-    """What to make, or to stop making: where it goes first, then (how many, what)."""
-    head = f"STOP, {place}" if kind == SlipKind.STOP else place.capitalize()
+def slip_words(head: str, spot: str, staff: str, at: str, lines: Sequence[tuple[str, str]]) -> str:
+    """What to make, or to stop making, as its head says: where it goes first, then (how many, what)."""
     body = [text for quantity, words in lines for text in wrap(f"{quantity} x {words}", WIDTH)]
     return "\n".join([*row(head, at), *wrap(spot, WIDTH), "-" * WIDTH, *body, "-" * WIDTH, *wrap(staff, WIDTH)])

@@ -8,6 +8,7 @@ from email.utils import format_datetime
 from html import escape
 
 from abrazo.formats.receipt_text import WIDTH, Receipt
+from abrazo.words import phrases as w
 
 PAPER = 80.0  # mm, the width of a receipt
 MARGIN, LINE = 4.0, 3.9  # mm
@@ -18,16 +19,23 @@ PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'", "€": "E
 
 def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
     """The receipt as a page that stands by itself; as a gift receipt without prices."""
-    r = receipt
+    r, say = receipt, receipt.reader.say
     rows = [(words, "") for words in r.things] if gift else list(r.rows)
     if not gift:
-        rows += [("Bill, " + r.currency, r.total), *([("Tip", r.tip)] if r.tip else []), *r.paid, *r.taxes]
-        rows += [("Still to pay", r.due)] if r.due else []
+        rows += [
+            (say(w.BILL_IN, currency=r.currency), r.total),
+            *([(say(w.TIP_LINE), r.tip)] if r.tip else []),
+            *r.paid,
+            *r.taxes,
+        ]
+        rows += [(say(w.STILL_TO_PAY), r.due)] if r.due else []
     body = "".join(f"<tr><td>{escape(words)}</td><td>{escape(amount)}</td></tr>" for words, amount in rows)
-    head = f"{escape(r.place)}, {escape(r.payer)}, ticket {r.ticket}, {escape(r.business_date)} {escape(r.at)}"
+    head = escape(f"{r.whose}, {say(w.PAPER_TICKET, number=r.ticket)}, {r.business_date} {r.at}")
     blocks = "".join(f"<pre>{escape(chr(10).join(block))}</pre>" for block in r.blocks)
     return (
-        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Receipt {r.ticket}</title>'
+        f'<!doctype html><html lang="{escape(r.language)}"><head><meta charset="utf-8">'
+        f"<title>{escape(say(w.RECEIPT_NAME, number=r.ticket))}</title>"
+        f""
         f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{escape(r.address)}</p><p>{head}</p>"
         f"<table>{body}</table>{blocks}<p>{escape(r.message)}</p></body></html>"
     )
@@ -51,7 +59,7 @@ def receipt_pdf(text: str) -> bytes:
 def receipt_mail(receipt: Receipt, text: str, to: str, at: datetime) -> str:
     """An e-mail (RFC 5322) with the receipt as text, as HTML, and as a PDF beside it."""
     mail = EmailMessage()
-    mail["Subject"] = f"Your receipt {receipt.ticket}, {receipt.house}"
+    mail["Subject"] = receipt.reader.say(w.RECEIPT_SUBJECT, number=receipt.ticket, house=receipt.house)
     mail["From"] = f"{receipt.house} <receipts@house.example>"
     mail["To"] = to
     mail["Date"] = format_datetime(at)

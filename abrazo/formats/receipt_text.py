@@ -5,12 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.words import phrases as w
+from abrazo.words.speaking import Reader
+
 WIDTH = 42
 
 
 @dataclass(frozen=True, slots=True)
 class Receipt:
-    """What a receipt says. Every amount is text already; rows are (words, amount).
+    """What a receipt says, in a language (BCP 47). Every amount is text already; rows are (words, amount).
+
+    `whose` is place and payer, or what of them is enough.
 
     `blocks` are lines below, such as jobs left here and next visits; `code` is printed as bars under it.
     `things` are the lines without amounts, for a gift; `cashier` took the money where that was not who served.
@@ -21,6 +26,7 @@ class Receipt:
     ticket: int
     place: str
     payer: str
+    whose: str
     currency: str
     business_date: str
     at: str
@@ -39,6 +45,12 @@ class Receipt:
     code: str = ""
     things: tuple[str, ...] = ()
     cashier: str = ""
+    language: str = "en"
+
+    @property
+    def reader(self) -> Reader:
+        """Who reads it."""
+        return Reader(language=self.language)
 
 
 def row(words: str, amount: str) -> list[str]:
@@ -66,26 +78,26 @@ def rows(pairs: Iterable[tuple[str, str]]) -> list[str]:
 
 
 def slip_text(receipt: Receipt, copy_for: str) -> str:
-    """A bill to be signed: what is due, with lines for tip, sum and signature; says for whom the copy is."""
-    r, rule, blank = receipt, "-" * WIDTH, "_" * 16
+    """A bill to be signed: what is due, with lines for tip, sum and signature; `copy_for` is a phrase."""
+    r, rule, blank, say = receipt, "-" * WIDTH, "_" * 16, receipt.reader.say
     lines = [
         *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
         "",
-        *row(r.place if r.payer in (r.place, "customer") else f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
-        *row(f"{r.business_date} {r.at}", f"copy for the {copy_for}"),
-        *wrap(f"Served by {r.server}", WIDTH),
+        *row(r.whose, say(w.PAPER_TICKET, number=r.ticket)),
+        *row(f"{r.business_date} {r.at}", say(copy_for)),
+        *wrap(say(w.SERVED_BY, name=r.server), WIDTH),
         rule,
         *rows(r.rows),
         rule,
-        *row(f"Bill, {r.currency}", r.total),
+        *row(say(w.BILL_IN, currency=r.currency), r.total),
         *rows(r.paid),
-        *row("To pay", r.due or r.total),
+        *row(say(w.TO_PAY), r.due or r.total),
         "",
-        *row("Tip", blank),
+        *row(say(w.TIP_LINE), blank),
         "",
-        *row("Together", blank),
+        *row(say(w.TOGETHER), blank),
         "",
-        *row("Signature", blank),
+        *row(say(w.SIGNATURE), blank),
         rule,
         *(line.center(WIDTH).rstrip() for line in wrap(r.message, WIDTH)),
     ]
@@ -94,12 +106,12 @@ def slip_text(receipt: Receipt, copy_for: str) -> str:
 
 def gift_text(receipt: Receipt) -> str:
     """A gift receipt: what was bought, when and where, without prices, payers or payments."""
-    r, rule = receipt, "-" * WIDTH
+    r, rule, say = receipt, "-" * WIDTH, receipt.reader.say
     lines = [
         *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
         *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
         "",
-        *row("Gift receipt", f"ticket {r.ticket}"),
+        *row(say(w.GIFT_RECEIPT), say(w.PAPER_TICKET, number=r.ticket)),
         *wrap(r.business_date, WIDTH),
         rule,
         *(line for words in r.things for line in wrap(words, WIDTH)),
@@ -111,23 +123,23 @@ def gift_text(receipt: Receipt) -> str:
 
 def receipt_text(receipt: Receipt) -> str:
     """The receipt as it prints."""
-    r, rule = receipt, "-" * WIDTH
-    copy = f"copy {r.copy}" if r.copy > 1 else ""
+    r, rule, say = receipt, "-" * WIDTH, receipt.reader.say
+    copy = say(w.PAPER_COPY, number=r.copy) if r.copy > 1 else ""
     lines = [
         *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
         *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
         "",
-        *row(r.place if r.payer in (r.place, "customer") else f"{r.place}, {r.payer}", f"ticket {r.ticket}"),
+        *row(r.whose, say(w.PAPER_TICKET, number=r.ticket)),
         *row(f"{r.business_date} {r.at}", copy),
         *_by(r),
         rule,
         *rows(r.rows),
         rule,
-        *row(f"Bill, {r.currency}", r.total),
-        *(row("Tip, thank you", r.tip) if r.tip else []),
-        *(row("Cash rounding", r.rounding) if r.rounding else []),
+        *row(say(w.BILL_IN, currency=r.currency), r.total),
+        *(row(say(w.TIP_THANKS), r.tip) if r.tip else []),
+        *(row(say(w.CASH_ROUNDING), r.rounding) if r.rounding else []),
         *rows(r.paid),
-        *(row("Still to pay", r.due) if r.due else []),
+        *(row(say(w.STILL_TO_PAY), r.due) if r.due else []),
         rule,
         *rows(r.taxes),
         *(line for block in r.blocks for line in (rule, *block)),
@@ -139,20 +151,21 @@ def receipt_text(receipt: Receipt) -> str:
 
 def _by(receipt: Receipt) -> list[str]:
     """Who served, and at which till; who took the money, where that was somebody else."""
+    say = receipt.reader.say
     if not receipt.cashier:
-        return wrap(f"Served by {receipt.server}, till {receipt.till}", WIDTH)
+        return wrap(say(w.SERVED_AT, name=receipt.server, till=receipt.till), WIDTH)
     return [
-        *wrap(f"Served by {receipt.server}", WIDTH),
-        *wrap(f"Paid to {receipt.cashier}, till {receipt.till}", WIDTH),
+        *wrap(say(w.SERVED_BY, name=receipt.server), WIDTH),
+        *wrap(say(w.PAID_TO, name=receipt.cashier, till=receipt.till), WIDTH),
     ]
 
 
 def short_text(receipt: Receipt) -> str:
     """A receipt in a text message: who, what was paid and how, what is still due, tax; without the lines."""
-    said = [f"{receipt.house}, {receipt.business_date} {receipt.at}"]
-    said.append(f"Ticket {receipt.ticket}: {receipt.total} {receipt.currency}")
-    said += [f"Tip {receipt.tip}"] if receipt.tip else []
+    say, said = receipt.reader.say, [f"{receipt.house}, {receipt.business_date} {receipt.at}"]
+    said.append(say(w.SHORT_TICKET, number=receipt.ticket, total=receipt.total, currency=receipt.currency))
+    said += [say(w.SHORT_TIP, amount=receipt.tip)] if receipt.tip else []
     said += [f"{words} {amount}".strip() for words, amount in receipt.paid]
-    said += [f"Still due {receipt.due}"] if receipt.due else []
+    said += [say(w.SHORT_DUE, amount=receipt.due)] if receipt.due else []
     said += [" ".join(tax) for tax in receipt.taxes]
     return "\n".join([*said, *([receipt.message] if receipt.message else [])])

@@ -47,6 +47,10 @@ class Reader:
         """The texts of their language."""
         return catalogue(self.language)
 
+    def say(self, sentence: str | Plural, **facts: object) -> str:
+        """A sentence of the catalogue in their language, with its facts."""
+        return fill(self, sentence, facts)
+
 
 MISSING = "…"
 

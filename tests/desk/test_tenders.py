@@ -69,7 +69,7 @@ def test_recorded_once_and_kept_apart(desk: Desk) -> None:
         for _ in range(3)
     }
     assert (len(made), desk.charged(), desk.balance("assets:recorded:card-elsewhere")) == (1, 0, 980)
-    assert desk.whole(number).payments[0].route == "another card machine slip 12, recorded"
+    assert desk.whole(number).payments[0].route == "another card machine slip 12"
     tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), made.pop(), desk.key())
     assert (desk.balance("assets:recorded"), desk.whole(number).bill.due) == (0, 980)
 

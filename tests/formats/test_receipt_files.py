@@ -39,7 +39,7 @@ def test_the_pdf_has_every_line() -> None:
 
 
 def test_the_page_escapes_what_people_typed() -> None:
-    page = receipt_html(replace(ONE, payer="<script>x</script> & co"))
+    page = receipt_html(replace(ONE, whose="<script>x</script> & co"))
     assert "<script>" not in page
     assert "<script>x</script> & co" in words_of(page)
 

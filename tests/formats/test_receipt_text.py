@@ -14,7 +14,8 @@ GOLDEN = Path(__file__).parent.parent / "golden" / "receipt.txt"
 ONE = Receipt(
     things=("2 x Estuary pale ale (pint)",),
     house="Marram Boathouse", address="The Galley, Saltpan Slip 3, Marram", ticket=2117, place="Table D4",
-    payer="seat A and seat B", currency="EUR", business_date="Sat 13 June 2026", at="16:26", server="Tamsin Rook",
+    payer="seat A and seat B",
+    whose="Table D4, seat A and seat B", currency="EUR", business_date="Sat 13 June 2026", at="16:26", server="Tamsin Rook",
     till="Galley",
     rows=(("2 x Estuary pale ale (pint), part of 12.40", "6.20"), ("Service charge 10 %", "0.62")),
     total="6.82", tip="0.70", rounding="-0.02", paid=(("Cash handed over", "10.00"), ("Change", "2.50")), due=None,
@@ -28,5 +29,5 @@ def test_golden() -> None:
 
 @given(st.text(min_size=1, max_size=120), st.integers(0, 10**11))
 def test_never_wider_than_the_paper(words: str, amount: int) -> None:
-    text = receipt_text(replace(ONE, payer=words, rows=((words, str(amount)),), message=words))
+    text = receipt_text(replace(ONE, whose=words, rows=((words, str(amount)),), message=words))
     assert all(len(line) <= WIDTH for line in text.split("\n"))

@@ -17,19 +17,13 @@ from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.tickets import at_rest, snapshot, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store.db import Connection, ConnectionPool
+from tests.web.demo_pages import every_page, tickets
 from tests.web.test_pages import client, hidden, made, send
 
 __all__ = ["client", "made"]
 
 A_PAGE, AN_ACT = 40, 80
 NOT_ASKED = ("PRAGMA", "BEGIN", "COMMIT", "ROLLBACK", "--")  # what begins with -- is SQLite's own, inside an index
-VIEWS = ("lines", "share", "pay")
-PAGES = [
-    *("/", "/?lens=bookings", "/?lens=jobs", "/?lens=tabs", "/people", "/people/1", "/people/14", "/past"),
-    *("/past?span=all", "/till", "/till/report", "/till/match", "/find?q=amari", "/find?q=bread"),
-    *("/prep/kitchen", "/counter-mode", "/jobs/1", "/jobs/new", "/goods", "/devices", "/my-tips", "/orders/new"),
-    *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/set-up/tenders", "/set-up/floor"),
-]
 
 
 @pytest.fixture
@@ -65,27 +59,15 @@ def reckoned(monkeypatch: pytest.MonkeyPatch) -> list[object]:
     return found
 
 
-def tickets(client: TestClient) -> list[int]:
-    """The open tickets of the room, and one that is closed."""
-    rooms, past = client.get("/").text, client.get("/past").text
-    found = re.findall(r'href="/tickets/([0-9]+)', rooms)
-    closed = re.findall(r'href="/past\?[^"]*chosen=([0-9]+)', past)
-    return [*dict.fromkeys(int(id) for id in found), int(closed[0])]
-
-
 def test_no_page_asks_more_than_forty_times(client: TestClient, asked: list[str]) -> None:
-    open_, closed = tickets(client)[:-1], tickets(client)[-1]
-    pages = [*PAGES, f"/past?chosen={closed}", f"/tickets/{closed}/history"]
-    pages += [f"/tickets/{id}?view={view}" for id in open_ for view in VIEWS]
-    pages += [f"/tickets/{open_[0]}/{part}" for part in ("history", "why", "move", "adjust")]
     counts = {}
-    for path in pages:
+    for path in every_page(client):
         at_rest._seen.clear()  # nothing is at rest: every ticket is read and reckoned
         asked.clear()
         answer = client.get(path)
         assert answer.status_code == 200, path
         counts[path] = len(asked)
-    assert len(open_) > 3
+    assert len(counts) > 60
     assert {path: count for path, count in counts.items() if count > A_PAGE} == {}
     assert min(counts.values()) > 3  # the counting counts
 

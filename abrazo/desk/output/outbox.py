@@ -66,7 +66,10 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
         raise Refused(Code.RECEIPT_WAITS)
 
 
-COPIES = ("house", "guest")
+COPIES = {  # of a bill to be signed: what each says, and its title
+    "house": (w.COPY_FOR_HOUSE, w.BILL_FOR_HOUSE),
+    "guest": (w.COPY_FOR_GUEST, w.BILL_FOR_GUEST),
+}
 
 
 def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str) -> bool:
@@ -78,10 +81,9 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
         if act.done is None:
             whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
-            for copy_for in COPIES:
-                kind = w.BILL_FOR_HOUSE if copy_for == "house" else w.BILL_FOR_GUEST
+            for copy_for, (says, kind) in COPIES.items():
                 title = house.say(kind, ticket=receipt.ticket, payer=receipt.payer)
-                body = slip_text(receipt, copy_for)
+                body = slip_text(receipt, says)
                 known = f"slip {copy_for} {about(whole, payer_id)}"
                 outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
             ticket_store.set_billed(act.connection, ticket_id, at)

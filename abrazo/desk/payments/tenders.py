@@ -137,7 +137,7 @@ def record(
             return int(edit.done)
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
-        route = f"{way.name[:1].lower()}{way.name[1:]} {plain}, recorded"
+        route = f"{way.name[:1].lower()}{way.name[1:]} {plain}".strip()
         payment = keep(edit, payer_id, parts, tender=tender, route=route)
         edit.answer = str(payment)
         return payment

@@ -7,6 +7,7 @@ import functools
 from abrazo.core.states import Source
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.store.tenders import PaymentRow
 from abrazo.store.ticket import GuestRow
 from abrazo.words import phrases as w
 
@@ -39,6 +40,11 @@ def payer_name(house: House, whole: TicketSnapshot, payer_id: int) -> str:
     if not names:
         return house.say(w.PART_NAME, letter=payer.letter)
     return functools.reduce(lambda one, other: str(house.say(w.BOTH, one=one, other=other)), names)
+
+
+def route_words(house: House, payment: PaymentRow) -> str:
+    """What a payment came by; of one that only notes money already taken, that too."""
+    return house.say(w.RECORDED, tender=payment.route) if payment.recorded else payment.route
 
 
 def guest_name(house: House, whole: TicketSnapshot, guest: GuestRow) -> str:

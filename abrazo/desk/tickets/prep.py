@@ -113,10 +113,11 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     connection, who = edit.house.connection, edit.actor.staff
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
     spot = place_of(edit.house, edit.whole)
-    title = edit.house.say(w.STOP_SLIP if kind == SlipKind.STOP else w.MAKE_SLIP, place=place.capitalize(), spot=spot)
-    body = slip_words(
-        place, kind, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines]
-    )
+    say, name = edit.house.say, place.capitalize()
+    stops = kind == SlipKind.STOP
+    title = say(w.STOP_SLIP if stops else w.MAKE_SLIP, place=name, spot=spot)
+    head = say(w.STOP_HEAD, place=place) if stops else name
+    body = slip_words(head, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines])
     outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
     edit.wrote(Kind.SENT_TO_PREPARE if kind == SlipKind.MAKE else Kind.STOPPED, place=place, text=Personal(said))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, Text, Texts
+from abrazo.web.forms.base import Form, Id, Ids, Key, MaybeId, Text, Texts
 
 
 class Move(Form):
@@ -32,5 +32,5 @@ class Aside(Form):
 class Back(Form):
     """A ticket on hold is brought back."""
 
-    version: Id
+    version: MaybeId = 0  # needed only for other prices
     prices: Text = ""

@@ -237,6 +237,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         rest="" if card.paid else text(card.owed if job.settled_on is not None else max(0, card.estimate - taken)),
         staff=house.staff()[job.staff].name if job.staff else "",
         currency=house.settings.currency.code,
+        language=house.settings.language,
     )
 
 

@@ -10,7 +10,7 @@ from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.setup.house_rules import habits
-from abrazo.desk.tickets.naming import payer_name, place_of
+from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
@@ -28,8 +28,8 @@ def about(whole: TicketSnapshot, payer: int) -> str:
 
 def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
     """The receipt of one payer."""
-    text, payer, bill = house.settings.currency.text, whole.payer(payer_id), whole.payer_bill(payer_id)
-    account = bill.account
+    text, account = house.settings.currency.text, whole.payer_bill(payer_id).account
+    place, payer = place_of(house, whole), payer_name(house, whole, payer_id)
     taken = [payment for payment in whole.taken if payment.payer == payer_id]
     at, day = (taken[-1].at, taken[-1].day) if taken else (house.stamp(), whole.head.day)
     at_till = house.tills()[taken[-1].till if taken else whole.head.till].name
@@ -37,14 +37,16 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         house=house.settings.name,
         address=house.settings.address,
         ticket=whole.head.number,
-        place=place_of(house, whole),
-        payer=payer_name(house, whole, payer_id),
+        place=place,
+        payer=payer,
+        whose=place if payer in (place, house.say(w.CUSTOMER)) else f"{place}, {payer}",
         currency=house.settings.currency.code,
         business_date=paper_date(house, till.business_date(house.connection, day)),
         at=house.hour(at),
         server=house.staff()[whole.head.staff].name,
         till=at_till,
         cashier=_cashier(house, whole, taken),
+        language=house.settings.language,
         rows=(*_rows(house, whole, payer_id), *_removed(house, whole)),
         total=text(account.total),
         tip=text(account.tip) if account.tip else None,
@@ -53,7 +55,7 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         due=text(account.due) if account.due else None,
         taxes=_taxes(house, whole, payer_id),
         message=house.settings.message,
-        copy=outbox.copies(house.connection, about(whole, payer.id)) + 1,
+        copy=outbox.copies(house.connection, about(whole, payer_id)) + 1,
         blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
         things=_things(whole, payer_id),
         code=jobs_code(house, whole) or f"T{whole.head.number}",
@@ -148,7 +150,7 @@ def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list
     if payment.deposit:
         return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
     if payment.recorded or payment.tender == Tender.ACCOUNT:
-        return [(payment.route.capitalize(), text(payment.given))]
+        return [(route_words(house, payment).capitalize(), text(payment.given))]
     if payment.machine:
         facts = {"brand": payment.brand, "last_four": payment.last_four, "machine": payment.machine}
         charged = house.say(w.CHARGED, reference=payment.reference, **facts)

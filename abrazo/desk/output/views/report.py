@@ -9,6 +9,7 @@ from abrazo.core.states import CorrectionKind, Direction, Tender
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import paper_date
+from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.desk.till.drawer import as_read
 from abrazo.desk.till.views.till import counts_of, drawer_of, movements, number_of
@@ -63,7 +64,8 @@ def day_report(house: House, day_id: int) -> DayReport:
     corrected = _corrections(house, day_id)
     sections += [(house.say(w.CORRECTIONS), corrected)] if corrected else []
     sections += [(house.say(w.TILL_NAME, name=one.name), _drawer(house, day, one.id)) for one in house.tills().values()]
-    return DayReport(house.settings.name, paper_date(house, day.business_date), tuple(heading), tuple(sections))
+    return DayReport(house.settings.name, paper_date(house, day.business_date), tuple(heading), tuple(sections),
+                     house.settings.language)  # fmt: skip
 
 
 ROLES = {
@@ -175,9 +177,13 @@ def _corrected(one: Correction) -> str:
 def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
     """What a correction on a later day took back and took anew."""
     text, payments = house.settings.currency.text, load_ticket(house, one.ticket).payments
-    back = [(f"  {house.say(w.BACK, route=p.route)}", text(-p.given)) for p in payments if p.back_day == one.day]
+    back = [
+        (f"  {house.say(w.BACK, route=route_words(house, p))}", text(-p.given))
+        for p in payments
+        if p.back_day == one.day
+    ]
     anew = [
-        (f"  {house.say(w.TAKEN, route=p.route)}", text(p.given))
+        (f"  {house.say(w.TAKEN, route=route_words(house, p))}", text(p.given))
         for p in payments
         if p.day == one.day and not p.taken_back_at
     ]

@@ -14,7 +14,7 @@ from abrazo.core.states import Part, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.naming import place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_tickets
 from abrazo.desk.till.views.till import number_of
 from abrazo.store import corrections, till
@@ -125,7 +125,7 @@ def _row(house: House, whole: TicketSnapshot) -> PastTicket:
         till=house.tills()[whole.head.till].name,
         total=whole.bill.total,
         tips=whole.bill.tips,
-        routes=tuple(dict.fromkeys(payment.route for payment in whole.taken)),
+        routes=tuple(dict.fromkeys(route_words(house, payment) for payment in whole.taken)),
         void=whole.head.voided_at is not None,
     )
 

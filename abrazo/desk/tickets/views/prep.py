@@ -23,6 +23,7 @@ class SlipCard:
     number: int
     minutes: int
     server: str
+    table: str = ""  # its name alone, where it stands at one
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,4 +48,6 @@ def queue_of(house: House, place: str) -> Queue:
 
 def _card(house: House, slip: Slip, whole: TicketSnapshot) -> SlipCard:
     server = house.staff()[slip.staff].name.split()[0]
-    return SlipCard(slip, place_of(house, whole), whole.head.number, minutes_since(house, slip.at), server)
+    spot = house.spot(whole.head.spot) if whole.head.spot else None
+    return SlipCard(slip, place_of(house, whole), whole.head.number, minutes_since(house, slip.at), server,
+                    spot.name if spot else "")  # fmt: skip

@@ -1,0 +1,33 @@
+"""Every page of the demo's house, for tests that go through all of them."""
+
+from __future__ import annotations
+
+import re
+
+from fastapi.testclient import TestClient
+
+VIEWS = ("lines", "share", "pay")
+PAGES = [
+    *("/", "/?lens=bookings", "/?lens=jobs", "/?lens=tabs", "/people", "/people/1", "/people/14", "/past"),
+    *("/past?span=all", "/till", "/till/report", "/till/match", "/find?q=amari", "/find?q=bread"),
+    *("/prep/kitchen", "/counter-mode", "/jobs/1", "/jobs/new", "/goods", "/devices", "/my-tips", "/orders/new"),
+    *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/set-up/tenders", "/set-up/floor"),
+]
+
+
+def tickets(client: TestClient) -> list[int]:
+    """The open tickets of the room, and one that is closed."""
+    rooms, past = client.get("/").text, client.get("/past").text
+    found = re.findall(r'href="/tickets/([0-9]+)', rooms)
+    closed = re.findall(r'href="/past\?[^"]*chosen=([0-9]+)', past)
+    return [*dict.fromkeys(int(id) for id in found), int(closed[0])]
+
+
+def every_page(client: TestClient) -> list[str]:
+    """The addresses of all pages, with every view of every open ticket."""
+    *open_, closed = tickets(client)
+    pages = [*PAGES, f"/past?chosen={closed}", f"/tickets/{closed}/history"]
+    pages += [f"/tickets/{id}?view={view}" for id in open_ for view in VIEWS]
+    return pages + [
+        f"/tickets/{open_[0]}/{part}" for part in ("history", "why", "move", "adjust", "person", "take-off")
+    ]
