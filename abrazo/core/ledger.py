@@ -18,7 +18,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from abrazo.core.reckon import Bill
+from abrazo.core.bill import Bill
 from abrazo.core.refunds import TaxedPart
 from abrazo.core.sharing import apportion
 from abrazo.core.states import Given, TaxMode, Tender

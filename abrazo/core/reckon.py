@@ -14,6 +14,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from abrazo.core.bill import Bill, BillRow, PayerBill, TableRow
 from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import bounded, round_half_up
 from abrazo.core.sharing import (
@@ -34,90 +35,6 @@ from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount,
 from abrazo.core.tips import Tip, pooled, staff_tips, tip_amount
 
 ALL = Guest("all")
-
-
-@dataclass(frozen=True, slots=True)
-class BillRow:
-    """A payer's part of a line, charge or tax, in minor units."""
-
-    ref: str
-    kind: Part
-    amount: int
-
-
-@dataclass(frozen=True, slots=True)
-class TableRow:
-    """How a line, charge or tax was shared: its weights, the rounded cells, and what settled payers keep."""
-
-    ref: str
-    kind: Part
-    row: Row
-    cells: tuple[int, ...]
-    kept: tuple[int, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class PayerBill:
-    """One payer's bill; `taxes` is the memo of contained taxes (inclusive mode only)."""
-
-    id: str
-    rows: tuple[BillRow, ...]
-    taxes: tuple[tuple[str, int], ...]
-    account: Account
-    cash_due: int
-
-
-@dataclass(frozen=True, slots=True)
-class Bill:
-    """All amounts of a ticket, in minor units, in the order of the ticket."""
-
-    lines: tuple[LineBill, ...]
-    charges: tuple[tuple[str, int], ...]
-    taxes: tuple[TaxBill, ...]
-    gross: int
-    net: int
-    charges_total: int
-    tax_total: int
-    total: int
-    payers: tuple[PayerBill, ...]
-    staff_tips: tuple[tuple[str, int], ...]
-    table: tuple[TableRow, ...] = ()  # how rows were shared; empty when split by amounts
-    payer_nets: tuple[int, ...] = ()  # what a tip in percent is reckoned on; empty when split by amounts
-
-    @property
-    def paid(self) -> int:
-        """What all payers have paid."""
-        return sum(payer.account.paid for payer in self.payers)
-
-    @property
-    def due(self) -> int:
-        """What all payers have still to pay."""
-        return sum(payer.account.due for payer in self.payers)
-
-    @property
-    def tips(self) -> int:
-        """The tips of all payers."""
-        return sum(payer.account.tip for payer in self.payers)
-
-    @property
-    def asked(self) -> int:
-        """The bill with all tips."""
-        return self.total + self.tips
-
-    @property
-    def settles(self) -> int:
-        """What is paid and what is due together: cash rounding is in it."""
-        return self.paid + self.due
-
-    @property
-    def shared(self) -> int:
-        """What all payers' bills come to."""
-        return sum(payer.account.total for payer in self.payers)
-
-    @property
-    def unshared(self) -> int:
-        """What of the bill is on nobody's: 0, or there is a bug."""
-        return self.total - self.shared
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,9 +15,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import round_half_up
-from abrazo.core.reckon import Bill
 from abrazo.core.sharing import apportion
 from abrazo.core.states import Part, TaxMode
 from abrazo.core.ticket import Ticket

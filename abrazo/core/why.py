@@ -12,7 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from abrazo.core.reckon import Bill, TableRow
+from abrazo.core.bill import Bill, TableRow
 from abrazo.core.states import Part, TaxMode
 from abrazo.core.ticket import Line, Ticket, adjustment_parts, discount_parts, eligible, line_bills
 

@@ -12,9 +12,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
 
+from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, read_decimal
-from abrazo.core.reckon import Bill, reckon
+from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import Extra, Given, Share, Split, TaxMode, Tender, TipsTo
 from abrazo.core.tax import Tax, TaxPart

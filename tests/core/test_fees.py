@@ -9,9 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import Currency
-from abrazo.core.reckon import Bill, reckon
+from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import Part, Share, TaxMode
 from abrazo.core.tax import Tax

@@ -11,8 +11,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from abrazo.core.bill import Bill
 from abrazo.core.errors import Refused
-from abrazo.core.reckon import Bill, payers_of, reckon
+from abrazo.core.reckon import payers_of, reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import Part, TaxMode
 from abrazo.core.tenders import Payment

@@ -9,10 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import refund_postings
 from abrazo.core.money import Currency, round_half_up
-from abrazo.core.reckon import Bill, reckon
+from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, plan_refund, refundable
 from abrazo.core.states import Part, TaxMode
 from abrazo.core.tax import Tax

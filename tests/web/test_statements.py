@@ -11,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.core import reckon as core
+from abrazo.core.bill import Bill
 from abrazo.core.ticket import Ticket
 from abrazo.desk.context import Actor, Devices
 from abrazo.desk.setup.founding import close_house, open_house
@@ -51,7 +52,7 @@ def reckoned(monkeypatch: pytest.MonkeyPatch) -> list[object]:
     """Every ticket that was reckoned."""
     found: list[object] = []
 
-    def reckon(ticket: Ticket) -> core.Bill:
+    def reckon(ticket: Ticket) -> Bill:
         found.append(ticket)
         return core.reckon(ticket)
 

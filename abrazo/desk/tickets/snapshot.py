@@ -6,8 +6,9 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from abrazo.core.bill import Bill, PayerBill
 from abrazo.core.ledger import LineUse
-from abrazo.core.reckon import Bill, PayerBill, reckon
+from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import Given, Part, RequestKind, Tender
 from abrazo.core.tax import Tax
