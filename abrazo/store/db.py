@@ -122,24 +122,32 @@ def record(kind: type[T], row: Row | dict[str, Any], **more: Any) -> T:
 
     `more` are fields that no column gives, or that replace what one gives.
     """
-    values = dict(row) if isinstance(row, dict) else fields(row)
-    for name, meant in _meant(cast("Hashable", kind)):
-        if (value := values.get(name)) is not None:
-            values[name] = meant[value]
-    return kind(**values | more)
+    names = tuple(row) if isinstance(row, dict) else tuple(row.keys())
+    values = list(row.values() if isinstance(row, dict) else row)
+    ordered, meant = _plan(cast("Hashable", kind), names)
+    for place, meaning in meant:
+        if (value := values[place]) is not None:
+            values[place] = meaning[value]
+    if ordered and not more:
+        return kind(*values)
+    return kind(**dict(zip(names, values, strict=True)) | more)
 
 
-@functools.cache
-def _meant(kind: Hashable) -> tuple[tuple[str, dict[Any, Any]], ...]:
-    """The fields of a record that hold a state, kind or truth, each with all that it can be, by what is kept of it."""
-    found: list[tuple[str, dict[Any, Any]]] = []
-    for name, hint in get_type_hints(kind).items():
-        for one in (hint, *get_args(hint)):
+@functools.lru_cache(maxsize=256)
+def _plan(kind: Hashable, names: tuple[str, ...]) -> tuple[bool, tuple[tuple[int, dict[Any, Any]], ...]]:
+    """Whether columns stand in the order of a record's fields; the places of those that hold a state, kind or truth.
+
+    Each with all that it can be, by what is kept of it.
+    """
+    found: list[tuple[int, dict[Any, Any]]] = []
+    hints = get_type_hints(kind)
+    for name, hint in hints.items():
+        for one in (hint, *get_args(hint)) if name in names else ():
             if isinstance(one, type) and issubclass(one, StrEnum):
-                found.append((name, {state.value: state for state in one}))
+                found.append((names.index(name), {state.value: state for state in one}))
             elif one is bool:
-                found.append((name, {0: False, 1: True}))
-    return tuple(found)
+                found.append((names.index(name), {0: False, 1: True}))
+    return names == tuple(hints)[: len(names)], tuple(found)
 
 
 @contextmanager

@@ -126,26 +126,28 @@ def create_app(
     app.add_middleware(Headers)
     app.add_middleware(Door)
     add_handlers(app)
-    for router in (
-        sign_in,
+    for router in (  # the first that fits answers, so what is asked for all day stands first
+        ticket,
+        tenders,
         room,
+        taking_off,
+        sharing,
+        tips,
+        devices,
+        counter,
+        prep,
+        display,
+        sign_in,
         bookings,
         jobs,
         tabs,
         people,
         moving,
-        ticket,
-        taking_off,
-        sharing,
         customer,
-        tips,
-        tenders,
         signatures,
         adjustments,
         own_tips,
         phone_orders,
-        prep,
-        counter,
         floor,
         stock,
         house_rules,
@@ -153,8 +155,6 @@ def create_app(
         till,
         past,
         set_up,
-        devices,
-        display,
     ):
         app.include_router(router.router)
     app.include_router(jobs.on_tickets)

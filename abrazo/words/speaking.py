@@ -13,6 +13,7 @@ state   a state as pages show it                           {state:state}
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -55,18 +56,26 @@ class Reader:
 MISSING = "…"
 
 
-class _Filling(Formatter):
-    def __init__(self, reader: Reader) -> None:
-        self._reader = reader
+@functools.lru_cache(maxsize=8192)  # what stands between the facts of a sentence, and how each fact is written
+def _pieces(text: str) -> tuple[tuple[str, str | None, str, str | None], ...]:
+    return tuple((literal, name, spec or "", how) for literal, name, spec, how in Formatter().parse(text))
 
-    def get_value(self, key: int | str, args: Sequence[Any], kwargs: Mapping[str, Any]) -> Any:
-        return kwargs.get(str(key), MISSING)  # a fact that was erased, or that an older entry has not
 
-    def format_field(self, value: Any, format_spec: str) -> str:
-        if value == MISSING:
-            return MISSING
-        write = _WRITERS.get(format_spec)
-        return write(self._reader, value) if write else str(format(value, format_spec))
+def _filled(reader: Reader, text: str, facts: Mapping[str, Any]) -> str:
+    said = []
+    for literal, name, spec, how in _pieces(text):
+        said.append(literal)
+        if name is not None:
+            value = facts.get(name, MISSING)  # a fact that was erased, or that an older entry has not
+            said.append(value if value is MISSING else _written(reader, value, spec, how))
+    return "".join(said)
+
+
+def _written(reader: Reader, value: Any, spec: str, how: str | None) -> str:
+    write = _WRITERS.get(spec)
+    if write is not None:
+        return write(reader, value)
+    return format(repr(value) if how == "r" else value, spec)
 
 
 def _money(reader: Reader, value: Any) -> str:
@@ -182,7 +191,7 @@ def fill(reader: Reader, sentence: str | Plural, facts: Mapping[str, object]) ->
         text = reader.texts.gettext(sentence)
     if "{" not in text:
         return text
-    return _Filling(reader).vformat(text, (), facts)
+    return _filled(reader, text, facts)
 
 
 def first_that_fits(sentences: Sequence[str], facts: Mapping[str, object]) -> str:
