@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import AsyncIterator
 from typing import Annotated
 
 from fastapi import Depends
@@ -22,7 +22,11 @@ class OnlyCounter(Exception):
     """Somebody is held to counter mode and asked for something else."""
 
 
-def _house(request: Request) -> Iterator[House]:
+# What routes are given is read on the loop's own thread: a few rows are there sooner than a thread of the pool is, and
+# readers wait for nobody.
+
+
+async def _house(request: Request) -> AsyncIterator[House]:
     houses = request.app.state.houses
     house = houses.lend()
     request.state.seen = latest_change(house)  # before anything is read, so that no later change is taken as seen
@@ -46,7 +50,7 @@ def actor_of(request: Request, house: House) -> Actor:
     return Actor(people[who], tills[till])
 
 
-def _actor(request: Request, house: OpenHouse) -> Actor:
+async def _actor(request: Request, house: OpenHouse) -> Actor:
     actor = actor_of(request, house)
     if held_to_counter(house, actor):
         number = str(request.path_params.get("ticket", ""))

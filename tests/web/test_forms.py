@@ -63,36 +63,36 @@ def sent(**fields: Any) -> FormData:
 @pytest.mark.parametrize("wrong", ["", "-1", "1.0", "x", "१", "9" * 19])
 def test_a_hidden_field_that_cannot_be_read_means_an_old_page(wrong: str) -> None:
     with pytest.raises(Refused) as refused:
-        tenders.Cash.sent(sent(version=wrong, payer="3", key="k" * 16))
+        tenders.Cash.of(sent(version=wrong, payer="3", key="k" * 16))
     assert (refused.value.code, refused.value.where) == (Code.PAGE_EXPIRED, "version")
 
 
 def test_a_key_that_is_too_short_is_none() -> None:
     with pytest.raises(Refused) as refused:
-        tenders.Cash.sent(sent(version="1", payer="3", key="short"))
+        tenders.Cash.of(sent(version="1", payer="3", key="short"))
     assert (refused.value.code, refused.value.where) == (Code.PAGE_EXPIRED, "key")
 
 
 def test_a_button_that_there_is_not_means_an_old_page() -> None:
     with pytest.raises(Refused):
-        past.Correct.sent(sent(key="k" * 16, what="burn"))
+        past.Correct.of(sent(key="k" * 16, what="burn"))
 
 
 def test_what_is_typed_stays_as_typed_and_boxes_are_gathered() -> None:
-    form = past.Refund.sent(
+    form = past.Refund.of(
         sent(key="k" * 16, payment="7", lines=["3", "x", "5"], refund=" 1,50 ", **{"refund-tip": "0"})
     )
     assert (form.lines, form.refund, form.refund_tip, form.payment) == ((3, 5), " 1,50 ", "0", 7)
     assert form.as_typed()["lines"] == "3,5"
-    taken = jobs.DropOff.sent(
+    taken = jobs.DropOff.of(
         sent(key="k" * 16, tasks=["wax", ""], sure="yes", **{"quantity-line": "2.5", "pieces-line": "1"})
     )
     assert taken.chosen() == {"wax": ("1", ""), "line": ("2.5", "1")}
     assert taken.sure
-    counted = till.Count.sent(sent(key="k" * 16, n500=" 3 ", total="", n="7"))
+    counted = till.Count.of(sent(key="k" * 16, n500=" 3 ", total="", n="7"))
     assert counted.pieces([1000, 500]) == {"n1000": "", "n500": "3", "total": ""}
 
 
 def test_a_file_where_a_text_was_asked_for_is_no_text() -> None:
-    form = tenders.Cash.sent(sent(version="1", payer="3", key="k" * 16, take=UploadFile(file=None)))  # type: ignore[arg-type]  # never read
+    form = tenders.Cash.of(sent(version="1", payer="3", key="k" * 16, take=UploadFile(file=None)))  # type: ignore[arg-type]  # never read
     assert form.take == ""

@@ -86,8 +86,13 @@ class Form(BaseModel):
     model_config = ConfigDict(frozen=True, arbitrary_types_allowed=True)
 
     @classmethod
-    def sent(cls, form: Annotated[FormData, Depends(read_form)]) -> Self:
-        """The form of a request. Refused, as too old a page, when what the page itself puts in cannot be read."""
+    async def sent(cls, form: Annotated[FormData, Depends(read_form)]) -> Self:
+        """The form of a request; refused as `of` says. Asynchronous, since a thread of the pool would cost more."""
+        return cls.of(form)
+
+    @classmethod
+    def of(cls, form: FormData) -> Self:
+        """The form of these fields. Refused, as too old a page, when what the page itself puts in cannot be read."""
         many = {name for name, one in cls.model_fields.items() if one.annotation in (tuple[int, ...], tuple[str, ...])}
         given: dict[str, Any] = {one.alias or name: name for name, one in cls.model_fields.items()}
         values = {as_sent: form.getlist(as_sent) if name in many else form.get(as_sent)

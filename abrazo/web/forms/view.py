@@ -66,7 +66,7 @@ class View:
     said: int | None = None  # a payment that was just made, told at the top
 
     @classmethod
-    def sent(cls, form: Annotated[FormData, Depends(read_form)]) -> View:
+    async def sent(cls, form: Annotated[FormData, Depends(read_form)]) -> View:
         """The view that a form carries."""
         return cls.of(form)
 
