@@ -8,6 +8,7 @@ Rules here
 
 from __future__ import annotations
 
+import gc
 import json
 import logging
 import multiprocessing
@@ -26,6 +27,7 @@ from uvicorn.supervisors import Multiprocess
 from abrazo.desk.context import Devices
 from abrazo.store.lock import exclusive
 from abrazo.web.main import create_app
+from abrazo.web.pages import compiled
 from abrazo.worker.worker import Worker
 
 GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
@@ -38,6 +40,7 @@ def serve_alone(db: Path, host: str, port: int, address: str, pins: Mapping[str,
     """Pages and worker in this process."""
     _log()
     app = create_app(db, Devices.over(address, db), pins, Worker)
+    _settle()
     uvicorn.Server(_config(app, host, port)).run()
 
 
@@ -63,7 +66,16 @@ def page_process() -> FastAPI:
     given = json.loads(os.environ[GIVEN])
     _end_with(given["parent"])
     db = Path(given["db"])
-    return create_app(db, Devices.over(given["address"], db), given["pins"])
+    app = create_app(db, Devices.over(given["address"], db), given["pins"])
+    _settle()
+    return app
+
+
+def _settle() -> None:
+    """What is there for good is taken out of the collector's sight: looking through it stops every answer for 70 ms."""
+    compiled("en")
+    gc.collect()
+    gc.freeze()
 
 
 def work(db: Path, address: str, parent: int, again: bool) -> None:

@@ -137,9 +137,13 @@ class House:
         """The house's zone."""
         return ZoneInfo(self.settings.zone)
 
+    def moment(self) -> datetime:
+        """The moment now, with its zone; of a page one moment, of an act its own."""
+        return self.once("moment", self.clock.now)
+
     def now(self) -> datetime:
         """The wall time now, without zone."""
-        return self.clock.now().astimezone(self.zone).replace(tzinfo=None)
+        return self.moment().astimezone(self.zone).replace(tzinfo=None)
 
     def wall_now(self) -> str:
         """The wall time now, as it is written down."""
@@ -147,7 +151,7 @@ class House:
 
     def stamp(self, ago: timedelta = timedelta(0)) -> str:
         """The moment now, or some time ago, as it is kept: UTC."""
-        return stamp_of(self.clock.now() - ago)
+        return stamp_of(self.moment() - ago)
 
     def wall(self, text: str) -> datetime:
         """A stamp as wall time of the house; a wall time as it is."""
@@ -159,14 +163,21 @@ class House:
 
     def since(self, stamp: str) -> float:
         """Seconds from a stamp until now."""
-        return seconds_between(stamp, self.stamp())
+        return seconds_between(stamp, self.once("stamp", self.stamp))
 
     @property
     def reader(self) -> Reader:
         """Who reads in this house, for what needs no names of people and tills."""
+        if self.memo is None:
+            return self._reader()
+        if "reader" not in self.memo:
+            self.memo["reader"] = self._reader()
+        return cast(Reader, self.memo["reader"])
+
+    def _reader(self) -> Reader:
         settings = self.settings  # read once: the worker keeps nothing between two phrases
         zone = ZoneInfo(settings.zone)
-        year = self.clock.now().astimezone(zone).year
+        year = self.moment().astimezone(zone).year
         return Reader(settings.currency, zone, language=settings.language, year=year)
 
     def say(self, sentence: str | Plural, **facts: object) -> str:

@@ -175,11 +175,19 @@ def templates(language: str = "en") -> Environment:
     return environment
 
 
+def compiled(language: str) -> None:
+    """Make all templates of a language ready, so that nobody waits for the first page of its kind."""
+    environment = templates(language)
+    for name in environment.list_templates(["html"]):
+        environment.get_template(name)
+
+
 def _environment(loader: PackageLoader) -> Environment:
     environment = Environment(
         loader=loader,
         autoescape=select_autoescape(default=True),
         undefined=StrictUndefined,
+        auto_reload=False,  # else every page asks the disk for each of its templates
         trim_blocks=True,
         lstrip_blocks=True,
     )
