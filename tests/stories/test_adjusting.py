@@ -13,12 +13,12 @@ def test_discounts_a_comp_and_charges_with_their_reasons(clerk: MakeClerk, runni
     server.sign_in()
     ticket = running.ticket("D4")
     server.page.goto(f"{running.url}/tickets/{ticket}")
-    server.page.locator("summary", has_text="Fish soup").click()
+    server.page.locator("a.line, summary.line", has_text="Fish soup").click()
     server.touch("link", re.compile("^Discount, comp, surcharge.* on fish soup"))
     server.touch("button", re.compile("^Late tide 2.00 off"))
     server.sees("Late tide 2.00 off, discount 2.00")
     server.sees("Pay €90.30")
-    server.page.locator("summary", has_text="Seaweed-salt chips").click()
+    server.page.locator("a.line, summary.line", has_text="Seaweed-salt chips").click()
     server.touch("link", re.compile("^Discount, comp, surcharge.* on seaweed-salt chips"))
     server.expected = {422}
     server.type("Code", "NOSUCH")
@@ -58,7 +58,7 @@ def test_what_the_kitchen_was_told_goes_only_by_right(clerk: MakeClerk, running:
     server.sign_in()
     ticket = running.ticket("D4")
     server.page.goto(f"{running.url}/tickets/{ticket}?view=lines")
-    server.page.locator("summary", has_text="Fish soup").click()
+    server.page.locator("a.line, summary.line", has_text="Fish soup").click()
     server.expected = {422}
     server.touch("button", "Remove fish soup")
     server.page.get_by_role("heading", name="Take Fish soup off").wait_for()

@@ -115,7 +115,7 @@ def test_a_scan_into_the_wrong_field(clerk: MakeClerk, running: Running) -> None
     amount = desk.page.get_by_label("Amount to take", exact=True)
     amount.focus()
     scan(desk.page, code_of(running, "Tide tables"))
-    desk.page.locator("summary.line", has_text="Tide tables").wait_for()
+    desk.page.locator("a.line, summary.line", has_text="Tide tables").wait_for()
     assert (
         one(
             running,

@@ -48,7 +48,7 @@ def test_a_job_dropped_off(clerk: MakeClerk, running: Running) -> None:
     desk.touch("button", "Add braided rope")
     desk.sees("6.5 m Braided rope")
     scan(desk.page, code_of(running, "Tide tables"))
-    desk.page.locator("summary.line", has_text="Tide tables").wait_for()
+    desk.page.locator("a.line, summary.line", has_text="Tide tables").wait_for()
     desk.touch("link", "Pay €24.70")
     desk.touch("button", "Charge €24.70 on card machine 2", check=False)
     desk.sees("Fenna Okafor-Lind is paid")

@@ -22,7 +22,7 @@ def test_a_party_grows_parts_and_one_gives_an_amount(clerk: MakeClerk, running: 
     server.touch("link", "For seat E")
     server.touch("button", "Add Small cider")
     server.sees("2 × Small cider")
-    server.page.locator("summary", has_text="Fish soup").click()
+    server.page.locator("a.line, summary.line", has_text="Fish soup").click()
     server.touch("link", "Change choices, note of fish soup")
     server.page.get_by_label("sourdough").check()
     server.type("Note", "no hurry")

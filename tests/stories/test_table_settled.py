@@ -60,7 +60,7 @@ def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
     server.touch("link", "Buns & sweet")
     server.touch("button", "Add Lemon posset")
     server.touch("button", "Add Sea-salt caramel pot")
-    server.page.locator("summary", has_text="Lemon posset").click()
+    server.page.locator("a.line, summary.line", has_text="Lemon posset").click()
     server.touch("button", "Remove lemon posset")
     server.sees("Removed 14:")
 

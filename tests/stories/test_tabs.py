@@ -86,7 +86,7 @@ def test_moving_merging_and_putting_aside(clerk: MakeClerk, running: Running) ->
     server.touch("link", "Move, hold")
     server.touch("button", re.compile("Tab Ro"))
     server.page.get_by_role("heading", name="Tab Ro").wait_for()
-    server.page.locator("summary.line", has_text="Kelp-butter bread").wait_for()
+    server.page.locator("a.line, summary.line", has_text="Kelp-butter bread").wait_for()
     server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=lines")  # D1: two guests
     server.touch("link", "Move, hold")
     server.page.get_by_role("checkbox", name="Seat B").check()
