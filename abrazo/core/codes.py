@@ -1,5 +1,7 @@
 """Check digits of what is scanned.
 
+The formulas are python-stdnum's.
+
 Rules here
 - GS1 (EAN-8, UPC-A, EAN-13, ITF-14): weights 3 and 1 from the right. Source: GS1 General Specifications, section 7.9
 - card numbers: the Luhn formula. Source: ISO/IEC 7812-1, annex B
@@ -9,40 +11,27 @@ from __future__ import annotations
 
 import re
 
+from stdnum import ean, luhn
+
 GS1_LENGTHS = (8, 12, 13, 14)
 CARD_LENGTHS = range(12, 20)
 
 
-def _digits(text: str) -> list[int]:
-    if not text.isascii() or not text.isdigit():
-        raise ValueError("only the digits 0 to 9")
-    return [int(character) for character in text]
-
-
 def gs1_check_digit(payload: str) -> int:
     """The check digit that follows these digits; ValueError for anything but digits."""
-    return -sum(digit * (3, 1)[place % 2] for place, digit in enumerate(reversed(_digits(payload)))) % 10
+    if not payload.isascii() or not payload.isdigit():
+        raise ValueError("only the digits 0 to 9")
+    return int(ean.calc_check_digit(payload))
 
 
 def is_gs1(code: str) -> bool:
     """Whether this is a GS1 code with the right check digit."""
-    plain = code.isascii() and code.isdigit() and len(code) in GS1_LENGTHS
-    return plain and gs1_check_digit(code[:-1]) == int(code[-1])
-
-
-def luhn_check_digit(payload: str) -> int:
-    """The check digit that follows these digits of a card number; ValueError for anything but digits."""
-    total = 0
-    for place, digit in enumerate(reversed(_digits(payload))):
-        doubled = digit * 2 if place % 2 == 0 else digit
-        total += doubled - 9 if doubled > 9 else doubled
-    return -total % 10
+    return code.isascii() and code.isdigit() and len(code) in GS1_LENGTHS and bool(ean.is_valid(code))
 
 
 def is_card_number(number: str) -> bool:
     """Whether these are 12 to 19 digits (ISO/IEC 7812-1) with the right check digit; nothing else may stand there."""
-    plain = number.isascii() and number.isdigit() and len(number) in CARD_LENGTHS
-    return plain and luhn_check_digit(number[:-1]) == int(number[-1])
+    return number.isascii() and number.isdigit() and len(number) in CARD_LENGTHS and bool(luhn.is_valid(number))
 
 
 def holds_card_number(words: str) -> bool:

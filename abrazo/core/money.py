@@ -14,25 +14,16 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
+from iso4217 import Currency as Listed
+
 from abrazo.core.errors import Code, Refused
 
 LIMIT = 10**12
 LONGEST = 4000  # characters of a decimal string; far beyond any honest figure
 _DECIMAL = re.compile(r"-?[0-9]+(\.[0-9]+)?")
 
-# ISO 4217 list one, active codes that have a minor unit, by their number of digits.
-_CODES = {
-    0: "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF",
-    2: "AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BMD BND BOB BOV BRL BSD BTN BWP BYN BZD CAD CDF CHE CHF "
-    "CHW CNY COP COU CRC CUP CVE CZK DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GTQ GYD HKD HNL HTG "
-    "HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR "
-    "MWK MXN MXV MYR MZN NAD NGN NIO NOK NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD "
-    "SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TOP TRY TTD TWD TZS UAH USD USN UYU UZS VED VES WST XAD XCD "
-    "XCG YER ZAR ZMW ZWG",
-    3: "BHD IQD JOD KWD LYD OMR TND",
-    4: "CLF UYW",
-}
-DIGITS = {code: digits for digits, codes in _CODES.items() for code in codes.split()}
+# ISO 4217 list one, active codes that have a minor unit, by the package that carries it.
+DIGITS: dict[str, int] = {one.code: one.exponent for one in Listed if one.exponent is not None}
 
 
 def read_decimal(text: object, where: str = "") -> tuple[Fraction, int]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from contextlib import suppress
 from datetime import timedelta
 
@@ -17,6 +16,7 @@ from abrazo.desk.output.views.report import day_report
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
 from abrazo.formats.day_report import day_report_text
+from abrazo.formats.email_address import read_email
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.phone import read_phone, shown
@@ -29,7 +29,6 @@ from abrazo.store.outbox import Sheet
 from abrazo.words import phrases as w
 
 MAIL = "e-mail"
-LONGEST_ADDRESS = 254  # RFC 5321, section 4.5.3.1.3, less the brackets
 
 
 def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
@@ -93,9 +92,9 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
 
 def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
     """Send a payer's receipt by e-mail; it waits while the line is down. Refused beside the address that is none."""
-    to = to.strip()
-    if not re.fullmatch(r"[^@\s<>]+@[^@\s<>]+\.[^@\s.<>]+", to) or len(to) > LONGEST_ADDRESS:
-        raise Refused(Code.NOT_EMAIL if to else Code.NO_EMAIL, "email", email=to)
+    if not to.strip():
+        raise Refused(Code.NO_EMAIL, "email")
+    to = read_email(to)
     with acting(house, actor, "sent", key, f"ticket {ticket_id}") as act:
         if act.done is None:
             whole, at = load_ticket(house, ticket_id), act.at

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
@@ -13,6 +12,7 @@ from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.formats.email_address import read_email
 from abrazo.formats.people_file import Entry
 from abrazo.formats.phone import national, read_phone
 from abrazo.store import people
@@ -30,8 +30,6 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
     if len(name) > LONGEST_NAME:
         raise Refused(Code.NAME_TOO_LONG, "name", most=LONGEST_NAME, count=len(name))
     phone, email = typed.get("phone", "").strip(), typed.get("email", "").strip()
-    if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s.]+", email):
-        raise Refused(Code.NOT_EMAIL, "email", email=email)
     notes = typed.get("notes", "").strip()
     if len(notes) > LONGEST_NOTES:
         raise Refused(Code.NOTES_TOO_LONG, "notes", most=LONGEST_NOTES, count=len(notes))
@@ -39,7 +37,7 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
         id=0,
         name=name,
         phone=read_phone(phone, house.settings.region) if phone else None,
-        email=email or None,
+        email=read_email(email) if email else None,
         birthday=_birthday(typed.get("birthday", "").strip(), house.now().date()),
         company=typed.get("company", "") == "yes",
         account=typed.get("account", "") == "yes",

@@ -7,7 +7,8 @@ import json
 from collections.abc import AsyncIterator
 
 from fastapi import APIRouter, Request
-from starlette.responses import RedirectResponse, Response, StreamingResponse
+from sse_starlette import EventSourceResponse, ServerSentEvent
+from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk.output import device_desk as desk
 from abrazo.desk.output import outbox as outbox_acts
@@ -78,20 +79,20 @@ def faults(house: OpenHouse, actor: SignedIn, form: Sent[forms.Faults]) -> Respo
 @router.get("/listen")
 def listen(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
     """Server-sent events: codes scanned at this till, and what changes in the house, as they come."""
-    return StreamingResponse(_scans(request, actor.till.id), media_type="text/event-stream")
+    return EventSourceResponse(_scans(request, actor.till.id))
 
 
-async def _scans(request: Request, till: str) -> AsyncIterator[str]:
+async def _scans(request: Request, till: str) -> AsyncIterator[ServerSentEvent]:
     scanner = request.app.state.devices.scanner
     seen, waited, pulse = scanner.count(till), 0.0, request.app.state.pulse
     change = pulse.latest()
-    yield f"event: changed\ndata: {json.dumps({'change': change, 'tickets': []})}\n\n"
+    yield ServerSentEvent(json.dumps({"change": change, "tickets": []}), event="changed")
     while waited < LOOK_FOR and not await request.is_disconnected():
         if pulse.latest() > change:
             tickets, change = pulse.tickets_after(change), pulse.latest()
-            yield f"event: changed\ndata: {json.dumps({'change': change, 'tickets': tickets})}\n\n"
+            yield ServerSentEvent(json.dumps({"change": change, "tickets": tickets}), event="changed")
         for code in scanner.after(till, seen):
             seen += 1
-            yield f"event: scan\ndata: {json.dumps({'code': code})}\n\n"
+            yield ServerSentEvent(json.dumps({"code": code}), event="scan")
         await asyncio.sleep(LOOK_EVERY)
         waited += LOOK_EVERY

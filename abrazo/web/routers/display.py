@@ -8,8 +8,9 @@ import json
 from collections.abc import AsyncIterator
 
 from fastapi import APIRouter, Request
+from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
-from starlette.responses import Response, StreamingResponse
+from starlette.responses import Response
 
 from abrazo.desk.context import NotFound
 from abrazo.desk.overview.guest_display import display_of, latest_change
@@ -34,18 +35,18 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, till: str = "") ->
 @router.get("/live")
 def live(request: Request, house: OpenHouse, actor: SignedIn, till: str, seen: int) -> Response:
     """Server-sent events: one, when something was done to a ticket at the till."""
-    return StreamingResponse(_changes(request, till, seen), media_type="text/event-stream")
+    return EventSourceResponse(_changes(request, till, seen))
 
 
-async def _changes(request: Request, till: str, seen: int) -> AsyncIterator[str]:
+async def _changes(request: Request, till: str, seen: int) -> AsyncIterator[ServerSentEvent]:
     state = request.app.state
     house = await run_in_threadpool(functools.partial(open_house, state.database, state.devices, known=True))
     try:
-        yield ": following\n\n"
+        yield ServerSentEvent(comment="following")
         waited = 0.0
         while waited < LOOK_FOR and not await request.is_disconnected():
             if await run_in_threadpool(latest_change, house, till) != seen:
-                yield f"event: ended\ndata: {json.dumps({'onward': urls.display(till=till)})}\n\n"
+                yield ServerSentEvent(json.dumps({"onward": urls.display(till=till)}), event="ended")
                 return
             await asyncio.sleep(LOOK_EVERY)
             waited += LOOK_EVERY

@@ -9,8 +9,9 @@ from collections.abc import AsyncIterator
 from pathlib import Path
 
 from fastapi import APIRouter, Request
+from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
-from starlette.responses import RedirectResponse, Response, StreamingResponse
+from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import Role
@@ -229,10 +230,12 @@ def live(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, refer
         raise NotFound(f"no charge {reference} on ticket {ticket}")
     state = request.app.state
     events = _steps(state.database, state.devices, ticket, reference, ask.payer)
-    return StreamingResponse(events, media_type="text/event-stream")
+    return EventSourceResponse(events)
 
 
-async def _steps(database: Path, devices: Devices, ticket: int, reference: str, payer: int) -> AsyncIterator[str]:
+async def _steps(
+    database: Path, devices: Devices, ticket: int, reference: str, payer: int
+) -> AsyncIterator[ServerSentEvent]:
     """One event a change. The house is opened here, because the request's own is closed when streaming begins."""
     house = await run_in_threadpool(functools.partial(open_house, database, devices, known=True))
     step_words = functools.partial(state_word, reader(house).texts)
@@ -242,11 +245,11 @@ async def _steps(database: Path, devices: Devices, ticket: int, reference: str, 
             ask = await run_in_threadpool(desk.read_request, house, reference)
             if not ask.open or ask.state == RequestState.UNKNOWN:
                 onward = await run_in_threadpool(_after, house, ticket, payer, reference)
-                yield f"event: ended\ndata: {json.dumps({'onward': onward})}\n\n"
+                yield ServerSentEvent(json.dumps({"onward": onward}), event="ended")
                 return
             if ask.step != last:
                 last = ask.step
-                yield f"event: step\ndata: {json.dumps({'step': ask.step, 'words': step_words(ask.step)})}\n\n"
+                yield ServerSentEvent(json.dumps({"step": ask.step, "words": step_words(ask.step)}), event="step")
             await asyncio.sleep(LOOK_EVERY)
             waited += LOOK_EVERY
     finally:
