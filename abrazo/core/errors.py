@@ -26,7 +26,6 @@ class Code(StrEnum):
     AMOUNT_WITHOUT_SPLIT = "amount_without_split"
     TIP_BASIS = "tip_basis"
     TAX_PARTS = "tax_parts"
-    NOBODY_BEARS_CHARGE = "nobody_bears_charge"
     FEES_TOO_MUCH = "fees_too_much"
     STATED_TOO_MUCH = "stated_too_much"
     ABOVE_DUE = "above_due"

@@ -276,10 +276,8 @@ def _by_table(
     all_sums = column_weights(whole_lines, columns) if ticket.fees else line_sums
     open_ = [j for j, s in enumerate(settled) if s is None]
     fees: list[Row] = []  # what payers chose to take of the charges, for their base in each tax
-    for index, (charge, amount) in enumerate(zip(ticket.charges, charges, strict=True)):
+    for charge, amount in zip(ticket.charges, charges, strict=True):
         row_weights = _charge_weights(ticket, charge, payers, line_sums)
-        if amount and not any(row_weights):
-            raise Refused(Code.NOBODY_BEARS_CHARGE, pointer("charges", index))
         chosen = _chosen_fees(ticket, charge, payers, amount, all_sums, open_) if ticket.fees else {}
         if chosen and ticket.split == Split.SHARES:
             others = [j for j in open_ if j not in chosen]

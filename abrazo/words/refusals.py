@@ -19,7 +19,6 @@ REFUSALS: dict[Code, str | Plural] = {
     C.AMOUNT_WITHOUT_SPLIT: 'A payer states an amount only with "split": "amounts".',
     C.TIP_BASIS: 'When the bill is split by amounts, a tip in percent needs "basis": "total".',
     C.TAX_PARTS: "The rates of the parts do not add up to the rate.",
-    C.NOBODY_BEARS_CHARGE: "No payer stands for a guest who could bear it.",
     C.FEES_TOO_MUCH: "What is left of the fees for the others would be less than 0.",
     C.STATED_TOO_MUCH: "The stated parts come to more than the bill.",
     C.ABOVE_DUE: "This payment is more than what is due; say whether the rest is tip or credit.",

@@ -152,3 +152,64 @@ def test_a_held_card_is_nothing_paid(amount: int) -> None:
 def test_out_of_balance_is_a_bug() -> None:
     with pytest.raises(AssertionError):
         balanced([Posting("a", 1)])
+
+
+GIVEN_AWAY = {
+    "income:discounts:slow-pour": 120,
+    "income:surcharges": -80,
+    "income:benefits:rowers": 100,
+    "income:comps:none": 300,
+    "income:discounts:late-tide": 200,
+    "income:discounts:none": 100,
+}
+
+
+@pytest.mark.parametrize(
+    ("mode", "expected"),
+    [
+        (
+            "inclusive",
+            {
+                "liabilities:open-tickets": 1386,
+                "income:sales:bar": -1307,
+                "income:sales:food": -491,
+                "income:service-charge": -105,
+                "liabilities:tax:std": -214,
+                "liabilities:tax:red": -9,
+            },
+        ),
+        (
+            "exclusive",
+            {
+                "liabilities:open-tickets": 1653,
+                "income:sales:bar": -1500,
+                "income:sales:food": -500,
+                "income:service-charge": -126,
+                "liabilities:tax:std": -257,
+                "liabilities:tax:red": -10,
+            },
+        ),
+    ],
+)
+def test_a_close_to_the_cent_by_account(mode: str, expected: dict[str, int]) -> None:
+    """Everything given away by reason or none, a charge, two rates: with the tax in the prices, and added to them."""
+    lines: list[dict[str, Any]] = [
+        {"id": "a", "unit_price": "12.00", "tax": "std", "adjustments": [
+            {"kind": "discount", "percent": "10", "reason": "slow pour"}, {"kind": "surcharge", "amount": "0.80"}]},
+        {"id": "b", "unit_price": "5.00", "tax": "red", "adjustments": [
+            {"kind": "benefit", "percent": "20", "reason": "Rowers"}]},
+        {"id": "c", "unit_price": "3.00", "adjustments": [{"kind": "discount", "percent": "100"}]},
+    ]  # fmt: skip
+    drawn = {"currency": "EUR", "tax_mode": mode, "taxes": [{"id": "std", "rate": "0.20"}, {"id": "red", "rate": "0.10"}],
+             "lines": lines, "discounts": [{"amount": "2.00", "reason": "Late tide"}, {"amount": "1.00"}],
+             "charges": [{"id": "s", "percent": "10", "tax": "std"}]}  # fmt: skip
+    due = read_ticket(json.dumps(drawn).encode()).currency.text(reckon(read_ticket(json.dumps(drawn).encode())).total)
+    ticket = read_ticket(json.dumps(drawn | {"payments": [{"payer": "all", "tender": "card", "amount": due}]}).encode())
+    uses = {"a": sale("bar"), "b": sale("food"), "c": sale("bar")}
+    assert balances(close_postings(ticket, reckon(ticket), uses)) == {**GIVEN_AWAY, **expected}
+
+
+def test_where_each_tender_lies() -> None:
+    assert ledger.money_account("keyed card", "Payment service") == "assets:card:payment-service"
+    assert ledger.money_account("stored card", "Payment service") == "assets:card:payment-service"
+    assert ledger.line_account(LineUse(Role.ACCOUNT_PAYMENT)) == "assets:receivables:person-0"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
@@ -50,6 +51,18 @@ def unsettled(kept: Settled) -> Callable[[], object]:
     guests, payers = [ADA, BO], [{"id": "p0", "guests": ["ada"]}, {"id": "p1", "guests": ["bo"]}]
     made = ticket(guests=guests, payers=payers)
     return lambda: reckon(Ticket(**{f: getattr(made, f) for f in made.__slots__} | {"settled": {"p0": kept}}))
+
+
+STD, FEE = {"id": "std", "rate": "0.2"}, {"id": "fee", "amount": "1.00"}
+BOTH = [{"id": "p0", "guests": ["ada"]}, {"id": "p1", "guests": ["bo"]}]
+
+
+def fees_above() -> Ticket:
+    """One of three payers has settled with most of a fee on their bill; another takes a third of it, evenly."""
+    third = {"id": "p2", "guests": ["cy"]}
+    made = ticket(guests=[ADA, BO, {"id": "cy"}], payers=[*BOTH, third], charges=[FEE])
+    kept = Settled(cells={LINE: 133, (Part.CHARGE, "fee"): 90}, memo={})
+    return replace(made, settled={"p0": kept}, fees={"p1": Share.EVEN})
 
 
 LINE, BUN = (Part.LINE, "tea"), (Part.LINE, "bun")
@@ -158,6 +171,17 @@ REFUSED: list[tuple[Callable[[], object], Code, str, dict[str, object]]] = [
     (of_ticket(**amounts(None, None)), Code.ONE_WITHOUT_AMOUNT, "/payers", {}),
     (of_ticket(**amounts("5.00", None)), Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", {"total": 400}),
     (of_ticket(**amounts("3.00")), Code.AMOUNTS_DO_NOT_ADD_UP, "/payers", {"total": 400}),
+    (of_ticket(taxes=[STD, STD]), Code.USED_TWICE, "/taxes/1/id", {"name": "std"}),
+    (of_ticket(guests=[ADA, ADA]), Code.USED_TWICE, "/guests/1/id", {"name": "ada"}),
+    (of_ticket(charges=[FEE, FEE]), Code.USED_TWICE, "/charges/1/id", {"name": "fee"}),
+    (of_ticket(payers=[{"id": "p"}, {"id": "p"}]), Code.USED_TWICE, "/payers/1/id", {"name": "p"}),
+    (
+        of_ticket(discounts=[{"percent": "5", "lines": ["tea", "tea"]}]),
+        Code.USED_TWICE,
+        "/discounts/0/lines/1",
+        {"name": "tea"},
+    ),
+    (lambda: reckon(fees_above()), Code.FEES_TOO_MUCH, "/charges", {}),
     (refund([LINE, LINE]), Code.LINE_TWICE, "lines", {}),
     (refund([(Part.LINE, "ale")]), Code.NOT_ON_TICKET, "lines", {}),
     (refund([LINE], given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
