@@ -47,3 +47,7 @@ def test_a_template_prints_amounts_and_works_none_out(name: str) -> None:
 )
 def test_what_the_search_for_sums_finds(source: str, number: int) -> None:
     assert len(reckoned(source)) == number
+
+
+def test_no_template_is_longer_than_a_screen_or_two() -> None:
+    assert {name: source.count("\n") for name, source in PAGES.items() if source.count("\n") > 100} == {}
