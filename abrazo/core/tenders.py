@@ -103,6 +103,44 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
     raise Refused(Code.ABOVE_DUE, where, above=above)
 
 
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """A sum taken from a payer, cut into what is on the bill and what is tip; minor units.
+
+    `credit` is what of the amount is above the bill and becomes store credit; `over` what of the tip is above what is
+    due.
+    """
+
+    amount: int
+    tip: int
+    credit: int = 0
+    over: int = 0
+
+    @property
+    def given(self) -> int:
+        """Both together."""
+        return self.amount + self.tip
+
+
+def allocate(account: Account, given: int, extra: Extra | None = None, step: int = 1) -> Parts | None:
+    """Cut what a payer gives, in minor units: the bill first, then the tip; above what is due as said, tip or credit.
+
+    `step` is the cash rounding for cash (1: none): what cash can pay is what is due. None when it is above what is due
+    and nothing was said of the rest.
+    """
+    due, open_tip = account.due, account.tip - account.paid_tips - account.extras
+    if given == cash_due(due, step):
+        tip = min(open_tip, given)
+        return Parts(given - tip, tip)
+    above = given - due
+    if above <= 0:
+        amount = min(given, due - open_tip)
+        return Parts(amount, given - amount)
+    if extra == Extra.TIP:
+        return Parts(due - open_tip, open_tip + above, over=above)
+    return Parts(given - open_tip, open_tip, above) if extra == Extra.CREDIT else None
+
+
 def spent_of(worth: int, amount: int) -> tuple[int, int]:
     """What of a gift card, voucher or credit pays an amount, and what of it is left; minor units."""
     taken = min(worth, amount)

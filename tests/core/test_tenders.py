@@ -7,7 +7,8 @@ from itertools import product
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.tenders import cash_due, change_pieces, likely_cash
+from abrazo.core.states import Extra
+from abrazo.core.tenders import Account, Parts, Payment, allocate, cash_due, change_pieces, likely_cash, pay
 
 EURO = [(v, True) for v in (500, 1000, 2000, 5000, 10000)] + [(v, False) for v in (5, 10, 20, 50, 100, 200)]
 
@@ -48,3 +49,43 @@ def test_change_is_the_fewest_pieces(change: int, drawer: dict[int, int]) -> Non
 
 def test_greedy_change_would_fail() -> None:
     assert change_pieces(60, {50: 1, 20: 3}) == {20: 3}
+
+
+@given(
+    st.integers(1, 5000),
+    st.integers(0, 900),
+    st.integers(0, 4000),
+    st.integers(1, 9000),
+    st.sampled_from([None, *Extra]),
+)
+def test_what_is_given_is_cut_whole_and_pays(
+    total: int, tip: int, before: int, given: int, extra: Extra | None
+) -> None:
+    """Bill and tip are what was given, and taking them in settles as much of the account."""
+    account = Account(total, tip, tip=tip)
+    before = min(before, account.due - 1)
+    if before and (first := allocate(account, before)):
+        account = pay(account, Payment("p", "card", first.amount, first.tip), 1)
+    parts = allocate(account, given, extra)
+    if parts is None:
+        assert given > account.due and extra is None
+        return
+    assert parts.given == given and parts.amount >= 0 and parts.tip >= 0
+    after = pay(account, Payment("p", "card", parts.amount, parts.tip, extra=Extra.CREDIT if parts.credit else None), 1)
+    assert after.due == max(0, account.due - given)
+    assert (parts.credit, parts.over) == {
+        Extra.CREDIT: (max(0, given - account.due), 0), Extra.TIP: (0, max(0, given - account.due)), None: (0, 0)}[extra]  # fmt: skip
+
+
+def test_what_is_given_by_hand() -> None:
+    """1000 and a tip of 200 that was said: the bill first, then the tip; cash pays what is rounded."""
+    account = Account(1000, 200, tip=200)
+    assert allocate(account, 600) == Parts(600, 0)
+    assert allocate(account, 1100) == Parts(1000, 100)
+    assert allocate(account, 1200) == Parts(1000, 200)
+    assert allocate(account, 1500, Extra.TIP) == Parts(1000, 500, over=300)
+    assert allocate(account, 1500, Extra.CREDIT) == Parts(1300, 200, 300)
+    assert allocate(account, 1201) is None
+    odd = Account(1002, 0)
+    assert allocate(odd, 1000, step=5) == Parts(1000, 0)
+    assert allocate(odd, 1000) == Parts(1000, 0) and allocate(odd, 1005, step=5) is None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import HoldState, RequestKind, Source
+from abrazo.core.tenders import Parts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets.change import TicketChange, changing
@@ -30,7 +31,7 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
         tenders.may_ask(edit, edit.whole.payers[0].id, machine)
         reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
         payer = edit.whole.payers[0].id
-        tenders.add_request(edit, payer, machine, tenders.Parts(amount, 0), kind=RequestKind.HOLD, reference=reference)
+        tenders.add_request(edit, payer, machine, Parts(amount, 0), kind=RequestKind.HOLD, reference=reference)
         edit.answer = reference
     return reference
 
@@ -62,7 +63,7 @@ def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -
         hold, payer = _standing(edit, hold_id), edit.whole.payers[0].id
         tenders.may_ask(edit, payer, hold.machine)
         reference = f"{hold.reference}-go-{len(edit.whole.asks) + 1}"
-        whole_hold = tenders.Parts(hold.amount, 0)
+        whole_hold = Parts(hold.amount, 0)
         tenders.add_request(
             edit, payer, hold.machine, whole_hold, kind=RequestKind.RELEASE, hold=hold.id, reference=reference
         )

@@ -10,6 +10,7 @@ from contextlib import AbstractContextManager
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Extra, HoldState, RequestKind, RequestState, Tender
+from abrazo.core.tenders import Parts
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
@@ -185,13 +186,13 @@ def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
                      route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
 
 
-def _parts(ask: CardRequest, answer: CardAnswer) -> tenders.Parts:
+def _parts(ask: CardRequest, answer: CardAnswer) -> Parts:
     """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
     credit = ask.credit if ask.extra == Extra.CREDIT else 0
     if answer.amount >= ask.amount:
-        return tenders.Parts(ask.amount - ask.tip, ask.tip + answer.tip, credit)
+        return Parts(ask.amount - ask.tip, ask.tip + answer.tip, credit)
     amount = min(answer.amount, ask.amount - ask.tip - credit)
-    return tenders.Parts(amount, answer.amount - amount)
+    return Parts(amount, answer.amount - amount)
 
 
 def _tender(house: House, ask: CardRequest) -> str:

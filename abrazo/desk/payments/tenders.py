@@ -12,7 +12,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import customer_account, money_account, taken_postings
 from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender, TenderKind
-from abrazo.core.tenders import cash_due
+from abrazo.core.tenders import Parts, allocate
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
 from abrazo.desk.setup.tender_types import offered
@@ -27,25 +27,6 @@ MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812
 
 
 @dataclass(frozen=True, slots=True)
-class Parts:
-    """A sum taken from a payer, cut into what is on the bill and what is tip; minor units.
-
-    `credit` is what of the amount is above the bill and becomes store credit; `over` what of the tip is above what is
-    due.
-    """
-
-    amount: int
-    tip: int
-    credit: int = 0
-    over: int = 0
-
-    @property
-    def given(self) -> int:
-        """Both together."""
-        return self.amount + self.tip
-
-
-@dataclass(frozen=True, slots=True)
 class Sum:
     """What is to be taken, in minor units; `extra` says what becomes of what is above the bill: tip, credit or ''."""
 
@@ -54,24 +35,16 @@ class Sum:
 
 
 def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
-    """Cut what a payer gives: the bill first, then the tip. Above what is due it becomes tip or credit, as said."""
-    account = whole.payer_bill(payer_id).account
-    open_tip = account.tip - account.paid_tips - account.extras
+    """Cut what a payer gives (core.tenders.allocate). Refused when it is above what is due and nobody said why."""
+    account, step = whole.payer_bill(payer_id).account, whole.ticket.cash_rounding if cash else 1
     if given <= 0:
         raise Refused(Code.NO_TAKEN_AMOUNT, "amount")
-    if cash and given == cash_due(account.due, whole.ticket.cash_rounding):
-        return Parts(given - min(open_tip, given), min(open_tip, given))
-    if given > account.due and extra == Extra.TIP:
-        over = given - account.due
-        return Parts(account.due - open_tip, open_tip + over, over=over)
-    if given > account.due and extra == Extra.CREDIT:
-        if whole.head.person is None:
-            raise Refused(Code.NOBODY_FOR_CREDIT_LEFT, "amount")
-        return Parts(given - open_tip, open_tip, given - account.due)
-    if given > account.due:
+    parts = allocate(account, given, Extra(extra) if extra else None, step)
+    if parts is None:
         raise Refused(Code.ABOVE_OWED, "amount", given=given, due=account.due, payer=whole.payer(payer_id).letter)
-    amount = min(given, account.due - open_tip)
-    return Parts(amount, given - amount)
+    if parts.credit and whole.head.person is None:
+        raise Refused(Code.NOBODY_FOR_CREDIT_LEFT, "amount")
+    return parts
 
 
 def may_pay(whole: TicketSnapshot, payer_id: int) -> None:
