@@ -106,6 +106,18 @@ def test_by_preference_a_text_message(desk: Desk) -> None:
     assert len(desk.house.devices.post.delivered()) == 1
 
 
+def test_by_preference_to_an_address_that_cannot_be_read_any_more(desk: Desk) -> None:
+    """The ticket is closed by then: nobody is stopped, and the receipt comes out on paper."""
+    number, _, who = visit(desk)
+    outbox.prefer(desk.house, who, "email")
+    desk.house.connection.execute("UPDATE person SET email = 'theo@@old' WHERE id = ?", (who,))
+    pay(desk, number)
+    printed = len(desk.house.devices.printer.shown())
+    outbox.by_preference(desk.house, wren(desk), number, desk.key())
+    assert desk.house.devices.post.delivered() == []
+    assert len(desk.house.devices.printer.shown()) > printed
+
+
 def by_card(desk: Desk, number: int, actor: Actor) -> None:
     whole = desk.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due

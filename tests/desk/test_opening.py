@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from pathlib import Path
 
+import pytest
+
 from abrazo.desk.context import Devices
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.store.migrate import newest
@@ -24,6 +26,10 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     raw.execute("DROP TABLE job_preset")
+    guard = raw.execute("SELECT sql FROM sqlite_schema WHERE name = 'payment_keeps_its_figures'").fetchone()[0]
+    raw.execute("DROP TRIGGER payment_keeps_its_figures")
+    raw.execute("UPDATE payment SET route = 'another card machine slip 9, recorded' WHERE id = 1")
+    raw.execute(guard)
     raw.execute("PRAGMA user_version = 1")
     raw.close()
 
@@ -38,6 +44,10 @@ def test_a_house_of_the_first_version_opens_and_knows_who_does_what(tmp_path: Pa
         people = house.staff().values()
         assert {one.id for one in people if one.takes_bookings} == {"idris", "pilar", "noor"}
         assert {one.id for one in people if one.takes_jobs} == {"bastian"}
+        route = house.connection.execute("SELECT route FROM payment WHERE id = 1").fetchone()[0]
+        assert route == "another card machine slip 9"
+        with pytest.raises(sqlite3.IntegrityError, match="payments keep their figures"):
+            house.connection.execute("UPDATE payment SET route = 'cash' WHERE id = 1")
         assert house.connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
         assert house.connection.execute("PRAGMA foreign_key_check").fetchall() == []
     finally:

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import NotFound, Stale
+from abrazo.desk.history import of_ticket
 from abrazo.desk.payments import card_poller, closing, tenders, tips
 from abrazo.desk.tickets import sharing, starting, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -70,6 +71,7 @@ def test_recorded_once_and_kept_apart(desk: Desk) -> None:
     }
     assert (len(made), desk.charged(), desk.balance("assets:recorded:card-elsewhere")) == (1, 0, 980)
     assert desk.whole(number).payments[0].route == "another card machine slip 12"
+    assert any("by another card machine slip 12, recorded" in line.what for line in of_ticket(desk.house, number))
     tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), made.pop(), desk.key())
     assert (desk.balance("assets:recorded"), desk.whole(number).bill.due) == (0, 980)
 

@@ -149,11 +149,15 @@ def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
         return
     way = people.receipt_by(house.connection, person.id)
     for payer in whole.payers:
+        on_paper = way in (ReceiptBy.PRINT, ReceiptBy.BOTH)
         if way in (ReceiptBy.EMAIL, ReceiptBy.BOTH) and person.email:
-            mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
+            try:
+                mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
+            except Refused:  # an address from before it was read so strictly: the ticket is closed all the same
+                on_paper = True
         if way == ReceiptBy.TEXT and person.phone:
             text_receipt(house, actor, ticket_id, payer.id, person.phone, f"{key}-text-{payer.id}")
-        if way in (ReceiptBy.PRINT, ReceiptBy.BOTH):
+        if on_paper:
             with suppress(Refused):  # out of paper: it prints when paper is in
                 print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")
 

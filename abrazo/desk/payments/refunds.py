@@ -15,6 +15,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.permissions import Right, own_or_lent, read_reason
 from abrazo.desk.tickets.change import TicketChange, correcting
+from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
 from abrazo.store import corrections, jobs, stored_value
@@ -75,7 +76,16 @@ def refund(
         plan = _plan(edit, amount, lines, tip)
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
-        facts = (plan.amount + tip, why, payment.route, edit.day, actor.till.id, actor.staff.id, by, edit.at)
+        facts = (
+            plan.amount + tip,
+            why,
+            route_words(house, payment),
+            edit.day,
+            actor.till.id,
+            actor.staff.id,
+            by,
+            edit.at,
+        )
         made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes)
         made = replace(made, id=corrections.add_refund(house.connection, made))
         rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
@@ -142,7 +152,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
         refund=refund.id,
         payment=payment.id,
         amount=refund.amount,
-        route=Personal(payment.route),
+        route=Personal(refund.route),
         reason=Personal(refund.reason),
         lender=refund.lender,
     )

@@ -17,6 +17,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
 from abrazo.desk.setup.tender_types import offered
 from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.till import drawer
 from abrazo.devices.ports import CardAnswer
@@ -164,7 +165,7 @@ def keep(
         payment=made,
         payer=edit.whole.payer(payer_id).letter,
         tender=tender,
-        route=Personal(route),
+        route=Personal(route_words(edit.house, payment)),
         amount=parts.given,
         tip=parts.tip or None,
         handed=payment.given + payment.change if payment.change else None,
@@ -259,7 +260,7 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
     account = account_of(edit.whole, replace(payment, till=till))
     postings = taken_postings(account, -payment.given, -payment.credit)
     edit.wrote(Kind.TAKEN_BACK, postings, payment=payment.id, payer=letter, amount=payment.given,
-               route=Personal(payment.route))  # fmt: skip
+               route=Personal(route_words(edit.house, payment)))  # fmt: skip
     given_back(edit, payment)
 
 
