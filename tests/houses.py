@@ -8,7 +8,7 @@ from datetime import datetime
 from fractions import Fraction
 
 from abrazo.core.money import Currency
-from abrazo.core.states import Given, Home, Scope, StaffRole, TaxMode
+from abrazo.core.states import AdjustmentKind, Home, Scope, StaffRole, TaxMode
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.demo.house import PLAN as MARRAM_PLAN
 from abrazo.desk.context import Settings
@@ -59,8 +59,8 @@ QUARRY_PLAN = Plan(
     ),
     spots=(),
     presets=(
-        Preset("neighbour", "Neighbour 10 %", Given.DISCOUNT, percent="10"),
-        Preset("haul", "Haul-out", Given.SURCHARGE, amount=2500, scope=Scope.TICKET),
+        Preset("neighbour", "Neighbour 10 %", AdjustmentKind.DISCOUNT, percent="10"),
+        Preset("haul", "Haul-out", AdjustmentKind.SURCHARGE, amount=2500, scope=Scope.TICKET),
     ),
 )  # fmt: skip
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.sharing import Row
-from abrazo.core.states import Part
+from abrazo.core.states import RowKind
 from abrazo.core.tax import TaxBill
 from abrazo.core.tenders import Account
 from abrazo.core.ticket import LineBill
@@ -16,7 +16,7 @@ class BillRow:
     """A payer's part of a line, charge or tax, in minor units."""
 
     ref: str
-    kind: Part
+    kind: RowKind
     amount: int
 
 
@@ -25,7 +25,7 @@ class TableRow:
     """How a line, charge or tax was shared: its weights, the rounded cells, and what settled payers keep."""
 
     ref: str
-    kind: Part
+    kind: RowKind
     row: Row
     cells: tuple[int, ...]
     kept: tuple[int, ...]

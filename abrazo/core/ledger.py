@@ -21,7 +21,7 @@ from enum import StrEnum
 from abrazo.core.bill import Bill
 from abrazo.core.refunds import TaxedPart
 from abrazo.core.sharing import apportion
-from abrazo.core.states import Given, TaxMode, Tender
+from abrazo.core.states import AdjustmentKind, TaxMode, Tender
 from abrazo.core.ticket import Ticket, adjustment_parts, discount_parts
 
 OPEN_TICKETS = "liabilities:open-tickets"
@@ -192,7 +192,9 @@ def given_away(ticket: Ticket, bill: Bill) -> list[tuple[str, int]]:
         parts = adjustment_parts(amounts.gross, line.adjustments)
         for adjustment, part in zip(line.adjustments, parts, strict=True):
             group = (
-                "comps" if adjustment.percent == 100 and adjustment.kind == Given.DISCOUNT else f"{adjustment.kind}s"
+                "comps"
+                if adjustment.percent == 100 and adjustment.kind == AdjustmentKind.DISCOUNT
+                else f"{adjustment.kind}s"
             )
             account = SURCHARGES if group == "surcharges" else f"income:{group}:{slug(adjustment.reason or '')}"
             found.append((account, part))

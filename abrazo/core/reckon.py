@@ -28,7 +28,7 @@ from abrazo.core.sharing import (
     rounded_columns,
     stated_cells,
 )
-from abrazo.core.states import Part, Share, Split, TaxMode, TipsTo
+from abrazo.core.states import RowKind, Share, Split, TaxMode, TipsTo
 from abrazo.core.tax import TaxBill, tax_bill
 from abrazo.core.tenders import Account, cash_due, settle_all
 from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount, line_bills
@@ -212,20 +212,22 @@ def _without_settled(row: Row, kept: Sequence[int | None]) -> tuple[Row, tuple[i
     return Row(rest, weights), fixed
 
 
-def _kept_at_0(settled: Settled, kind: Part, ref: str) -> bool:
+def _kept_at_0(settled: Settled, kind: RowKind, ref: str) -> bool:
     """Whether a settled payer keeps a line that came to nothing, such as a comped one: it stays on their bill."""
-    return kind == Part.LINE and (kind, ref) in settled.cells
+    return kind == RowKind.LINE and (kind, ref) in settled.cells
 
 
 def _rows_of(
-    cells_of: Sequence[tuple[tuple[Part, str], Row, tuple[int, ...], tuple[int, ...]]], j: int, settled: Settled | None
+    cells_of: Sequence[tuple[tuple[RowKind, str], Row, tuple[int, ...], tuple[int, ...]]],
+    j: int,
+    settled: Settled | None,
 ) -> list[BillRow]:
     """A payer's rows: what they have a weight in or keep, lines also at 0."""
     return [
         BillRow(ref, kind, cells[j] + keeps[j])
         for (kind, ref), row, cells, keeps in cells_of
         if keeps[j]
-        or (row.weights[j] and (kind == Part.LINE or row.amount))
+        or (row.weights[j] and (kind == RowKind.LINE or row.amount))
         or (settled is not None and _kept_at_0(settled, kind, ref))
     ]
 
@@ -250,14 +252,14 @@ def _by_table(
     kept_by = {**stated, **ticket.settled}
     settled = [kept_by.get(payer.id) for payer in payers]
     weights = _weights(ticket, guests, payers)
-    refs: list[tuple[Part, str]] = []
+    refs: list[tuple[RowKind, str]] = []
     rows: list[Row] = []
     fixed: list[tuple[int, ...]] = []
 
     nothing = (0,) * columns
     anybody = any(s is not None for s in settled)
 
-    def add(kind: Part, ref: str, row: Row, chosen: Mapping[int, int] = NOTHING_CHOSEN) -> None:
+    def add(kind: RowKind, ref: str, row: Row, chosen: Mapping[int, int] = NOTHING_CHOSEN) -> None:
         if not anybody and not chosen:
             refs.append((kind, ref))
             rows.append(row)
@@ -270,7 +272,7 @@ def _by_table(
         fixed.append(keeps)
 
     for line, row_weights in zip(lines, weights, strict=True):
-        add(Part.LINE, line.id, Row(line.net, row_weights))
+        add(RowKind.LINE, line.id, Row(line.net, row_weights))
     line_sums = column_weights(rows, columns) if ticket.charges else ()
     whole_lines = [Row(line.net, row_weights) for line, row_weights in zip(lines, weights, strict=True)]
     all_sums = column_weights(whole_lines, columns) if ticket.fees else line_sums
@@ -281,17 +283,17 @@ def _by_table(
         chosen = _chosen_fees(ticket, charge, payers, amount, all_sums, open_) if ticket.fees else {}
         if chosen and ticket.split == Split.SHARES:
             others = [j for j in open_ if j not in chosen]
-            if sum(chosen.values()) + sum(s.cells.get((Part.CHARGE, charge.id), 0) for s in settled if s) > amount:
+            if sum(chosen.values()) + sum(s.cells.get((RowKind.CHARGE, charge.id), 0) for s in settled if s) > amount:
                 raise Refused(Code.FEES_TOO_MUCH, "/charges")
             if not any(row_weights[j] for j in others):
                 row_weights = tuple(int(j in others) for j in range(columns))
-        add(Part.CHARGE, charge.id, Row(amount, row_weights), chosen)
+        add(RowKind.CHARGE, charge.id, Row(amount, row_weights), chosen)
         fees.append(Row(sum(chosen.values()), tuple(chosen.get(j, 0) for j in range(columns))))
     bases = _tax_bases(ticket, rows, columns, fees)
     if ticket.tax_mode == TaxMode.EXCLUSIVE:
         for tax in taxes:
             everyone = (1,) * columns if ticket.split == Split.EQUAL else bases[tax.id]
-            add(Part.TAX, tax.id, Row(tax.tax, everyone))
+            add(RowKind.TAX, tax.id, Row(tax.tax, everyone))
     _all_kept(settled, refs)
     table = round_table(rows, columns)
     totals = tuple(
@@ -310,10 +312,10 @@ def _stated_parts(
     ticket: Ticket, payers: Sequence[Payer], lines: Sequence[LineBill], charges: Sequence[int], taxes: Sequence[TaxBill]
 ) -> dict[str, Settled]:
     """What those who give a stated amount, and have not settled yet, have of every row, and of every contained tax."""
-    rows = [(Part.LINE, line.id, line.net, kept.tax) for line, kept in zip(lines, ticket.lines, strict=True)]
-    rows += [(Part.CHARGE, c.id, amount, c.tax) for c, amount in zip(ticket.charges, charges, strict=True)]
+    rows = [(RowKind.LINE, line.id, line.net, kept.tax) for line, kept in zip(lines, ticket.lines, strict=True)]
+    rows += [(RowKind.CHARGE, c.id, amount, c.tax) for c, amount in zip(ticket.charges, charges, strict=True)]
     if ticket.tax_mode == TaxMode.EXCLUSIVE:
-        rows += [(Part.TAX, tax.id, tax.tax, None) for tax in taxes]
+        rows += [(RowKind.TAX, tax.id, tax.tax, None) for tax in taxes]
     settled = ticket.settled.values()
     left = [max(0, amount - sum(s.cells.get((kind, ref), 0) for s in settled)) for kind, ref, amount, _ in rows]
     who = [payer.id for payer in payers if payer.id in ticket.stated and payer.id not in ticket.settled]
@@ -348,7 +350,7 @@ def _tip_bases(
         return nets_alone, nets_alone if alike else rounded_columns(gross_rows, columns)
     nets, grosses = [Fraction(0)] * columns, [Fraction(0)] * columns
     for line, of_line in zip(lines, weights, strict=True):
-        given = [s.cells.get((Part.LINE, line.id), 0) if s else 0 for s in stated]
+        given = [s.cells.get((RowKind.LINE, line.id), 0) if s else 0 for s in stated]
         others = [0 if s else weight for s, weight in zip(stated, of_line, strict=True)]
         base, rest = sum(others), line.net - sum(given)
         for j in range(columns):

@@ -19,10 +19,10 @@ from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import round_half_up
 from abrazo.core.sharing import apportion
-from abrazo.core.states import Part, TaxMode
+from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.ticket import Ticket
 
-Ref = tuple[Part, str]  # (line or charge, its id)
+Ref = tuple[RowKind, str]  # (line or charge, its id)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,11 +61,11 @@ class _Books:
     def __init__(self, ticket: Ticket, bill: Bill, given: GivenBack) -> None:
         self.given, self.added = given, ticket.tax_mode == TaxMode.EXCLUSIVE
         rows = [
-            ((Part.LINE, line.id), line.tax, amounts.net)
+            ((RowKind.LINE, line.id), line.tax, amounts.net)
             for line, amounts in zip(ticket.lines, bill.lines, strict=True)
         ]
         rows += [
-            ((Part.CHARGE, c.id), c.tax, amount) for c, (_, amount) in zip(ticket.charges, bill.charges, strict=True)
+            ((RowKind.CHARGE, c.id), c.tax, amount) for c, (_, amount) in zip(ticket.charges, bill.charges, strict=True)
         ]
         self.tax_of = {ref: tax for ref, tax, _ in rows}
         self.left = {ref: amount - given.amounts.get(ref, 0) for ref, _, amount in rows}

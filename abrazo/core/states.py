@@ -51,7 +51,7 @@ class Share(StrEnum):
     EVEN = "even"
 
 
-class Part(StrEnum):
+class RowKind(StrEnum):
     """What an amount on a payer's bill is a part of; a memo is a tax that prices contain."""
 
     LINE = "line"
@@ -60,7 +60,7 @@ class Part(StrEnum):
     MEMO = "memo"
 
 
-class Given(StrEnum):
+class AdjustmentKind(StrEnum):
     """What changes a price: a benefit comes from a membership, a comp is on the house."""
 
     DISCOUNT = "discount"

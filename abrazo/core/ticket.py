@@ -15,7 +15,7 @@ from fractions import Fraction
 from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, bounded, round_half_up, rounded
 from abrazo.core.sharing import Guest, Payer, apportion
-from abrazo.core.states import Given, Part, Share, Split, TaxMode, TipsTo
+from abrazo.core.states import AdjustmentKind, RowKind, Share, Split, TaxMode, TipsTo
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
 from abrazo.core.tips import Tip
@@ -34,7 +34,7 @@ class Choice:
 class Adjustment:
     """Benefit, discount or surcharge on one line: exactly one of `percent` and `amount`."""
 
-    kind: Given
+    kind: AdjustmentKind
     percent: Fraction | None = None
     amount: int | None = None
     reason: str | None = None
@@ -84,7 +84,7 @@ class Charge:
 class Settled:
     """What a payer who has settled keeps, whatever happens to the ticket later: cells by (kind, ref), memo by tax."""
 
-    cells: Mapping[tuple[Part, str], int]
+    cells: Mapping[tuple[RowKind, str], int]
     memo: Mapping[str, int]
 
 
@@ -153,7 +153,7 @@ def adjustment_parts(gross: int, adjustments: Sequence[Adjustment]) -> list[int]
         return parts
     for adjustment in adjustments:
         part = part_of(left, adjustment.percent, adjustment.amount)
-        parts.append(part if adjustment.kind == Given.SURCHARGE else -min(part, left))
+        parts.append(part if adjustment.kind == AdjustmentKind.SURCHARGE else -min(part, left))
         left = bounded(left + parts[-1])
     return parts
 
@@ -167,7 +167,7 @@ def eligible(line: Line, discount: Discount) -> bool:
     """Whether a ticket discount reaches a line."""
     if not line.discountable or (discount.lines and line.id not in discount.lines):
         return False
-    return discount.stack == "all" or all(adjustment.kind != Given.DISCOUNT for adjustment in line.adjustments)
+    return discount.stack == "all" or all(adjustment.kind != AdjustmentKind.DISCOUNT for adjustment in line.adjustments)
 
 
 def discount_parts(lines: Sequence[Line], owns: Sequence[int], discounts: Sequence[Discount]) -> list[list[int]]:

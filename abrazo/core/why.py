@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from abrazo.core.bill import Bill, TableRow
-from abrazo.core.states import Part, TaxMode
+from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.ticket import Line, Ticket, adjustment_parts, discount_parts, eligible, line_bills
 
 
@@ -166,9 +166,9 @@ def why_taxes(ticket: Ticket, bill: Bill) -> tuple[TaxWhy, ...]:
     found = []
     for tax, reckoned in zip(ticket.taxes, bill.taxes, strict=True):
         lines = zip(ticket.lines, bill.lines, strict=True)
-        parts = [(Part.LINE, line.id, amounts.net) for line, amounts in lines if line.tax == tax.id]
+        parts = [(RowKind.LINE, line.id, amounts.net) for line, amounts in lines if line.tax == tax.id]
         charges = zip(ticket.charges, bill.charges, strict=True)
-        parts += [(Part.CHARGE, charge.id, amount) for charge, (_, amount) in charges if charge.tax == tax.id]
+        parts += [(RowKind.CHARGE, charge.id, amount) for charge, (_, amount) in charges if charge.tax == tax.id]
         exact = reckoned.base * tax.rate
         exact = exact if ticket.tax_mode == TaxMode.EXCLUSIVE else exact / (1 + tax.rate)
         found.append(TaxWhy(tax.id, tax.rate, tuple(parts), reckoned.base, exact, reckoned.tax))

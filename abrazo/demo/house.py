@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.money import Currency
-from abrazo.core.states import Given, Home, Scope, StaffRole, TaxMode
+from abrazo.core.states import AdjustmentKind, Home, Scope, StaffRole, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
@@ -235,13 +235,13 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
 
 
 PRESETS = (
-    Preset("regular", "Regular 10 %", Given.DISCOUNT, percent="10"),
-    Preset("crew", "Crew meal", Given.DISCOUNT, percent="50", scope=Scope.LINE),
-    Preset("waited", "Waited too long", Given.COMP, percent="100", scope=Scope.LINE),
-    Preset("late-tide", "Late tide 2.00 off", Given.DISCOUNT, amount=200, scope=Scope.LINE),
-    Preset("saltpan", "Saltpan Rowers", Given.DISCOUNT, percent="8", code="SALTPAN8"),
-    Preset("corkage", "Corkage", Given.SURCHARGE, amount=600, scope=Scope.TICKET),
-    Preset("gluten-free", "Gluten-free bread", Given.SURCHARGE, amount=80, scope=Scope.LINE),
+    Preset("regular", "Regular 10 %", AdjustmentKind.DISCOUNT, percent="10"),
+    Preset("crew", "Crew meal", AdjustmentKind.DISCOUNT, percent="50", scope=Scope.LINE),
+    Preset("waited", "Waited too long", AdjustmentKind.COMP, percent="100", scope=Scope.LINE),
+    Preset("late-tide", "Late tide 2.00 off", AdjustmentKind.DISCOUNT, amount=200, scope=Scope.LINE),
+    Preset("saltpan", "Saltpan Rowers", AdjustmentKind.DISCOUNT, percent="8", code="SALTPAN8"),
+    Preset("corkage", "Corkage", AdjustmentKind.SURCHARGE, amount=600, scope=Scope.TICKET),
+    Preset("gluten-free", "Gluten-free bread", AdjustmentKind.SURCHARGE, amount=80, scope=Scope.LINE),
 )
 
 

@@ -17,7 +17,7 @@ from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, read_decimal
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
-from abrazo.core.states import Extra, Given, Share, Split, TaxMode, Tender, TipsTo
+from abrazo.core.states import AdjustmentKind, Extra, Share, Split, TaxMode, Tender, TipsTo
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Ticket
@@ -351,7 +351,7 @@ class _Reader:
             ()
             if not item.adjustments
             else tuple(
-                Adjustment(kind=Given(a.kind), reason=a.reason, **self.one_of(a, *at, "adjustments", j))
+                Adjustment(kind=AdjustmentKind(a.kind), reason=a.reason, **self.one_of(a, *at, "adjustments", j))
                 for j, a in enumerate(item.adjustments)
             )
         )

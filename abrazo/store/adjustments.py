@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.states import Given, Scope
+from abrazo.core.states import AdjustmentKind, Scope
 from abrazo.store.db import Connection, record
 
 
@@ -17,7 +17,7 @@ class Preset:
 
     id: str
     name: str
-    kind: Given
+    kind: AdjustmentKind
     percent: str | None = None
     amount: int | None = None
     code: str | None = None
@@ -33,7 +33,7 @@ class AppliedAdjustment:
 
     id: int
     line: int | None
-    kind: Given
+    kind: AdjustmentKind
     percent: str | None
     amount: int | None
     reason: str
@@ -72,7 +72,7 @@ def add_preset(connection: Connection, preset: Preset, position: int) -> None:
 def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:
     """Keep what is given; its id is given anew."""
     g = given
-    kind = Given.DISCOUNT if g.benefit else g.kind
+    kind = AdjustmentKind.DISCOUNT if g.benefit else g.kind
     facts = (kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender, g.benefit, g.person)
     connection.execute(ADD, (ticket, g.line, *facts))
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 
-from abrazo.core.states import CorrectionKind, Part, RefundState
+from abrazo.core.states import CorrectionKind, RefundState, RowKind
 from abrazo.store.db import Connection, Row, record
 
 
@@ -141,14 +141,14 @@ def add_refund(connection: Connection, refund: Refund) -> int:
     return row
 
 
-def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[Part, int, int]]) -> None:
+def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[RowKind, int, int]]) -> None:
     """What a refund takes off lines and charges: (line or charge, id, minor units without added tax)."""
     connection.executemany(ADD_PART, [(refund, *part) for part in parts])
 
 
-def parts_given(connection: Connection, ticket: int) -> list[tuple[Part, int, int]]:
+def parts_given(connection: Connection, ticket: int) -> list[tuple[RowKind, int, int]]:
     """What refunds of a ticket gave back, or may be giving back, of each line and charge."""
-    return [(Part(row["kind"]), row["ref"], row["amount"]) for row in connection.execute(PARTS_GIVEN, (ticket,))]
+    return [(RowKind(row["kind"]), row["ref"], row["amount"]) for row in connection.execute(PARTS_GIVEN, (ticket,))]
 
 
 def set_refund(connection: Connection, refund: int, state: RefundState) -> None:

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from abrazo.core.states import Part
+from abrazo.core.states import RowKind
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Connection, fields, record
@@ -50,7 +50,7 @@ PAYMENTS = f"{PAYMENT_COLUMNS} WHERE ticket {AMONG} ORDER BY id"
 REQUESTS = f"{ASK_COLUMNS} WHERE ticket {AMONG} ORDER BY asked_at, rowid"
 LAST_ENTRIES = f"SELECT ticket, max(number) AS last FROM journal WHERE ticket {AMONG} GROUP BY ticket"
 
-Cells = dict[tuple[Part, str], int]  # what a settled payer keeps, by (kind, ref)
+Cells = dict[tuple[RowKind, str], int]  # what a settled payer keeps, by (kind, ref)
 
 
 @dataclass(slots=True)
@@ -115,7 +115,7 @@ def read_rows(connection: Connection, tickets: Iterable[int], known: Known | Non
         kept = values.pop("kept")
         found[ticket].payers.append(record(PayerRow, values))
         if kept is not None:
-            found[ticket].kept[values["id"]] = {(Part(kind), ref): amount for kind, ref, amount in json.loads(kept)}
+            found[ticket].kept[values["id"]] = {(RowKind(kind), ref): amount for kind, ref, amount in json.loads(kept)}
     for ticket, values in _rows(connection, LINES, among):
         own = {name: _pairs(values[name]) for name in ("choices", "shares")}
         found[ticket].lines.append(record(LineRow, values, **own))

@@ -9,7 +9,7 @@ from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
-class Tender:
+class TenderType:
     """A way to pay. `kind` is what the application does; `reference` what is asked for when money is recorded."""
 
     id: str
@@ -25,12 +25,12 @@ ADD = "INSERT INTO tender (id, name, kind, reference, is_on, position) VALUES (?
 SET = "UPDATE tender SET is_on = ?, position = ? WHERE id = ?"
 
 
-def list_tenders(connection: Connection) -> list[Tender]:
+def list_tenders(connection: Connection) -> list[TenderType]:
     """All of them, in the house's order, also those that are off."""
-    return [record(Tender, row) for row in connection.execute(LIST)]
+    return [record(TenderType, row) for row in connection.execute(LIST)]
 
 
-def add(connection: Connection, tender: Tender) -> None:
+def add(connection: Connection, tender: TenderType) -> None:
     """Keep a way to pay."""
     t = tender
     connection.execute(ADD, (t.id, t.name, t.kind, t.reference, int(t.is_on), t.position))

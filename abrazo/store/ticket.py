@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.ledger import LineUse, Role
-from abrazo.core.states import Part, Share, Source, Split, TicketState, TipsTo
+from abrazo.core.states import RowKind, Share, Source, Split, TicketState, TipsTo
 from abrazo.store.db import Connection, record
 
 
@@ -434,7 +434,7 @@ def set_tip(connection: Connection, payer: int, percent: str | None, amount: int
     connection.execute(SET_TIP, (percent, amount, payer))
 
 
-def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[Part, str], int]) -> None:
+def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[RowKind, str], int]) -> None:
     """Mark a payer as settled and keep what they paid for, by (kind, ref)."""
     connection.execute(SET_SETTLED, (at, payer))
     connection.executemany(ADD_KEPT, [(payer, kind, ref, amount) for (kind, ref), amount in kept.items()])

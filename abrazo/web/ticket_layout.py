@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from abrazo.core.sharing import apportion
-from abrazo.core.states import Given, Part, RequestState, Share, Split
+from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
@@ -224,7 +224,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
             words.append(
                 one.reason
                 if one.benefit
-                else f"{one.reason}, {one.kind}" + ("" if one.kind == Given.COMP else f" {by}")
+                else f"{one.reason}, {one.kind}" + ("" if one.kind == AdjustmentKind.COMP else f" {by}")
             )
     if line.price_list:
         words.append(line.price_list)
@@ -240,7 +240,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
         amount=facts.nets[str(line.id)],
         staff=facts.initials[line.staff],
         seats=seats,
-        parts=facts.parts.get((Part.LINE, str(line.id)), ()),
+        parts=facts.parts.get((RowKind.LINE, str(line.id)), ()),
         top=top,
         quantity=line.quantity,
         item=line.item,
@@ -256,7 +256,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
 def _charge_row(facts: _Facts, whole: TicketSnapshot, ref: str, label: str, share: str, top: int) -> StripLine:
     amount = dict(whole.bill.charges)[ref]
     words = facts.say(w.SHARED_EVENLY if share == Share.EVEN else w.SHARED_IN_PROPORTION)
-    parts = facts.parts.get((Part.CHARGE, ref), ())
+    parts = facts.parts.get((RowKind.CHARGE, ref), ())
     return StripLine(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
 
 

@@ -50,9 +50,7 @@ def main() -> int:
             ends["not run" if code is None else "survived" if code in (SURVIVED, UNTESTED) else "noticed"] += 1
             if code in (SURVIVED, UNTESTED):
                 left.append((mutant, shown(mutant)))
-    reasons = {
-        mutant: next((why for sign, why in THE_SAME if re.search(sign, lines, re.M)), "") for mutant, lines in left
-    }
+    reasons = {mutant: reason(lines) for mutant, lines in left}
     for mutant, lines in left:
         print(f"{mutant}: {reasons[mutant] or 'NOT NOTICED'}\n{lines}")
     same = sum(bool(why) for why in reasons.values())

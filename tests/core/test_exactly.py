@@ -26,7 +26,7 @@ from abrazo.core.people import folded, search_parts, search_words
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, TaxedPart, plan_refund, refundable
 from abrazo.core.sharing import Guest, Payer, stated_cells
-from abrazo.core.states import Extra, Given, Part, TaxMode
+from abrazo.core.states import AdjustmentKind, Extra, RowKind, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment, cash_due, change_for, change_pieces, likely_cash, open_account, pay, spent_of
 from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket
@@ -203,7 +203,7 @@ def test_payments_one_after_the_other() -> None:
 
 def test_a_charge_of_its_base() -> None:
     """Of what lines came to before or after their discounts."""
-    off = Adjustment(Given.DISCOUNT, percent=Fraction(50))
+    off = Adjustment(AdjustmentKind.DISCOUNT, percent=Fraction(50))
     line = Line("a", 1000, adjustments=(off,))
     made = [
         reckon(
@@ -255,14 +255,14 @@ def test_an_added_tax_goes_back_with_its_part() -> None:
         ("line", "c"): 300,
         ("charge", "fee"): 240,
     }
-    half = plan_refund(ticket, bill, GivenBack(), [(Part.LINE, "a"), (Part.CHARGE, "fee")], 720)
+    half = plan_refund(ticket, bill, GivenBack(), [(RowKind.LINE, "a"), (RowKind.CHARGE, "fee")], 720)
     assert half.rows == ((("line", "a"), 500), (("charge", "fee"), 100))
     assert half.parts == (TaxedPart("std", 720, 120),)
-    given = GivenBack({(Part.LINE, "a"): 500, (Part.CHARGE, "fee"): 100}, {"std": 120})
-    assert refundable(ticket, bill, given)[(Part.LINE, "a")] == 600
-    both = plan_refund(ticket, bill, GivenBack(), [(Part.LINE, "a"), (Part.LINE, "b"), (Part.LINE, "c")])
+    given = GivenBack({(RowKind.LINE, "a"): 500, (RowKind.CHARGE, "fee"): 100}, {"std": 120})
+    assert refundable(ticket, bill, given)[(RowKind.LINE, "a")] == 600
+    both = plan_refund(ticket, bill, GivenBack(), [(RowKind.LINE, "a"), (RowKind.LINE, "b"), (RowKind.LINE, "c")])
     assert both.parts == (TaxedPart("std", 1200, 200), TaxedPart("red", 550, 50), TaxedPart(None, 300, 0))
-    assert plan_refund(ticket, bill, GivenBack(), [(Part.LINE, "c")], 0).rows == ()
+    assert plan_refund(ticket, bill, GivenBack(), [(RowKind.LINE, "c")], 0).rows == ()
 
 
 def test_a_stated_part_names_its_tax_and_leaves_what_was_settled() -> None:
@@ -279,7 +279,11 @@ def test_a_stated_part_names_its_tax_and_leaves_what_was_settled() -> None:
     assert {row.ref: row.amount for row in stated.rows} == {"a": 333, "b": 167, "c": 100}
     assert dict(stated.taxes) == {"std": 56, "red": 15}
     assert sum(amount for payer in first.payers for tax, amount in payer.taxes if tax == "std") == 167
-    kept = {"s": Settled({(Part.LINE, "a"): 333, (Part.LINE, "b"): 167, (Part.LINE, "c"): 100}, {"std": 56, "red": 15})}
+    kept = {
+        "s": Settled(
+            {(RowKind.LINE, "a"): 333, (RowKind.LINE, "b"): 167, (RowKind.LINE, "c"): 100}, {"std": 56, "red": 15}
+        )
+    }
     again = reckon(replace(ticket, settled=kept))
     amounts = {payer.id: {row.ref: row.amount for row in payer.rows} for payer in again.payers}
     assert amounts == {payer.id: {row.ref: row.amount for row in payer.rows} for payer in first.payers}

@@ -14,7 +14,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.money import Currency
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
-from abrazo.core.states import Part, Share, TaxMode
+from abrazo.core.states import RowKind, Share, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.ticket import Charge, Line, Settled, Ticket
 
@@ -39,7 +39,7 @@ def table(prices: list[int], mode: TaxMode, share: Share) -> Ticket:
 
 def fee(bill: Bill, who: str, charge: str = "svc") -> int:
     payer = next(p for p in bill.payers if p.id == who)
-    return next((row.amount for row in payer.rows if (row.kind, row.ref) == (Part.CHARGE, charge)), 0)
+    return next((row.amount for row in payer.rows if (row.kind, row.ref) == (RowKind.CHARGE, charge)), 0)
 
 
 def kept(bill: Bill, who: str) -> Settled:

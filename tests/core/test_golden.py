@@ -19,7 +19,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.money import Currency
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
-from abrazo.core.states import Given, Share, Split, TaxMode, TipsTo
+from abrazo.core.states import AdjustmentKind, Share, Split, TaxMode, TipsTo
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Discount, Line, Settled, Ticket
@@ -27,8 +27,8 @@ from abrazo.core.tips import Tip
 
 GOLDEN = Path(__file__).parent.parent / "golden" / "bills.json"
 TAXES = (Tax("std", Fraction(1, 5)), Tax("red", Fraction(7, 80)))
-TENTH = Adjustment(Given.DISCOUNT, percent=Fraction(10), reason="slow")
-FREE = Adjustment(Given.DISCOUNT, percent=Fraction(100), reason="late")
+TENTH = Adjustment(AdjustmentKind.DISCOUNT, percent=Fraction(10), reason="slow")
+FREE = Adjustment(AdjustmentKind.DISCOUNT, percent=Fraction(100), reason="late")
 LINES = (
     Line("soup", 1733, tax="std", staff="jory", shares=(("a", 1),)),
     Line("bread", 700, tax="red", staff="wren", adjustments=(TENTH,)),

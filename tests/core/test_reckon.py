@@ -15,7 +15,7 @@ from abrazo.core.bill import Bill
 from abrazo.core.errors import Refused
 from abrazo.core.reckon import payers_of, reckon
 from abrazo.core.sharing import Guest, Payer
-from abrazo.core.states import Part, TaxMode
+from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Settled, Ticket
 from abrazo.formats.ticket_json import answer, read_ticket
@@ -97,7 +97,7 @@ def test_who_has_settled_keeps_their_bill(drawn: dict[str, Any]) -> None:
 
 def test_what_the_settled_paid_for_cannot_change() -> None:
     drawn = ticket(guests=[{"id": "a"}, {"id": "b"}], lines=[line("l", "5.00", shares={"a": 1})])
-    kept = Settled({(Part.LINE, "l"): 600}, {})
+    kept = Settled({(RowKind.LINE, "l"): 600}, {})
     with refuses("already paid"):
         reckon(Ticket(drawn.currency, TaxMode.INCLUSIVE, drawn.lines, guests=drawn.guests, settled={"a": kept}))
 
@@ -289,7 +289,7 @@ def test_stated_parts_are_exact_and_the_rest_is_shared_as_before(drawn: dict[str
 def test_all_who_settled_keep_unequal_parts() -> None:
     """What they kept is what they pay, though half each would be 5.00."""
     drawn = ticket(guests=[{"id": "a"}, {"id": "b"}], lines=[line("l", "10.00")])
-    kept = {"a": Settled({(Part.LINE, "l"): 700}, {}), "b": Settled({(Part.LINE, "l"): 300}, {})}
+    kept = {"a": Settled({(RowKind.LINE, "l"): 700}, {}), "b": Settled({(RowKind.LINE, "l"): 300}, {})}
     assert totals(reckon(replace(drawn, settled=kept))) == [700, 300]
 
 

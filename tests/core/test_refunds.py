@@ -15,7 +15,7 @@ from abrazo.core.ledger import refund_postings
 from abrazo.core.money import Currency, round_half_up
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, plan_refund, refundable
-from abrazo.core.states import Part, TaxMode
+from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.ticket import Charge, Line, Ticket
 
@@ -74,7 +74,7 @@ def test_lines_alone_follow_the_published_rule(
     taxes = {tax.id: tax for tax in bill.taxes}
     for index in data.draw(st.permutations(range(len(prices)))):
         price, tax = prices[index]
-        plan = plan_refund(sold, bill, before, [(Part.LINE, str(index))])
+        plan = plan_refund(sold, bill, before, [(RowKind.LINE, str(index))])
         b1 = bases.get(tax, 0)
         bases[tax] = b1 + price
         whole = taxes.get(tax or "")
@@ -90,17 +90,17 @@ def test_lines_alone_follow_the_published_rule(
 def test_a_line_takes_its_own_tax_along() -> None:
     """EN 16931's way: VAT contained in 12.00 at 20 % is 2.00 (12 x 20 / 120)."""
     sold, bill = ticket([(1200, "std"), (1100, "red"), (500, None)], TaxMode.INCLUSIVE)
-    (part,) = plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")]).parts
+    (part,) = plan_refund(sold, bill, GivenBack(), [(RowKind.LINE, "0")]).parts
     assert (part.tax, part.amount, part.contained) == ("std", 1200, 200)
-    (half,) = plan_refund(sold, bill, GivenBack(), [(Part.LINE, "1")], 550).parts
+    (half,) = plan_refund(sold, bill, GivenBack(), [(RowKind.LINE, "1")], 550).parts
     assert (half.tax, half.contained) == ("red", 50)
 
 
 def test_added_tax_goes_back_with_its_line() -> None:
     """8.25 % on 10.00 and 2.00: 0.83 and 0.16 (0.99 in all), as the ticket has 12.00 + 0.99."""
     sold, bill = ticket([(1000, "A"), (200, "A")], TaxMode.EXCLUSIVE)
-    first = plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")])
-    second = plan_refund(sold, bill, after(GivenBack(), first), [(Part.LINE, "1")])
+    first = plan_refund(sold, bill, GivenBack(), [(RowKind.LINE, "0")])
+    second = plan_refund(sold, bill, after(GivenBack(), first), [(RowKind.LINE, "1")])
     assert (bill.total, first.amount, second.amount) == (1299, 1083, 216)
 
 
@@ -117,7 +117,7 @@ def test_added_tax_goes_back_with_its_line() -> None:
 )
 def test_nothing_goes_back_twice(chosen: list[Ref], amount: int | None, code: str) -> None:
     sold, bill = ticket([(1200, "std"), (1100, "red")], TaxMode.INCLUSIVE)
-    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")]))
+    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [(RowKind.LINE, "0")]))
     with pytest.raises(Refused) as refusal:
         plan_refund(sold, bill, before, chosen, amount)
     assert refusal.value.code == code
@@ -125,9 +125,9 @@ def test_nothing_goes_back_twice(chosen: list[Ref], amount: int | None, code: st
 
 def test_a_line_that_was_lowered_gives_back_what_is_left() -> None:
     sold, bill = ticket([(1200, "std"), (1100, "red")], TaxMode.INCLUSIVE)
-    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [(Part.LINE, "0")], 200))
+    before = after(GivenBack(), plan_refund(sold, bill, GivenBack(), [(RowKind.LINE, "0")], 200))
     assert refundable(sold, bill, before) == {("line", "0"): 1000, ("line", "1"): 1100}
-    plan = plan_refund(sold, bill, before, [(Part.LINE, "0")])
+    plan = plan_refund(sold, bill, before, [(RowKind.LINE, "0")])
     assert (plan.amount, plan.parts[0].contained) == (1000, 167)  # 2.00 of tax in all, 0.33 before
     assert replace(plan, parts=()).amount == 0
 
@@ -144,7 +144,7 @@ def test_the_tax_of_several_refunds_adds_up_to_the_tickets() -> None:
     sold, bill = ticket([(333, "std")] * 3, TaxMode.INCLUSIVE)
     before, contained = GivenBack(), []
     for index in range(3):
-        plan = plan_refund(sold, bill, before, [(Part.LINE, str(index))])
+        plan = plan_refund(sold, bill, before, [(RowKind.LINE, str(index))])
         contained.append(plan.parts[0].contained)
         before = after(before, plan)
     assert (contained, sum(contained)) == ([56, 55, 56], bill.taxes[0].tax)

@@ -17,7 +17,7 @@ from abrazo.core.money import LIMIT, LONGEST, Currency, bounded, read_decimal
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, plan_refund
 from abrazo.core.sharing import stated_cells
-from abrazo.core.states import Part, Share
+from abrazo.core.states import RowKind, Share
 from abrazo.core.tenders import Payment, change_for, open_account, pay
 from abrazo.core.ticket import Settled, Ticket
 from abrazo.formats.ticket_json import read_ticket
@@ -61,11 +61,11 @@ def fees_above() -> Ticket:
     """One of three payers has settled with most of a fee on their bill; another takes a third of it, evenly."""
     third = {"id": "p2", "guests": ["cy"]}
     made = ticket(guests=[ADA, BO, {"id": "cy"}], payers=[*BOTH, third], charges=[FEE])
-    kept = Settled(cells={LINE: 133, (Part.CHARGE, "fee"): 90}, memo={})
+    kept = Settled(cells={LINE: 133, (RowKind.CHARGE, "fee"): 90}, memo={})
     return replace(made, settled={"p0": kept}, fees={"p1": Share.EVEN})
 
 
-LINE, BUN = (Part.LINE, "tea"), (Part.LINE, "bun")
+LINE, BUN = (RowKind.LINE, "tea"), (RowKind.LINE, "bun")
 REFUSED: list[tuple[Callable[[], object], Code, str, dict[str, object]]] = [
     (lambda: read_decimal(4.5, "/x"), Code.DECIMAL_IN_QUOTES, "/x", {}),
     (lambda: read_decimal("9" * (LONGEST + 1), "/x"), Code.DECIMAL_TOO_LONG, "/x", {"most": LONGEST}),
@@ -183,14 +183,14 @@ REFUSED: list[tuple[Callable[[], object], Code, str, dict[str, object]]] = [
     ),
     (lambda: reckon(fees_above()), Code.FEES_TOO_MUCH, "/charges", {}),
     (refund([LINE, LINE]), Code.LINE_TWICE, "lines", {}),
-    (refund([(Part.LINE, "ale")]), Code.NOT_ON_TICKET, "lines", {}),
+    (refund([(RowKind.LINE, "ale")]), Code.NOT_ON_TICKET, "lines", {}),
     (refund([LINE], given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
     (refund([LINE], 100, given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
     (refund([LINE, BUN], given=GivenBack({LINE: 400}, {})), Code.REFUNDED_ALREADY, "lines", {}),
     (refund([LINE], 401), Code.ABOVE_REFUNDABLE, "refund", {"left": 400}),
     (refund([], 701), Code.ABOVE_REFUNDABLE, "refund", {"left": 700}),
     (unsettled(Settled(cells={LINE: 500}, memo={})), Code.CHANGES_PAID, "", {}),
-    (unsettled(Settled(cells={(Part.LINE, "gone"): 100}, memo={})), Code.CHANGES_PAID, "", {}),
+    (unsettled(Settled(cells={(RowKind.LINE, "gone"): 100}, memo={})), Code.CHANGES_PAID, "", {}),
 ]
 
 

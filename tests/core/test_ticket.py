@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
-from abrazo.core.states import Given
+from abrazo.core.states import AdjustmentKind
 from abrazo.core.ticket import Adjustment, Choice, Discount, Line, adjusted, discounted, line_gross, part_of
 
 
@@ -21,15 +21,20 @@ def test_choices_count_before_quantity() -> None:
 
 
 def test_adjustments_in_their_order() -> None:
-    tenth = Adjustment(Given.DISCOUNT, percent=Fraction(10))
-    assert adjusted(1000, [tenth, Adjustment(Given.SURCHARGE, amount=100), tenth]) == 900
-    assert adjusted(1000, [Adjustment(Given.BENEFIT, amount=5000), Adjustment(Given.SURCHARGE, amount=30)]) == 30
+    tenth = Adjustment(AdjustmentKind.DISCOUNT, percent=Fraction(10))
+    assert adjusted(1000, [tenth, Adjustment(AdjustmentKind.SURCHARGE, amount=100), tenth]) == 900
+    assert (
+        adjusted(
+            1000, [Adjustment(AdjustmentKind.BENEFIT, amount=5000), Adjustment(AdjustmentKind.SURCHARGE, amount=30)]
+        )
+        == 30
+    )
     assert part_of(333, Fraction("0.15"), None) == 0
 
 
 def test_who_is_reached_by_a_ticket_discount() -> None:
-    own = (Adjustment(Given.DISCOUNT, percent=Fraction(8)),)
-    benefit = (Adjustment(Given.BENEFIT, percent=Fraction(8)),)
+    own = (Adjustment(AdjustmentKind.DISCOUNT, percent=Fraction(8)),)
+    benefit = (Adjustment(AdjustmentKind.BENEFIT, percent=Fraction(8)),)
     lines = [
         Line("plain", 1000),
         Line("own", 1000, adjustments=own),

@@ -11,7 +11,7 @@ from hypothesis import given
 from abrazo.core.money import Currency, round_half_up
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
-from abrazo.core.states import Given, Part, Share, TaxMode
+from abrazo.core.states import AdjustmentKind, RowKind, Share, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket
 from abrazo.core.why import CellWhy, ChargeWhy, LineWhy, Step, TaxWhy, why
@@ -79,7 +79,7 @@ def test_one_line_in_words() -> None:
 def test_a_whole_derivation_to_the_letter() -> None:
     """Two guests, a choice, a discount on a line and one on the ticket, charges of both bases and of an amount."""
     fish = Line("a", 1000, Fraction(2), "Fish", "std", choices=(Choice(50, 2, "bread"),),
-                adjustments=(Adjustment(Given.DISCOUNT, percent=Fraction(10), reason="late"), Adjustment(Given.SURCHARGE, amount=20)))  # fmt: skip
+                adjustments=(Adjustment(AdjustmentKind.DISCOUNT, percent=Fraction(10), reason="late"), Adjustment(AdjustmentKind.SURCHARGE, amount=20)))  # fmt: skip
     tea = Line("b", 333, label="Tea", shares=(("G", 1), ("H", 2)))
     charges = (
         Charge("c", percent=Fraction(10)),
@@ -125,7 +125,7 @@ def test_a_whole_derivation_to_the_letter() -> None:
 def test_what_was_paid_before_says_so() -> None:
     lines = (Line("a", 401),)
     ticket = Ticket(EURO, TaxMode.INCLUSIVE, lines=lines, guests=(Guest("G"), Guest("H")), payers=(Payer("p", ("G",)), Payer("q", ("H",))),
-                    settled={"p": Settled({(Part.LINE, "a"): 201}, {})})  # fmt: skip
+                    settled={"p": Settled({(RowKind.LINE, "a"): 201}, {})})  # fmt: skip
     paid, open_ = why(ticket, reckon(ticket)).payers
     assert paid.cells == (CellWhy("a", "line", 401, 0, paid.cells[0].weights, Fraction(201), 201, kept=True),)
     assert open_.cells == (CellWhy("a", "line", 401, 1, 1, Fraction(200), 200),)

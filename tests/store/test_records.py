@@ -15,7 +15,7 @@ import pytest
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
-from abrazo.core.states import Part, Source, WalkInState
+from abrazo.core.states import RowKind, Source, WalkInState
 from abrazo.store import (
     adjustments,
     benefits,
@@ -166,7 +166,7 @@ def a_refund(c: db.Connection) -> None:
     refund = distinct(corrections.Refund, state="asked", taxes=(("std", 120, 20), (None, 7, 0)))
     number = corrections.add_refund(c, refund)
     same(refund, corrections.read_refund(c, number), id=number)
-    corrections.add_refund_parts(c, number, [(Part.LINE, 5, 120), (Part.CHARGE, 6, 7)])
+    corrections.add_refund_parts(c, number, [(RowKind.LINE, 5, 120), (RowKind.CHARGE, 6, 7)])
     assert corrections.parts_given(c, refund.ticket) == [("charge", 6, 7), ("line", 5, 120)]
 
 
@@ -319,7 +319,7 @@ def small_ones(c: db.Connection) -> None:
     preset = distinct(adjustments.Preset, kind="comp", amount=None, scope="both")
     adjustments.add_preset(c, preset, 1)
     assert adjustments.list_presets(c) == [preset]
-    tender = distinct(tender_types.Tender, kind="recorded")
+    tender = distinct(tender_types.TenderType, kind="recorded")
     tender_types.add(c, tender)
     assert tender in tender_types.list_tenders(c)
     benefit = distinct(benefits.BenefitRow, item=None)

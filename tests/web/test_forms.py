@@ -93,6 +93,21 @@ def test_what_is_typed_stays_as_typed_and_boxes_are_gathered() -> None:
     assert counted.pieces([1000, 500]) == {"n1000": "", "n500": "3", "total": ""}
 
 
+def test_what_is_shown_again_is_what_was_typed_and_no_secret() -> None:
+    given = {
+        "version": "1",
+        "payer": "3",
+        "key": "k" * 16,
+        "take": "5",
+        "extra": "tip",
+        "number": "4000",
+        "code": "123",
+    }
+    assert tenders.Keyed.of(sent(**given, expiry="09/29")).typed() == {"take": "5", "extra": "tip", "expiry": "09/29"}
+    lent = till.Close.of(sent(key="k" * 16, lender="odile", pin="4071"))
+    assert lent.typed() == {"lender": "odile"}
+
+
 def test_a_file_where_a_text_was_asked_for_is_no_text() -> None:
     form = tenders.Cash.of(sent(version="1", payer="3", key="k" * 16, take=UploadFile(file=None)))  # type: ignore[arg-type]  # never read
     assert form.take == ""

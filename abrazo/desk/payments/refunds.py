@@ -9,7 +9,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
-from abrazo.core.states import Part, RefundState, Tender
+from abrazo.core.states import RefundState, RowKind, Tender
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -108,7 +108,7 @@ def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int
         raise Refused(Code.NO_REFUND_AMOUNT, "refund")
     if amount == 0:
         return RefundPlan((), ())
-    chosen: list[Ref] = [(Part.LINE, str(line)) for line in lines]
+    chosen: list[Ref] = [(RowKind.LINE, str(line)) for line in lines]
     return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house, edit.id), chosen, amount)
 
 

@@ -10,22 +10,22 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
 from abrazo.store import tender_types
-from abrazo.store.tender_types import Tender
+from abrazo.store.tender_types import TenderType
 
 LONGEST = 30
 
 
-def tenders_on(house: House) -> list[Tender]:
+def tenders_on(house: House) -> list[TenderType]:
     """The ways to pay that are offered, in the house's order."""
     return [tender for tender in all_tenders(house) if tender.is_on]
 
 
-def all_tenders(house: House) -> list[Tender]:
+def all_tenders(house: House) -> list[TenderType]:
     """Every way to pay, also those that are off."""
     return house.once("tenders", lambda: tender_types.list_tenders(house.connection))
 
 
-def offered(house: House, tender: str, kind: TenderKind | None = None) -> Tender:
+def offered(house: House, tender: str, kind: TenderKind | None = None) -> TenderType:
     """A way to pay that is on; refused when it is not offered here."""
     found = next((one for one in tenders_on(house) if one.id == tender and kind in (None, one.kind)), None)
     if found is None:
@@ -76,12 +76,13 @@ def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None
             raise Refused(Code.TENDER_NAME_TAKEN, "name", name=name)
         last = max(one.position for one in everything)
         tender_types.add(
-            act.connection, Tender(slug(name).replace("-", " "), name, TenderKind.RECORDED, reference, True, last + 10)
+            act.connection,
+            TenderType(slug(name).replace("-", " "), name, TenderKind.RECORDED, reference, True, last + 10),
         )
         act.record(Kind.TENDER_ADDED, name=Personal(name))
 
 
-def _find(house: House, tender: str) -> Tender:
+def _find(house: House, tender: str) -> TenderType:
     found = next((one for one in all_tenders(house) if one.id == tender), None)
     if found is None:
         raise NotFound(f"no tender {tender!r}")

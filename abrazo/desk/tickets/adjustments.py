@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
-from abrazo.core.states import Given, Scope, Share
+from abrazo.core.states import AdjustmentKind, Scope, Share
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, own_or_lent
@@ -30,14 +30,14 @@ from abrazo.store.charges import ChargeRow
 from abrazo.store.staff import Staff
 
 LONGEST = 60
-KINDS = (Given.DISCOUNT, Given.COMP, Given.SURCHARGE)
+KINDS = (AdjustmentKind.DISCOUNT, AdjustmentKind.COMP, AdjustmentKind.SURCHARGE)
 
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
     """What is to be given, as typed: a preset, or a code, or one of percent and amount with a reason."""
 
-    kind: str = Given.DISCOUNT  # as chosen: a word of Given
+    kind: str = AdjustmentKind.DISCOUNT  # as chosen: a word of AdjustmentKind
     preset: str = ""
     code: str = ""
     percent: str = ""
@@ -69,7 +69,7 @@ def give(
         on = edit.whole.line(line_id).label if line_id else ""
         if line_id is not None and not edit.whole.core_line(line_id).discountable:
             raise Refused(Code.NOT_A_SALE, "kind", on=on)
-        if given.kind == Given.SURCHARGE and line_id is None:
+        if given.kind == AdjustmentKind.SURCHARGE and line_id is None:
             how_much = (given.percent or "0", house.settings.surcharge_tax, Share.PROPORTIONAL, given.amount)
             charge = ChargeRow(0, given.reason, *how_much)
             charges_kept.add_charge(house.connection, edit.id, charge)
@@ -82,8 +82,8 @@ def give(
 def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff | None) -> AppliedAdjustment:
     preset = _preset(edit, line_id, wanted)
     if preset is not None:
-        percent = "100" if preset.kind == Given.COMP else preset.percent
-        by = own_or_lent(edit.actor, lender, Right.COMP) if preset.kind == Given.COMP else None
+        percent = "100" if preset.kind == AdjustmentKind.COMP else preset.percent
+        by = own_or_lent(edit.actor, lender, Right.COMP) if preset.kind == AdjustmentKind.COMP else None
         return AppliedAdjustment(
             0,
             line_id,
@@ -98,13 +98,13 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff
         )
     if wanted.kind not in KINDS:
         raise Refused(Code.NO_ADJUSTMENT_KIND, "kind")
-    kind = Given(wanted.kind)
+    kind = AdjustmentKind(wanted.kind)
     reason = " ".join(wanted.reason.split())
     if not reason or len(reason) > LONGEST:
         raise Refused(Code.NO_ADJUSTMENT_REASON, 'reason', most=LONGEST)  # fmt: skip
-    percent, amount = ("100", None) if kind == Given.COMP else _figures(edit.house, wanted)
-    right = Right.COMP if kind == Given.COMP else Right.FREE_DISCOUNT
-    by = own_or_lent(edit.actor, lender, right) if kind != Given.SURCHARGE else None
+    percent, amount = ("100", None) if kind == AdjustmentKind.COMP else _figures(edit.house, wanted)
+    right = Right.COMP if kind == AdjustmentKind.COMP else Right.FREE_DISCOUNT
+    by = own_or_lent(edit.actor, lender, right) if kind != AdjustmentKind.SURCHARGE else None
     return AppliedAdjustment(0, line_id, kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
 
 
@@ -213,7 +213,7 @@ def _about(given: AppliedAdjustment) -> Facts:
     """What was given as the facts of a journal entry."""
     about: Facts = {"adjustment": given.id or None, "given": given.kind, "reason": Personal(given.reason)}
     how_much: Facts = {"percent": given.percent, "amount": given.amount}
-    return about if given.kind == Given.COMP else about | how_much
+    return about if given.kind == AdjustmentKind.COMP else about | how_much
 
 
 def is_variable(house: House, item: str) -> bool:

@@ -19,7 +19,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
 from abrazo.core.moments import read_day
 from abrazo.core.money import round_half_up
-from abrazo.core.states import Given
+from abrazo.core.states import AdjustmentKind
 from abrazo.core.ticket import adjustment_parts
 from abrazo.desk.act import Facts, acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -139,7 +139,7 @@ def _wanted(
         int(line): AppliedAdjustment(
             0,
             int(line),
-            Given.BENEFIT,
+            AdjustmentKind.BENEFIT,
             None if off is not None else named[id].percent,
             off,
             named[id].name,

@@ -10,7 +10,7 @@ from abrazo.core.bill import Bill, PayerBill
 from abrazo.core.ledger import LineUse
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
-from abrazo.core.states import Given, Part, RequestKind, Tender
+from abrazo.core.states import AdjustmentKind, RequestKind, RowKind, Tender
 from abrazo.core.tax import Tax
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
@@ -234,7 +234,7 @@ def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:
 
 
 def _adjustment(given: AppliedAdjustment) -> Adjustment:
-    kind = given.kind if given.kind in (Given.SURCHARGE, Given.BENEFIT) else Given.DISCOUNT
+    kind = given.kind if given.kind in (AdjustmentKind.SURCHARGE, AdjustmentKind.BENEFIT) else AdjustmentKind.DISCOUNT
     return Adjustment(kind, _percent(given), given.amount, given.reason)
 
 
@@ -249,7 +249,7 @@ def _discounts(given: list[AppliedAdjustment], lines: list[LineRow]) -> Iterator
             continue
         reached = [str(line.id) for line in lines if line.removed_at is None and line.id not in one.off]
         if reached or not one.off:
-            stack = "all" if one.kind == Given.COMP else "one"
+            stack = "all" if one.kind == AdjustmentKind.COMP else "one"
             yield one, Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
 
 
@@ -259,14 +259,14 @@ def _tip(payer: PayerRow) -> Tip:
     return Tip(str(payer.id), amount=payer.tip_amount)
 
 
-def _settled(cells: dict[tuple[Part, str], int]) -> Settled:
+def _settled(cells: dict[tuple[RowKind, str], int]) -> Settled:
     return Settled(
-        cells={(kind, ref): amount for (kind, ref), amount in cells.items() if kind != Part.MEMO},
-        memo={ref: amount for (kind, ref), amount in cells.items() if kind == Part.MEMO},
+        cells={(kind, ref): amount for (kind, ref), amount in cells.items() if kind != RowKind.MEMO},
+        memo={ref: amount for (kind, ref), amount in cells.items() if kind == RowKind.MEMO},
     )
 
 
-def kept_cells(bill: PayerBill) -> dict[tuple[Part, str], int]:
+def kept_cells(bill: PayerBill) -> dict[tuple[RowKind, str], int]:
     """What to keep of a payer's bill when it is settled."""
     cells = {(row.kind, row.ref): row.amount for row in bill.rows}
-    return cells | {(Part.MEMO, tax): amount for tax, amount in bill.taxes}
+    return cells | {(RowKind.MEMO, tax): amount for tax, amount in bill.taxes}

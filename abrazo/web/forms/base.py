@@ -9,6 +9,7 @@ Rules here
 from __future__ import annotations
 
 import hmac
+from dataclasses import fields
 from typing import TYPE_CHECKING, Annotated, Any, Self, TypeVar
 
 from fastapi import Depends
@@ -71,7 +72,13 @@ def _plain_text(value: object) -> object:
     return "" if isinstance(value, UploadFile) else value  # a file where a text was asked for
 
 
-Text = Annotated[str, BeforeValidator(_plain_text)]  # as typed
+def _secret(value: object) -> object:
+    return _plain_text(value)
+
+
+AS_TYPED = BeforeValidator(_plain_text)
+Text = Annotated[str, AS_TYPED]  # as typed
+Secret = Annotated[str, BeforeValidator(_secret)]  # likewise, and never shown again
 Id = Annotated[int, BeforeValidator(_whole)]  # of something on the page, or its version
 MaybeId = Annotated[int, BeforeValidator(_whole_or_none)]  # 0 for none
 Ids = Annotated[tuple[int, ...], BeforeValidator(_wholes)]  # of boxes that are ticked
@@ -105,8 +112,16 @@ class Form(BaseModel):
             raise Refused(Code.PAGE_EXPIRED, str(error.errors()[0]["loc"][0])) from None
 
     def typed(self, *names: str) -> dict[str, str]:
-        """Fields as they were typed, to be shown again."""
-        return {name: str(getattr(self, name)) for name in names}
+        """Texts as they were typed, to be shown again: those named, else all; a PIN never."""
+        return {name: str(getattr(self, name)) for name in names or self._texts()}
+
+    def typed_for(self, kind: type) -> dict[str, str]:
+        """Texts as they were typed that a record of this kind has fields for."""
+        wanted = {one.name for one in fields(kind)}
+        return self.typed(*(name for name in self._texts() if name in wanted))
+
+    def _texts(self) -> tuple[str, ...]:
+        return tuple(name for name, one in type(self).model_fields.items() if AS_TYPED in one.metadata)
 
     def numbered(self, name: str) -> dict[str, str]:
         """Fields of one kind that are told apart by what follows a dash: by that."""
@@ -118,7 +133,7 @@ class Lent(Form):
     """A form on which a supervisor may lend a right."""
 
     lender: Text = ""
-    pin: Text = ""
+    pin: Secret = ""
 
 
 class WithFile(Form):

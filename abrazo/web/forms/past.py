@@ -6,9 +6,8 @@ from typing import Literal
 
 from pydantic import Field
 
+from abrazo.desk.payments.views.past import FIELDS
 from abrazo.web.forms.base import Id, Ids, Key, Lent, MaybeId, Text
-
-SEARCH = ("q", "span", "date", "since", "until", "amount", "tender", "staff", "till")
 
 
 class Search(Lent):
@@ -27,7 +26,7 @@ class Search(Lent):
 
     def searched(self) -> dict[str, str]:
         """The search, as it was typed."""
-        return self.typed(*SEARCH, "about")
+        return self.typed(*FIELDS, "about")
 
 
 class Correct(Search):

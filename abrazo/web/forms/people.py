@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, MaybeId, Text, WithFile
+from abrazo.web.forms.base import Form, Id, Ids, Key, MaybeId, Secret, Text, WithFile
 
 
 class Facts(Form):
@@ -45,9 +45,9 @@ class StoreCard(Form):
     """The payment service keeps a card of somebody's, for payments to come. Number and code are not shown again."""
 
     key: Key
-    number: Text = ""
+    number: Secret = ""
     expiry: Text = ""
-    code: Text = ""
+    code: Secret = ""
 
 
 class ForgetCard(Form):

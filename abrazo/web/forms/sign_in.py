@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Text
+from abrazo.web.forms.base import Form, Secret, Text
 
 
 class SignIn(Form):
@@ -11,4 +11,4 @@ class SignIn(Form):
     who: Text = ""
     till: Text = ""
     back: Text = ""
-    pin: Text = ""
+    pin: Secret = ""

@@ -2,18 +2,33 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, Text, Yes
+from abrazo.web.forms.base import Form, Id, Ids, Key, Secret, Text, Yes
 
 
-class Cash(Form):
-    """Take cash and open the drawer."""
+class OfPayer(Form):
+    """Something about a payer of a ticket, as the page showed it."""
 
     version: Id
     payer: Id
     key: Key
+
+
+class Taken(OfPayer):
+    """A sum taken from a payer, as typed."""
+
     take: Text = ""
-    handed: Text = ""
+
+
+class TakenFor(Taken):
+    """The same, and what becomes of what is above the bill."""
+
     extra: Text = ""
+
+
+class Cash(TakenFor):
+    """Take cash and open the drawer."""
+
+    handed: Text = ""
 
 
 class Invoices(Form):
@@ -25,49 +40,30 @@ class Invoices(Form):
     invoice: Ids = ()
 
 
-class Card(Form):
+class Card(TakenFor):
     """Charge a card on a machine."""
 
-    version: Id
-    payer: Id
-    key: Key
-    take: Text = ""
     machine: Text = ""
-    extra: Text = ""
 
 
-class Keyed(Form):
+class Keyed(TakenFor):
     """A card read out on the phone, charged through the payment service. Its number is not kept, nor shown again."""
 
-    version: Id
-    payer: Id
-    key: Key
     keep: Yes = False
-    take: Text = ""
-    extra: Text = ""
-    number: Text = ""
+    number: Secret = ""
     expiry: Text = ""
-    code: Text = ""
+    code: Secret = ""
 
 
-class StoredCard(Form):
+class StoredCard(TakenFor):
     """Charge a stored card."""
 
-    version: Id
-    payer: Id
     card: Id
-    key: Key
-    take: Text = ""
-    extra: Text = ""
 
 
-class Spend(Form):
+class Spend(Taken):
     """Gift card, voucher, store credit or points: used up for what is due."""
 
-    version: Id
-    payer: Id
-    key: Key
-    take: Text = ""
     kind: Text = ""
     reference: Text = ""
 
@@ -82,24 +78,15 @@ class SellStored(Form):
     topped: Text = ""
 
 
-class Record(Form):
+class Record(Taken):
     """Money already taken: only noted."""
 
-    version: Id
-    payer: Id
-    key: Key
-    take: Text = ""
     tender: Text = ""
     reference: Text = ""
 
 
-class OnAccount(Form):
+class OnAccount(Taken):
     """Leave it unpaid, on the account of the ticket's person."""
-
-    version: Id
-    payer: Id
-    key: Key
-    take: Text = ""
 
 
 class Stop(Form):

@@ -26,7 +26,6 @@ from abrazo.web.supervisor_override import lender_of, supervisors
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}/adjust")
-FIELDS = ("kind", "code", "percent", "amount", "reason", "price")
 
 
 @router.get("")
@@ -78,7 +77,7 @@ def _page(
 @router.post("")
 def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Give]) -> Response:
     """Give a preset with one touch, by its code, or a free one with a reason."""
-    typed = form.typed(*FIELDS)
+    typed = form.typed()
     line, version = form.line, form.version
     wanted = Wanted(typed["kind"] or "discount", form.preset, typed["code"], typed["percent"],
                     typed["amount"], typed["reason"])  # fmt: skip

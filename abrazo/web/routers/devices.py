@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import asyncio
+import functools
 import json
 from collections.abc import AsyncIterator
 
+import anyio
 from fastapi import APIRouter, Request
-from sse_starlette import EventSourceResponse, ServerSentEvent
+from sse_starlette import ServerSentEvent
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk.output import device_desk as desk
@@ -18,6 +19,7 @@ from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import devices as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.pages import page
+from abrazo.web.streams import looks, stream
 
 router = APIRouter(prefix="/devices")
 LOOK_EVERY, LOOK_FOR = 0.2, 600.0  # seconds; the browser connects again by itself
@@ -79,20 +81,17 @@ def faults(house: OpenHouse, actor: SignedIn, form: Sent[forms.Faults]) -> Respo
 @router.get("/listen")
 def listen(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
     """Server-sent events: codes scanned at this till, and what changes in the house, as they come."""
-    return EventSourceResponse(_scans(request, actor.till.id))
+    return stream(functools.partial(_scans, request, actor.till.id))
 
 
-async def _scans(request: Request, till: str) -> AsyncIterator[ServerSentEvent]:
-    scanner = request.app.state.devices.scanner
-    seen, waited, pulse = scanner.count(till), 0.0, request.app.state.pulse
-    change = pulse.latest()
+async def _scans(request: Request, till: str, ending: anyio.Event) -> AsyncIterator[ServerSentEvent]:
+    scanner, pulse = request.app.state.devices.scanner, request.app.state.pulse
+    seen, change = scanner.count(till), pulse.latest()
     yield ServerSentEvent(json.dumps({"change": change, "tickets": []}), event="changed")
-    while waited < LOOK_FOR and not await request.is_disconnected():
+    async for _ in looks(request, ending, LOOK_EVERY, LOOK_FOR):
         if pulse.latest() > change:
             tickets, change = pulse.tickets_after(change), pulse.latest()
             yield ServerSentEvent(json.dumps({"change": change, "tickets": tickets}), event="changed")
         for code in scanner.after(till, seen):
             seen += 1
             yield ServerSentEvent(json.dumps({"code": code}), event="scan")
-        await asyncio.sleep(LOOK_EVERY)
-        waited += LOOK_EVERY

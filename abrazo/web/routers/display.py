@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-import asyncio
 import functools
 import json
 from collections.abc import AsyncIterator
 
+import anyio
 from fastapi import APIRouter, Request
-from sse_starlette import EventSourceResponse, ServerSentEvent
+from sse_starlette import ServerSentEvent
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
 from abrazo.desk.context import NotFound
 from abrazo.desk.overview.guest_display import display_of, latest_change
-from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.pages import page
+from abrazo.web.streams import looks, own_house, stream
 
 router = APIRouter(prefix="/display")
 LOOK_EVERY, LOOK_FOR = 0.25, 600.0  # seconds; the browser connects again by itself
@@ -35,20 +35,13 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, till: str = "") ->
 @router.get("/live")
 def live(request: Request, house: OpenHouse, actor: SignedIn, till: str, seen: int) -> Response:
     """Server-sent events: one, when something was done to a ticket at the till."""
-    return EventSourceResponse(_changes(request, till, seen))
+    return stream(functools.partial(_changes, request, till, seen))
 
 
-async def _changes(request: Request, till: str, seen: int) -> AsyncIterator[ServerSentEvent]:
-    state = request.app.state
-    house = await run_in_threadpool(functools.partial(open_house, state.database, state.devices, known=True))
-    try:
+async def _changes(request: Request, till: str, seen: int, ending: anyio.Event) -> AsyncIterator[ServerSentEvent]:
+    async with own_house(request) as house:
         yield ServerSentEvent(comment="following")
-        waited = 0.0
-        while waited < LOOK_FOR and not await request.is_disconnected():
+        async for _ in looks(request, ending, LOOK_EVERY, LOOK_FOR):
             if await run_in_threadpool(latest_change, house, till) != seen:
                 yield ServerSentEvent(json.dumps({"onward": urls.display(till=till)}), event="ended")
                 return
-            await asyncio.sleep(LOOK_EVERY)
-            waited += LOOK_EVERY
-    finally:
-        await run_in_threadpool(close_house, house)

@@ -17,7 +17,6 @@ from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/set-up/floor")
-FIELDS = ("name", "x", "y", "width", "height", "seats", "shape")
 
 
 @router.get("")
@@ -55,7 +54,7 @@ def _page(
 def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Change]) -> Response:
     """Keep what was typed or dragged, or turn, add, remove."""
     spot, what = form.spot, form.what
-    typed = form.typed(*FIELDS)
+    typed = form.typed_for(Typed)
     try:
         if what == "add":
             spot = desk.add(house, actor, form.area, form.key)

@@ -34,7 +34,6 @@ from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs")
 on_tickets = APIRouter(prefix="/tickets")
-FIELDS = ("q", "name", "phone", "thing", "note", "date", "time", "place", "staff", "deposit")
 
 
 @router.get("/new")
@@ -86,7 +85,7 @@ def _drop_off(
 @router.post("/new")
 def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.DropOff]) -> Response:
     """Take the job in; its tag is printed."""
-    typed = form.typed(*FIELDS)
+    typed = form.typed()
     chosen = form.chosen()
     person, ticket, key = form.person, form.ticket, form.key
     typed["notes"] = "|".join(form.notes)

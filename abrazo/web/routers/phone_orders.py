@@ -17,7 +17,6 @@ from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 
 router = APIRouter(prefix="/orders")
-FIELDS = ("name", "way", "guests", "phone", "address", "directions", "promised", "fee")
 
 
 @router.get("/new")
@@ -38,10 +37,10 @@ def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], no
 @router.post("")
 def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Take]) -> Response:
     """Open the order's ticket."""
-    typed = {**form.typed(*FIELDS), "person": str(form.person or "")}
+    typed = {**form.typed(), "person": str(form.person or "")}
     try:
         fee = read_money(house, typed["fee"], "fee") if typed["fee"].strip() and typed["way"] == "delivery" else 0
-        said = {name: typed[name] for name in FIELDS if name != "fee"}
+        said = {name: text for name, text in form.typed_for(desk.OrderForm).items() if name != "fee"}
         order = desk.OrderForm(**said, fee=fee, person=form.person or None)
         ticket = desk.take_order_as_said(house, actor, order, form.key)
     except Refused as refusal:

@@ -2,28 +2,26 @@
 
 from __future__ import annotations
 
-import asyncio
 import functools
 import json
 from collections.abc import AsyncIterator
-from pathlib import Path
 
+import anyio
 from fastapi import APIRouter, Request
-from sse_starlette import EventSourceResponse, ServerSentEvent
+from sse_starlette import ServerSentEvent
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import Role
 from abrazo.core.states import RequestKind, RequestState, TicketState
-from abrazo.desk.context import Devices, House, NotFound
+from abrazo.desk.context import House, NotFound
 from abrazo.desk.history import reader
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
 from abrazo.desk.payments import tenders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
@@ -34,6 +32,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
 from abrazo.web.notices import Notice
 from abrazo.web.pages import page
+from abrazo.web.streams import looks, own_house, stream
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
 from abrazo.words import phrases as w
 from abrazo.words.states import state_word
@@ -228,29 +227,19 @@ def live(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, refer
     ask = desk.read_request(house, reference)
     if ask.ticket != ticket:
         raise NotFound(f"no charge {reference} on ticket {ticket}")
-    state = request.app.state
-    events = _steps(state.database, state.devices, ticket, reference, ask.payer)
-    return EventSourceResponse(events)
+    return stream(functools.partial(_steps, request, reference))
 
 
-async def _steps(
-    database: Path, devices: Devices, ticket: int, reference: str, payer: int
-) -> AsyncIterator[ServerSentEvent]:
-    """One event a change. The house is opened here, because the request's own is closed when streaming begins."""
-    house = await run_in_threadpool(functools.partial(open_house, database, devices, known=True))
-    step_words = functools.partial(state_word, reader(house).texts)
-    try:
-        last, waited = "", 0.0
-        while waited < LOOK_FOR:
+async def _steps(request: Request, reference: str, ending: anyio.Event) -> AsyncIterator[ServerSentEvent]:
+    """One event a change."""
+    async with own_house(request) as house:
+        step_words, last = functools.partial(state_word, reader(house).texts), ""
+        async for _ in looks(request, ending, LOOK_EVERY, LOOK_FOR):
             ask = await run_in_threadpool(desk.read_request, house, reference)
             if not ask.open or ask.state == RequestState.UNKNOWN:
-                onward = await run_in_threadpool(_after, house, ticket, payer, reference)
+                onward = await run_in_threadpool(_after, house, ask.ticket, ask.payer, ask.reference)
                 yield ServerSentEvent(json.dumps({"onward": onward}), event="ended")
                 return
             if ask.step != last:
                 last = ask.step
                 yield ServerSentEvent(json.dumps({"step": ask.step, "words": step_words(ask.step)}), event="step")
-            await asyncio.sleep(LOOK_EVERY)
-            waited += LOOK_EVERY
-    finally:
-        await run_in_threadpool(close_house, house)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from abrazo.core.states import Part, Signature, Tender
+from abrazo.core.states import RowKind, Signature, Tender
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
@@ -105,14 +105,14 @@ def _rows(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str
     taxes = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     text, found = whole.ticket.currency.text, []
     for cell in whole.payer_bill(payer_id).rows:
-        if cell.kind == Part.LINE:
+        if cell.kind == RowKind.LINE:
             line = lines[cell.ref]
             whole_line = house.say(w.PART_OF_LINE, whole=text(nets[cell.ref]))
             part = [] if cell.amount == nets[cell.ref] else [whole_line]
             less = [one.reason for one in whole.taken_off(line.id)]
             found.append((", ".join([_thing(line), *part, *less]), text(cell.amount)))
         else:
-            label = charges[cell.ref].label if cell.kind == Part.CHARGE else taxes[cell.ref]
+            label = charges[cell.ref].label if cell.kind == RowKind.CHARGE else taxes[cell.ref]
             found.append((label, text(cell.amount)))
     return tuple(found)
 
@@ -136,7 +136,7 @@ def _thing(line: LineRow) -> str:
 
 def _things(whole: TicketSnapshot, payer_id: int) -> tuple[str, ...]:
     """What a payer's bill is for, without prices and reasons: what a gift receipt says."""
-    refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == Part.LINE]
+    refs = [row.ref for row in whole.payer_bill(payer_id).rows if row.kind == RowKind.LINE]
     lines = {str(line.id): line for line in whole.standing}
     return tuple(_thing(lines[ref]) for ref in refs)
 

@@ -10,7 +10,7 @@ from datetime import datetime, time, timedelta
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day, stamp_at
 from abrazo.core.refunds import refundable
-from abrazo.core.states import Part, TicketState
+from abrazo.core.states import RowKind, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -162,7 +162,7 @@ def correctable(house: House, whole: TicketSnapshot) -> Correctable:
         payments=whole.payments,
         left=left_on(house, whole),
         tips_left=tips_left_on(house, whole),
-        lines=[(line, worth[Part.LINE, str(line.id)]) for line in whole.standing],
+        lines=[(line, worth[RowKind.LINE, str(line.id)]) for line in whole.standing],
         refunds=refunds_of(house, whole.head.id),
         made=corrections.of_ticket(connection, whole.head.id),
     )

@@ -9,7 +9,7 @@ from abrazo.core.deposits import freed_of_hold, over_hold
 from abrazo.core.errors import Code, Refused
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
-from abrazo.core.states import Extra, Part, RequestKind, RequestState, Share, Source, Split, TenderKind
+from abrazo.core.states import Extra, RequestKind, RequestState, RowKind, Share, Source, Split, TenderKind
 from abrazo.core.tenders import cash_due, likely_cash, spent_of
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk.context import Actor, House
@@ -215,7 +215,7 @@ class Figure:
 def figures(house: House, whole: TicketSnapshot, payer_id: int) -> list[Figure]:
     """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
-    items = sum(row.amount for row in bill.rows if row.kind == Part.LINE)
+    items = sum(row.amount for row in bill.rows if row.kind == RowKind.LINE)
     if whole.payer(payer_id).stated:
         return []
     if whole.shared and whole.charges and whole.head.split == Split.SHARES and not bill.account.paid:
@@ -297,7 +297,7 @@ def _charge_parts(whole: TicketSnapshot, charge: int, share: Share) -> tuple[tup
         (letters[p.id], row.amount)
         for p in bill.payers
         for row in p.rows
-        if (row.kind, row.ref) == (Part.CHARGE, str(charge))
+        if (row.kind, row.ref) == (RowKind.CHARGE, str(charge))
     )
 
 

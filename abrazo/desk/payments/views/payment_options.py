@@ -14,7 +14,7 @@ from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import tenders
 from abrazo.store.holds import Hold
-from abrazo.store.tender_types import Tender
+from abrazo.store.tender_types import TenderType
 from abrazo.words import phrases as w
 
 HELD = "held"  # the way of paying that takes from the held card
@@ -50,7 +50,7 @@ def ways_of(house: House, actor: Actor, whole: TicketSnapshot, due: int, held: H
     return found
 
 
-def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: Tender) -> list[Way]:
+def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: TenderType) -> list[Way]:
     person = whole.head.person
     if tender.kind == TenderKind.MACHINE:
         return _machines(house, actor)
@@ -71,7 +71,7 @@ def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: Ten
     return _of_person(house, whole, due, tender)
 
 
-def _of_person(house: House, whole: TicketSnapshot, due: int, tender: Tender) -> list[Way]:
+def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType) -> list[Way]:
     """What only a known person has: store credit, points, an account."""
     person = whole.head.person
     if person is None:
