@@ -21,12 +21,14 @@ from abrazo.demo.story import DAY, ZONE
 from abrazo.desk.context import House
 from abrazo.desk.people.people import keep_person, read_person
 from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.store import guests as guests_kept
 from abrazo.store import journal, tenders, till
+from abrazo.store import lines as lines_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.db import atomic
+from abrazo.store.lines import LineRow
 from abrazo.store.tenders import PaymentRow
-from abrazo.store.ticket import LineRow
 from abrazo.store.till import Count
 
 DAYS = 90
@@ -103,13 +105,13 @@ class Past:
         source = Source.TABLE if spot else Source.BOOKING if at == "landing" else Source.COUNTER
         number = ticket_store.add(connection, spot, staff, at, day, moment, source, person, name, self.number)
         guests = chance.randint(1, 3) if spot else 1
-        payer = ticket_store.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
+        payer = guests_kept.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
         for index in range(guests):
-            ticket_store.add_guest(connection, number, chr(65 + index), payer, name)
+            guests_kept.add_guest(connection, number, chr(65 + index), payer, name)
         for item in self.items(at, guests, owes is not None):
             who = chance.choice(["idris", "pilar", "noor"]) if item.minutes else staff
             facts = (item.id, item.name, item.price, "1", item.tax, item.report_group, who, "", moment, None, None)
-            ticket_store.add_line(connection, number, LineRow(0, *facts))
+            lines_kept.add_line(connection, number, LineRow(0, *facts))
         return self.close(day, at, staff, number, payer, when + timedelta(minutes=40), owes)
 
     def items(self, at: str, guests: int, owing: bool) -> list[Item]:
@@ -137,7 +139,7 @@ class Past:
         handed = -(-given // 500) * 500 if tender == "cash" else None
         payment = PaymentRow(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
         made = tenders.add_payment(connection, payment)
-        letter = ticket_store.list_payers(connection, number)[0].letter
+        letter = guests_kept.list_payers(connection, number)[0].letter
         account = customer_account(self.people[owes]) if owes else money_account(tender, place)
         facts: dict[str, Fact | Personal] = {
             "payment": made,

@@ -11,8 +11,10 @@ from abrazo.core.states import RowKind
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Connection, fields, record
+from abrazo.store.guests import GuestRow, PayerRow
+from abrazo.store.lines import LineRow
 from abrazo.store.tenders import ASK_COLUMNS, PAYMENT_COLUMNS, CardRequest, PaymentRow, request_of
-from abrazo.store.ticket import GuestRow, LineRow, PayerRow, TicketRow
+from abrazo.store.ticket import TicketRow
 
 AMONG = "IN (SELECT value FROM json_each(?))"
 HEADS = f"""

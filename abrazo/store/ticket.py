@@ -6,9 +6,8 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.core.ledger import LineUse, Role
-from abrazo.core.states import RowKind, Share, Source, Split, TicketState, TipsTo
-from abrazo.store.db import Connection, record
+from abrazo.core.states import Source, Split, TicketState, TipsTo
+from abrazo.store.db import Connection
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,81 +45,29 @@ class TicketRow:
 
 
 @dataclass(frozen=True, slots=True)
-class GuestRow:
-    """A guest of a ticket."""
+class Wanted:
+    """Which past tickets are looked for; what is empty or None does not matter. `name` is any part of a name."""
 
-    id: int
-    letter: str
-    name: str | None
-    payer: int | None
-
-
-@dataclass(frozen=True, slots=True)
-class PayerRow:
-    """A payer; at most one of the tip's two figures is set. `stated`: what they give, in minor units.
-
-    `fees`: how they take the charges, even or proportional; None: as the charges say.
-    """
-
-    id: int
-    letter: str
-    position: int
-    tip_percent: str | None
-    tip_amount: int | None
-    settled_at: str | None
-    stated: int | None = None
-    fees: Share | None = None
+    number: int | None = None
+    since: str = ""
+    until: str = ""
+    staff: str = ""
+    till: str = ""
+    name: str = ""
+    tender: str = ""
+    amount: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class LineRow:
-    """A line; `shares` are (guest id, weight), none when it is the whole table's."""
-
-    id: int
-    item: str
-    label: str
-    unit_price: int
-    quantity: str
-    tax: str | None
-    report_group: str
-    staff: str
-    note: str
-    added_at: str
-    removed_at: str | None
-    removed_by: str | None
-    unit: str = ""
-    booking: int | None = None
-    job: int | None = None
-    stored: int | None = None
-    invoice: int | None = None  # the payment on an account that this line pays
-    price_list: str = ""  # the name of the list that priced it; empty: its usual price
-    role: Role = Role.SALE
-    account: int | None = None  # the person whose account it pays
-    choices: tuple[tuple[str, int], ...] = ()
-    shares: tuple[tuple[int, int], ...] = ()
-
-    @property
-    def is_sale(self) -> bool:
-        """Whether it sells something: deposits, stored value and payments on accounts do not."""
-        return self.role is Role.SALE
-
-    @property
-    def use(self) -> LineUse:
-        """What it does, in the books."""
-        return LineUse(self.role, self.report_group, self.account)
-
-
-COUNTER_SALE = """
-SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
-AND reopened_at IS NULL AND name IS NULL ORDER BY id DESC LIMIT 1
-"""
-LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
 LIST_OPEN_FROM = "SELECT id FROM ticket WHERE state = 'open' AND source = ? ORDER BY opened_at"
-FIND_CLOSED = """
-SELECT t.id FROM ticket t
-WHERE t.closed_at IS NOT NULL AND (t.state = 'closed' OR (t.state = 'left' AND t.voided_at IS NOT NULL))
-"""
-# What is asked for narrows it; what is not asked for is left out, so that the indexes of the rest can be used.
+LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
+
+
+def list_open(connection: Connection, source: Source | None = None) -> list[int]:
+    """Open tickets, the oldest first; with a source those that came through that door."""
+    rows = connection.execute(LIST_OPEN_FROM, (source,)) if source else connection.execute(LIST_OPEN)
+    return [row["id"] for row in rows]
+
+
 NARROWED = {
     "number": "AND t.number = :number",
     "since": "AND t.closed_at >= :since",
@@ -136,103 +83,11 @@ NARROWED = {
                              AND p.taken_back_at IS NULL)""",
     "amount": "AND t.id IN (SELECT p.ticket FROM payment p WHERE p.amount + p.tip = :amount)",
 }
+FIND_CLOSED = """
+SELECT t.id FROM ticket t
+WHERE t.closed_at IS NOT NULL AND (t.state = 'closed' OR (t.state = 'left' AND t.voided_at IS NOT NULL))
+"""
 NEWEST = "ORDER BY t.closed_at DESC, t.id DESC LIMIT :most OFFSET :after"
-PAID_UNTIL = """
-SELECT t.id FROM ticket t WHERE t.state = 'open'
-AND EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at IS NOT NULL)
-AND NOT EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at > ?)
-"""
-CLOSED_ON = """
-SELECT id FROM ticket WHERE day = ? AND (state = 'closed' OR (state = 'open' AND reopened_at IS NOT NULL))
-ORDER BY closed_at, id
-"""
-BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
-NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
-ADD = """
-INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name, tips_to)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT tips_to FROM settings), 'staff'))
-"""
-TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
-SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"
-SET_STATE = "UPDATE ticket SET state = ?, closed_at = ? WHERE id = ?"
-SET_REOPENED = "UPDATE ticket SET reopened_at = ?, voiding_at = ? WHERE id = ?"
-SET_VOIDED = "UPDATE ticket SET voided_at = ?, voiding_at = NULL WHERE id = ?"
-SET_SPOT = "UPDATE ticket SET spot = ?, source = ? WHERE id = ?"
-SET_WHO = "UPDATE ticket SET person = ?, name = ? WHERE id = ?"
-SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
-SET_PROMISED = "UPDATE ticket SET promised_at = ? WHERE id = ?"
-OPEN_OF_PERSON = "SELECT id FROM ticket WHERE person = ? AND state = 'open' AND reopened_at IS NULL ORDER BY id"
-LAST_OPENED = """
-SELECT person, opened_at, max(id) FROM ticket WHERE person IN (SELECT value FROM json_each(?)) GROUP BY person
-"""
-SET_ANONYMOUS = "UPDATE ticket SET anonymous_account = ? WHERE id = ?"
-OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
-MOVE_LINE = "UPDATE line SET ticket = ? WHERE id = ?"
-MOVE_GUEST = "UPDATE guest SET ticket = ?, letter = ?, payer = ? WHERE id = ?"
-SWAP_LINE = """
-UPDATE line SET item = ?, label = ?, unit_price = ?, tax = ?, report_group = ?, staff = ?, unit = ? WHERE id = ?
-"""
-DROP_CHOICES = "DELETE FROM line_choice WHERE line = ?"
-SET_PRICE_LIST = "UPDATE ticket SET price_list = ? WHERE id = ?"
-SET_STAFF = "UPDATE ticket SET staff = ? WHERE id = ?"
-SET_BILLED = "UPDATE ticket SET billed_at = ? WHERE id = ?"
-SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
-
-GUESTS = "SELECT id, letter, name, payer FROM guest WHERE ticket = ? ORDER BY length(letter), letter"
-ADD_GUEST = "INSERT INTO guest (ticket, letter, payer, name) VALUES (?, ?, ?, ?)"
-SET_GUEST_PAYER = "UPDATE guest SET payer = ? WHERE id = ?"
-NAME_GUEST = "UPDATE guest SET name = ? WHERE id = ?"
-
-PAYERS = """
-SELECT id, letter, position, tip_percent, tip_amount, settled_at, stated, fees FROM payer
-WHERE ticket = ? AND gone_at IS NULL ORDER BY position
-"""
-ADD_PAYER = "INSERT INTO payer (ticket, letter, position, stated) VALUES (?, ?, ?, ?)"
-SET_FEES = "UPDATE payer SET fees = ? WHERE id = ?"
-SET_STATED = "UPDATE payer SET stated = ? WHERE id = ?"
-SET_PAYER = "UPDATE payer SET letter = ?, position = ? WHERE id = ?"
-END_PAYER = "UPDATE payer SET gone_at = ? WHERE id = ?"
-SET_TIP = "UPDATE payer SET tip_percent = ?, tip_amount = ? WHERE id = ?"
-SET_SETTLED = "UPDATE payer SET settled_at = ? WHERE id = ?"
-ADD_KEPT = "INSERT INTO settled_part (payer, kind, ref, amount) VALUES (?, ?, ?, ?)"
-DROP_KEPT = "DELETE FROM settled_part WHERE payer = ?"
-
-ADD_LINE = """
-INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
-                  booking, job, stored, invoice, price_list, role, account)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-"""
-ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
-ADD_LINE_SHARE = "INSERT INTO line_share (line, guest, weight) VALUES (?, ?, ?)"
-DROP_LINE_SHARES = "DELETE FROM line_share WHERE line = ?"
-REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"
-SET_PRICE = "UPDATE line SET unit_price = ? WHERE id = ?"
-MOVE_GIVEN = "UPDATE adjustment SET ticket = ? WHERE line = ?"
-REWRITE_LINE = "UPDATE line SET quantity = ?, note = ?, staff = ? WHERE id = ?"
-SET_QUANTITY = "UPDATE line SET quantity = ? WHERE id = ?"
-
-END_GUEST = "DELETE FROM guest WHERE id = ?"
-SHARED_BY = "SELECT 1 FROM line_share WHERE guest = ? LIMIT 1"
-
-
-def list_open(connection: Connection, source: Source | None = None) -> list[int]:
-    """Open tickets, the oldest first; with a source those that came through that door."""
-    rows = connection.execute(LIST_OPEN_FROM, (source,)) if source else connection.execute(LIST_OPEN)
-    return [row["id"] for row in rows]
-
-
-@dataclass(frozen=True, slots=True)
-class Wanted:
-    """Which past tickets are looked for; what is empty or None does not matter. `name` is any part of a name."""
-
-    number: int | None = None
-    since: str = ""
-    until: str = ""
-    staff: str = ""
-    till: str = ""
-    name: str = ""
-    tender: str = ""
-    amount: int | None = None
 
 
 def find_closed(connection: Connection, wanted: Wanted, most: int, after: int = 0) -> list[int]:
@@ -243,9 +98,22 @@ def find_closed(connection: Connection, wanted: Wanted, most: int, after: int = 
     return [row["id"] for row in connection.execute(sql, given)]
 
 
+PAID_UNTIL = """
+SELECT t.id FROM ticket t WHERE t.state = 'open'
+AND EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at IS NOT NULL)
+AND NOT EXISTS (SELECT 1 FROM payer p WHERE p.ticket = t.id AND p.gone_at IS NULL AND p.settled_at > ?)
+"""
+
+
 def paid_until(connection: Connection, at: str) -> list[int]:
     """Open tickets of which somebody has settled, and nobody after that time; others may still owe."""
     return [row["id"] for row in connection.execute(PAID_UNTIL, (at,))]
+
+
+COUNTER_SALE = """
+SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
+AND reopened_at IS NULL AND name IS NULL ORDER BY id DESC LIMIT 1
+"""
 
 
 def counter_sale(connection: Connection, staff: str, till: str) -> int | None:
@@ -254,15 +122,31 @@ def counter_sale(connection: Connection, staff: str, till: str) -> int | None:
     return int(row["id"]) if row else None
 
 
+CLOSED_ON = """
+SELECT id FROM ticket WHERE day = ? AND (state = 'closed' OR (state = 'open' AND reopened_at IS NOT NULL))
+ORDER BY closed_at, id
+"""
+
+
 def closed_on(connection: Connection, day: int) -> list[int]:
     """Tickets opened on a day and closed, oldest first."""
     return [row["id"] for row in connection.execute(CLOSED_ON, (day,))]
+
+
+BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 
 
 def by_number(connection: Connection, number: int) -> int | None:
     """The ticket of a number, None when there is no such."""
     row = connection.execute(BY_NUMBER, (number,)).fetchone()
     return row["id"] if row else None
+
+
+ADD = """
+INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name, tips_to)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT tips_to FROM settings), 'staff'))
+"""
+NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
 
 
 def add(
@@ -284,9 +168,15 @@ def add(
     return row
 
 
+TOUCH = "UPDATE ticket SET version = version + 1 WHERE id = ?"
+
+
 def touch(connection: Connection, ticket: int) -> None:
     """Give the ticket its next version."""
     connection.execute(TOUCH, (ticket,))
+
+
+SET_SPLIT = "UPDATE ticket SET split = ? WHERE id = ?"
 
 
 def set_split(connection: Connection, ticket: int, split: Split) -> None:
@@ -294,9 +184,15 @@ def set_split(connection: Connection, ticket: int, split: Split) -> None:
     connection.execute(SET_SPLIT, (split, ticket))
 
 
+SET_STATE = "UPDATE ticket SET state = ?, closed_at = ? WHERE id = ?"
+
+
 def set_state(connection: Connection, ticket: int, state: TicketState, closed_at: str | None) -> None:
     """Whether a ticket is open, closed or void."""
     connection.execute(SET_STATE, (state, closed_at, ticket))
+
+
+SET_BILL_ASKED = "UPDATE ticket SET bill_asked_at = ? WHERE id = ?"
 
 
 def set_bill_asked(connection: Connection, ticket: int, at: str | None) -> None:
@@ -304,9 +200,15 @@ def set_bill_asked(connection: Connection, ticket: int, at: str | None) -> None:
     connection.execute(SET_BILL_ASKED, (at, ticket))
 
 
+SET_BILLED = "UPDATE ticket SET billed_at = ? WHERE id = ?"
+
+
 def set_billed(connection: Connection, ticket: int, at: str) -> None:
     """A bill was printed for somebody who still owes."""
     connection.execute(SET_BILLED, (at, ticket))
+
+
+SET_SPOT = "UPDATE ticket SET spot = ?, source = ? WHERE id = ?"
 
 
 def set_spot(connection: Connection, ticket: int, spot: str | None, source: Source) -> None:
@@ -314,9 +216,15 @@ def set_spot(connection: Connection, ticket: int, spot: str | None, source: Sour
     connection.execute(SET_SPOT, (spot, source, ticket))
 
 
+SET_WHO = "UPDATE ticket SET person = ?, name = ? WHERE id = ?"
+
+
 def set_who(connection: Connection, ticket: int, person: int | None, name: str | None) -> None:
     """Whose a ticket is."""
     connection.execute(SET_WHO, (person, name, ticket))
+
+
+SET_PRICE_LIST = "UPDATE ticket SET price_list = ? WHERE id = ?"
 
 
 def set_price_list(connection: Connection, ticket: int, price_list: str) -> None:
@@ -324,9 +232,15 @@ def set_price_list(connection: Connection, ticket: int, price_list: str) -> None
     connection.execute(SET_PRICE_LIST, (price_list, ticket))
 
 
+SET_STAFF = "UPDATE ticket SET staff = ? WHERE id = ?"
+
+
 def set_staff(connection: Connection, ticket: int, staff: str) -> None:
     """Who serves a ticket."""
     connection.execute(SET_STAFF, (staff, ticket))
+
+
+SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
 
 
 def set_held(connection: Connection, ticket: int, at: str | None) -> None:
@@ -334,9 +248,15 @@ def set_held(connection: Connection, ticket: int, at: str | None) -> None:
     connection.execute(SET_HELD, (at, ticket))
 
 
+SET_PROMISED = "UPDATE ticket SET promised_at = ? WHERE id = ?"
+
+
 def set_promised(connection: Connection, ticket: int, at: str | None) -> None:
     """For when an order is promised."""
     connection.execute(SET_PROMISED, (at, ticket))
+
+
+OPEN_OF_PERSON = "SELECT id FROM ticket WHERE person = ? AND state = 'open' AND reopened_at IS NULL ORDER BY id"
 
 
 def open_of_person(connection: Connection, person: int) -> list[int]:
@@ -344,9 +264,17 @@ def open_of_person(connection: Connection, person: int) -> list[int]:
     return [row["id"] for row in connection.execute(OPEN_OF_PERSON, (person,))]
 
 
+LAST_OPENED = """
+SELECT person, opened_at, max(id) FROM ticket WHERE person IN (SELECT value FROM json_each(?)) GROUP BY person
+"""
+
+
 def last_opened(connection: Connection, people: Iterable[int]) -> dict[int, str]:
     """When the newest ticket of each of these people was opened; those without one are left out."""
     return {row["person"]: row["opened_at"] for row in connection.execute(LAST_OPENED, (json.dumps(list(people)),))}
+
+
+SET_ANONYMOUS = "UPDATE ticket SET anonymous_account = ? WHERE id = ?"
 
 
 def set_anonymous(connection: Connection, ticket: int, account: str) -> None:
@@ -354,161 +282,23 @@ def set_anonymous(connection: Connection, ticket: int, account: str) -> None:
     connection.execute(SET_ANONYMOUS, (account, ticket))
 
 
+OF_PERSON = "SELECT id FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
+
+
 def of_person(connection: Connection, person: int, most: int = 12) -> list[int]:
     """Somebody's tickets, the newest first."""
     return [row["id"] for row in connection.execute(OF_PERSON, (person, most))]
 
 
-# ---- guests and payers
-
-
-def move_guest(connection: Connection, guest: int, ticket: int, letter: str, payer: int | None) -> None:
-    """A guest goes to another ticket, with a letter of theirs there."""
-    connection.execute(MOVE_GUEST, (ticket, letter, payer, guest))
-
-
-def list_guests(connection: Connection, ticket: int) -> list[GuestRow]:
-    """The guests of a ticket."""
-    return [record(GuestRow, row) for row in connection.execute(GUESTS, (ticket,))]
-
-
-def add_guest(connection: Connection, ticket: int, letter: str, payer: int | None, name: str | None = None) -> int:
-    """One more guest; gives their id."""
-    row = connection.execute(ADD_GUEST, (ticket, letter, payer, name)).lastrowid
-    assert row is not None
-    return row
-
-
-def set_guest_payer(connection: Connection, guest: int, payer: int | None) -> None:
-    """Who pays for a guest."""
-    connection.execute(SET_GUEST_PAYER, (payer, guest))
-
-
-def name_guest(connection: Connection, guest: int, name: str | None) -> None:
-    """The name of a guest."""
-    connection.execute(NAME_GUEST, (name, guest))
-
-
-def end_guest(connection: Connection, guest: int) -> bool:
-    """A guest leaves; False when some line, removed ones too, was ever for them."""
-    if connection.execute(SHARED_BY, (guest,)).fetchone():
-        return False
-    connection.execute(END_GUEST, (guest,))
-    return True
-
-
-def list_payers(connection: Connection, ticket: int) -> list[PayerRow]:
-    """The payers of a ticket, in their order."""
-    return [record(PayerRow, row) for row in connection.execute(PAYERS, (ticket,))]
-
-
-def add_payer(connection: Connection, ticket: int, letter: str, position: int, stated: int | None = None) -> int:
-    """One more payer; gives their id."""
-    row = connection.execute(ADD_PAYER, (ticket, letter, position, stated)).lastrowid
-    assert row is not None
-    return row
-
-
-def set_fees(connection: Connection, payer: int, share: Share | None) -> None:
-    """How a payer takes the charges: even, proportional, or as the charges say."""
-    connection.execute(SET_FEES, (share, payer))
-
-
-def set_stated(connection: Connection, payer: int, stated: int | None) -> None:
-    """What a payer gives, minor units; None: their share."""
-    connection.execute(SET_STATED, (stated, payer))
-
-
-def set_payer(connection: Connection, payer: int, letter: str, position: int) -> None:
-    """A payer's letter and place."""
-    connection.execute(SET_PAYER, (letter, position, payer))
-
-
-def end_payer(connection: Connection, payer: int, at: str) -> None:
-    """A payer has settled."""
-    connection.execute(END_PAYER, (at, payer))
-
-
-def set_tip(connection: Connection, payer: int, percent: str | None, amount: int | None) -> None:
-    """A payer's tip: percent as decimal text, or minor units."""
-    connection.execute(SET_TIP, (percent, amount, payer))
-
-
-def settle_payer(connection: Connection, payer: int, at: str, kept: dict[tuple[RowKind, str], int]) -> None:
-    """Mark a payer as settled and keep what they paid for, by (kind, ref)."""
-    connection.execute(SET_SETTLED, (at, payer))
-    connection.executemany(ADD_KEPT, [(payer, kind, ref, amount) for (kind, ref), amount in kept.items()])
-
-
-def unsettle_payer(connection: Connection, payer: int) -> None:
-    """A payer has not settled any more."""
-    connection.execute(SET_SETTLED, (None, payer))
-    connection.execute(DROP_KEPT, (payer,))
-
-
-# ---- lines
-
-
-def add_line(connection: Connection, ticket: int, line: LineRow) -> int:
-    """Keep a line (its own id is given anew) with its choices and shares."""
-    ln = line
-    what = (ln.item, ln.label, ln.unit_price, ln.quantity, ln.tax, ln.report_group, ln.staff, ln.note, ln.added_at)
-    hangs_on = (ln.unit, ln.booking, ln.job, ln.stored, ln.invoice)
-    row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, ln.price_list, ln.role, ln.account)).lastrowid
-    assert row is not None
-    rows = [(row, place, label, price) for place, (label, price) in enumerate(line.choices)]
-    connection.executemany(ADD_LINE_CHOICE, rows)
-    set_shares(connection, row, line.shares)
-    return row
-
-
-def set_shares(connection: Connection, line: int, shares: tuple[tuple[int, int], ...]) -> None:
-    """Whose a line is: weights by guest."""
-    connection.execute(DROP_LINE_SHARES, (line,))
-    connection.executemany(ADD_LINE_SHARE, [(line, guest, weight) for guest, weight in shares])
-
-
-def remove_line(connection: Connection, line: int, at: str, by: str) -> None:
-    """A line was taken off."""
-    connection.execute(REMOVE_LINE, (at, by, line))
-
-
-def move_line(connection: Connection, line: int, ticket: int) -> None:
-    """A line moves to another ticket."""
-    connection.execute(MOVE_LINE, (ticket, line))
-    connection.execute(MOVE_GIVEN, (ticket, line))
-
-
-def swap_line(connection: Connection, line: LineRow, *, drop_choices: bool) -> None:
-    """Write what a line is now: item, price, tax, group and who did it."""
-    facts = (line.item, line.label, line.unit_price, line.tax, line.report_group, line.staff, line.unit)
-    connection.execute(SWAP_LINE, (*facts, line.id))
-    if drop_choices:
-        connection.execute(DROP_CHOICES, (line.id,))
-
-
-def set_quantity(connection: Connection, line: int, quantity: str) -> None:
-    """How many of a line, decimal text."""
-    connection.execute(SET_QUANTITY, (quantity, line))
-
-
-def rewrite_line(connection: Connection, line: LineRow) -> None:
-    """Write a line's quantity, note, choices, shares and who served it as they are now."""
-    connection.execute(REWRITE_LINE, (line.quantity, line.note, line.staff, line.id))
-    connection.execute(DROP_CHOICES, (line.id,))
-    rows = [(line.id, place, label, price) for place, (label, price) in enumerate(line.choices)]
-    connection.executemany(ADD_LINE_CHOICE, rows)
-    set_shares(connection, line.id, line.shares)
-
-
-def set_price(connection: Connection, line: int, price: int) -> None:
-    """The unit price of a line, minor units."""
-    connection.execute(SET_PRICE, (price, line))
+SET_REOPENED = "UPDATE ticket SET reopened_at = ?, voiding_at = ? WHERE id = ?"
 
 
 def set_reopened(connection: Connection, ticket: int, at: str | None, voiding_at: str | None = None) -> None:
     """A closed ticket is opened again, to be made void when `voiding_at` is set; None when it is closed once more."""
     connection.execute(SET_REOPENED, (at, voiding_at, ticket))
+
+
+SET_VOIDED = "UPDATE ticket SET voided_at = ?, voiding_at = NULL WHERE id = ?"
 
 
 def set_voided(connection: Connection, ticket: int, at: str) -> None:

@@ -25,9 +25,11 @@ from abrazo.store import (
     charges,
     corrections,
     db,
+    guests,
     holds,
     jobs,
     journal,
+    lines,
     migrate,
     outbox,
     people,
@@ -90,20 +92,20 @@ def same(written: Any, found: Any, **anew: object) -> None:
 
 def a_line(c: db.Connection) -> None:
     number = a_ticket(c)
-    payer = ticket.add_payer(c, number, "A", 3, 250)
-    guest = ticket.add_guest(c, number, "B", payer, "Ada")
+    payer = guests.add_payer(c, number, "A", 3, 250)
+    guest = guests.add_guest(c, number, "B", payer, "Ada")
     line = distinct(
-        ticket.LineRow,
+        lines.LineRow,
         role=Role.ACCOUNT_PAYMENT,
         removed_at=None,
         removed_by=None,
         choices=(("large", 50),),
         shares=((guest, 2),),
     )
-    ticket.add_line(c, number, line)
+    lines.add_line(c, number, line)
     (found,) = rows(c, number).lines
     same(line, found, id=...)
-    assert rows(c, number).guests == [ticket.GuestRow(guest, "B", "Ada", payer)]
+    assert rows(c, number).guests == [guests.GuestRow(guest, "B", "Ada", payer)]
     (read,) = rows(c, number).payers
     assert (read.id, read.letter, read.position, read.stated) == (payer, "A", 3, 250)
 

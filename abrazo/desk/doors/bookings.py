@@ -23,7 +23,7 @@ from abrazo.store import bookings, catalogue
 from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
-from abrazo.store.ticket import LineRow
+from abrazo.store.lines import LineRow
 
 LONGEST = 80
 

@@ -27,8 +27,8 @@ from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
 from abrazo.store import jobs, journal, outbox
 from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import HeldDeposit, Job, Task
+from abrazo.store.lines import LineRow
 from abrazo.store.people import Person
-from abrazo.store.ticket import LineRow
 from abrazo.words import phrases as w
 
 LONGEST_THING, LONGEST_NOTE = 60, 200

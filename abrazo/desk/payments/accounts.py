@@ -27,9 +27,9 @@ from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import accounts, journal, tenders
+from abrazo.store.lines import LineRow
 from abrazo.store.people import Person
 from abrazo.store.tenders import PaymentRow
-from abrazo.store.ticket import LineRow
 from abrazo.words import phrases as w
 
 DUE_AFTER = timedelta(days=7)  # since the invoice; the demo's terms

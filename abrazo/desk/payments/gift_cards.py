@@ -32,8 +32,8 @@ from abrazo.desk.setup import tender_types
 from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import stored_value
+from abrazo.store.lines import LineRow
 from abrazo.store.stored_value import Stored
-from abrazo.store.ticket import LineRow
 from abrazo.words import phrases as w
 
 PREFIX = "28"  # GS1 General Specifications: 20 to 29 for use inside a company

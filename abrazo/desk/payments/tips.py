@@ -11,8 +11,8 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import changing
 from abrazo.formats.typed_amount import read_amount
+from abrazo.store import guests as guests_kept
 from abrazo.store import settings
-from abrazo.store import ticket as ticket_store
 
 OFFERED = ("5", "10", "15")
 
@@ -43,14 +43,14 @@ def set_tip(
             value, decimals = read_decimal(percent, "tip")
             if decimals > 2 or not 0 < value <= 100:
                 raise Refused(Code.TIP_PERCENT, "tip")
-            ticket_store.set_tip(house.connection, payer_id, percent, None)
+            guests_kept.set_tip(house.connection, payer_id, percent, None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter, percent=percent)
         elif amount:
             tip = read_amount(house.settings.currency, amount, "tip")
             if tip < 0:
                 raise Refused(Code.TIP_NEGATIVE, "tip")
-            ticket_store.set_tip(house.connection, payer_id, None, tip or None)
+            guests_kept.set_tip(house.connection, payer_id, None, tip or None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter, amount=tip)
         else:
-            ticket_store.set_tip(house.connection, payer_id, None, None)
+            guests_kept.set_tip(house.connection, payer_id, None, None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter)

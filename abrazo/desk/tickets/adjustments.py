@@ -24,7 +24,7 @@ from abrazo.desk.tickets.starting import service_charge
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import adjustments, catalogue
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as ticket_store
+from abrazo.store import lines as lines_kept
 from abrazo.store.adjustments import AppliedAdjustment, Preset
 from abrazo.store.charges import ChargeRow
 from abrazo.store.staff import Staff
@@ -205,7 +205,7 @@ def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id:
             raise Refused(Code.PRICE_FIXED, "price", line=line.label)
         if price < 0:
             raise Refused(Code.NEGATIVE_PRICE, "price")
-        ticket_store.set_price(house.connection, line_id, price)
+        lines_kept.set_price(house.connection, line_id, price)
         edit.wrote(Kind.LINE_REPRICED, line=line_id, text=Personal(line.label), now=price, before=line.unit_price)
 
 

@@ -29,7 +29,7 @@ from abrazo.store import adjustments, benefits, bookings, jobs
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.benefits import BenefitRow, Membership
 from abrazo.store.catalogue import Item
-from abrazo.store.ticket import LineRow
+from abrazo.store.lines import LineRow
 
 if TYPE_CHECKING:
     from abrazo.desk.tickets.change import TicketChange

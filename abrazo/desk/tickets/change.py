@@ -23,6 +23,7 @@ from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
 from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.snapshot import TicketSnapshot, kept_cells, load_ticket
+from abrazo.store import guests as guests_kept
 from abrazo.store import journal
 from abrazo.store import ticket as ticket_store
 
@@ -180,10 +181,10 @@ def check_and_settle(edit: TicketChange) -> None:
         if settled == bool(payer.settled_at):
             continue
         if settled:
-            ticket_store.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
-            ticket_store.set_tip(connection, payer.id, None, bill.account.tip or None)
+            guests_kept.settle_payer(connection, payer.id, edit.at, kept_cells(bill))
+            guests_kept.set_tip(connection, payer.id, None, bill.account.tip or None)
         else:
-            ticket_store.unsettle_payer(connection, payer.id)
+            guests_kept.unsettle_payer(connection, payer.id)
         changed = True
     if changed:
         edit.reread()  # refuses what could not be reckoned with these kept

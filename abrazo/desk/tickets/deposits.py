@@ -13,8 +13,8 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.states import Tender
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.store import guests as guests_kept
 from abrazo.store import jobs, snapshots, tenders
-from abrazo.store import ticket as ticket_store
 from abrazo.store.jobs import Job
 from abrazo.store.tenders import PaymentRow
 from abrazo.words import phrases as w
@@ -81,7 +81,7 @@ def lift_deposits(edit: TicketChange) -> None:
         _lift(edit, payment)
     for payer in edit.whole.payers:
         if payer.settled_at and any(payment.payer == payer.id for payment in mine):
-            ticket_store.unsettle_payer(edit.house.connection, payer.id)
+            guests_kept.unsettle_payer(edit.house.connection, payer.id)
     if mine:
         edit.reread()
 

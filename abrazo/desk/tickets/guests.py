@@ -10,8 +10,9 @@ from abrazo.desk.tickets.change import TicketChange, changing
 from abrazo.desk.tickets.sharing import WHOLE_TABLE, tidy
 from abrazo.desk.tickets.starting import MOST_GUESTS, letter, service_charge
 from abrazo.store import charges as charges_kept
-from abrazo.store import ticket as ticket_store
-from abrazo.store.ticket import GuestRow
+from abrazo.store import guests as guests_kept
+from abrazo.store import lines as lines_kept
+from abrazo.store.guests import GuestRow
 
 
 def next_letter(guests: list[GuestRow]) -> str:
@@ -25,7 +26,7 @@ def keep_whose(edit: TicketChange) -> None:
     there = tuple((guest.id, 1) for guest in edit.whole.guests)
     for line in edit.whole.standing:
         if not line.shares:
-            ticket_store.set_shares(edit.house.connection, line.id, there)
+            lines_kept.set_shares(edit.house.connection, line.id, there)
 
 
 def payer_for(edit: TicketChange, name: str, place: int) -> int:
@@ -34,11 +35,11 @@ def payer_for(edit: TicketChange, name: str, place: int) -> int:
     if whole.head.split == Split.EQUAL:
         raise Refused(Code.SHARED_EQUALLY, "to")
     if whole.shared:
-        return ticket_store.add_payer(connection, edit.id, name, place)
+        return guests_kept.add_payer(connection, edit.id, name, place)
     one = whole.payers[0]
     if one.settled_at:
-        ticket_store.unsettle_payer(connection, one.id)
-    ticket_store.set_payer(connection, one.id, WHOLE_TABLE, one.position)
+        guests_kept.unsettle_payer(connection, one.id)
+    guests_kept.set_payer(connection, one.id, WHOLE_TABLE, one.position)
     return one.id
 
 
@@ -53,10 +54,10 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             payer = None
         elif whole_table and not whole.payers[0].settled_at:
             payer = whole.payers[0].id
-            ticket_store.set_payer(house.connection, payer, WHOLE_TABLE, whole.payers[0].position)
+            guests_kept.set_payer(house.connection, payer, WHOLE_TABLE, whole.payers[0].position)
         else:
             payer = payer_for(edit, as_letter, len(whole.guests))
-        ticket_store.add_guest(house.connection, ticket_id, as_letter, payer)
+        guests_kept.add_guest(house.connection, ticket_id, as_letter, payer)
         many = len(whole.guests) + 1
         edit.wrote(Kind.GUEST_ADDED, guest=as_letter, guests=many)
         if many == house.settings.service_from and not whole.charges:
@@ -72,7 +73,7 @@ def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, lette
         busy = [p.payer for p in edit.whole.taken] + [a.payer for a in edit.whole.open_requests]
         if len(edit.whole.guests) == 1 or (guest.payer in busy and len(edit.whole.guests_of(guest.payer or 0)) == 1):
             raise Refused(Code.ONLY_GUEST, "guests", letter=letter)
-        if not ticket_store.end_guest(house.connection, guest.id):
+        if not guests_kept.end_guest(house.connection, guest.id):
             raise Refused(Code.GUEST_HAS_LINES, 'guests', letter=letter)  # fmt: skip
         if edit.whole.head.split == Split.SHARES:
             tidy(edit)
@@ -85,11 +86,11 @@ def join(edit: TicketChange, name: str) -> int:
     if same is not None:
         return same.id
     if not edit.whole.standing and len(edit.whole.guests) == 1 and edit.whole.guests[0].name is None:
-        ticket_store.name_guest(edit.house.connection, edit.whole.guests[0].id, name)
+        guests_kept.name_guest(edit.house.connection, edit.whole.guests[0].id, name)
         return edit.reread().guests[0].id
     keep_whose(edit)
     as_letter = next_letter(edit.whole.guests)
     payer = payer_for(edit, as_letter, 1000 + len(edit.whole.guests))
-    guest = ticket_store.add_guest(edit.house.connection, edit.id, as_letter, payer, name)
+    guest = guests_kept.add_guest(edit.house.connection, edit.id, as_letter, payer, name)
     edit.reread()
     return guest

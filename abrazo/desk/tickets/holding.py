@@ -10,6 +10,7 @@ from abrazo.desk.tickets.starting import (
     LONGEST_NAME,
     read_name,
 )
+from abrazo.store import guests as guests_kept
 from abrazo.store import ticket as ticket_store
 
 
@@ -22,7 +23,7 @@ def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_l
         guest = next((g for g in edit.whole.guests if g.letter == guest_letter), None)
         if guest is None:
             raise NotFound(f"no guest {guest_letter}")
-        ticket_store.name_guest(house.connection, guest.id, plain or None)
+        guests_kept.name_guest(house.connection, guest.id, plain or None)
         edit.wrote(Kind.GUEST_NAMED, guest=guest_letter, name=Personal(plain) if plain else None)
 
 

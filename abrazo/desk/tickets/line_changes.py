@@ -18,8 +18,8 @@ from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.tickets.ticket_lines import Picked, about, described, line_of, take_off_lines
 from abrazo.store import catalogue
-from abrazo.store import ticket as ticket_store
-from abrazo.store.ticket import LineRow
+from abrazo.store import lines as lines_kept
+from abrazo.store.lines import LineRow
 
 ALL = Fraction(10**9)  # of a line of which nothing goes
 
@@ -55,7 +55,7 @@ def change_line(
             prep.stop(edit, line, Fraction(line.quantity))
         else:
             prep.stop(edit, line, Fraction(line.quantity) - Fraction(now.quantity))
-        ticket_store.rewrite_line(house.connection, now)
+        lines_kept.rewrite_line(house.connection, now)
         after, note = Personal(described(now)), Personal(now.note) if now.note else None
         served = staff if staff != line.staff else None
         edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, note=note, served=served, **why)

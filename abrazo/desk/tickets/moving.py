@@ -20,8 +20,10 @@ from abrazo.desk.tickets.starting import end_empty
 from abrazo.desk.tickets.ticket_lines import about
 from abrazo.store import bookings, holds, jobs, room
 from abrazo.store import charges as charges_kept
+from abrazo.store import guests as guests_kept
+from abrazo.store import lines as lines_kept
 from abrazo.store import ticket as ticket_store
-from abrazo.store.ticket import GuestRow
+from abrazo.store.guests import GuestRow
 
 
 def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: str, key: str) -> int:
@@ -143,10 +145,10 @@ def split_off(
             _guests_go(edit, other, parting.letters)
         else:
             _lines_go(edit, other, parting.lines)
-        payer, guests = other.whole.payers[0].id, ticket_store.list_guests(house.connection, other.id)
+        payer, guests = other.whole.payers[0].id, guests_kept.list_guests(house.connection, other.id)
         for guest in guests:
-            ticket_store.set_guest_payer(house.connection, guest.id, payer)
-        ticket_store.set_payer(house.connection, payer, WHOLE_TABLE if len(guests) > 1 else guests[0].letter, 0)
+            guests_kept.set_guest_payer(house.connection, guest.id, payer)
+        guests_kept.set_payer(house.connection, payer, WHOLE_TABLE if len(guests) > 1 else guests[0].letter, 0)
         other.wrote(Kind.SPLIT_OFF, other=edit.whole.head.number, place=Personal(place_of(house, edit.whole)))
         check_and_settle(other)
         edit.answer = str(other.id)
@@ -158,9 +160,9 @@ def _seat_beside(edit: TicketChange, spot_id: str, *, empty: bool) -> TicketChan
     house, head = edit.house, edit.whole.head
     made = ticket_store.add(house.connection, spot_id, head.staff, edit.actor.till.id, edit.day, edit.at)
     ticket_store.set_price_list(house.connection, made, head.price_list)
-    payer = ticket_store.add_payer(house.connection, made, WHOLE_TABLE, 0)
+    payer = guests_kept.add_payer(house.connection, made, WHOLE_TABLE, 0)
     if not empty:
-        ticket_store.add_guest(house.connection, made, "A", payer)
+        guests_kept.add_guest(house.connection, made, "A", payer)
     return TicketChange(house, edit.actor, load_ticket(house, made))
 
 
@@ -181,7 +183,7 @@ def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) 
     for line in edit.whole.standing:
         if line not in own and any(guest in ids for guest, _ in line.shares):
             left = tuple((guest, weight) for guest, weight in line.shares if guest not in ids and weight)
-            ticket_store.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
+            lines_kept.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
     staying = stays_behind(edit.whole, letters)
     _move_lines(edit, other, own, ids, going)
     _move_guests(edit, other, going)
@@ -215,7 +217,7 @@ def _welcome(other: TicketChange) -> None:
         raise Refused(Code.OTHER_SHARED_EQUALLY, "to")
     if all(payer.settled_at for payer in other.whole.payers):
         for payer in other.whole.payers:
-            ticket_store.unsettle_payer(other.house.connection, payer.id)
+            guests_kept.unsettle_payer(other.house.connection, payer.id)
 
 
 def _move_lines(
@@ -225,8 +227,8 @@ def _move_lines(
     connection = edit.house.connection
     for line in lines:
         mine = tuple((guest, weight) for guest, weight in line.shares if guest in theirs)
-        ticket_store.set_shares(connection, line.id, mine or tuple((guest.id, 1) for guest in coming))
-        ticket_store.move_line(connection, line.id, other.id)
+        lines_kept.set_shares(connection, line.id, mine or tuple((guest.id, 1) for guest in coming))
+        lines_kept.move_line(connection, line.id, other.id)
         edit.wrote(Kind.LINE_MOVED, **about(line), place=Personal(place_of(edit.house, other.whole)))
         other.wrote(Kind.LINE_ARRIVED, **about(line), place=Personal(place_of(edit.house, edit.whole)))
 
@@ -238,19 +240,19 @@ def _move_guests(edit: TicketChange, other: TicketChange, coming: Sequence[Guest
         moved = {line.id for line in edit.whole.standing}
         for line in other.whole.standing:
             if not line.shares and line.id not in moved:
-                ticket_store.set_shares(connection, line.id, there)
+                lines_kept.set_shares(connection, line.id, there)
     for guest in coming:
-        as_letter = next_letter(ticket_store.list_guests(connection, other.id))
+        as_letter = next_letter(guests_kept.list_guests(connection, other.id))
         payer = payer_for(other, as_letter, 1000 + guest.id)
-        ticket_store.move_guest(connection, guest.id, other.id, as_letter, payer)
+        guests_kept.move_guest(connection, guest.id, other.id, as_letter, payer)
 
 
 def _end_payer_without_guests(edit: TicketChange) -> None:
-    guests = ticket_store.list_guests(edit.house.connection, edit.id)
+    guests = guests_kept.list_guests(edit.house.connection, edit.id)
     for payer in edit.whole.payers:
         if payer.stated:
             continue
         if all(guest.payer != payer.id for guest in guests) and len(edit.whole.payers) > 1:
-            ticket_store.end_payer(edit.house.connection, payer.id, edit.at)
+            guests_kept.end_payer(edit.house.connection, payer.id, edit.at)
         elif len(guests) == 1:
-            ticket_store.set_payer(edit.house.connection, payer.id, guests[0].letter, payer.position)
+            guests_kept.set_payer(edit.house.connection, payer.id, guests[0].letter, payer.position)

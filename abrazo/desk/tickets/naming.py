@@ -7,8 +7,8 @@ import functools
 from abrazo.core.states import Source
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.store.guests import GuestRow
 from abrazo.store.tenders import PaymentRow
-from abrazo.store.ticket import GuestRow
 from abrazo.words import phrases as w
 
 

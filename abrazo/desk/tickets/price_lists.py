@@ -10,6 +10,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import changing
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import catalogue, prices
+from abrazo.store import lines as lines_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.prices import PriceList
@@ -81,7 +82,7 @@ def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> Non
     """Let the lines of a saved ticket have today's prices."""
     with changing(house, actor, ticket_id, version) as edit:
         for one in changed_since(house, edit.whole):
-            ticket_store.set_price(house.connection, one.line, one.now)
+            lines_kept.set_price(house.connection, one.line, one.now)
             edit.wrote(Kind.TODAYS_PRICE, line=one.line, text=Personal(one.label), now=one.now, before=one.then)
 
 

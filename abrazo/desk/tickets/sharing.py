@@ -11,8 +11,10 @@ from abrazo.desk.tickets.deposits import lift_deposits
 from abrazo.desk.tickets.starting import letter
 from abrazo.desk.tickets.ticket_lines import about
 from abrazo.store import charges as charges_kept
+from abrazo.store import guests as guests_kept
+from abrazo.store import lines as lines_kept
 from abrazo.store import ticket as ticket_store
-from abrazo.store.ticket import GuestRow, PayerRow
+from abrazo.store.guests import GuestRow, PayerRow
 
 MOST_PARTS = 20
 STATED_LETTERS = "ZYXWVU"  # of those who give a stated amount; guests and parts begin at A
@@ -31,11 +33,9 @@ def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
                 (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
             )
             payer = (
-                own.id
-                if own
-                else ticket_store.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
+                own.id if own else guests_kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
             )
-            ticket_store.set_guest_payer(house.connection, guest.id, payer)
+            guests_kept.set_guest_payer(house.connection, guest.id, payer)
         tidy(edit)
         edit.wrote(Kind.SHARED_BY_SEAT)
 
@@ -52,13 +52,13 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
         if len(busy) > parts:
             raise Refused(Code.TOO_MANY_PART_PAID, "parts", count=len(busy))
         for guest in _unsettled_guests(edit):
-            ticket_store.set_guest_payer(house.connection, guest.id, None)
+            guests_kept.set_guest_payer(house.connection, guest.id, None)
         ticket_store.set_split(house.connection, ticket_id, Split.EQUAL)
         taken = {p.letter for p in whole.payers if p.settled_at or p in busy or p in stated}
         names = [name for name in map(letter, range(parts + len(taken))) if name not in taken]
         _end_idle(edit, keep=busy + stated)
         for index in range(parts - len(busy)):
-            ticket_store.add_payer(house.connection, ticket_id, names[index], 1000 + index)
+            guests_kept.add_payer(house.connection, ticket_id, names[index], 1000 + index)
         edit.reread()
         edit.wrote(Kind.SHARED_EQUALLY, parts=parts)
 
@@ -80,10 +80,10 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         ticket_store.set_split(house.connection, ticket_id, Split.SHARES)
         guests = _unsettled_guests(edit)
         _end_idle(edit, keep=busy)
-        one = busy[0].id if busy else ticket_store.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
-        ticket_store.set_stated(house.connection, one, None)
+        one = busy[0].id if busy else guests_kept.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
+        guests_kept.set_stated(house.connection, one, None)
         for guest in guests:
-            ticket_store.set_guest_payer(house.connection, guest.id, one)
+            guests_kept.set_guest_payer(house.connection, guest.id, one)
         tidy(edit)
         edit.wrote(Kind.SHARING_UNDONE)
 
@@ -96,9 +96,9 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
             payer = edit.whole.payer(payer_id)
             if not payer.stated or payer.settled_at or _has_paid(edit, payer):
                 raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
-            ticket_store.set_stated(house.connection, payer_id, amount or None)
+            guests_kept.set_stated(house.connection, payer_id, amount or None)
             if not amount:
-                ticket_store.end_payer(house.connection, payer_id, edit.at)
+                guests_kept.end_payer(house.connection, payer_id, edit.at)
                 edit.wrote(Kind.AMOUNT_NOT_STATED, payer=payer.letter)
                 return
         rest = sum(
@@ -116,7 +116,7 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
         if not free:
             raise Refused(Code.TOO_MANY_STATED, "stated", count=len(STATED_LETTERS))
         place = 2000 + len(STATED_LETTERS) - len(free)
-        ticket_store.add_payer(house.connection, ticket_id, free[0], place, amount)
+        guests_kept.add_payer(house.connection, ticket_id, free[0], place, amount)
         edit.wrote(Kind.AMOUNT_STATED, payer=free[0], amount=amount)
 
 
@@ -132,8 +132,8 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
         if payer.settled_at or _settled(edit, guest):
             raise Refused(Code.ONE_SETTLED)
         if guest.payer == payer_id:
-            payer_id = ticket_store.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
-        ticket_store.set_guest_payer(house.connection, guest.id, payer_id)
+            payer_id = guests_kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
+        guests_kept.set_guest_payer(house.connection, guest.id, payer_id)
         tidy(edit)
         if guest.payer != payer.id:
             edit.wrote(Kind.PAYS_FOR, payer=payer.letter, guest=guest.letter)
@@ -163,7 +163,7 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         if not wanted:
             raise Refused(Code.LINE_WOULD_BE_NOBODYS, line=line.label)
         shares = () if wanted == everyone else tuple((guest, 1) for guest in wanted)
-        ticket_store.set_shares(house.connection, line_id, shares)
+        lines_kept.set_shares(house.connection, line_id, shares)
         letters = [guest.letter for guest in edit.whole.guests if guest.id in wanted]
         edit.wrote(Kind.LINE_GIVEN, **about(line), guests="+".join(letters) if shares else None)
 
@@ -189,7 +189,7 @@ def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_
         if payer.settled_at:
             raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
         _needs_seats(edit)
-        ticket_store.set_fees(house.connection, payer_id, Share(share) if share else None)
+        guests_kept.set_fees(house.connection, payer_id, Share(share) if share else None)
         edit.wrote(Kind.FEES_TAKEN, payer=payer.letter, share=share or "as the others")
 
 
@@ -234,23 +234,23 @@ def _parts_are_settled(edit: TicketChange) -> bool:
 def _end_idle(edit: TicketChange, keep: list[PayerRow]) -> None:
     for payer in edit.whole.payers:
         if not payer.settled_at and payer not in keep:
-            ticket_store.end_payer(edit.house.connection, payer.id, edit.at)
+            guests_kept.end_payer(edit.house.connection, payer.id, edit.at)
 
 
 def tidy(edit: TicketChange) -> None:
     """End payers who stand for nobody; letter and place of the others follow their first guest."""
     connection = edit.house.connection
-    guests = ticket_store.list_guests(connection, edit.id)
-    for payer in ticket_store.list_payers(connection, edit.id):
+    guests = guests_kept.list_guests(connection, edit.id)
+    for payer in guests_kept.list_payers(connection, edit.id):
         mine = [guest for guest in guests if guest.payer == payer.id]
         if payer.stated:
             continue
         if mine:
             everyone = len(mine) == len(guests) > 1
             place = guests.index(mine[0])
-            ticket_store.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, place)
+            guests_kept.set_payer(connection, payer.id, WHOLE_TABLE if everyone else mine[0].letter, place)
         elif _has_paid(edit, payer):
             raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
         else:
-            ticket_store.end_payer(connection, payer.id, edit.at)
+            guests_kept.end_payer(connection, payer.id, edit.at)
     edit.reread()

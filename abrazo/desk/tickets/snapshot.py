@@ -21,11 +21,12 @@ from abrazo.store import snapshots
 from abrazo.store.adjustments import AppliedAdjustment
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import snapshot
+from abrazo.store.guests import GuestRow
+from abrazo.store.guests import PayerRow as PayerRow
+from abrazo.store.lines import LineRow as LineRow
 from abrazo.store.snapshots import TicketRows
 from abrazo.store.tenders import CardRequest, PaymentRow
-from abrazo.store.ticket import GuestRow, TicketRow
-from abrazo.store.ticket import LineRow as LineRow
-from abrazo.store.ticket import PayerRow as PayerRow
+from abrazo.store.ticket import TicketRow
 
 LARGEST = 2**63  # what an id in SQLite can be
 

@@ -15,6 +15,7 @@ from abrazo.desk.tickets.anonymous_accounts import account_of
 from abrazo.desk.tickets.change import TicketChange, opening
 from abrazo.store import bookings, jobs
 from abrazo.store import charges as charges_kept
+from abrazo.store import guests as guests_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Conflict
@@ -72,9 +73,9 @@ class Beginning:
 
 def _bring_in(house: House, actor: Actor, ticket: int, names: Sequence[str | None], at: str, begun: Beginning) -> None:
     """The guests of a new ticket, one payer for all, and the journal's first entry."""
-    payer = ticket_store.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
+    payer = guests_kept.add_payer(house.connection, ticket, "A" if len(names) == 1 else "∗", 0)
     for index, name in enumerate(names):
-        ticket_store.add_guest(house.connection, ticket, letter(index), payer, name)
+        guests_kept.add_guest(house.connection, ticket, letter(index), payer, name)
     write_entry(house, actor, at, begun.kind, ticket, **begun.facts)
 
 

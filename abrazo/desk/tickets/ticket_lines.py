@@ -18,9 +18,10 @@ from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.tickets.price_lists import prices_now
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import bookings, catalogue, jobs
-from abrazo.store import ticket as ticket_store
+from abrazo.store import guests as guests_kept
+from abrazo.store import lines as lines_kept
 from abrazo.store.catalogue import ChoiceGroup, GroupChoice
-from abrazo.store.ticket import LineRow
+from abrazo.store.lines import LineRow
 
 LONGEST_NOTE = 120
 LONGEST_LABEL = 60
@@ -101,8 +102,8 @@ def put_on(edit: TicketChange, line: LineRow, whose: str = "") -> int:
     """A line comes onto the ticket of an edit under way; whoever had paid owes again for it. Gives its id."""
     if edit.whole.payers and all(payer.settled_at for payer in edit.whole.payers):
         for payer in edit.whole.payers:
-            ticket_store.unsettle_payer(edit.house.connection, payer.id)
-    made = ticket_store.add_line(edit.house.connection, edit.id, line)
+            guests_kept.unsettle_payer(edit.house.connection, payer.id)
+    made = lines_kept.add_line(edit.house.connection, edit.id, line)
     edit.wrote(Kind.LINE_ADDED, guests=whose or None, **about(replace(line, id=made)))
     return made
 
@@ -193,7 +194,7 @@ def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], removal: Remova
     connection = edit.house.connection
     why = check_removal(edit, [(line, Fraction(0)) for line in lines], removal)
     for line in lines:
-        ticket_store.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
+        lines_kept.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
         edit.wrote(Kind.LINE_REMOVED, **about(line), **why)
         prep.stop(edit, line, Fraction(line.quantity))
         if line.job is not None and line.role is not Role.DEPOSIT:
@@ -236,7 +237,7 @@ def swap_line(
             line_now = replace(line, staff=staff_id)
         if line_now == line:
             return
-        ticket_store.swap_line(house.connection, line_now, drop_choices=another)
+        lines_kept.swap_line(house.connection, line_now, drop_choices=another)
         after = Personal(described(line_now))
         edit.wrote(Kind.LINE_SWAPPED, **about(line), after=after, before=line.staff, now=staff_id)
 
@@ -256,7 +257,7 @@ def set_quantity(
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
         why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else {}
-        ticket_store.set_quantity(house.connection, line_id, number)
+        lines_kept.set_quantity(house.connection, line_id, number)
         prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
         after = Personal(described(replace(line, quantity=number)))
         edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, **why)
@@ -271,7 +272,7 @@ def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
             raise NotFound(f"no such guest among {guests}")
         everyone = len(set(guests)) == len(ids)
         shares = () if everyone else tuple((ids[name], 1) for name in dict.fromkeys(guests))
-        ticket_store.set_shares(house.connection, line_id, shares)
+        lines_kept.set_shares(house.connection, line_id, shares)
         whose = None if everyone or not guests else "+".join(guests)
         edit.wrote(Kind.LINE_GIVEN, **about(line), guests=whose)
 
@@ -293,7 +294,7 @@ def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id
             raise Refused(Code.NO_SUCH_GUEST, "parts", letter=unknown[0], letters=", ".join(ids))
         if not any(parts.values()) or max(parts.values()) > MOST_PARTS or len(parts) < len(found):
             raise Refused(Code.PARTS_RANGE, "parts", most=MOST_PARTS)
-        ticket_store.set_shares(
+        lines_kept.set_shares(
             house.connection, line_id, tuple((ids[name], many) for name, many in parts.items() if many)
         )
         said = ", ".join(f"{name} {many}" for name, many in parts.items() if many)
