@@ -14,6 +14,7 @@ csrf: ContextVar[str] = ContextVar("csrf")  # the session's, while a page is dra
 
 SWAP = Markup('x-target="main" x-target.3xx.push="main"')  # of a form: its answer replaces the main part
 GO = Markup('x-target.push="main"')  # of a link, likewise
+UNFOLD = Markup('x-target.replace="main"')  # of a link that only unfolds a part of the page: Back does not fold it
 _HIDDEN = '<input type="hidden" name="%s" value="%s">'
 
 

@@ -206,6 +206,7 @@ def _environment(loader: PackageLoader) -> Environment:
         "state_fields": markup.state_fields,
         "swap": markup.SWAP,
         "go": markup.GO,
+        "unfold": markup.UNFOLD,
     }
     environment.filters |= {
         "pattern_of": pattern,
