@@ -10,6 +10,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
+from abrazo.core.money import total
+
 AGES = ((30, "0-30"), (60, "31-60"), (90, "61-90"))
 OLDEST = "over 90"
 
@@ -28,14 +30,15 @@ def aged(invoices: Iterable[tuple[date, int]], today: date) -> dict[str, int]:
     return found
 
 
-def still_owed(invoices: Sequence[tuple[str, int]], received: int, chosen: Mapping[str, int]) -> dict[str, int]:
+def still_owed(invoices: Sequence[tuple[str, int]], owed: int, chosen: Mapping[str, int]) -> dict[str, int]:
     """What is left of every invoice, in minor units. `invoices` are (id, amount), the oldest first.
 
-    `received` is all that came in, less what went back; `chosen` what of it was meant for an invoice, at most its
-    amount. What is beyond all invoices is paid ahead, and in none of them.
+    `owed` is the account's balance: all invoices less what came in for good; `chosen` what of that was meant for an
+    invoice, at most its amount. What is beyond all invoices is paid ahead, and in none of them.
     """
     left = {id: amount - min(amount, chosen.get(id, 0)) for id, amount in invoices}
-    rest = received - sum(amount - left[id] for id, amount in invoices)
+    received = total(amount for _, amount in invoices) - owed
+    rest = received - total(amount - left[id] for id, amount in invoices)
     for id, amount in reversed(invoices):  # less came in than was meant: some of it went back
         back = max(0, min(-rest, amount - left[id]))
         left[id] += back

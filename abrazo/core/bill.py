@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.sharing import Row
@@ -42,6 +43,13 @@ class PayerBill:
     cash_due: int
 
 
+def own_and_shared(bill: PayerBill, others: Iterable[PayerBill]) -> tuple[int, int]:
+    """What of a payer's bill is theirs alone, and what is their part of rows that others pay too; minor units."""
+    theirs = {(row.kind, row.ref) for other in others for row in other.rows}
+    shared = sum(row.amount for row in bill.rows if (row.kind, row.ref) in theirs)
+    return bill.account.total - shared, shared
+
+
 @dataclass(frozen=True, slots=True)
 class Bill:
     """All amounts of a ticket, in minor units, in the order of the ticket."""
@@ -73,6 +81,11 @@ class Bill:
     def tips(self) -> int:
         """The tips of all payers."""
         return sum(payer.account.tip for payer in self.payers)
+
+    @property
+    def rounding(self) -> int:
+        """What cash rounding came to; positive: the house got more."""
+        return sum(payer.account.rounding for payer in self.payers)
 
     @property
     def asked(self) -> int:

@@ -9,7 +9,9 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
+
+from abrazo.core.money import totals
 
 
 def applied_deposits(due: int, held: Sequence[int]) -> tuple[int, ...]:
@@ -21,6 +23,11 @@ def applied_deposits(due: int, held: Sequence[int]) -> tuple[int, ...]:
     return tuple(found)
 
 
+def can_apply(held: Mapping[int, int], applied: Iterable[tuple[int, int]]) -> dict[int, int]:
+    """What of each deposit can be applied anew: what is left of it, and what of it is applied already; minor units."""
+    return {id: amount for id, amount in totals([*held.items(), *applied]).items() if id in held}
+
+
 def above_estimate(deposit: int, estimate: int) -> int:
     """How much a deposit is more than the estimate, in minor units; 0 when it is not."""
     return max(0, deposit - estimate)
@@ -29,6 +36,11 @@ def above_estimate(deposit: int, estimate: int) -> int:
 def freed_of_hold(held: int, amount: int) -> int:
     """What of a hold goes free when an amount is taken from it, in minor units; 0 when all of it is used."""
     return max(0, held - amount)
+
+
+def inside_hold(tab: int, over: int) -> int:
+    """What of a tab is inside its hold, in minor units; all of it when none is held."""
+    return tab - over
 
 
 def over_hold(tab: int, held: int) -> int:

@@ -4,6 +4,7 @@ Rules here
 - a task comes to its unit price times its quantity (times, kg or m), rounded half-up; an estimate adds the
   tasks and the tax that is added to them (core/tax.py)
 - a job is late when its due time is past, else it is due today or later, by the business date
+- a job owes what it comes to less its deposits; on an open ticket at most what is due there
 - pieces leave one hand-over at a time, never more than are here; the last piece does not leave before the job is paid
 """
 
@@ -21,6 +22,16 @@ from abrazo.core.states import RackPlace
 def task_price(unit_price: int, quantity: Fraction) -> int:
     """What one task comes to, in minor units."""
     return bounded(round_half_up(unit_price * quantity))
+
+
+def still_owed(came_to: int, held: int) -> int:
+    """What is to pay for a job on no ticket, its deposits taken off; minor units, 0 or more."""
+    return max(0, came_to - held)
+
+
+def owed_on_ticket(due: int, came_to: int, used: int) -> int:
+    """What is to pay for a job on an open ticket: less the deposits used there, at most what the ticket has due."""
+    return min(due, came_to - used)
 
 
 def rack_place(due: datetime, now: datetime, business_date: date) -> RackPlace:

@@ -47,7 +47,7 @@ def best_benefits(
         for benefit in held.get(line.holder, ()):
             if line.item != benefit.item and line.group != benefit.group:
                 continue
-            base = line.gross if benefit.left is None else min(line.one, line.gross)
+            base = line.gross if benefit.left is None else max(0, min(line.one, line.gross))
             taken = round_half_up(base * benefit.percent / 100)
             if taken:
                 offers.append((-taken, place, line, benefit))
@@ -62,9 +62,37 @@ def best_benefits(
     return found
 
 
+def saved_by(lines: Sequence[Reachable], held: Mapping[str, Sequence[Benefit]]) -> int:
+    """What benefits take off some lines together, in minor units."""
+    gross = {line.line: line.gross for line in lines}
+    percents = {benefit.id: benefit.percent for theirs in held.values() for benefit in theirs}
+    found = best_benefits(lines, held).items()
+    return sum(round_half_up(gross[line] * percents[id] / 100) if off is None else off for line, (id, off) in found)
+
+
+def earning_net(sold: int, by_points: int) -> int:
+    """What of a ticket earns points: what was sold less what points paid of it; minor units, 0 or more."""
+    return max(0, sold - by_points)
+
+
 def points_earned(earning_net: int, points_per: int) -> int:
     """Points for an earning net, both in minor units: floor(net / points_per)."""
     return earning_net // points_per
+
+
+def points_to_spend(points: int, lot: int, value: int, most: int) -> int:
+    """The points that can pay at most so many minor units: whole lots, each worth `value`."""
+    return min(points // lot, most // value) * lot
+
+
+def points_back(amount: int, lot: int, value: int) -> int:
+    """The points that come back when an amount that points paid is given back; minor units."""
+    return amount * lot // value
+
+
+def booked_worth(points: int, lot: int, value: int) -> int:
+    """What points stand for in the books, in minor units: parts of a lot count too; negative when they are taken."""
+    return points * value // lot
 
 
 def points_worth(points: int, lot: int, value: int) -> int:

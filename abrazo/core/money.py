@@ -10,9 +10,11 @@ Rules here
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+from typing import TypeVar
 
 from iso4217 import Currency as Listed
 
@@ -20,6 +22,7 @@ from abrazo.core.errors import Code, Refused
 
 LIMIT = 10**12
 LONGEST = 4000  # characters of a decimal string; far beyond any honest figure
+T = TypeVar("T")
 _DECIMAL = re.compile(r"-?[0-9]+(\.[0-9]+)?")
 
 # ISO 4217 list one, active codes that have a minor unit, by the package that carries it.
@@ -54,6 +57,24 @@ def rounded(top: int, bottom: int) -> int:
     return -size if top < 0 else size
 
 
+def total(amounts: Iterable[int]) -> int:
+    """What amounts come to together, in minor units."""
+    return sum(amounts)
+
+
+def totals(found: Iterable[tuple[T, int]]) -> dict[T, int]:
+    """What amounts come to under each key, in minor units; keys in the order in which they first came."""
+    sums: dict[T, int] = {}
+    for key, amount in found:
+        sums[key] = sums.get(key, 0) + amount
+    return sums
+
+
+def rest_of(amount: int, taken: int) -> int:
+    """What is left of an amount when something of it was taken, in minor units; negative when more was."""
+    return amount - taken
+
+
 def bounded(amount: int, where: str = "") -> int:
     """The amount itself, or a refusal when it reaches 10^12 minor units."""
     if abs(amount) >= LIMIT:
@@ -81,6 +102,10 @@ class Currency:
         if decimals > self.digits:
             raise Refused(Code.TOO_MANY_DECIMALS, where, code=self.code, digits=self.digits, decimals=decimals)
         return bounded(value.numerator * 10**self.digits // value.denominator, where)
+
+    def exact_text(self, value: Fraction) -> str:
+        """The decimal string of an exact value in minor units, with two decimals more than the currency has."""
+        return _written(round_half_up(value * 100), self.digits + 2)
 
     def text(self, amount: int) -> str:
         """The decimal string of an amount, with all of the currency's decimals."""

@@ -8,7 +8,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 
@@ -20,6 +20,16 @@ class Hours:
     days: frozenset[int]
     begins: int
     ends: int
+
+
+def lowest(prices: Iterable[int]) -> int:
+    """The lowest of some prices, in minor units: what a family of items begins at."""
+    return min(prices)
+
+
+def visit_price(prices: Iterable[int], saved: int) -> int:
+    """What a visit comes to, in minor units: its service and extras, less what benefits take off."""
+    return sum(prices) - saved
 
 
 def holds(hours: Hours, day: int, minute: int) -> bool:

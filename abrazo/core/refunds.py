@@ -11,13 +11,13 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
 from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
-from abrazo.core.money import round_half_up
+from abrazo.core.money import round_half_up, totals
 from abrazo.core.sharing import apportion
 from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.ticket import Ticket
@@ -99,6 +99,15 @@ class _Books:
             return gross
         whole = self.gross(tax, base)
         return gross - round_half_up(Fraction(gross * (whole - base), whole))
+
+
+def left_of(taken: Mapping[int, int], gone: Iterable[tuple[int, int]]) -> dict[int, int]:
+    """What of each payment can still go back, in minor units; those of which nothing is left are not named.
+
+    `taken` is what each brought, `gone` what refunds gave back or may be giving back of it.
+    """
+    left = totals([*taken.items(), *((payment, -amount) for payment, amount in gone)])
+    return {payment: amount for payment, amount in left.items() if amount > 0}
 
 
 def refundable(ticket: Ticket, bill: Bill, given: GivenBack) -> dict[Ref, int]:

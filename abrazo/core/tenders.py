@@ -55,6 +55,21 @@ class Account:
         """What is still to pay."""
         return self.total + self.tip + self.rounding - self.paid
 
+    @property
+    def open_tip(self) -> int:
+        """What of the tip no payment has brought yet."""
+        return self.tip - self.paid_tips - self.extras
+
+    @property
+    def open_bill(self) -> int:
+        """What is still to pay of the bill alone, tips left out; 0 or more."""
+        return max(0, self.due - self.open_tip)
+
+    @property
+    def unpaid(self) -> int:
+        """What of the bill alone is above all that was paid."""
+        return self.total - self.paid
+
 
 def open_account(total: int, stated: int) -> Account:
     """A payer who has paid nothing yet."""
@@ -66,11 +81,31 @@ def cash_due(due: int, step: int) -> int:
     return due if step <= 1 else (2 * due + step) // (2 * step) * step
 
 
+def given(amount: int, tip: int) -> int:
+    """What a payment brings for bill and tip together, in minor units."""
+    return amount + tip
+
+
+def on_bill(amount: int, credit: int) -> int:
+    """What of a payment's amount pays its bill: all but what became credit; minor units."""
+    return amount - credit
+
+
+def change_from(handed: int, asked: int) -> int:
+    """What comes back of cash that was handed over, in minor units; negative when it is not enough."""
+    return handed - asked
+
+
+def above_due(due: int, wanted: int) -> int:
+    """How much a sum is above what is due, in minor units; 0 when it is not."""
+    return max(0, wanted - due)
+
+
 def change_for(payment: Payment, where: str = "") -> int:
     """Change on a cash payment; refused when less was handed over than is paid."""
     if payment.tendered is None:
         return 0
-    change = payment.tendered - payment.amount - payment.tip
+    change = change_from(payment.tendered, given(payment.amount, payment.tip))
     if change < 0:
         raise Refused(Code.TOO_LITTLE_CASH, where)
     return change
@@ -78,8 +113,8 @@ def change_for(payment: Payment, where: str = "") -> int:
 
 def pay(account: Account, payment: Payment, step: int, where: str = "") -> Account:
     """Apply one payment. `step` is the cash rounding in minor units (1: none)."""
-    given = payment.amount + payment.tip
-    if given <= 0:
+    brought = given(payment.amount, payment.tip)
+    if brought <= 0:
         raise Refused(Code.NOTHING_PAID, where)
     change = change_for(payment, where)
     paid_tips = account.paid_tips + payment.tip
@@ -90,14 +125,14 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
         change=account.change + change,
     )
     due = account.due
-    if payment.tender == Tender.CASH and step > 1 and given == cash_due(due, step):
-        return replace(account, rounding=account.rounding + given - due, paid=account.paid + given)
-    above = given - due
+    if payment.tender == Tender.CASH and step > 1 and brought == cash_due(due, step):
+        return replace(account, rounding=account.rounding + brought - due, paid=account.paid + brought)
+    above = brought - due
     if above <= 0:
-        return replace(account, paid=account.paid + given)
+        return replace(account, paid=account.paid + brought)
     if payment.extra == Extra.TIP:
         extras = account.extras + above
-        return replace(account, extras=extras, tip=account.tip + above, paid=account.paid + given)
+        return replace(account, extras=extras, tip=account.tip + above, paid=account.paid + brought)
     if payment.extra == Extra.CREDIT:
         return replace(account, credit=account.credit + above, paid=account.paid + due)
     raise Refused(Code.ABOVE_DUE, where, above=above)
@@ -119,26 +154,37 @@ class Parts:
     @property
     def given(self) -> int:
         """Both together."""
-        return self.amount + self.tip
+        return given(self.amount, self.tip)
 
 
-def allocate(account: Account, given: int, extra: Extra | None = None, step: int = 1) -> Parts | None:
+def allocate(account: Account, brought: int, extra: Extra | None = None, step: int = 1) -> Parts | None:
     """Cut what a payer gives, in minor units: the bill first, then the tip; above what is due as said, tip or credit.
 
     `step` is the cash rounding for cash (1: none): what cash can pay is what is due. None when it is above what is due
     and nothing was said of the rest.
     """
-    due, open_tip = account.due, account.tip - account.paid_tips - account.extras
-    if given == cash_due(due, step):
-        tip = min(open_tip, given)
-        return Parts(given - tip, tip)
-    above = given - due
+    due, open_tip = account.due, account.open_tip
+    if brought == cash_due(due, step):
+        tip = min(open_tip, brought)
+        return Parts(brought - tip, tip)
+    above = brought - due
     if above <= 0:
-        amount = min(given, due - open_tip)
-        return Parts(amount, given - amount)
+        amount = min(brought, due - open_tip)
+        return Parts(amount, brought - amount)
     if extra == Extra.TIP:
         return Parts(due - open_tip, open_tip + above, over=above)
-    return Parts(given - open_tip, open_tip, above) if extra == Extra.CREDIT else None
+    return Parts(brought - open_tip, open_tip, above) if extra == Extra.CREDIT else None
+
+
+def approved_parts(asked: Parts, approved: int, more_tip: int) -> Parts:
+    """Cut what a card machine approved of what was asked, and the tip that was given on it; minor units.
+
+    All of it is cut as it was asked for; of a part the bill comes first, and nothing becomes credit.
+    """
+    if approved >= asked.given:
+        return Parts(asked.amount, asked.tip + more_tip, asked.credit)
+    amount = min(approved, on_bill(asked.amount, asked.credit))
+    return Parts(amount, approved - amount)
 
 
 def spent_of(worth: int, amount: int) -> tuple[int, int]:

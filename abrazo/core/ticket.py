@@ -8,7 +8,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
@@ -124,6 +124,11 @@ class LineBill:
     gross: int
     own: int
     net: int
+
+
+def price_of_one(unit_price: int, choices: Iterable[int]) -> int:
+    """What one of a line comes to with the prices of its choices, in minor units."""
+    return unit_price + sum(choices)
 
 
 def line_gross(line: Line) -> int:

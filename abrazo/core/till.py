@@ -30,6 +30,16 @@ def expected_cash(drawer: Drawer) -> int:
     return into - drawer.change_and_refunds - drawer.paid_out - drawer.tips_paid_out
 
 
+def over_short(counted: int, expected: int) -> int:
+    """How much more is in a drawer than it should hold, in minor units; negative is short."""
+    return counted - expected
+
+
+def worth_of(pieces: Mapping[int, int]) -> int:
+    """What pieces come to, in minor units; pieces by value."""
+    return sum(value * number for value, number in pieces.items())
+
+
 def fewest_pieces(amount: int, values: Iterable[int]) -> dict[int, int]:
     """An amount in the largest pieces first, as people hand it over (common practice); a rest too small is left out."""
     found = {}
@@ -57,8 +67,7 @@ def moved_pieces(
     difference = change_pieces(max(0, out - into), full)
     if difference is not None:
         return _less(full, difference), None
-    worth = sum(value * number for value, number in held.items())
-    return fewest_pieces(worth + into - out, values), None
+    return fewest_pieces(worth_of(held) + into - out, values), None
 
 
 def _together(pieces: Mapping[int, int], more: Mapping[int, int]) -> dict[int, int]:

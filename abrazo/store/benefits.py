@@ -88,7 +88,7 @@ def read_benefit(connection: Connection, benefit: str) -> BenefitRow | None:
     return record(BenefitRow, row) if row else None
 
 
-def used(connection: Connection, person: int, benefit: str, since: str, without: int) -> int:
+def times_used(connection: Connection, person: int, benefit: str, since: str, without: int) -> int:
     """How often somebody had a benefit since then, on other tickets than `without`."""
     return int(connection.execute(USED, (person, benefit, since, without)).fetchone()[0])
 

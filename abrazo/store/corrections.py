@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 
+from abrazo.core.money import rest_of
 from abrazo.core.states import CorrectionKind, RefundState, RowKind
 from abrazo.store.db import Connection, Row, record
 
@@ -50,6 +51,11 @@ class Refund:
     tip: int = 0
     deposit: int | None = None
     taxes: tuple[tuple[str | None, int, int], ...] = ()
+
+    @property
+    def of_bill(self) -> int:
+        """What of it is of the bill, tip left out; minor units."""
+        return rest_of(self.amount, self.tip)
 
 
 COLUMNS = "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at FROM correction "

@@ -75,14 +75,15 @@ class Job:
         """What its barcode says."""
         return f"S{self.number}"
 
-    def handed(self, task: int) -> int:
-        """Pieces of a task that have left."""
-        return sum(one.pieces for one in self.handovers if one.task == task and one.undone_at is None)
+    def here(self, task: Task) -> int:
+        """Pieces of a task that have not left."""
+        gone = sum(one.pieces for one in self.handovers if one.task == task.id and one.undone_at is None)
+        return task.pieces - gone
 
     @property
     def left(self) -> int:
         """Pieces that are still here."""
-        return sum(task.pieces - self.handed(task.id) for task in self.tasks)
+        return sum(self.here(task) for task in self.tasks)
 
 
 @dataclass(frozen=True, slots=True)

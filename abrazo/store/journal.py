@@ -9,6 +9,7 @@ from secrets import token_hex
 
 from abrazo.core.journal import FIRST, ChainLink, Fact, Kind, canonical, link_hash, text_hash
 from abrazo.core.ledger import Posting
+from abrazo.core.money import totals
 from abrazo.store.db import Connection, Row
 
 
@@ -80,9 +81,7 @@ def add(
     e, head = entry, connection.execute(HEAD, (entry.ticket,)).fetchone()
     number, previous = (head["number"] or 0) + 1, head["hash"] or FIRST
     texts = [(name, salt, text_hash(salt, text), text) for name, text in e.texts.items() for salt in [token_hex(16)]]
-    legs: dict[str, int] = {}
-    for posting in postings:
-        legs[posting.account] = legs.get(posting.account, 0) + posting.amount
+    legs = totals((posting.account, posting.amount) for posting in postings)
     parts = tuple(Posting(account, amount) for account, amount in legs.items())
     hashes = {name: known for name, _, known, _ in texts}
     facts = _chained(e.facts, hashes, e.ticket, head["version"])

@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core import tenders as core
 from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender
 from abrazo.store.db import Connection, Row, record
 
@@ -60,17 +61,22 @@ class PaymentRow:
     @property
     def given(self) -> int:
         """What was taken for bill and tip."""
-        return self.amount + self.tip
+        return core.given(self.amount, self.tip)
 
     @property
     def handed(self) -> int:
         """What was handed over: what was taken, and the change."""
-        return self.given + self.change
+        return self.given if self.tendered is None else self.tendered
 
     @property
     def change(self) -> int:
         """Cash given back, in minor units."""
-        return 0 if self.tendered is None else self.tendered - self.given
+        return 0 if self.tendered is None else core.change_from(self.tendered, self.given)
+
+    @property
+    def on_bill(self) -> int:
+        """What of it pays the bill: neither tip nor credit; minor units."""
+        return core.on_bill(self.amount, self.credit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +114,17 @@ class CardRequest:
     def open(self) -> bool:
         """Whether its outcome is still to come."""
         return self.state in OPEN_ASK
+
+    @property
+    def of_due(self) -> int:
+        """What of it is due: all but what is above, in minor units."""
+        return core.on_bill(self.amount, self.credit)
+
+    @property
+    def parts(self) -> core.Parts:
+        """How it was cut when it was asked for."""
+        credit = self.credit if self.extra == Extra.CREDIT else 0
+        return core.Parts(core.on_bill(self.amount, self.tip), self.tip, credit)
 
 
 PAYMENT_COLUMNS = """

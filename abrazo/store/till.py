@@ -6,6 +6,7 @@ import json
 from dataclasses import dataclass
 
 from abrazo.core.states import Direction, Home
+from abrazo.core.till import over_short
 from abrazo.store.db import Connection, record
 
 
@@ -49,7 +50,7 @@ class Count:
     @property
     def over(self) -> int:
         """Counted less expected; negative is short."""
-        return self.total - self.expected
+        return over_short(self.total, self.expected)
 
 
 @dataclass(frozen=True, slots=True)

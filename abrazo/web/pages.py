@@ -20,7 +20,6 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from abrazo.core.moments import clock_of, wall_of
-from abrazo.core.money import round_half_up
 from abrazo.desk.context import Actor, House
 from abrazo.desk.history import reader
 from abrazo.desk.overview.finder import is_open
@@ -114,13 +113,8 @@ def elapsed(minutes: int) -> str:
 
 def exact_money(house: House) -> Callable[[Fraction], str]:
     """Writes an exact value in minor units with two places more than the currency has."""
-    digits = house.settings.currency.digits
-
-    def write(value: Fraction) -> str:
-        places = round_half_up(value * 100)
-        return f"{Decimal(places).scaleb(-digits - 2):.{digits + 2}f}".replace("-", "−")
-
-    return write
+    currency = house.settings.currency
+    return lambda value: currency.exact_text(value).replace("-", "−")
 
 
 def sentence(words: str) -> str:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from abrazo.core.bill import own_and_shared
 from abrazo.core.sharing import apportion
 from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
 from abrazo.desk.context import House
@@ -319,8 +320,7 @@ def _cards(house: House, whole: TicketSnapshot, scale: float, left: int) -> list
 def _card(house: House, whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> PayerCard:
     bill = whole.payer_bill(payer.id)
     others = [p for p in whole.bill.payers if p.id != bill.id and p.id not in whole.ticket.stated]
-    shared_refs = {(row.kind, row.ref) for other in others for row in other.rows}
-    shared = sum(row.amount for row in bill.rows if (row.kind, row.ref) in shared_refs)
+    own, shared = own_and_shared(bill, others)
     return PayerCard(
         id=payer.id,
         letter=payer.letter,
@@ -331,7 +331,7 @@ def _card(house: House, whole: TicketSnapshot, payer: PayerRow, top: int, height
         paid=bill.account.paid,
         due=bill.account.due,
         state=_state(house, whole, payer),
-        own=bill.account.total - shared,
+        own=own,
         shared=shared,
         top=top,
         height=height,
@@ -363,10 +363,7 @@ def _four(pixels: float) -> int:
 
 def _scale(whole: TicketSnapshot, rows: list[StripLine], digits: int) -> float:
     """One scale for the whole ticket, in px a minor unit."""
-    most = max((row.amount for row in rows), default=0)
-    steps: list[float] = [PER_UNIT / (10.0**digits)]
-    if most:
-        steps.append(THICKEST / most)
+    steps: list[float] = [PER_UNIT / (10.0**digits), *(THICKEST / row.amount for row in rows if row.amount > 0)]
     if whole.bill.total:
         steps.append(460 / whole.bill.total)
     return float(min(steps))
@@ -381,7 +378,7 @@ def _spine(
     ends = {card.letter: card.top + (card.height - card.total * scale) / 2 for card in cards}
     ports = [Port(0, starts[row.kind, row.ref], max(2.0, row.amount * scale), "") for row in rows if row.amount]
     ports += [Port(x1, ends[card.letter], max(2.0, card.total * scale), card.letter) for card in cards if card.total]
-    paid = {card.letter: min(1.0, card.paid / (card.total + card.tip)) if card.total else 0.0 for card in cards}
+    paid = {card.letter: min(1.0, card.paid / card.asked) if card.asked else 0.0 for card in cards}
     drawn: list[tuple[int, list[Band]]] = []
     for row in rows:
         start = starts[row.kind, row.ref]

@@ -6,6 +6,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from abrazo.core.deposits import over_hold
+from abrazo.core.money import total
 from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.phone_orders import order_of
@@ -113,7 +114,7 @@ def ticket_page(
         else [],
         place_of_ticket=lambda other: place_of(house, other),
         owed=owed,
-        owed_in_all=sum(invoice.left for invoice in owed),
+        owed_in_all=total(invoice.left for invoice in owed),
         unsent=unsent(house, whole),
         repriced=changed_since(house, whole) if whole.head.held_at else [],
         usual_hold=house.settings.currency.text(house.settings.tab_hold),

@@ -43,8 +43,8 @@ def test_what_is_received_goes_to_the_chosen_and_then_to_the_oldest(drawn: list[
     invoices = [(f"i{n}", amount) for n, (amount, _) in enumerate(drawn)]
     chosen = {f"i{n}": min(amount, meant) for n, (amount, meant) in enumerate(drawn) if meant}
     received = max(0, sum(chosen.values()) + more)
-    left = still_owed(invoices, received, chosen)
     total = sum(amount for _, amount in invoices)
+    left = still_owed(invoices, total - received, chosen)
     assert sum(left.values()) == max(0, total - received)
     assert all(0 <= left[id] <= amount for id, amount in invoices)
     if more >= 0:

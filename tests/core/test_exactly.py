@@ -6,32 +6,48 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import UTC, date, datetime
 from fractions import Fraction
+from functools import partial
 from hashlib import sha256
 from typing import Any
 from zoneinfo import ZoneInfo
 
 import pytest
 
-from abrazo.core import ledger
+from abrazo.core import jobs, ledger, loyalty, tenders
+from abrazo.core.bill import own_and_shared
 from abrazo.core.codes import is_card_number, is_gs1
-from abrazo.core.deposits import freed_of_hold
+from abrazo.core.deposits import can_apply, freed_of_hold, inside_hold
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import ChainLink, link_hash
 from abrazo.core.ledger import Posting
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
 from abrazo.core.matching import Cause, Held, Mismatch, Moved, Remedy, mismatches, recorded_mismatches
 from abrazo.core.moments import read_day, read_wall, stamp_of, wall_text
-from abrazo.core.money import Currency
+from abrazo.core.money import Currency, rest_of, total, totals
 from abrazo.core.people import folded, search_parts, search_words
+from abrazo.core.prices import lowest, visit_price
 from abrazo.core.reckon import reckon
-from abrazo.core.refunds import GivenBack, TaxedPart, plan_refund, refundable
+from abrazo.core.refunds import GivenBack, TaxedPart, left_of, plan_refund, refundable
 from abrazo.core.sharing import Guest, Payer, stated_cells
 from abrazo.core.states import AdjustmentKind, Extra, RowKind, TaxMode
 from abrazo.core.tax import Tax
-from abrazo.core.tenders import Payment, cash_due, change_for, change_pieces, likely_cash, open_account, pay, spent_of
-from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket
+from abrazo.core.tenders import (
+    Parts,
+    Payment,
+    approved_parts,
+    cash_due,
+    change_for,
+    change_pieces,
+    likely_cash,
+    open_account,
+    pay,
+    spent_of,
+)
+from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket, price_of_one
+from abrazo.core.till import over_short, worth_of
 from abrazo.core.tips import pooled, staff_tips
 
+EUR = Currency.of("EUR")
 POSTINGS: list[tuple[Callable[[], ledger.Postings], list[tuple[str, int]]]] = [
     (lambda: ledger.hold_postings("Card machine 1", 60), [("assets:held-on-cards:card-machine-1", 60), ("liabilities:held-on-cards", -60)]),
     (lambda: ledger.points_postings(25), [("expenses:points", 25), ("liabilities:points", -25)]),
@@ -297,3 +313,77 @@ def test_stated_amounts_name_the_tax_inside_alone() -> None:
     assert [dict(payer.taxes) for payer in bill.payers] == [{"std": 56, "red": 15}, {"std": 111, "red": 30}]
     added = reckon(sold(TaxMode.EXCLUSIVE, split="amounts", payers=payers))
     assert [payer.taxes for payer in added.payers] == [(), ()]
+
+
+FORMED: list[tuple[object, object]] = [
+    (total([3, -5, 7]), 5),
+    (totals([("b", 2), ("a", 1), ("b", -5)]), {"b": -3, "a": 1}),
+    (list(totals([("b", 2), ("a", 1)])), ["b", "a"]),
+    ((rest_of(5, 7), rest_of(7, 5)), (-2, 2)),
+    (EUR.exact_text(Fraction(2500, 7)), "3.5714"),
+    (EUR.exact_text(Fraction(-1, 200)), "-0.0001"),  # half up, away from zero
+    (Currency.of("JPY").exact_text(Fraction(5, 3)), "1.67"),
+    ((tenders.given(100, 15), tenders.on_bill(100, 30), tenders.change_from(50, 20)), (115, 70, 30)),
+    ((tenders.above_due(100, 99), tenders.above_due(100, 101)), (0, 1)),
+    ((jobs.still_owed(100, 30), jobs.still_owed(30, 100)), (70, 0)),
+    ((jobs.owed_on_ticket(500, 100, 30), jobs.owed_on_ticket(50, 100, 30)), (70, 50)),
+    (can_apply({1: 10, 2: 0}, [(2, 5), (3, 9), (2, 1)]), {1: 10, 2: 6}),  # 3 is held for nothing here
+    ((inside_hold(100, 30), inside_hold(100, 0)), (70, 100)),
+    ((over_short(98, 100), over_short(100, 98)), (-2, 2)),
+    ((worth_of({}), worth_of({500: 2, 20: 3, 1: 0})), (0, 1060)),
+    (lowest([300, 250, 400]), 250),
+    (visit_price([6000, 1500], 750), 6750),
+    ((price_of_one(300, []), price_of_one(300, [50, -400])), (300, -50)),
+    ((loyalty.earning_net(500, 120), loyalty.earning_net(100, 120)), (380, 0)),
+    # 100 points are worth 500: 250 points are two lots, of which a bill of 990 takes one
+    ((loyalty.points_to_spend(250, 100, 500, 5000), loyalty.points_to_spend(250, 100, 500, 990)), (200, 100)),
+    ((loyalty.points_back(500, 100, 500), loyalty.points_back(4, 100, 500)), (100, 0)),
+    ((loyalty.booked_worth(7, 100, 500), loyalty.booked_worth(-100, 100, 500)), (35, -500)),
+    (left_of({1: 100, 2: 50, 3: 20}, [(1, 30), (2, 50), (1, 20), (9, 5)]), {1: 50, 3: 20}),
+]
+
+
+@pytest.mark.parametrize(("made", "expected"), FORMED)
+def test_what_is_formed_of_amounts(made: object, expected: object) -> None:
+    assert made == expected
+
+
+def test_what_is_open_of_bill_and_tip() -> None:
+    account = replace(open_account(1000, 150), tip=190, paid_tips=100, extras=40, paid=700)
+    assert (account.due, account.open_tip, account.open_bill, account.unpaid) == (490, 50, 440, 300)
+    assert replace(account, paid=1160).open_bill == 0  # what is due is less than the open tip
+
+
+@pytest.mark.parametrize(
+    ("approved", "more_tip", "parts"),
+    [
+        (1300, 50, Parts(1100, 250, 100)),  # all of it, and a tip typed on the machine
+        (1299, 0, Parts(1000, 299)),  # the bill first, nothing becomes credit
+        (400, 0, Parts(400, 0)),
+    ],
+)
+def test_a_part_that_was_approved_pays_the_bill_first(approved: int, more_tip: int, parts: Parts) -> None:
+    assert approved_parts(Parts(1100, 200, 100), approved, more_tip) == parts
+
+
+def test_what_of_a_bill_is_shared_with_others() -> None:
+    line = partial(Line, tax=None)
+    ticket = Ticket(
+        currency=EUR,
+        tax_mode=TaxMode.INCLUSIVE,
+        lines=(line("own", 300), line("both", 501, shares=(("a", 1), ("b", 2)))),
+        guests=(Guest("a"), Guest("b")),
+        payers=(Payer("p", guests=("a",)), Payer("q", guests=("b",))),
+    )
+    ticket = replace(ticket, lines=(replace(ticket.lines[0], shares=(("a", 1),)), ticket.lines[1]))
+    one, other = reckon(ticket).payers
+    assert own_and_shared(one, [other]) == (300, 167)
+    assert own_and_shared(other, [one]) == (0, 334)
+    assert own_and_shared(one, []) == (467, 0)
+
+
+def test_benefits_of_some_items_come_off_together() -> None:
+    lines = [Reachable("1", "p", "a", "g", 1000, 1000), Reachable("2", "p", "b", "g", 333, 333)]
+    held = {"p": [Benefit("tenth", Fraction(10), group="g"), Benefit("free", Fraction(100), item="b", left=1)]}
+    assert loyalty.saved_by(lines, held) == 100 + 333
+    assert best_benefits([Reachable("1", "p", "a", "g", 0, -50)], held) == {}  # nothing comes off less than nothing

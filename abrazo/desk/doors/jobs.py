@@ -8,11 +8,11 @@ from fractions import Fraction
 
 from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Code, Refused
-from abrazo.core.jobs import hand_over, task_price
+from abrazo.core.jobs import hand_over, owed_on_ticket, still_owed, task_price
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role
 from abrazo.core.moments import wall_text
-from abrazo.core.money import bounded
+from abrazo.core.money import bounded, total
 from abrazo.core.states import JobState, Source, TicketState
 from abrazo.core.tax import with_added_tax
 from abrazo.desk.act import acting, done_before
@@ -186,7 +186,7 @@ def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> Non
 
 def deposit_left(house: House, job: Job) -> int:
     """What is held for a job and not used yet, in minor units."""
-    return sum(deposit.amount for deposit in held_for_jobs(house, [job])[job.id])
+    return total(deposit.amount for deposit in held_for_jobs(house, [job])[job.id])
 
 
 def jobs_of(house: House, ticket: int) -> list[Job]:
@@ -222,9 +222,9 @@ def owed(house: House, job: Job) -> int:
         if whole.head.state != TicketState.OPEN:
             return 0
         held = {deposit.line for deposit in held_for_jobs(house, [job])[job.id]}
-        used = sum(payment.amount for payment in whole.taken if payment.deposit in held)
-        return min(whole.bill.due, _on_ticket(whole, job) - used)
-    return max(0, came_to(house, job) - deposit_left(house, job))
+        used = total(payment.amount for payment in whole.taken if payment.deposit in held)
+        return owed_on_ticket(whole.bill.due, _on_ticket(whole, job), used)
+    return still_owed(came_to(house, job), deposit_left(house, job))
 
 
 def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
@@ -284,7 +284,7 @@ def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] 
         if act.done is not None:
             return
         job, at = read_job(house, job_id), act.at
-        here = {task.id: task.pieces - job.handed(task.id) for task in job.tasks}
+        here = {task.id: job.here(task) for task in job.tasks}
         rest = owed(house, job) if job.settled_on is not None else estimate_of(house, job.tasks)
         leaving = hand_over(here, here if pieces is None else pieces, rest)
         jobs.add_handovers(act.connection, job_id, leaving, note, at, actor.staff.id)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.money import total
 from abrazo.core.states import Home, RackPlace, Source, TicketStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, along_with, visits_on, walk_ins
@@ -181,7 +182,7 @@ def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> W
         name=person.name,
         kind="invoice",
         beside=house.say(w.INVOICES_OF if len(late) > 1 else w.INVOICE_OF, **about),
-        amount=sum(one.left for one in late),
+        amount=total(one.left for one in late),
         reason=house.say(w.DUE_SINCE, day=first.due),
         act="invoice",
         rank=_rank(till, "invoice", 9, first.due),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.money import total
 from abrazo.core.states import TicketStanding
 from abrazo.desk.context import House
 from abrazo.desk.tickets.snapshot import TicketSnapshot, tickets_at_rest
@@ -48,7 +49,7 @@ class Room:
     @property
     def owed(self) -> int:
         """What all busy tables still owe."""
-        return sum(table.due for table in self.tables)
+        return total(table.due for table in self.tables)
 
 
 def open_tickets(house: House, along: Iterable[int] = ()) -> list[TicketSnapshot]:
@@ -76,13 +77,12 @@ def _table(house: House, spot: Spot, whole: TicketSnapshot | None) -> TableState
     if whole is None:
         return TableState(spot)
     bill = whole.bill
-    total = bill.total + sum(payer.account.tip for payer in bill.payers)
     return TableState(
         spot=spot,
         ticket=whole.head.id,
         guests=len(whole.guests),
         minutes=minutes_since(house, whole.head.opened_at),
-        total=total,
+        total=bill.asked,
         paid=bill.paid,
         due=bill.due,
         state=state_of(house, whole),

@@ -18,6 +18,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, customer_account, taken_postings
 from abrazo.core.moments import plus
+from abrazo.core.money import totals
 from abrazo.core.states import Source, Tender, TenderKind
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
@@ -62,12 +63,9 @@ def open_invoices(house: House, person: Person) -> list[Invoice]:
     if not made:
         return []
     lines = accounts.received(house.connection, person.id)
-    chosen: dict[str, int] = {}
-    for invoice, amount, pending in lines:
-        if invoice is not None and not pending:
-            chosen[str(invoice)] = chosen.get(str(invoice), 0) + amount
+    chosen = totals((str(invoice), amount) for invoice, amount, pending in lines if invoice is not None and not pending)
     amounts = [(str(one.payment), one.amount) for one in made]
-    left = still_owed(amounts, sum(amount for _, amount in amounts) - owed_by(house, person), chosen)
+    left = still_owed(amounts, owed_by(house, person), chosen)
     paying = {invoice for invoice, _, pending in lines if pending}
     now = house.stamp()
     found = []

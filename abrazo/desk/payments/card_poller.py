@@ -9,8 +9,8 @@ from contextlib import AbstractContextManager
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.states import Extra, HoldState, RequestKind, RequestState, Tender
-from abrazo.core.tenders import Parts
+from abrazo.core.states import HoldState, RequestKind, RequestState, Tender
+from abrazo.core.tenders import approved_parts
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
@@ -182,17 +182,9 @@ def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     else:
         if ask.kind == RequestKind.CAPTURE:
             holds.hold_ended(edit, ask, HoldState.USED, Kind.HOLD_USED)
-        tenders.keep(edit, ask.payer, _parts(ask, answer), tender=_tender(house=edit.house, ask=ask),
-                     route=_route(edit.house, ask), ask=ask, answer=answer)  # fmt: skip
-
-
-def _parts(ask: CardRequest, answer: CardAnswer) -> Parts:
-    """What was approved, cut as it was asked for; of a part the bill comes first, and nothing becomes credit."""
-    credit = ask.credit if ask.extra == Extra.CREDIT else 0
-    if answer.amount >= ask.amount:
-        return Parts(ask.amount - ask.tip, ask.tip + answer.tip, credit)
-    amount = min(answer.amount, ask.amount - ask.tip - credit)
-    return Parts(amount, answer.amount - amount)
+        parts = approved_parts(ask.parts, answer.amount, answer.tip)
+        tender, route = _tender(edit.house, ask), _route(edit.house, ask)
+        tenders.keep(edit, ask.payer, parts, tender=tender, route=route, ask=ask, answer=answer)
 
 
 def _tender(house: House, ask: CardRequest) -> str:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
+from abrazo.core.money import total
 from abrazo.core.states import Direction, TicketState
 from abrazo.desk.act import Facts, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
@@ -49,7 +50,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
         if job is None:
             raise NotFound(f"no job {job_id}")
         held = [deposit for deposit in jobs.held(act.connection, job.id) if deposit.amount]
-        rest, at, day = sum(deposit.amount for deposit in held), act.at, act.day
+        rest, at, day = total(deposit.amount for deposit in held), act.at, act.day
         if not rest:
             raise Refused(Code.NO_DEPOSIT_LEFT, "keep", job=job.name)
         if job.settled_on is not None and load_ticket(house, job.settled_on).head.state == TicketState.OPEN:
@@ -75,7 +76,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
     """The same inside a transaction that is under way. Refused when nothing is left or the job is not paid yet."""
     connection, day, at = house.connection, house.day().id, house.stamp()
     held = [deposit for deposit in jobs.held(connection, job.id) if deposit.amount]
-    rest = sum(deposit.amount for deposit in held)
+    rest = total(deposit.amount for deposit in held)
     if not rest:
         raise Refused(Code.NO_DEPOSIT_LEFT, job=job.name)
     if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:

@@ -12,7 +12,9 @@ import secrets
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.ledger import Role
+from abrazo.core.money import rest_of
 from abrazo.core.states import TenderKind
+from abrazo.core.tenders import spent_of
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import (
@@ -105,11 +107,11 @@ def spend(
             return int(edit.done)
         tenders.may_pay(edit.whole, payer_id)
         value = _value(edit, payer_id, kind, amount, code)
-        taken = value.worth if kind == POINTS else min(amount, value.worth)
+        taken = value.worth if kind == POINTS else spent_of(value.worth, amount)[0]
         parts = tenders.cut(edit.whole, payer_id, taken)
         route = f"{value.points} points" if kind == POINTS else value.name
         payment = tenders.keep(edit, payer_id, parts, tender=kind, route=route, stored=value.stored)
-        lapse(edit, kind, value.worth - parts.given)
+        lapse(edit, kind, rest_of(value.worth, parts.given))
         if kind == POINTS and edit.whole.head.person:
             stored_value.add_points(house.connection, edit.whole.head.person, edit.id, payment, -value.points, edit.at)
         edit.answer = str(payment)
@@ -123,7 +125,7 @@ def _value(edit: TicketChange, payer_id: int, kind: str, amount: int, code: str)
     if person is None:
         raise Refused(Code.NOBODY_FOR_VALUE, "reference", kind=kind)
     due = edit.whole.payer_bill(payer_id).account.due
-    value = credit_of(house, person) if kind == CREDIT else points_value(house, person, min(amount, due))
+    value = credit_of(house, person) if kind == CREDIT else points_value(house, person, spent_of(due, amount)[0])
     if value is None:
         raise Refused(Code.NO_VALUE, "reference", name=known(house, person).name, kind=kind)
     return value

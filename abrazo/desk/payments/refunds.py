@@ -8,7 +8,9 @@ from dataclasses import replace
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
-from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, plan_refund
+from abrazo.core.loyalty import points_back
+from abrazo.core.money import total, totals
+from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, left_of, plan_refund
 from abrazo.core.states import RefundState, RowKind, Tender
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
@@ -31,22 +33,21 @@ def refunds_of(house: House, ticket: int) -> list[Refund]:
     return house.once(("refunds", ticket), lambda: corrections.refunds_of(house.connection, ticket))
 
 
+def _that_count(house: House, ticket: int) -> list[Refund]:
+    """Refunds that gave something back, or may be giving it back."""
+    return [refund for refund in refunds_of(house, ticket) if refund.state != RefundState.NOT_DONE]
+
+
 def left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's part of the bill can still be refunded, in minor units."""
-    left = {p.id: p.amount - p.credit for p in whole.taken if p.deposit is None}
-    for refund in refunds_of(house, whole.head.id):
-        if refund.state != RefundState.NOT_DONE:
-            left[refund.payment] = left.get(refund.payment, 0) - (refund.amount - refund.tip)
-    return {payment: amount for payment, amount in left.items() if amount > 0}
+    gone = ((refund.payment, refund.of_bill) for refund in _that_count(house, whole.head.id))
+    return left_of({p.id: p.on_bill for p in whole.taken if p.deposit is None}, gone)
 
 
 def tips_left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's tip can still be given back, in minor units."""
-    left = {p.id: p.tip for p in whole.taken if p.deposit is None}
-    for refund in refunds_of(house, whole.head.id):
-        if refund.state != RefundState.NOT_DONE:
-            left[refund.payment] = left.get(refund.payment, 0) - refund.tip
-    return {payment: tip for payment, tip in left.items() if tip > 0}
+    gone = ((refund.payment, refund.tip) for refund in _that_count(house, whole.head.id))
+    return left_of({p.id: p.tip for p in whole.taken if p.deposit is None}, gone)
 
 
 def refund(
@@ -76,16 +77,8 @@ def refund(
         plan = _plan(edit, amount, lines, tip)
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
-        facts = (
-            plan.amount + tip,
-            why,
-            route_words(house, payment),
-            edit.day,
-            actor.till.id,
-            actor.staff.id,
-            by,
-            edit.at,
-        )
+        back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, by)
+        facts = (back, why, route_words(house, payment), edit.day, *who, edit.at)
         made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes)
         made = replace(made, id=corrections.add_refund(house.connection, made))
         rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
@@ -93,7 +86,7 @@ def refund(
         if payment.machine is None:
             _done(edit, made, payment)
         else:
-            tenders.ask_back(edit, payment, plan.amount + tip, refund=made.id)
+            tenders.ask_back(edit, payment, back, refund=made.id)
 
 
 def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
@@ -104,7 +97,7 @@ def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int
         if tip:
             return RefundPlan((), ())
         raise Refused(Code.NOTHING_TO_REFUND, "refund")
-    if amount is not None and (amount < 0 or tip < 0 or amount + tip <= 0):
+    if amount is not None and (amount < 0 or tip < 0 or not (amount or tip)):
         raise Refused(Code.NO_REFUND_AMOUNT, "refund")
     if amount == 0:
         return RefundPlan((), ())
@@ -123,11 +116,8 @@ def _may_go(edit: TicketChange, payment: PaymentRow, amount: int, tip: int) -> N
 
 def given_back(house: House, ticket: int) -> GivenBack:
     """What went back, or may be going back, of a ticket's lines, charges and taxes."""
-    taxes: dict[str | None, int] = {}
-    for refund in refunds_of(house, ticket):
-        if refund.state != RefundState.NOT_DONE:
-            for tax, _, contained in refund.taxes:
-                taxes[tax] = taxes.get(tax, 0) + contained
+    parts = [part for refund in _that_count(house, ticket) for part in refund.taxes]
+    taxes = totals((tax, contained) for tax, _, contained in parts)
     amounts = {(kind, str(ref)): amount for kind, ref, amount in corrections.parts_given(house.connection, ticket)}
     return GivenBack(amounts, taxes)
 
@@ -158,7 +148,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     )
     person, house = edit.whole.head.person, edit.house
     if payment.tender == Tender.POINTS and person is not None:
-        points = refund.amount * house.settings.points_lot // house.settings.points_value
+        points = points_back(refund.amount, house.settings.points_lot, house.settings.points_value)
         stored_value.add_points(connection, person, edit.id, payment.id, points, edit.at)
 
 

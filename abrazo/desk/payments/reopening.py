@@ -9,6 +9,7 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, close_postings, turned
+from abrazo.core.money import totals
 from abrazo.core.states import CorrectionKind, RefundState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
@@ -97,10 +98,7 @@ def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lend
 
 def _credit_is_there(edit: TicketChange) -> None:
     """Store credit that came of this ticket's payments goes back with them: refused when it is spent already."""
-    made: dict[int, int] = {}
-    for payment in edit.whole.taken:
-        if payment.credit and payment.stored:
-            made[payment.stored] = made.get(payment.stored, 0) + payment.credit
+    made = totals((p.stored, p.credit) for p in edit.whole.taken if p.credit and p.stored)
     if any(stored_value.balance(edit.house.connection, account) < credit for account, credit in made.items()):
         raise Refused(Code.CREDIT_SPENT_FOR_VOID)
 

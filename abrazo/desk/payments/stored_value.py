@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import STORED, Posting, points_postings
-from abrazo.core.loyalty import points_earned, points_worth
+from abrazo.core.loyalty import booked_worth, earning_net, points_earned, points_to_spend, points_worth
+from abrazo.core.money import rest_of, total
 from abrazo.core.states import Tender
 from abrazo.desk.context import House
 from abrazo.desk.people.people import known
@@ -59,8 +60,8 @@ def points_value(house: House, person: int | None, most: int) -> Value | None:
     if person is None:
         return None
     lot, value = house.settings.points_lot, house.settings.points_value
-    lots = min(stored_value.points_of(house.connection, person) // lot, most // value)
-    return Value(POINTS, points_worth(lots * lot, lot, value), None, lots * lot) if lots > 0 else None
+    points = points_to_spend(stored_value.points_of(house.connection, person), lot, value, most)
+    return Value(POINTS, points_worth(points, lot, value), None, points) if points > 0 else None
 
 
 def lapse(edit: TicketChange, kind: str, rest: int) -> None:
@@ -78,7 +79,9 @@ def given_back(edit: TicketChange, payment: PaymentRow) -> None:
     """What spending also did is turned round when the payment is taken back."""
     connection = edit.house.connection
     if payment.tender == VOUCHER and payment.stored:
-        rest = stored_value.balance(connection, payment.stored) - payment.given  # the payment itself is back already
+        rest = rest_of(
+            stored_value.balance(connection, payment.stored), payment.given
+        )  # the payment itself is back already
         if rest:
             edit.wrote(Kind.VOUCHER_COUNTS, lapsed_postings(-rest), amount=rest)
     points = -stored_value.points_of_payment(connection, payment.id)
@@ -103,7 +106,7 @@ def earn(edit: TicketChange) -> None:
     whole, person = edit.whole, edit.whole.head.person
     if person is None or known(edit.house, person).company:
         return
-    points = points_for(edit.house, whole) - stored_value.earned_on(edit.house.connection, edit.id, person)
+    points = rest_of(points_for(edit.house, whole), stored_value.earned_on(edit.house.connection, edit.id, person))
     _earned(edit, person, points)
 
 
@@ -118,7 +121,7 @@ def unearn(edit: TicketChange) -> None:
 def _earned(edit: TicketChange, person: int, points: int) -> None:
     if points:
         stored_value.add_points(edit.house.connection, person, edit.id, None, points, edit.at)
-        worth = points * edit.house.settings.points_value // edit.house.settings.points_lot
+        worth = booked_worth(points, edit.house.settings.points_lot, edit.house.settings.points_value)
         kind = Kind.POINTS_EARNED if points > 0 else Kind.POINTS_TAKEN_BACK
         edit.wrote(kind, points_postings(worth), points=abs(points), customer=person)
 
@@ -126,9 +129,9 @@ def _earned(edit: TicketChange, person: int, points: int) -> None:
 def points_for(house: House, whole: TicketSnapshot) -> int:
     """What a ticket earns as it stands."""
     sales = {str(line.id) for line in whole.standing if line.is_sale}
-    sold = sum(line.net for line in whole.bill.lines if line.id in sales)
-    spent = sum(payment.given for payment in whole.taken if payment.tender == POINTS)
-    return points_earned(max(0, sold - spent), house.settings.points_per)
+    sold = total(line.net for line in whole.bill.lines if line.id in sales)
+    spent = total(payment.given for payment in whole.taken if payment.tender == POINTS)
+    return points_earned(earning_net(sold, spent), house.settings.points_per)
 
 
 def owed_in_all(house: House, kind: str) -> int:

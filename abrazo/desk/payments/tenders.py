@@ -12,7 +12,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import customer_account, money_account, taken_postings
 from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender, TenderKind
-from abrazo.core.tenders import Parts, allocate
+from abrazo.core.tenders import Parts, allocate, change_from
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
 from abrazo.desk.setup.tender_types import offered
@@ -76,7 +76,7 @@ def take_cash(
         parts = cut(edit.whole, payer_id, amount, cash=True, extra=extra)
         if handed < amount:
             raise Refused(Code.HANDED_TOO_LITTLE, "handed", handed=handed, amount=amount)
-        change = drawer.moved(house, actor.till.id, handed, handed - amount)
+        change = drawer.moved(house, actor.till.id, handed, change_from(handed, amount))
         payment = keep(edit, payer_id, parts, tender=Tender.CASH, route="cash", tendered=handed, pieces=change)
         edit.answer = str(payment)
         return payment
@@ -168,7 +168,7 @@ def keep(
         route=Personal(route_words(edit.house, payment)),
         amount=parts.given,
         tip=parts.tip or None,
-        handed=payment.given + payment.change if payment.change else None,
+        handed=payment.handed if payment.change else None,
         change=payment.change or None,
     )
     return made
@@ -254,7 +254,7 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
     """A payment goes back, with its journal entry and postings."""
     till = edit.actor.till.id if payment.tender == Tender.CASH else payment.till
     if payment.tender == Tender.CASH:
-        drawer.moved(edit.house, till, payment.change, payment.given + payment.change)
+        drawer.moved(edit.house, till, payment.change, payment.handed)
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     letter = edit.whole.payer(payment.payer).letter
     account = account_of(edit.whole, replace(payment, till=till))

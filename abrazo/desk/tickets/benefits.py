@@ -16,11 +16,11 @@ from typing import TYPE_CHECKING
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.loyalty import Benefit, Reachable, best_benefits
+from abrazo.core.loyalty import Benefit, Reachable, best_benefits, saved_by
 from abrazo.core.moments import read_day
-from abrazo.core.money import round_half_up
+from abrazo.core.money import total
 from abrazo.core.states import AdjustmentKind
-from abrazo.core.ticket import adjustment_parts
+from abrazo.core.ticket import adjustment_parts, price_of_one
 from abrazo.desk.act import Facts, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import known
@@ -58,7 +58,7 @@ def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int 
         for one in house.once(("gives", kind), lambda kind=kind: benefits.gives(house.connection, kind)):  # type: ignore[misc]  # a lambda with its kind bound
             times = one.times
             if times is not None:
-                times -= benefits.used(house.connection, person, one.id, since, ticket)
+                times -= benefits.times_used(house.connection, person, one.id, since, ticket)
             found.append((one, times))
     return found
 
@@ -69,10 +69,7 @@ def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -
         return 0
     held = [Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left) for b, left in _held(house, person, 0)]
     lines = [Reachable(str(n), "p", i.id, i.report_group, price, price) for n, (i, price) in enumerate(items)]
-    percents = {benefit.id: benefit.percent for benefit in held}
-    found = best_benefits(lines, {"p": held})
-    parts = ((lines[int(n)].gross * percents[id] / 100, off) for n, (id, off) in found.items())
-    return sum(round_half_up(exact) if off is None else off for exact, off in parts)
+    return saved_by(lines, {"p": held})
 
 
 def holder_of(house: House, whole: TicketSnapshot, line: LineRow) -> int | None:
@@ -126,8 +123,8 @@ def _wanted(
     lines = []
     for line in whole.standing:
         if holders.get(line.id) is not None:
-            one = line.unit_price + sum(price for _, price in line.choices)
-            facts = (line.item, line.report_group, grosses[str(line.id)], max(0, one))
+            one = price_of_one(line.unit_price, (price for _, price in line.choices))
+            facts = (line.item, line.report_group, grosses[str(line.id)], one)
             lines.append(Reachable(str(line.id), str(holders[line.id]), *facts))
     by_holder = {
         str(person): [Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left) for b, left in theirs
@@ -174,7 +171,7 @@ def _applying(house: House, whole: TicketSnapshot) -> Iterator[Applying]:
     given = [one for one in whole.given if one.benefit]
     for id in dict.fromkeys(one.benefit for one in given if one.benefit):
         mine = [one for one in given if one.benefit == id]
-        off = sum(_takes(whole, one) for one in mine)
+        off = total(_takes(whole, one) for one in mine)
         people = dict.fromkeys(known(house, one.person).name for one in mine if one.person)
         yield Applying(id, mine[0].reason, " and ".join(people), off, kept=False)
     for id in sorted(benefits.kept_on(house.connection, whole.head.id)):

@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting
+from abrazo.core.money import total
 from abrazo.core.states import TicketState
 from abrazo.desk.act import FactGiven, done_before, fresh, write_entry
 from abrazo.desk.context import Actor, House, Stale
@@ -175,7 +176,7 @@ def check_and_settle(edit: TicketChange) -> None:
         bill = whole.payer_bill(payer.id)
         if whole.under_way(payer.id) > bill.account.due:
             raise Refused(Code.BEING_CHARGED, payer=payer.letter)
-        if bill.account.credit != sum(p.credit for p in whole.taken if p.payer == payer.id):
+        if bill.account.credit != total(p.credit for p in whole.taken if p.payer == payer.id):
             raise Refused(Code.CHANGES_PAID)
         settled = bill.account.due == 0 and bill.account.paid > 0
         if settled == bool(payer.settled_at):

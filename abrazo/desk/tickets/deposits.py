@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from abrazo.core.deposits import applied_deposits
+from abrazo.core.deposits import applied_deposits, can_apply
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
+from abrazo.core.money import total
 from abrazo.core.states import Tender
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.store import guests as guests_kept
@@ -35,24 +36,22 @@ def fit_deposits(edit: TicketChange) -> None:
         return
     held = [(job, deposit) for job in settled for deposit in jobs.held(connection, job.id)]
     routes = {deposit.line: edit.house.say(w.DEPOSIT_ROUTE, job=job.name) for job, deposit in held}
-    amounts = {deposit.line: deposit.amount for _, deposit in held}
+    applied = [(payment.deposit, payment.amount) for payment in mine if payment.deposit is not None]
+    amounts = can_apply({deposit.line: deposit.amount for _, deposit in held}, applied)
     whose = {deposit.line: job for job, deposit in held}
-    for payment in mine:
-        if payment.deposit in amounts:
-            amounts[payment.deposit] += payment.amount  # what is applied here already can be applied anew
     whole = load_ticket(edit.house, edit.id, deposits=False)
     by_payer: dict[int, list[int]] = {}
     for line in sorted(amounts):
         by_payer.setdefault(_payer_of(whole, whose[line], mine, line), []).append(line)
     wanted: dict[int, tuple[int, int]] = {}
     for payer, lines in by_payer.items():
-        cuts = applied_deposits(_open_bill(whole, payer), [amounts[n] for n in lines])
+        cuts = applied_deposits(whole.payer_bill(payer).account.open_bill, [amounts[n] for n in lines])
         wanted |= {line: (payer, cut) for line, cut in zip(lines, cuts, strict=True)}
     for line in sorted({*amounts, *(payment.deposit for payment in mine if payment.deposit)}):
         standing = [payment for payment in mine if payment.deposit == line]
         payer, amount = wanted.get(line, (0, 0))
         theirs = all(payment.payer == payer for payment in standing)
-        if theirs and sum(payment.amount for payment in standing) == amount:
+        if theirs and total(payment.amount for payment in standing) == amount:
             continue
         for payment in standing:
             _lift(edit, payment)
@@ -90,12 +89,6 @@ def _lift(edit: TicketChange, payment: PaymentRow) -> None:
     _apply(edit, payment.route, -payment.amount)
     who, till_id = edit.actor.staff.id, edit.actor.till.id
     tenders.take_back(edit.house.connection, payment.id, edit.at, who, edit.day, till_id)
-
-
-def _open_bill(whole: TicketSnapshot, payer: int) -> int:
-    """What a payer still owes on the bill, tips left out; minor units."""
-    account = whole.payer_bill(payer).account
-    return max(0, account.due - (account.tip - account.paid_tips - account.extras))
 
 
 def _apply(edit: TicketChange, route: str, amount: int) -> None:

@@ -12,6 +12,7 @@ from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.ticket import price_of_one
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import changing
@@ -64,9 +65,9 @@ def change_line(
 
 def _left_of(line: LineRow, now: LineRow) -> Fraction:
     """How much of a line is left when it is changed: nothing of it where its choices cost less than before."""
-    cheaper = sum(price for _, price in now.choices) < sum(price for _, price in line.choices)
+    before, after = (price_of_one(one.unit_price, (price for _, price in one.choices)) for one in (line, now))
     fewer = Fraction(now.quantity) < Fraction(line.quantity)
-    return Fraction(0) if cheaper else Fraction(now.quantity) if fewer else ALL
+    return Fraction(0) if after < before else Fraction(now.quantity) if fewer else ALL
 
 
 def _same_guests(line: LineRow, read: LineRow) -> bool:

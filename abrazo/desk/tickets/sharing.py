@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.money import total
 from abrazo.core.states import Share, Split
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import TicketChange, changing
@@ -56,7 +57,7 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
         ticket_store.set_split(house.connection, ticket_id, Split.EQUAL)
         taken = {p.letter for p in whole.payers if p.settled_at or p in busy or p in stated}
         names = [name for name in map(letter, range(parts + len(taken))) if name not in taken]
-        _end_idle(edit, keep=busy + stated)
+        _end_idle(edit, keep=[*busy, *stated])
         for index in range(parts - len(busy)):
             guests_kept.add_payer(house.connection, ticket_id, names[index], 1000 + index)
         edit.reread()
@@ -101,8 +102,8 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
                 guests_kept.end_payer(house.connection, payer_id, edit.at)
                 edit.wrote(Kind.AMOUNT_NOT_STATED, payer=payer.letter)
                 return
-        rest = sum(
-            edit.whole.payer_bill(p.id).account.total - edit.whole.payer_bill(p.id).account.paid
+        rest = total(
+            edit.whole.payer_bill(p.id).account.unpaid
             for p in edit.whole.payers
             if not p.settled_at and (not p.stated or p.id == payer_id)
         )

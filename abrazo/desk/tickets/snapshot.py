@@ -8,6 +8,7 @@ from fractions import Fraction
 
 from abrazo.core.bill import Bill, PayerBill
 from abrazo.core.ledger import LineUse
+from abrazo.core.money import total
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import AdjustmentKind, RequestKind, RowKind, Tender
@@ -76,12 +77,12 @@ class TicketSnapshot:
     @property
     def tips(self) -> int:
         """All tips, in minor units."""
-        return sum(payer.account.tip for payer in self.bill.payers)
+        return self.bill.tips
 
     @property
     def rounding(self) -> int:
         """What cash rounding came to, in minor units; positive: the house got more."""
-        return sum(payer.account.rounding for payer in self.bill.payers)
+        return self.bill.rounding
 
     @property
     def standing(self) -> list[LineRow]:
@@ -100,8 +101,8 @@ class TicketSnapshot:
 
     def under_way(self, payer: int) -> int:
         """Minor units of what is due that a card machine may be charging this payer right now."""
-        return sum(
-            a.amount - a.credit
+        return total(
+            a.of_due
             for a in self.open_requests
             if a.payer == payer and a.kind in (RequestKind.CHARGE, RequestKind.CAPTURE)
         )

@@ -155,7 +155,7 @@ def _choices_of(groups: list[ChoiceGroup], picked: tuple[str, ...]) -> list[Grou
             raise Refused(code, group.id, group=group.name.lower(), least=group.least)
         if len(taken) > group.most:
             raise Refused(Code.TOO_MANY_CHOICES, group.id, group=group.name, most=group.most, count=len(taken))
-        found += taken
+        found.extend(taken)
     return found
 
 

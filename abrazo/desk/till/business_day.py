@@ -12,7 +12,7 @@ from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.states import Direction
-from abrazo.core.till import expected_cash
+from abrazo.core.till import expected_cash, worth_of
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, own_or_lent
@@ -59,7 +59,7 @@ def pieces_total(pieces: Mapping[int, int]) -> int:
     """What counted pieces come to, in minor units."""
     if any(not 0 <= number <= MOST_PIECES for number in pieces.values()):
         raise Refused(Code.PIECES_RANGE, "pieces", most=MOST_PIECES)
-    return sum(value * number for value, number in pieces.items())
+    return worth_of(pieces)
 
 
 def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: int | None, key: str) -> None:

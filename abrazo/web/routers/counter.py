@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.core.tenders import likely_cash
+from abrazo.core.tenders import change_from, likely_cash
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
 from abrazo.desk.output import outbox
@@ -55,7 +55,7 @@ def _page(
         paid=paid,
         cash=cash,
         nets={} if sale is None else {line.id: line.net for line in sale.bill.lines},
-        notes=[(note, note - cash) for note in likely_cash(cash, denominations(house), 10**digits)],
+        notes=[(note, change_from(note, cash)) for note in likely_cash(cash, denominations(house), 10**digits)],
         change=sale.taken[-1] if sale is not None and paid else None,
         pieces=as_read(sale.taken[-1].pieces) if sale is not None and paid else {},
         held=said(house, held) if (held := held_to_counter(house, actor)) else "",

@@ -7,6 +7,8 @@ from datetime import date, datetime, timedelta
 
 from abrazo.core.errors import Refused
 from abrazo.core.moments import read_day, wall_text
+from abrazo.core.money import total
+from abrazo.core.prices import visit_price
 from abrazo.core.states import BookingState, Source, TicketState, VisitStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
@@ -72,7 +74,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)]
         less = saved(house, booking.person, had)
-        price = sum(each for _, each in had) - less
+        price = visit_price((each for _, each in had), less)
     now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
     state, owed = _state(house, booking, now), price or 0
     if state in (VisitStanding.PAID, VisitStanding.ABSENT):
@@ -98,7 +100,7 @@ def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
 def along_with(visit: Visit, others: list[Visit]) -> tuple[Visit, int] | None:
     """The first of the same household that could be settled along, and what both come to; None when there is none."""
     first = next((one for one in others if one.waits and one.price is not None), None)
-    return None if first is None or visit.price is None else (first, visit.price + (first.price or 0))
+    return None if first is None or visit.price is None else (first, total((visit.price, first.price or 0)))
 
 
 def visits_of(house: House, several: list[Booking]) -> list[Visit]:
@@ -141,7 +143,7 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         now=house.now() if chosen == today else None,
         queue=walk_ins(house),
         number=len(visits),
-        owed=sum(visit.owed for visit in visits),
+        owed=total(visit.owed for visit in visits),
     )
 
 

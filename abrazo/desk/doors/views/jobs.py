@@ -6,8 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from abrazo.core.jobs import rack_place
+from abrazo.core.jobs import rack_place, still_owed
 from abrazo.core.ledger import Role
+from abrazo.core.money import total
 from abrazo.core.states import JobStanding, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
@@ -137,7 +138,7 @@ def rack(house: House) -> Rack:
     }
     columns = [(key, house.say(said), [card for card in cards if card.where == key]) for key, said in words.items()]
     here = [card for card in cards if card.where != RackPlace.HANDED_OVER]
-    return Rack(columns, len(here), sum(card.owed for card in here))
+    return Rack(columns, len(here), total(card.owed for card in here))
 
 
 def presets(house: House) -> tuple[list[str], list[str]]:
@@ -174,7 +175,7 @@ def job_sheet(house: House, job_id: int) -> JobSheet:
     job, people = read_job(house, job_id), house.staff()
     labels = {task.id: task.label for task in job.tasks}
     pieces = [
-        (task.id, task_words(task.label, task.quantity, task.unit), task.pieces, task.pieces - job.handed(task.id),
+        (task.id, task_words(task.label, task.quantity, task.unit), task.pieces, job.here(task),
          task_amount(task))
         for task in job.tasks
     ]  # fmt: skip
@@ -220,7 +221,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
     """What tag and receipt of a job say."""
     card, text = card_of(house, read_job(house, job_id)), house.settings.currency.text
     job, due = card.job, datetime.fromisoformat(card.job.due_at)
-    taken = sum(line.unit_price for line in _deposit_lines(house, job))
+    taken = total(line.unit_price for line in _deposit_lines(house, job))
     return JobPaper(
         house=house.settings.name,
         number=job.name,
@@ -234,7 +235,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         estimate=text(card.estimate),
         deposit=text(taken) if taken else "",
         paid=text(card.came_to) if card.paid else "",
-        rest="" if card.paid else text(card.owed if job.settled_on is not None else max(0, card.estimate - taken)),
+        rest="" if card.paid else text(card.owed if job.settled_on is not None else still_owed(card.estimate, taken)),
         staff=house.staff()[job.staff].name if job.staff else "",
         currency=house.settings.currency.code,
         language=house.settings.language,

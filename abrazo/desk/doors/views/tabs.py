@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from abrazo.core.deposits import freed_of_hold, over_hold
+from abrazo.core.deposits import freed_of_hold, inside_hold, over_hold
 from abrazo.core.moments import seconds_between
+from abrazo.core.money import total
 from abrazo.core.states import Source
 from abrazo.desk.context import House
 from abrazo.desk.payments.holds import held_for, held_for_each
@@ -38,7 +39,7 @@ class TabCard:
     @property
     def inside(self) -> int:
         """What of the tab is inside the hold; all of it when none is held."""
-        return self.due - self.over
+        return inside_hold(self.due, self.over)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +76,7 @@ class Tabs:
     @property
     def owed(self) -> int:
         """What all of them still owe."""
-        return sum(card.due for card in self.tabs) + sum(one.due for one in self.others)
+        return total([*(card.due for card in self.tabs), *(one.due for one in self.others)])
 
 
 def tab_card(house: House, whole: TicketSnapshot) -> TabCard:
@@ -104,7 +105,7 @@ def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
     held_for_each(house, [whole.head.id for whole in loose])  # read at once, then taken one by one
     cards = [tab_card(house, whole) for whole in loose if whole.head.source == Source.TAB and not whole.head.held_at]
     others = [_other(house, whole) for whole in loose if whole.head.source != Source.TAB or whole.head.held_at]
-    most = max([card.due for card in cards] + [card.held for card in cards] + [1])
+    most = max([1, *(card.due for card in cards), *(card.held for card in cards)])
     return Tabs(cards, others, most)
 
 
@@ -137,7 +138,7 @@ def rounds(house: House, whole: TicketSnapshot) -> list[Round]:
             at=group[0].added_at,
             staff=people[group[0].staff].name,
             lines=[(_words(ln), ", ".join(label for label, _ in ln.choices), nets[str(ln.id)]) for ln in group],
-            amount=sum(nets[str(line.id)] for line in group),
+            amount=total(nets[str(line.id)] for line in group),
             ids=tuple(line.id for line in group),
         )
         for number, group in enumerate(groups, 1)

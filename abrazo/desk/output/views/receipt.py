@@ -162,7 +162,7 @@ def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list
         how = [house.say(signed[payment.signature])] if payment.signature in signed else []
         return [(", ".join([charged, *how]), text(payment.given))]
     if payment.change:
-        handed = (house.say(w.CASH_HANDED), text(payment.given + payment.change))
+        handed = (house.say(w.CASH_HANDED), text(payment.handed))
         return [handed, (house.say(w.CHANGE), text(payment.change))]
     name = house.say(w.CASH) if payment.tender == Tender.CASH else f"{payment.route[:1].upper()}{payment.route[1:]}"
     return [(name, text(payment.given))]

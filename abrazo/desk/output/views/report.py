@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 
 from abrazo.core.ledger import Role, given_away
+from abrazo.core.money import total, totals
 from abrazo.core.states import CorrectionKind, Direction, Tender
-from abrazo.core.till import expected_cash
+from abrazo.core.till import expected_cash, worth_of
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.output.views.receipt import paper_date
 from abrazo.desk.tickets.naming import route_words
@@ -79,12 +81,9 @@ ROLES = {
 
 def _added(house: House, found: Iterable[tuple[str, int]]) -> Pairs:
     """Sums by words, in the order in which the words first came, each with how many there were."""
-    sums: dict[str, tuple[int, int]] = {}
-    for words, amount in found:
-        number, total = sums.get(words, (0, 0))
-        sums[words] = (number + 1, total + amount)
-    text = house.settings.currency.text
-    return tuple((f"{number} x {words}", text(total)) for words, (number, total) in sums.items())
+    pairs, text = list(found), house.settings.currency.text
+    numbers = Counter(words for words, _ in pairs)
+    return tuple((f"{numbers[words]} x {words}", text(sum_)) for words, sum_ in totals(pairs).items())
 
 
 def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -94,8 +93,8 @@ def _sold(house: House, tickets: list[TicketSnapshot]) -> Pairs:
         groups += [(line.report_group, nets[str(line.id)]) for line in whole.standing if line.is_sale]
         charges = dict(whole.bill.charges)
         groups += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
-    total = sum(amount for _, amount in groups)
-    return (*_added(house, groups), (house.say(w.TICKETS, number=len(tickets)), house.settings.currency.text(total)))
+    sold = total(amount for _, amount in groups)
+    return (*_added(house, groups), (house.say(w.TICKETS, number=len(tickets)), house.settings.currency.text(sold)))
 
 
 def _anonymous(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -125,13 +124,11 @@ def _stored(house: House, tickets: list[TicketSnapshot]) -> Pairs:
 
 
 def _taxes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
-    sums: dict[str, int] = {}
+    found: list[tuple[str, int]] = []
     for whole in tickets:
         labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
-        for tax in whole.bill.taxes:
-            if tax.base:
-                sums[labels[tax.id]] = sums.get(labels[tax.id], 0) + tax.tax
-    return tuple((label, house.settings.currency.text(amount)) for label, amount in sums.items())
+        found += [(labels[tax.id], tax.tax) for tax in whole.bill.taxes if tax.base]
+    return tuple((label, house.settings.currency.text(amount)) for label, amount in totals(found).items())
 
 
 def _routes(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -187,7 +184,7 @@ def _moved(house: House, one: Correction) -> list[tuple[str, str]]:
         for p in payments
         if p.day == one.day and not p.taken_back_at
     ]
-    return back + anew
+    return [*back, *anew]
 
 
 def _tips(house: House, tickets: list[TicketSnapshot]) -> Pairs:
@@ -212,7 +209,10 @@ def _drawer(house: House, day: AnyDay, till_id: str) -> Pairs:
 
 def _counted(house: House, count: Count) -> list[tuple[str, str]]:
     text = house.settings.currency.text
-    pieces = [(f"{number} x {text(value)}", text(value * number)) for value, number in as_read(count.pieces).items()]
+    pieces = [
+        (f"{number} x {text(value)}", text(worth_of({value: number})))
+        for value, number in as_read(count.pieces).items()
+    ]
     word = house.say(w.AGREES if not count.over else w.OVER if count.over > 0 else w.SHORT)
     return [
         *pieces,

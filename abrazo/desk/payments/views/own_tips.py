@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.ledger import tips_account
+from abrazo.core.money import total
 from abrazo.core.tips import POOL
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets.naming import place_of
@@ -35,8 +36,8 @@ def own_tips(house: House, actor: Actor) -> OwnTips:
     """Somebody's tips on tickets that are closed, the latest first."""
     day = house.day().id
     mine = journal.posted_on(house.connection, tips_account(actor.staff.id), day)
-    pool = sum(-amount for _, _, amount in journal.posted_on(house.connection, tips_account(POOL), day))
+    pool = total(-amount for _, _, amount in journal.posted_on(house.connection, tips_account(POOL), day))
     on_tickets = [(ticket, at, -amount) for ticket, at, amount in mine if ticket is not None]
     whole = load_tickets(house, [ticket for ticket, _, _ in on_tickets])
     tickets = [OwnTip(whole[id].head.number, place_of(house, whole[id]), at, tip) for id, at, tip in on_tickets]
-    return OwnTips(sum(-amount for _, _, amount in mine), pool, tickets)
+    return OwnTips(total(-amount for _, _, amount in mine), pool, tickets)

@@ -9,6 +9,7 @@ from datetime import datetime, time, timedelta
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day, stamp_at
+from abrazo.core.money import total
 from abrazo.core.refunds import refundable
 from abrazo.core.states import RowKind, TicketState
 from abrazo.desk.context import House
@@ -149,7 +150,7 @@ class Correctable:
     @property
     def left_in_all(self) -> int:
         """What can still be refunded of all payments."""
-        return sum(self.left.values())
+        return total(self.left.values())
 
 
 def correctable(house: House, whole: TicketSnapshot) -> Correctable:

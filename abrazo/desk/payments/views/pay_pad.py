@@ -7,10 +7,11 @@ from fractions import Fraction
 
 from abrazo.core.deposits import freed_of_hold, over_hold
 from abrazo.core.errors import Code, Refused
+from abrazo.core.money import total
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
 from abrazo.core.states import Extra, RequestKind, RequestState, RowKind, Share, Source, Split, TenderKind
-from abrazo.core.tenders import cash_due, likely_cash, spent_of
+from abrazo.core.tenders import above_due, cash_due, change_from, likely_cash, spent_of
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
@@ -134,7 +135,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
     ways = ways_of(house, actor, whole, account.due, held)
     way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine, _on_phone(whole, payer_id))
     value, fault = _value(house, way, typed.reference, found.fault)
-    above = max(0, wanted - account.due)
+    above = above_due(account.due, wanted)
     spends, rest = _spends(way, value, wanted)
     return PayPad(
         bill=account.total,
@@ -156,9 +157,9 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         spends=spends,
         spent_rest=rest,
         freed=freed_of_hold(held.amount, wanted) if held else 0,
-        notes=[(note, note - cash) for note in notes] if takes_cash else [],
+        notes=[(note, change_from(note, cash)) for note in notes] if takes_cash else [],
         handed=given,
-        change=0 if given is None else given - cash,
+        change=0 if given is None else change_from(given, cash),
         open_ask=next((ask for ask in asks if ask.open), None),
         last_ask=_last(asks),
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
@@ -215,7 +216,7 @@ class Figure:
 def figures(house: House, whole: TicketSnapshot, payer_id: int) -> list[Figure]:
     """Amounts that fill the field: the payer's items alone, with fees both ways; else each guest's part of the bill."""
     bill, due = whole.payer_bill(payer_id), whole.payer_bill(payer_id).account.due
-    items = sum(row.amount for row in bill.rows if row.kind == RowKind.LINE)
+    items = total(row.amount for row in bill.rows if row.kind == RowKind.LINE)
     if whole.payer(payer_id).stated:
         return []
     if whole.shared and whole.charges and whole.head.split == Split.SHARES and not bill.account.paid:

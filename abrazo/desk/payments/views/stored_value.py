@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.loyalty import points_worth
 from abrazo.core.states import Tender
 from abrazo.desk.context import House
 from abrazo.desk.payments.stored_value import CREDIT
@@ -25,7 +26,7 @@ def of_person(house: House, person: int) -> OfPerson:
     """Everything that is stored for somebody."""
     credit = stored_value.credit_of(house.connection, person)
     points, settings = stored_value.points_of(house.connection, person), house.settings
-    worth = points // settings.points_lot * settings.points_value
+    worth = points_worth(points, settings.points_lot, settings.points_value)
     on_credit = stored_value.balance(house.connection, credit.id) if credit else 0
     return OfPerson(cards.of_person(house.connection, person), on_credit, points, worth)
 

@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from abrazo.core.prices import lowest
 from abrazo.desk.context import House
 from abrazo.desk.stock.stock import LOW, all_here
 from abrazo.desk.tickets.price_lists import Prices
@@ -48,7 +49,7 @@ def folded(items: list[Item]) -> list[Item]:
         id = FAMILY + item.family
         if id in found:
             tile = found[id]
-            found[id] = replace(tile, price=min(tile.price, item.price), variants=tile.variants + 1)
+            found[id] = replace(tile, price=lowest((tile.price, item.price)), variants=tile.variants + 1)
         else:
             found[id] = replace(item, id=id, name=item.family_name, variants=1)
     return list(found.values())

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
 from abrazo.core.matching import Held, Mismatch, mismatches, recorded_mismatches
+from abrazo.core.money import total
 from abrazo.desk.context import House
 from abrazo.desk.history import reader
 from abrazo.desk.till.views.till import numbers_of
@@ -60,8 +61,8 @@ def match_day(house: House, day_id: int, sent: Mapping[str, str] | None = None) 
     recorded = [Held(p.route, p.given, p.ticket) for p in payments
                 if p.tender == CARD_ELSEWHERE and not p.taken_back_at]  # fmt: skip
     if recorded:
-        total = sum(held.amount for held in recorded)
-        routes.append(RouteMatch(house.say(w.RECORDED_ROUTE), len(recorded), total,
+        sum_ = total(held.amount for held in recorded)
+        routes.append(RouteMatch(house.say(w.RECORDED_ROUTE), len(recorded), sum_,
                                  recorded_mismatches(recorded, unclaimed)))  # fmt: skip
     tickets = {one.ticket for route in routes for one in route.mismatches if one.ticket is not None}
     return Matched(day_id, routes, numbers_of(house, tickets))
@@ -72,14 +73,14 @@ def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> Rout
     day = till.read_day(connection, day_id)
     ours = [Held(*row) for row in tenders.moved_on(connection, device.name, day_id, day.opened_at if day else "",
                                                    (day.closed_at if day else None) or "9999")]  # fmt: skip
-    total = sum(held.amount for held in ours)
+    sum_ = total(held.amount for held in ours)
     try:
         theirs = read_batch(device.batch() if sent is None else sent)
     except (DeviceFault, Refused) as fault:
         why = refusal_text(reader(house), fault) if isinstance(fault, Refused) else str(fault)
-        return RouteMatch(device.name, len(ours), total, [], house.say(w.BATCH_UNREADABLE, why=why), sent is not None)
+        return RouteMatch(device.name, len(ours), sum_, [], house.say(w.BATCH_UNREADABLE, why=why), sent is not None)
     moved = tenders.moved_under(connection, [one.reference for one in theirs])
     known = {reference: Held(*row) for reference, row in moved.items()}
     unknown = {ask.reference: ask.ticket for ask in tenders.open_requests(connection) if ask.machine == device.name}
-    return RouteMatch(device.name, len(ours), total, mismatches(ours, theirs, known, unknown), "",
+    return RouteMatch(device.name, len(ours), sum_, mismatches(ours, theirs, known, unknown), "",
                       sent is not None)  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.money import total, totals
 from abrazo.core.states import Direction, RequestState, Tender
 from abrazo.core.till import Drawer, expected_cash
 from abrazo.desk.context import House
@@ -55,7 +56,7 @@ class TillPage:
     @property
     def taken(self) -> int:
         """What was taken at this till by all routes."""
-        return sum(one.amount for one in (self.cash, *self.cards, *self.recorded))
+        return total(one.amount for one in (self.cash, *self.cards, *self.recorded))
 
     @property
     def float_width(self) -> float:
@@ -103,12 +104,12 @@ def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
     petty = [one for one in moved.petty if one.till == till_id]
     return Drawer(
         float_,
-        cash_in=sum(payment.given + payment.change for payment in cash),
-        change_and_refunds=sum(payment.change for payment in cash)
-        + sum(payment.given for payment in of_others)
-        + sum(refund.amount for refund in refunds),
-        paid_out=sum(one.amount for one in petty if one.direction == Direction.OUT),
-        paid_in=sum(one.amount for one in petty if one.direction == Direction.IN),
+        cash_in=total(payment.handed for payment in cash),
+        change_and_refunds=total(
+            [*(p.change for p in cash), *(p.given for p in of_others), *(refund.amount for refund in refunds)]
+        ),
+        paid_out=total(one.amount for one in petty if one.direction == Direction.OUT),
+        paid_in=total(one.amount for one in petty if one.direction == Direction.IN),
     )
 
 
@@ -162,16 +163,13 @@ def numbers_of(house: House, tickets: Iterable[int]) -> dict[int, int]:
 
 
 def _sum(route: str, payments: list[PaymentRow]) -> RouteSum:
-    return RouteSum(route, len(payments), sum(payment.given for payment in payments))
+    return RouteSum(route, len(payments), total(payment.given for payment in payments))
 
 
 def _tips(house: House, payments: list[PaymentRow]) -> list[tuple[str, int]]:
     """Tips by staff on the tickets that took money here today."""
-    people, found = house.staff(), dict[str, int]()
-    for whole in load_tickets(house, [payment.ticket for payment in payments]).values():
-        if whole.bill.due == 0:
-            for staff, amount in whole.bill.staff_tips:
-                found[staff] = found.get(staff, 0) + amount
+    people, tickets = house.staff(), load_tickets(house, [payment.ticket for payment in payments]).values()
+    found = totals(tip for whole in tickets if whole.bill.due == 0 for tip in whole.bill.staff_tips)
     return [(people[staff].name if staff in people else staff, amount) for staff, amount in found.items()]
 
 
