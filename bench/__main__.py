@@ -27,6 +27,7 @@ from abrazo.desk.payments import tenders
 from abrazo.desk.people import people
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.ticket_json import answer, read_ticket
@@ -147,12 +148,12 @@ def payments(folder: Path, database: Path, devices: Devices) -> None:
     actor = Actor(house.staff()["tamsin"], house.tills()["galley"])
     number = starting.seat(house, actor, "G2", 1, "bench-seat")
     for index in range(30):
-        ticket_lines.add_line(house, actor, number, None, Picked("apple-juice"), f"bench-line-{index}")
+        ticket_lines.add_line(house, actor, OnTicket(number, None, f"bench-line-{index}"), Picked("apple-juice"))
     payer, keys = load_ticket(house, number).payers[0].id, iter(range(10**6))
 
     def pay() -> None:
         version = load_ticket(house, number).head.version
-        tenders.take_cash(house, actor, number, version, payer, 100, 100, f"bench-{next(keys)}")
+        tenders.take_cash(house, actor, OnTicket(number, version, f"bench-{next(keys)}"), payer, 100, 100)
 
     raw = sqlite3.connect(folder / "raw.db", isolation_level=None)
     raw.executescript("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; CREATE TABLE t (a INTEGER)")

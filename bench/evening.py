@@ -28,6 +28,7 @@ from abrazo.desk.overview.today import today
 from abrazo.desk.payments.views.past import past_page
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.catalogue import pick_page
 from abrazo.store import journal
@@ -86,7 +87,7 @@ def sixty_open(house: House) -> None:
     for _ in range(OPEN - there):
         number = starting.open_counter(house, actor, f"bench-open-{next(keys)}")
         for item in ("apple-juice", "lemon-posset", "still-water-bottle"):
-            ticket_lines.add_line(house, actor, number, None, Picked(item), f"bench-open-{next(keys)}")
+            ticket_lines.add_line(house, actor, OnTicket(number, None, f"bench-open-{next(keys)}"), Picked(item))
 
 
 def past(folder: Path, tell: Tell, seconds: Seconds) -> None:

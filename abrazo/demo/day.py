@@ -14,6 +14,7 @@ from abrazo.desk.context import Devices, House
 from abrazo.desk.setup.founding import close_house, move_house, open_day, open_house, set_up, shift_clock
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import holding, sharing
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import drawer
 from abrazo.desk.till.business_day import pieces_total
@@ -97,14 +98,14 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
 def _bills(story: Story, tables: dict[str, int]) -> None:
     for spot, at in (("D3", "14:17"), ("D4", "14:12"), ("G3", "14:15")):
         story.clock.at(at)
-        holding.ask_bill(story.house, story.tamsin, tables[spot], story.version(tables[spot]), True)
+        holding.ask_bill(story.house, story.tamsin, OnTicket(tables[spot], story.version(tables[spot])), True)
 
 
 def _payments(story: Story, tables: dict[str, int]) -> None:
     """One table part paid, one paid to the end, one whose card machine fell silent."""
     house, tamsin = story.house, story.tamsin
     story.clock.at("14:05")
-    sharing.by_seat(house, tamsin, tables["D5"], story.version(tables["D5"]))
+    sharing.by_seat(house, tamsin, OnTicket(tables["D5"], story.version(tables["D5"])))
     for payer in load_ticket(house, tables["D5"]).payers[:3]:
         story.card(tables["D5"], payer.id)
     story.clock.at("14:10")

@@ -12,6 +12,7 @@ from abrazo.demo.house import PLAN, SETTINGS
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import card_poller, closing, tenders, tips
 from abrazo.desk.tickets import prep, sharing, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import prep as prep_kept
@@ -73,9 +74,9 @@ class Story:
             self.clock.on()
             picked = Picked(item, "1", tuple(choices.split()), tuple(letters.split()))
             who = self.jory if item.endswith(("ale", "cider", "spritz", "glass")) else actor
-            ticket_lines.add_line(self.house, who, number, None, picked, self.key())
+            ticket_lines.add_line(self.house, who, OnTicket(number, None, self.key()), picked)
         if orders:
-            prep.send(self.house, actor, number, None, (), self.key())
+            prep.send(self.house, actor, OnTicket(number, None, self.key()), ())
         return number
 
     def serve(self, minutes: int = 20) -> None:
@@ -96,18 +97,18 @@ class Story:
         number = self.seat(spot, guests, at, tuple(orders))
         self.clock.on(35 * 60)
         if how == "seat":
-            sharing.by_seat(self.house, self.tamsin, number, self.version(number))
+            sharing.by_seat(self.house, self.tamsin, OnTicket(number, self.version(number)))
         elif how == "equal":
-            sharing.equal_parts(self.house, self.tamsin, number, self.version(number), guests)
+            sharing.equal_parts(self.house, self.tamsin, OnTicket(number, self.version(number)), guests)
         for index, payer in enumerate(load_ticket(self.house, number).payers):
             self.clock.on()
             if how == "cash" or index % 2:
                 self.cash(number, payer.id)
             else:
                 percent = self.random.choice(["", "10", "10", "15"])
-                tips.set_tip(self.house, self.tamsin, number, self.version(number), payer.id, percent=percent)
+                tips.set_tip(self.house, self.tamsin, OnTicket(number, self.version(number)), payer.id, percent=percent)
                 self.card(number, payer.id)
-        closing.free_table(self.house, self.tamsin, number, None, self.key())
+        closing.free_table(self.house, self.tamsin, OnTicket(number, None, self.key()))
 
     def cash(self, number: int, payer: int, handed: int | None = None) -> int:
         """A payer pays in cash, with the next note of ten."""
@@ -115,14 +116,14 @@ class Story:
         due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
         given = handed or -(-due // 1000) * 1000
         version = whole.head.version
-        return tenders.take_cash(self.house, self.tamsin, number, version, payer, due, given, self.key())
+        return tenders.take_cash(self.house, self.tamsin, OnTicket(number, version, self.key()), payer, due, given)
 
     def card(self, number: int, payer: int, machine: str = "card machine 1") -> str:
         """A payer pays on a card machine; the machine's answer is followed to its end."""
         whole = load_ticket(self.house, number)
         due, version = whole.payer_bill(payer).account.due, whole.head.version
         key = self.key()
-        reference = tenders.ask_card(self.house, self.tamsin, number, version, payer, machine, due, key)
+        reference = tenders.ask_card(self.house, self.tamsin, OnTicket(number, version, key), payer, machine, due)
         self.let_machines_answer()
         return reference
 
@@ -136,8 +137,10 @@ class Story:
         whole = load_ticket(self.house, number)
         payer, due = whole.payers[0].id, whole.bill.due
         self.clock.on()
-        tenders.record(self.house, self.wren, number, whole.head.version, payer, due, tender, reference, self.key())
-        closing.free_table(self.house, self.wren, number, None, self.key())
+        tenders.record(
+            self.house, self.wren, OnTicket(number, whole.head.version, self.key()), payer, due, tender, reference
+        )
+        closing.free_table(self.house, self.wren, OnTicket(number, None, self.key()))
 
     def pay(self, number: int, by: str) -> None:
         """Somebody at the desk pays all of a ticket, and it is closed."""
@@ -147,9 +150,11 @@ class Story:
         if due and by == "cash":
             cash = cash_due(due, whole.ticket.cash_rounding)
             handed = -(-cash // 500) * 500
-            tenders.take_cash(self.house, self.wren, number, whole.head.version, payer, cash, handed, self.key())
+            tenders.take_cash(
+                self.house, self.wren, OnTicket(number, whole.head.version, self.key()), payer, cash, handed
+            )
         elif due:
             version = whole.head.version
-            tenders.ask_card(self.house, self.wren, number, version, payer, "card machine 2", due, self.key())
+            tenders.ask_card(self.house, self.wren, OnTicket(number, version, self.key()), payer, "card machine 2", due)
             self.let_machines_answer()
-        closing.free_table(self.house, self.wren, number, None, self.key())
+        closing.free_table(self.house, self.wren, OnTicket(number, None, self.key()))

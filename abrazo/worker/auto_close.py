@@ -10,6 +10,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.closing import free_table
 from abrazo.desk.setup.house_rules import habits
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import holds, jobs
 from abrazo.store import ticket as ticket_store
@@ -38,7 +39,7 @@ def _free(house: House, ticket: int, until: str) -> bool:
     actor = Actor(house.staff()[last.staff], house.tills()[last.till], by_itself=True)
     key = f"by-itself-{ticket}-{head.version}"
     try:
-        free_table(house, actor, ticket, head.version, key)
+        free_table(house, actor, OnTicket(ticket, head.version, key))
     except Refused:  # something was added in this moment: it is not paid after all
         return False
     outbox.by_preference(house, actor, ticket, key)

@@ -16,6 +16,7 @@ from abrazo.desk import history
 from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import open_day, open_house, set_up
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.devices.ports import Script
 from abrazo.store import journal
@@ -77,6 +78,10 @@ class Desk:
 
     def version(self, ticket: int) -> int:
         return self.whole(ticket).head.version
+
+    def on(self, ticket: int, key: str = "") -> OnTicket:
+        """A ticket as somebody sees it who asks right now."""
+        return OnTicket(ticket, self.version(ticket), key or self.key())
 
     def follow(self) -> None:
         """Let the machines answer, or fall silent for long."""

@@ -11,6 +11,7 @@ from abrazo.desk.doors import bookings, jobs, tabs
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.people import people
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.formats.calendar_ics import Event
 from tests.desk.conftest import MACHINE, Desk
 
@@ -51,9 +52,9 @@ def pay(desk: Desk, number: int, close: bool = True) -> None:
     payer = whole.payers[0].id
     due = cash_due(whole.payer_bill(payer).account.due, 5)
     if due:
-        tenders.take_cash(desk.house, wren(desk), number, whole.head.version, payer, due, due, desk.key())
+        tenders.take_cash(desk.house, wren(desk), OnTicket(number, whole.head.version, desk.key()), payer, due, due)
     if close:
-        closing.free_table(desk.house, wren(desk), number, None, desk.key())
+        closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
 
 
 def tab(desk: Desk, name: str = "Ro", held: int = 3000) -> int:

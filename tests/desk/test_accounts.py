@@ -9,6 +9,7 @@ from abrazo.desk.payments import accounts, closing, tenders
 from abrazo.desk.people import people
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets import starting
+from abrazo.desk.tickets.change import OnTicket
 from tests.desk.conftest import Desk
 from tests.desk.doors import dropped, pay, person, wren
 from tests.refusals import refuses
@@ -21,7 +22,7 @@ def job_ticket(desk: Desk, who: int) -> tuple[int, int]:
 
 def put(desk: Desk, number: int, payer: int, amount: int, key: str = "") -> int:
     version = desk.version(number)
-    return accounts.put_on_account(desk.house, wren(desk), number, version, payer, amount, key or desk.key())
+    return accounts.put_on_account(desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, amount)
 
 
 def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
@@ -34,7 +35,7 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
         )
         == 1
     )
-    closing.free_table(desk.house, wren(desk), number, None, desk.key())
+    closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
 
     def owed() -> int:
         return accounts.owed_by(desk.house, known(desk.house, who))
@@ -49,7 +50,7 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
 def test_taken_back_it_is_owed_on_the_ticket_again(desk: Desk) -> None:
     number, payer = job_ticket(desk, person(desk, "Saltpan Rowers", company="yes"))
     made = put(desk, number, payer, 2000)
-    tenders.take_back(desk.house, wren(desk), number, desk.version(number), made, desk.key())
+    tenders.take_back(desk.house, wren(desk), desk.on(number), made)
     assert (desk.whole(number).bill.due, desk.balance("assets:receivables")) == (4200, 0)
 
 
@@ -72,7 +73,7 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     for _ in range(3):
         number, payer = job_ticket(desk, who)
         put(desk, number, payer, 4200)
-        closing.free_table(desk.house, wren(desk), number, None, desk.key())
+        closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
         desk.clock.on(86_400)
 
     def owed() -> list[tuple[int, bool, bool]]:
@@ -91,7 +92,7 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     )
     key = desk.key()
     for _ in range(2):
-        accounts.add_invoices(desk.house, wren(desk), visit, desk.version(visit), [second], key)
+        accounts.add_invoices(desk.house, wren(desk), desk.on(visit, key), [second])
     assert (desk.whole(visit).bill.total, owed()[1]) == (4200, (4200, False, True))
     with refuses("open ticket already"):
         accounts.receive_invoices(desk.house, wren(desk), who, [second], desk.key())

@@ -16,6 +16,7 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller, closing, tenders
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import moving, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till import business_day
@@ -32,12 +33,12 @@ def test_a_key_for_something_else_is_refused(desk: Desk) -> None:
     """The same key for a payment elsewhere answered 'done' and kept nothing."""
     first, payer = one_payer(desk)
     second = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
-    ticket_lines.add_line(desk.house, desk.tamsin, second, None, Picked("lemon-posset"), desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(second, None, desk.key()), Picked("lemon-posset"))
     other = desk.whole(second).payers[0].id
-    tenders.take_cash(desk.house, desk.tamsin, first, desk.version(first), payer, 980, 980, "one key")
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(first, "one key"), payer, 980, 980)
     for act in (
-        lambda: tenders.take_cash(desk.house, desk.tamsin, second, desk.version(second), other, 620, 620, "one key"),
-        lambda: closing.free_table(desk.house, desk.tamsin, first, None, "one key"),
+        lambda: tenders.take_cash(desk.house, desk.tamsin, desk.on(second, "one key"), other, 620, 620),
+        lambda: closing.free_table(desk.house, desk.tamsin, OnTicket(first, None, "one key")),
         lambda: business_day.move_cash(desk.house, desk.tamsin, "out", 100, "ice", "", "one key"),
         lambda: stock.count_goods(desk.house, desk.tamsin, "enamel-mug", "3", "recount", "one key"),
         lambda: outbox.print_receipt(desk.house, desk.tamsin, first, payer, "one key"),
@@ -50,7 +51,9 @@ def test_a_key_for_something_else_is_refused(desk: Desk) -> None:
 def test_a_version_that_is_still_to_come_is_stale(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with pytest.raises(Stale):
-        tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number) + 1, payer, 980, 980, desk.key())
+        tenders.take_cash(
+            desk.house, desk.tamsin, OnTicket(number, desk.version(number) + 1, desk.key()), payer, 980, 980
+        )
     assert desk.whole(number).bill.paid == 0
 
 
@@ -75,19 +78,19 @@ def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
     """By the counter's own forms, and as the target of a move."""
     table, payer = one_payer(desk)
     sale = starting.open_counter(desk.house, desk.jory, desk.key())
-    ticket_lines.add_line(desk.house, desk.jory, sale, None, Picked("cardamom-bun"), desk.key())
+    ticket_lines.add_line(desk.house, desk.jory, OnTicket(sale, None, desk.key()), Picked("cardamom-bun"))
     line = desk.whole(table).standing[0].id
     counter.hold_person(desk.house, desk.boss, "jory", True)
     version = desk.version(table)
     acts: dict[str, Callable[[], object]] = {
-        "note": lambda: counter.take_note(desk.house, desk.jory, table, version, 980, desk.key()),
-        "strike": lambda: counter.take_off(desk.house, desk.jory, table, version, line),
-        "cash": lambda: tenders.take_cash(desk.house, desk.jory, table, version, payer, 980, 980, desk.key()),
-        "remove": lambda: ticket_lines.remove_line(desk.house, desk.jory, table, version, line),
-        "merge": lambda: moving.merge(desk.house, desk.jory, sale, desk.version(sale), table, desk.key()),
-        "take in": lambda: moving.merge(desk.house, desk.jory, table, version, sale, desk.key()),
-        "to table": lambda: moving.to_table(desk.house, desk.jory, sale, desk.version(sale), "G3", desk.key()),
-        "to busy": lambda: moving.to_table(desk.house, desk.jory, sale, desk.version(sale), "G2", desk.key()),
+        "note": lambda: counter.take_note(desk.house, desk.jory, OnTicket(table, version, desk.key()), 980),
+        "strike": lambda: counter.take_off(desk.house, desk.jory, OnTicket(table, version), line),
+        "cash": lambda: tenders.take_cash(desk.house, desk.jory, OnTicket(table, version, desk.key()), payer, 980, 980),
+        "remove": lambda: ticket_lines.remove_line(desk.house, desk.jory, OnTicket(table, version), line),
+        "merge": lambda: moving.merge(desk.house, desk.jory, desk.on(sale), table),
+        "take in": lambda: moving.merge(desk.house, desk.jory, OnTicket(table, version, desk.key()), sale),
+        "to table": lambda: moving.to_table(desk.house, desk.jory, desk.on(sale), "G3"),
+        "to busy": lambda: moving.to_table(desk.house, desk.jory, desk.on(sale), "G2"),
     }
     before = desk.whole(table), desk.whole(sale)
     for name, act in acts.items():
@@ -95,7 +98,7 @@ def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
             act()
         assert refusal.value.code in (Code.NOT_A_COUNTER_SALE, Code.STAYS_AT_COUNTER, Code.OTHER_SALE), name
     assert (desk.whole(table), desk.whole(sale)) == before
-    counter.take_note(desk.house, desk.jory, sale, desk.version(sale), 500, desk.key())
+    counter.take_note(desk.house, desk.jory, desk.on(sale), 500)
     assert desk.whole(sale).bill.due == 0
 
 

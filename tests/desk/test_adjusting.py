@@ -13,6 +13,7 @@ from abrazo.desk.output.views.report import day_report
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets import adjustments, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
@@ -24,13 +25,13 @@ from tests.refusals import refuses
 def party(desk: Desk, *items: str) -> int:
     number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     for item in items or ("clam-and-leek-pot", "lemon-posset"):
-        ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked(item))
     return number
 
 
 def give(desk: Desk, number: int, line: int | None, *, actor: Actor | None = None, **typed: str) -> None:
     by = actor or odile(desk)
-    adjustments.give(desk.house, by, number, desk.version(number), line, Wanted(**typed), desk.key())
+    adjustments.give(desk.house, by, desk.on(number), line, Wanted(**typed))
 
 
 def test_a_preset_a_code_and_a_comp_on_lines(desk: Desk) -> None:
@@ -60,14 +61,14 @@ def test_a_ticket_discount_reaches_every_line_but_one_taken_off(desk: Desk) -> N
     total = desk.whole(number).ticket
     assert desk.whole(number).bill.total == 1580 + posset.unit_price - round((1580 + posset.unit_price) / 4)
     given_id = desk.whole(number).given[0].id
-    adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, posset.id)
+    adjustments.take_off(desk.house, desk.tamsin, desk.on(number), given_id, posset.id)
     assert desk.whole(number).bill.total == 1580 - 395 + posset.unit_price
-    adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id, pot.id)
+    adjustments.take_off(desk.house, desk.tamsin, desk.on(number), given_id, pot.id)
     assert desk.whole(number).bill.total == 1580 + posset.unit_price  # it reaches nothing more
     other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     with refuses("discount on all of it"):
-        moving.merge(desk.house, desk.tamsin, number, desk.version(number), other, desk.key())
-    adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), given_id)
+        moving.merge(desk.house, desk.tamsin, desk.on(number), other)
+    adjustments.take_off(desk.house, desk.tamsin, desk.on(number), given_id)
     assert desk.whole(number).given == [] and total.discounts
 
 
@@ -105,10 +106,10 @@ def test_what_is_wrong_is_named_and_nothing_is_given(desk: Desk, typed: dict[str
 def test_what_somebody_has_paid_stays_whatever_is_given_later(desk: Desk) -> None:
     number = party(desk)
     for line, guest in zip(desk.whole(number).standing, "AB", strict=True):
-        ticket_lines.give_line(desk.house, desk.tamsin, number, desk.version(number), line.id, (guest,))
-    sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+        ticket_lines.give_line(desk.house, desk.tamsin, desk.on(number), line.id, (guest,))
+    sharing.by_seat(desk.house, desk.tamsin, desk.on(number))
     first, second = desk.whole(number).payers
-    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), first.id, 1580, 1580, desk.key())
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), first.id, 1580, 1580)
     with pytest.raises(Refused):
         give(desk, number, desk.whole(number).standing[0].id, preset="regular")
     give(desk, number, desk.whole(number).standing[1].id, preset="waited")
@@ -120,16 +121,16 @@ def test_a_price_is_overtyped_only_where_it_may_be(desk: Desk) -> None:
     number = party(desk, "lemon-posset")
     line = desk.whole(number).standing[0]
     with refuses("discount with a reason"):
-        adjustments.set_price(desk.house, desk.tamsin, number, desk.version(number), line.id, 100)
-    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("drysuit-fitting"), desk.key())
+        adjustments.set_price(desk.house, desk.tamsin, desk.on(number), line.id, 100)
+    ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("drysuit-fitting"))
     fitting = desk.whole(number).standing[1]
-    adjustments.set_price(desk.house, desk.tamsin, number, desk.version(number), fitting.id, 2350)
+    adjustments.set_price(desk.house, desk.tamsin, desk.on(number), fitting.id, 2350)
     assert desk.whole(number).bill.total == line.unit_price + 2350
 
 
 def test_a_ticket_goes_to_another_server(desk: Desk) -> None:
     number = party(desk)
-    moving.hand_to(desk.house, desk.tamsin, number, desk.version(number), "jory")
+    moving.hand_to(desk.house, desk.tamsin, desk.on(number), "jory")
     whole = desk.whole(number)
     assert (whole.head.staff, {line.staff for line in whole.standing}) == ("jory", {"tamsin"})
 
@@ -149,7 +150,7 @@ def test_whatever_is_given_the_books_agree(desk: Desk, seed: int) -> None:
         give(desk, number, line, kind=kind, reason=chance.choice(["late", "spilt"]), **chance.choice(figures))
         if desk.whole(number).given and chance.random() < 0.3:
             one = chance.choice(desk.whole(number).given)
-            adjustments.take_off(desk.house, desk.tamsin, number, desk.version(number), one.id)
+            adjustments.take_off(desk.house, desk.tamsin, desk.on(number), one.id)
     bill = desk.whole(number).bill
     assert bill.net == sum(line.net for line in bill.lines) and all(line.net >= 0 for line in bill.lines)
     assert bill.total == bill.net + sum(amount for _, amount in bill.charges)

@@ -15,6 +15,7 @@ from abrazo.desk.payments import closing, reopening
 from abrazo.desk.people import people
 from abrazo.desk.tickets import adjustments, benefits, starting, ticket_lines
 from abrazo.desk.tickets.benefits import applying
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
@@ -42,7 +43,7 @@ def test_a_session_is_cheaper_by_itself_and_the_household_pays_in_full(desk: Des
     other = booked(desk, "Tunde Oyelaran", "First paddle", "48.00", minutes=-200)
     number = bookings.check_out(desk.house, wren(desk), [first, other], desk.key())
     assert nets(desk, number) == {"Skiff lesson": 4576, "First paddle": 4800}
-    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("sun-hat"), desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), OnTicket(number, None, desk.key()), Picked("sun-hat"))
     assert nets(desk, number)["Sun hat"] == 2200
     shown = applying(desk.house, desk.whole(number))
     assert [(one.name, one.whose, one.off) for one in shown] == [
@@ -61,8 +62,8 @@ def test_the_free_check_of_the_year_is_used_once_and_can_be_kept(desk: Desk) -> 
         jobs.mark(desk.house, wren(desk), job, "ready", desk.key())
         number = jobs.settle(desk.house, wren(desk), [job], desk.key())
         if keep:
-            act = (desk.house, wren(desk), number)
-            adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-check", another_day=True)
+            act = (desk.house, wren(desk))
+            adjustments.keep_benefit(*act, desk.on(number), "tidekeeper-check", another_day=True)
             assert [one.kept for one in applying(desk.house, desk.whole(number))] == [True]
         total = desk.whole(number).bill.total
         pay(desk, number)
@@ -84,7 +85,7 @@ def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
         starting.Beginning(Kind.COUNTER_SALE),
         desk.key(),
     )
-    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("pressure-test", "2"), desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), OnTicket(number, None, desk.key()), Picked("pressure-test", "2"))
     assert nets(desk, number) == {"Pressure test": 1400}  # one of two is free
     pay(desk, number)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["landing"])
@@ -96,7 +97,7 @@ def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
         starting.Beginning(Kind.COUNTER_SALE),
         desk.key(),
     )
-    ticket_lines.add_line(desk.house, wren(desk), again, None, Picked("pressure-test"), desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), OnTicket(again, None, desk.key()), Picked("pressure-test"))
     assert nets(desk, again) == {"Pressure test": 0}
 
 
@@ -109,19 +110,19 @@ def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
         starting.Beginning(Kind.COUNTER_SALE),
         desk.key(),
     )
-    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("first-paddle"), desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), OnTicket(number, None, desk.key()), Picked("first-paddle"))
     assert nets(desk, number) == {"First paddle": 4224}
     whole = desk.whole(number)
-    adjustments.take_off(desk.house, wren(desk), number, whole.head.version, whole.given[0].id)
+    adjustments.take_off(desk.house, wren(desk), OnTicket(number, whole.head.version), whole.given[0].id)
     assert nets(desk, number) == {"First paddle": 4800}  # taking it off keeps it for another day
-    act = (desk.house, wren(desk), number)
-    adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=False)
+    act = (desk.house, wren(desk))
+    adjustments.keep_benefit(*act, desk.on(number), "tidekeeper-sessions", another_day=False)
     assert nets(desk, number) == {"First paddle": 4224}
     pay(desk, number, close=False)
     with refuses("paid already"):
-        adjustments.keep_benefit(*act, desk.version(number), "tidekeeper-sessions", another_day=True)
+        adjustments.keep_benefit(*act, desk.on(number), "tidekeeper-sessions", another_day=True)
     benefits.end_membership(desk.house, wren(desk), who, 1)
-    closing.free_table(*act, None, desk.key())
+    closing.free_table(*act, desk.on(number))
     assert nets(desk, number) == {"First paddle": 4224}
 
 

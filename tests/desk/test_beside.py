@@ -16,6 +16,7 @@ from abrazo.desk.output.views.report import day_report
 from abrazo.desk.payments import closing, gift_cards, refunds, reopening, signatures, tenders, tips
 from abrazo.desk.payments.views.own_tips import own_tips
 from abrazo.desk.tickets import starting
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day as till_desk
 from abrazo.desk.till import drawer
 from abrazo.formats.day_report import day_report_text
@@ -34,10 +35,10 @@ STROKES = "10,10 20,30 40,90;200,20 260,80"
 def test_change_is_made_of_the_pieces_that_the_drawer_holds(desk: Desk) -> None:
     drawer.holds(desk.house, "galley", {500: 1, 200: 3, 20: 1})
     number, payer = one_payer(desk)
-    paid = tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 1600, desk.key())
+    paid = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 1600)
     assert drawer.as_read(desk.whole(number).payments[0].pieces) == {500: 1, 100: 1, 20: 1}  # of 6.20
     assert desk.whole(number).payments[0].id == paid
-    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), paid, desk.key())
+    tenders.take_back(desk.house, desk.tamsin, desk.on(number), paid)
     held = drawer.as_read(till.read_pieces(desk.house.connection, desk.house.day().id, "galley"))
     assert till_desk.pieces_total(held) == 500 + 600 + 20
 
@@ -68,10 +69,10 @@ def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
 
     def tipped() -> None:
         number, payer = one_payer(desk)
-        tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, amount="2.00")
+        tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, amount="2.00")
         due = desk.whole(number).payers[0]
-        tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), due.id, 1180, 1180, desk.key())
-        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), due.id, 1180, 1180)
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
 
     tipped()
     tips.share_tips(desk.house, odile(desk), "pool")
@@ -121,9 +122,9 @@ def test_by_preference_to_an_address_that_cannot_be_read_any_more(desk: Desk) ->
 def by_card(desk: Desk, number: int, actor: Actor) -> None:
     whole = desk.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due
-    tenders.ask_card(desk.house, actor, number, whole.head.version, payer, MACHINE, due, desk.key())
+    tenders.ask_card(desk.house, actor, OnTicket(number, whole.head.version, desk.key()), payer, MACHINE, due)
     desk.follow()
-    closing.free_table(desk.house, actor, number, None, desk.key())
+    closing.free_table(desk.house, actor, OnTicket(number, None, desk.key()))
 
 
 @pytest.mark.parametrize("outcome", ["approve", "decline", "silent, charged"])
@@ -165,9 +166,9 @@ def _settled(desk: Desk, job: int) -> int:
 
 def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, amount="1.20")
-    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 1100, 1100, desk.key())
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, amount="1.20")
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 1100, 1100)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     paid, boss = desk.whole(number).taken[0].id, odile(desk)
     with refuses(r"1\.20 can still go back"):
         refunds.refund(desk.house, boss, number, paid, 0, [], "wrong tip", desk.key(), None, 121)
@@ -182,12 +183,12 @@ def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: De
 
 def test_store_credit_is_sold_to_the_person_of_the_ticket(desk: Desk) -> None:
     number, _, who = visit(desk)
-    gift_cards.sell(desk.house, wren(desk), number, desk.version(number), "store credit", 2500, "", desk.key())
+    gift_cards.sell(desk.house, wren(desk), desk.on(number), "store credit", 2500, "")
     pay(desk, number)
     assert -journal.balance(desk.house.connection, "liabilities:store-credit") == 2500
     nobody = starting.open_counter(desk.house, wren(desk), desk.key())
     with refuses("Whose"):
-        gift_cards.sell(desk.house, wren(desk), nobody, desk.version(nobody), "store credit", 2500, "", desk.key())
+        gift_cards.sell(desk.house, wren(desk), desk.on(nobody), "store credit", 2500, "")
     assert who
 
 

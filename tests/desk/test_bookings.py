@@ -15,6 +15,7 @@ from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.payments import closing
 from abrazo.desk.tickets import ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.calendar_ics import Event
 from abrazo.formats.receipt_text import receipt_text
@@ -57,30 +58,30 @@ def test_swapped_in_place_note_and_guest_stay(desk: Desk) -> None:
     first = person(desk, "Elis")
     number = check_out(desk, booked(desk, "Elis"), booked(desk, "Signe", "Roll clinic"))
     line = desk.whole(number).standing[0]
-    ticket_lines.swap_line(desk.house, wren(desk), number, desk.version(number), line.id, "guided-creek-tour", "pilar")
+    ticket_lines.swap_line(desk.house, wren(desk), desk.on(number), line.id, "guided-creek-tour", "pilar")
     after = desk.whole(number).line(line.id)
     expected = replace(line, item="guided-creek-tour", label="Guided creek tour", unit_price=5800, staff="pilar")
     assert (after, desk.whole(number).bill.total, first) == (expected, 5800 + 4800, first)
     with refuses("needs a choice"):
-        ticket_lines.swap_line(desk.house, wren(desk), number, desk.version(number), line.id, "crab-toastie", "pilar")
+        ticket_lines.swap_line(desk.house, wren(desk), desk.on(number), line.id, "crab-toastie", "pilar")
     pay(desk, number, close=False)
     with refuses("already paid for"):
-        ticket_lines.swap_line(desk.house, wren(desk), number, desk.version(number), line.id, "drysuit-fitting", "noor")
+        ticket_lines.swap_line(desk.house, wren(desk), desk.on(number), line.id, "drysuit-fitting", "noor")
 
 
 def test_taking_the_service_off_frees_the_booking_and_what_hangs_on_it(desk: Desk) -> None:
     one = booked(desk, "Petra Moe")
     desk.house.connection.execute("INSERT INTO booking_addon VALUES (?, 0, 'wetsuit')", (one,))
     number = check_out(desk, one)
-    ticket_lines.add_line(desk.house, wren(desk), number, None, Picked("kelp-soap"), desk.key())
+    ticket_lines.add_line(desk.house, wren(desk), OnTicket(number, None, desk.key()), Picked("kelp-soap"))
     assert [line.label for line in desk.whole(number).standing] == ["First paddle", "Wetsuit", "Kelp soap"]
-    ticket_lines.remove_line(desk.house, wren(desk), number, desk.version(number), desk.whole(number).standing[0].id)
+    ticket_lines.remove_line(desk.house, wren(desk), desk.on(number), desk.whole(number).standing[0].id)
     assert [line.label for line in desk.whole(number).standing] == ["Kelp soap"]
     again = check_out(desk, one)
     assert (again != number, desk.whole(again).bill.total) == (True, 6000)
     for line in desk.whole(again).standing[::-1]:
-        ticket_lines.remove_line(desk.house, wren(desk), again, desk.version(again), line.id)
-    closing.free_table(desk.house, wren(desk), again, None, desk.key())
+        ticket_lines.remove_line(desk.house, wren(desk), desk.on(again), line.id)
+    closing.free_table(desk.house, wren(desk), OnTicket(again, None, desk.key()))
     assert _free(desk, one)
 
 

@@ -18,6 +18,7 @@ from abrazo.desk.payments import closing, refunds, reopening, tenders
 from abrazo.desk.people import people
 from abrazo.desk.tickets import adjustments, starting, ticket_lines
 from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
@@ -32,7 +33,7 @@ def sale(desk: Desk, items: list[str], person: int | None = None) -> int:
         desk.house, desk.tamsin, TicketOrigin(Source.COUNTER, person), starting.Beginning(Kind.COUNTER_SALE), desk.key()
     )
     for item in items:
-        ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(item), desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked(item))
     return number
 
 
@@ -41,9 +42,9 @@ def pay(desk: Desk, number: int, *, close: bool = True) -> int:
     whole = desk.whole(number)
     payer = whole.payers[0].id
     due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
-    made = tenders.take_cash(desk.house, desk.tamsin, number, whole.head.version, payer, due, due, desk.key())
+    made = tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, whole.head.version, desk.key()), payer, due, due)
     if close:
-        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     return made
 
 
@@ -87,9 +88,11 @@ def test_what_the_machine_declined_can_be_refunded_again(both: Desk) -> None:
     number = sale(both, [both.of.food])
     whole = both.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due
-    tenders.ask_card(both.house, both.tamsin, number, whole.head.version, payer, "card machine 1", due, both.key())
+    tenders.ask_card(
+        both.house, both.tamsin, OnTicket(number, whole.head.version, both.key()), payer, "card machine 1", due
+    )
     both.follow()
-    closing.free_table(both.house, both.tamsin, number, None, both.key())
+    closing.free_table(both.house, both.tamsin, OnTicket(number, None, both.key()))
     charge, line = both.whole(number).taken[0].id, both.whole(number).standing[0].id
     for told in ("decline", "approve"):
         both.tell(told)
@@ -127,7 +130,7 @@ def test_two_hand_overs_in_one_second_are_undone_one_by_one(both: Desk) -> None:
     date = both.clock.time.date().isoformat()
     drop = DropOff(who, "Oars", ((both.of.task, "3", "3"),), date, "23:30")
     job, visit = jobs.drop_off(both.house, both.tamsin, drop, None, both.key())
-    closing.free_table(both.house, both.tamsin, visit, None, both.key())
+    closing.free_table(both.house, both.tamsin, OnTicket(visit, None, both.key()))
     task = jobs.read_job(both.house, job).tasks[0].id
     for _ in range(2):
         jobs.hand_out(both.house, both.tamsin, job, {task: 1}, "", both.key())
@@ -144,9 +147,9 @@ def test_charges_bear_the_houses_own_tax_and_say_why(both: Desk) -> None:
     form = OrderForm("Petra", "delivery", phone="020 910 0199" if both.of.till == "galley" else "312 555 0199",
                      address="Slip 3", fee=400)  # fmt: skip
     number = take_order_as_said(both.house, both.tamsin, form, both.key())
-    ticket_lines.add_line(both.house, both.tamsin, number, None, Picked(both.of.food), both.key())
+    ticket_lines.add_line(both.house, both.tamsin, OnTicket(number, None, both.key()), Picked(both.of.food))
     given = Wanted("surcharge", both.of.surcharge)
-    adjustments.give(both.house, both.tamsin, number, both.version(number), None, given, both.key())
+    adjustments.give(both.house, both.tamsin, both.on(number), None, given)
     whole = both.whole(number)
     assert {charge.tax for charge in whole.ticket.charges} == {both.of.item_tax}
     page = why_page(both.house, number)
@@ -166,15 +169,16 @@ def test_a_card_is_charged_more_than_is_due(both: Desk, extra: str, paid_before:
     payer = both.whole(number).payers[0].id
     if paid_before:
         version = both.version(number)
-        tenders.take_cash(both.house, both.tamsin, number, version, payer, paid_before, paid_before, both.key())
-    due, version = both.whole(number).bill.due, both.version(number)
-    ask = (number, version, payer, "card machine 1", due + 250, both.key(), extra)
-    tenders.ask_card(both.house, both.tamsin, *ask)
+        tenders.take_cash(
+            both.house, both.tamsin, OnTicket(number, version, both.key()), payer, paid_before, paid_before
+        )
+    due = both.whole(number).bill.due
+    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", due + 250, extra)
     both.follow()
     account = both.whole(number).payer_bill(payer).account
     assert (account.due, account.tip, account.credit) == ((0, 250, 0) if extra == "tip" else (0, 0, 250))
     assert both.charged() == due + 250
-    closing.free_table(both.house, both.tamsin, number, None, both.key())
+    closing.free_table(both.house, both.tamsin, OnTicket(number, None, both.key()))
     assert (both.balance("liabilities:tips"), both.balance("liabilities:store-credit")) == (
         (-250, 0) if extra == "tip" else (0, -250)
     )
@@ -185,10 +189,10 @@ def test_what_is_due_cannot_be_charged_and_lowered_at_once(both: Desk) -> None:
     """While a charge of all that is due runs, a line that it pays for stays."""
     number = sale(both, [both.of.food, both.of.goods], somebody(both))
     whole = both.whole(number)
-    ask = (number, whole.head.version, whole.payers[0].id, "card machine 1", whole.bill.due + 250, both.key(), "tip")
-    tenders.ask_card(both.house, both.tamsin, *ask)
+    payer, due = whole.payers[0].id, whole.bill.due
+    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", due + 250, "tip")
     with pytest.raises(Refused) as refusal:
-        ticket_lines.remove_line(both.house, both.tamsin, number, both.version(number), whole.standing[0].id)
+        ticket_lines.remove_line(both.house, both.tamsin, both.on(number), whole.standing[0].id)
     assert refusal.value.code == Code.BEING_CHARGED
     both.follow()
     in_balance(both)
@@ -200,7 +204,7 @@ def test_a_past_ticket_is_opened_again_and_closed_on_the_same_figures(both: Desk
     books = journal.balances(both.house.connection)
     reopening.reopen(both.house, both.boss, number, "wrong tender", both.key())
     both.clock.on(int(timedelta(minutes=3).total_seconds()))
-    closing.free_table(both.house, both.boss, number, None, both.key())
+    closing.free_table(both.house, both.boss, OnTicket(number, None, both.key()))
     assert {k: v for k, v in journal.balances(both.house.connection).items() if v} == {
         k: v for k, v in books.items() if v
     }

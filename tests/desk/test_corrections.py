@@ -11,6 +11,7 @@ from abrazo.desk.overview.finder import find
 from abrazo.desk.overview.room import open_tickets, room_of
 from abrazo.desk.payments import closing, refunds, reopening, tenders
 from abrazo.desk.tickets import starting
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day
 from abrazo.desk.till.views.till import drawer_of
 from abrazo.devices.ports import Script
@@ -33,13 +34,15 @@ def closed(desk: Desk, route: str = "cash") -> tuple[int, int]:
     number, payer = one_payer(desk)
     version = desk.version(number)
     if route == "cash":
-        tenders.take_cash(desk.house, desk.tamsin, number, version, payer, 980, 1000, desk.key())
+        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, 1000)
     elif route == "card":
         ask(desk, number, payer)
         desk.follow()
     else:
-        tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "card elsewhere", "0417", desk.key())
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        tenders.record(
+            desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, "card elsewhere", "0417"
+        )
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     return number, desk.whole(number).payments[0].id
 
 
@@ -84,10 +87,10 @@ def test_a_wrong_tender_is_put_right_and_both_stay(desk: Desk) -> None:
     number, payment = closed(desk)
     books = desk.balance("income"), desk.balance("liabilities:tax")
     reopening.reopen(desk.house, odile(desk), number, "it was a card", desk.key())
-    tenders.take_back(desk.house, odile(desk), number, desk.version(number), payment, desk.key())
+    tenders.take_back(desk.house, odile(desk), desk.on(number), payment)
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
-    closing.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     whole = desk.whole(number)
     assert [(p.tender, bool(p.taken_back_at)) for p in whole.payments] == [("cash", True), ("card", False)]
     assert (desk.balance("income"), desk.balance("liabilities:tax")) == books
@@ -108,7 +111,7 @@ def test_recorded_but_never_charged_is_charged_on_a_later_day(desk: Desk) -> Non
     assert (desk.whole(number).bill.due, desk.balance("assets:recorded")) == (980, 0)
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
-    closing.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     assert (desk.charged(), desk.balance("assets:card"), desk.whole(number).head.day) == (980, 980, first)
     old, new = (day_report_text(day_report(desk.house, day)) for day in (first, desk.house.day().id))
     for line in before.splitlines():
@@ -239,15 +242,15 @@ def test_a_tip_from_the_signed_slip_is_added_to_its_charge(desk: Desk, told: str
     charge = desk.whole(number).taken[0]
     desk.tell(told)
     for _ in range(2):
-        tenders.add_tip(desk.house, desk.tamsin, number, desk.version(number), charge.id, 150, "one slip")
+        tenders.add_tip(desk.house, desk.tamsin, desk.on(number, "one slip"), charge.id, 150)
     desk.follow()
     desk.settle_unknown(number)
     whole = desk.whole(number)
     assert (whole.payer_bill(payer).account.tip, desk.charged(), whole.bill.due) == (tip, 980 + moved, 0)
     if tip:
         with refuses("Take the tip back first"):
-            tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), charge.id, desk.key())
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+            tenders.take_back(desk.house, desk.tamsin, desk.on(number), charge.id)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     assert desk.balance("liabilities:tips") == -tip
     in_balance(desk)
 
@@ -256,14 +259,14 @@ def test_a_tip_is_corrected_until_the_day_is_closed(desk: Desk) -> None:
     number, _ = closed(desk, "card")
     reopening.reopen(desk.house, odile(desk), number, "the slip says 2.00", desk.key())
     charge = desk.whole(number).taken[0]
-    tenders.add_tip(desk.house, odile(desk), number, desk.version(number), charge.id, 200, desk.key())
+    tenders.add_tip(desk.house, odile(desk), desk.on(number), charge.id, 200)
     desk.follow()
     added = desk.whole(number).taken[1]
-    tenders.take_back(desk.house, odile(desk), number, desk.version(number), added.id, desk.key())
+    tenders.take_back(desk.house, odile(desk), desk.on(number), added.id)
     desk.follow()
-    tenders.add_tip(desk.house, odile(desk), number, desk.version(number), charge.id, 100, desk.key())
+    tenders.add_tip(desk.house, odile(desk), desk.on(number), charge.id, 100)
     desk.follow()
-    closing.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     assert (desk.charged(), desk.balance("liabilities:tips")) == (1080, -100)
     in_balance(desk)
 
@@ -278,7 +281,7 @@ def test_somebody_without_the_right_hands_it_on(desk: Desk) -> None:
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
     assert len(corrections.waiting(desk.house.connection)) == 1  # until it is done
-    closing.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     assert corrections.waiting(desk.house.connection) == []
 
 
@@ -295,7 +298,7 @@ def test_a_gift_card_that_is_spent_keeps_its_sale(desk: Desk) -> None:
 def test_cash_that_goes_back_at_another_till_leaves_that_drawer(desk: Desk) -> None:
     number, payment = closed(desk)
     reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
-    tenders.take_back(desk.house, odile(desk), number, desk.version(number), payment, desk.key())
+    tenders.take_back(desk.house, odile(desk), desk.on(number), payment)
     assert (desk.balance("assets:cash:galley"), desk.balance("assets:cash:landing")) == (980, -980)
     day = desk.house.day().id
     drawers = [drawer_of(desk.house, day, name, 0) for name in ("galley", "landing")]
@@ -308,7 +311,7 @@ def test_a_table_is_its_new_partys_while_the_old_ticket_is_open_again(desk: Desk
     there = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     table = next(table for table in room_of(desk.house, open_tickets(desk.house)).tables if table.spot.id == "G2")
     assert (table.ticket, find(desk.house, "G2").goes_to) == (there, ("table", "G2"))
-    closing.free_table(desk.house, odile(desk), number, None, desk.key())
+    closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     assert desk.whole(there).head.state == "open"
 
 
@@ -316,16 +319,14 @@ def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
     """What was left over became store credit and is spent: the ticket stays closed, and nothing is half given back."""
     first, payer, who = visit(desk, 1)
     due = desk.whole(first).bill.due
-    tenders.take_cash(
-        desk.house, wren(desk), first, desk.version(first), payer, due + 500, due + 500, desk.key(), "credit"
-    )
-    closing.free_table(desk.house, wren(desk), first, None, desk.key())
+    tenders.take_cash(desk.house, wren(desk), desk.on(first), payer, due + 500, due + 500, "credit")
+    closing.free_table(desk.house, wren(desk), OnTicket(first, None, desk.key()))
     second, other, _ = visit(desk, 1, who)
     spend(desk, second, other, "store credit", 500)
     with refuses("spent already"):
         reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
     assert desk.whole(first).head.state == "closed"
     spent = desk.whole(second).taken[0].id
-    tenders.take_back(desk.house, wren(desk), second, desk.version(second), spent, desk.key())
+    tenders.take_back(desk.house, wren(desk), desk.on(second), spent)
     reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
     assert (desk.whole(first).head.state, desk.balance("liabilities:store-credit"), desk.balance("")) == ("left", 0, 0)

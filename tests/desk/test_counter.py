@@ -9,6 +9,7 @@ from abrazo.desk.context import Actor
 from abrazo.desk.doors import counter
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets import counter_lock, starting
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
 from tests.desk.doors import tab
@@ -25,7 +26,12 @@ def test_a_note_pays_and_the_next_item_begins_the_next_sale(desk: Desk) -> None:
     assert pick(desk) == first
     due = desk.whole(first).bill.due
     version = desk.version(first)
-    assert len({counter.take_note(desk.house, desk.jory, first, version, due, "pressed twice") for _ in range(2)}) == 1
+    assert (
+        len(
+            {counter.take_note(desk.house, desk.jory, OnTicket(first, version, "pressed twice"), due) for _ in range(2)}
+        )
+        == 1
+    )
     sale = counter.sale_of(desk.house, desk.jory)
     assert sale is not None and sale.head.id == first and counter.is_paid(sale)
     second = pick(desk, key="another key, pressed twice")
@@ -37,13 +43,13 @@ def test_a_note_pays_and_the_next_item_begins_the_next_sale(desk: Desk) -> None:
 def test_a_payment_is_taken_back_before_the_next_begins(desk: Desk) -> None:
     number = pick(desk)
     due = desk.whole(number).bill.due
-    paid = counter.take_note(desk.house, desk.jory, number, desk.version(number), due + 500, desk.key())
+    paid = counter.take_note(desk.house, desk.jory, desk.on(number), due + 500)
     assert desk.whole(number).taken[0].change == 500
-    tenders.take_back(desk.house, desk.jory, number, desk.version(number), paid, desk.key())
+    tenders.take_back(desk.house, desk.jory, desk.on(number), paid)
     assert desk.whole(number).bill.due == due
     assert pick(desk) == number
     with refuses("does not cover"):
-        counter.take_note(desk.house, desk.jory, number, desk.version(number), 1, desk.key())
+        counter.take_note(desk.house, desk.jory, desk.on(number), 1)
 
 
 def test_somebody_elses_sale_and_another_tills_are_left_alone(desk: Desk) -> None:
@@ -58,7 +64,7 @@ def test_leaving_closes_what_is_paid(desk: Desk) -> None:
     number = pick(desk)
     counter.close_paid(desk.house, desk.jory, desk.key())
     assert desk.whole(number).head.state == "open"
-    counter.take_note(desk.house, desk.jory, number, desk.version(number), desk.whole(number).bill.due, desk.key())
+    counter.take_note(desk.house, desk.jory, desk.on(number), desk.whole(number).bill.due)
     counter.close_paid(desk.house, desk.jory, desk.key())
     assert desk.whole(number).head.state == "closed"
 

@@ -23,6 +23,7 @@ from abrazo.desk.context import NotFound, Stale
 from abrazo.desk.payments import accounts, cards, closing, refunds, reopening, tenders
 from abrazo.desk.payments.tenders import Sum
 from abrazo.desk.tickets import sharing, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till.views.matching import match_day
 from abrazo.store import journal, stored_value
@@ -95,11 +96,11 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
     some = chance.choice(whole.payments).id if whole.payments else 0
 
     def cash(amount: int, extra: str = "") -> object:
-        return tenders.take_cash(house, actor, number, version, payer, amount, amount + 50, desk.key(), extra)
+        return tenders.take_cash(house, actor, OnTicket(number, version, desk.key()), payer, amount, amount + 50, extra)
 
     def keyed() -> object:
         desk.clock.on(60)
-        return cards.charge_keyed(house, actor, number, version, payer, CARD, Sum(part), desk.key())
+        return cards.charge_keyed(house, actor, OnTicket(number, version, desk.key()), payer, CARD, Sum(part))
 
     def refund() -> object:
         left = refunds.left_on(house, whole)
@@ -112,19 +113,23 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
     does: dict[str, Callable[[], object]] = {
         "cash": lambda: cash(cash_due(due, 5) if part == due else part),
         "over": lambda: cash(due + 100, chance.choice(["tip", "credit"])),
-        "card": lambda: tenders.ask_card(house, actor, number, version, payer, MACHINE, part, desk.key()),
+        "card": lambda: tenders.ask_card(house, actor, OnTicket(number, version, desk.key()), payer, MACHINE, part),
         "keyed": keyed,
         "gift card": lambda: spend(desk, number, payer, "gift card", part, code),
         "store credit": lambda: spend(desk, number, payer, "store credit", part),
-        "record": lambda: tenders.record(house, actor, number, version, payer, part, "cheque", "12", desk.key()),
-        "slip": lambda: tenders.add_tip(house, actor, number, version, some, 150, desk.key()),
-        "back": lambda: tenders.take_back(house, actor, number, version, some, desk.key()),
-        "close": lambda: closing.free_table(house, actor, number, None, desk.key()),
-        "stated": lambda: sharing.state_amount(house, actor, number, version, chance.randint(1, 2000)),
-        "unshare": lambda: sharing.undo(house, actor, number, version),
-        "more": lambda: ticket_lines.add_line(house, actor, number, version, Picked("lemon-posset"), desk.key()),
-        "fewer": lambda: ticket_lines.remove_line(house, actor, number, version, whole.lines[-1].id),
-        "account": lambda: accounts.put_on_account(house, actor, number, version, payer, part, desk.key()),
+        "record": lambda: tenders.record(
+            house, actor, OnTicket(number, version, desk.key()), payer, part, "cheque", "12"
+        ),
+        "slip": lambda: tenders.add_tip(house, actor, OnTicket(number, version, desk.key()), some, 150),
+        "back": lambda: tenders.take_back(house, actor, OnTicket(number, version, desk.key()), some),
+        "close": lambda: closing.free_table(house, actor, OnTicket(number, None, desk.key())),
+        "stated": lambda: sharing.state_amount(house, actor, OnTicket(number, version), chance.randint(1, 2000)),
+        "unshare": lambda: sharing.undo(house, actor, OnTicket(number, version)),
+        "more": lambda: ticket_lines.add_line(
+            house, actor, OnTicket(number, version, desk.key()), Picked("lemon-posset")
+        ),
+        "fewer": lambda: ticket_lines.remove_line(house, actor, OnTicket(number, version), whole.lines[-1].id),
+        "account": lambda: accounts.put_on_account(house, actor, OnTicket(number, version, desk.key()), payer, part),
         "reopen": lambda: reopening.reopen(house, actor, number, "wrong", desk.key()),
         "void": lambda: reopening.void(house, actor, number, "wrong", desk.key()),
         "refund": refund,

@@ -73,20 +73,11 @@ def test_a_tills_own_work_comes_first_but_the_unknown_before_all(desk: Desk) -> 
     booked(desk, "Petra Moe")
     number = starting.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
     add(desk, number, "apple-juice")
-    holding.ask_bill(desk.house, desk.tamsin, number, desk.version(number), True)
+    holding.ask_bill(desk.house, desk.tamsin, desk.on(number), True)
     lost = starting.seat(desk.house, desk.tamsin, "G4", 1, desk.key())
     add(desk, lost, "apple-juice")
     desk.tell("silent, charged")
-    tenders.ask_card(
-        desk.house,
-        desk.tamsin,
-        lost,
-        desk.version(lost),
-        desk.whole(lost).payers[0].id,
-        "card machine 1",
-        360,
-        desk.key(),
-    )
+    tenders.ask_card(desk.house, desk.tamsin, desk.on(lost), desk.whole(lost).payers[0].id, "card machine 1", 360)
     desk.follow()
     tickets = open_tickets(desk.house)
     room, landing = (queue(desk.house, till, tickets, rack(desk.house)) for till in desk.house.tills().values())

@@ -12,6 +12,7 @@ from abrazo.desk.payments import closing
 from abrazo.desk.setup import floor
 from abrazo.desk.setup.floor import Typed
 from abrazo.desk.tickets import starting
+from abrazo.desk.tickets.change import OnTicket
 from tests.desk.conftest import Desk
 from tests.desk.test_corrections import odile
 from tests.refusals import refuses
@@ -58,7 +59,7 @@ def test_a_table_comes_and_goes_but_not_from_under_its_guests(desk: Desk) -> Non
     number = starting.seat(desk.house, desk.tamsin, "D7", 2, desk.key())
     with refuses("Somebody sits"):
         floor.remove(desk.house, boss, "D7")
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     floor.remove(desk.house, boss, "D7")
     assert "D7" not in {one.name for one in floor.spots(desk.house)}
     assert floor.add(desk.house, boss, "Deck", desk.key()) == "D8"  # old tickets keep the name of the old table

@@ -9,6 +9,7 @@ from abrazo.demo.house import code_of
 from abrazo.desk.overview.finder import find
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.catalogue import pick_page
 from abrazo.desk.tickets.views.goods import shelf_list
@@ -47,11 +48,11 @@ def test_what_is_there_is_the_count_less_what_stands_since(desk: Desk) -> None:
         stock.count_goods(desk.house, desk.tamsin, bag, "3", "recount", key)
     desk.clock.on(60)
     number = starting.open_counter(desk.house, desk.tamsin, desk.key())
-    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked(bag, "2"), desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked(bag, "2"))
     assert left() == "1 here"
     assert [kind.item.id for kind in shelf_list(desk.house) if kind.low] == [bag]
     line = desk.whole(number).standing[0]
-    ticket_lines.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "4")
+    ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "4")
     assert left() == "none left by the count"
-    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id)
+    ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id)
     assert left() == "3 here"

@@ -16,6 +16,7 @@ from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import deposits, tenders
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import jobs as jobs_store
 from abrazo.store import journal
@@ -73,7 +74,7 @@ def test_a_deposit_is_not_given_back_before_the_job_is_paid(desk: Desk) -> None:
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     deposit = desk.whole(number).payments[0].id
     with refuses("comes off its bill"):
-        tenders.take_back(desk.house, wren(desk), number, desk.version(number), deposit, desk.key())
+        tenders.take_back(desk.house, wren(desk), desk.on(number), deposit)
 
 
 def test_ready_sends_one_message_and_waits_for_the_line(desk: Desk) -> None:
@@ -122,19 +123,22 @@ def through_any_changes(desk: Desk, chance: random.Random, steps: int) -> None:
         try:
             if act == "job":
                 jobs.add_to_ticket(
-                    desk.house, clerk, number, whole.head.version, chance.choice(list(taken)), desk.key()
+                    desk.house, clerk, OnTicket(number, whole.head.version, desk.key()), chance.choice(list(taken))
                 )
             elif act == "goods":
                 ticket_lines.add_line(
-                    desk.house, clerk, number, None, Picked(chance.choice(["sun-hat", "kelp-soap"])), desk.key()
+                    desk.house,
+                    clerk,
+                    OnTicket(number, None, desk.key()),
+                    Picked(chance.choice(["sun-hat", "kelp-soap"])),
                 )
             elif act == "remove" and whole.standing:
                 ticket_lines.remove_line(
-                    desk.house, clerk, number, whole.head.version, chance.choice(whole.standing).id
+                    desk.house, clerk, OnTicket(number, whole.head.version), chance.choice(whole.standing).id
                 )
             elif act == "part" and whole.bill.due > 500:
                 tenders.take_cash(
-                    desk.house, clerk, number, whole.head.version, whole.payers[0].id, 500, 500, desk.key()
+                    desk.house, clerk, OnTicket(number, whole.head.version, desk.key()), whole.payers[0].id, 500, 500
                 )
         except Refused:
             pass

@@ -14,6 +14,7 @@ from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders, tips
 from abrazo.desk.people import people
 from abrazo.desk.tickets import benefits, customer, line_changes, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till import business_day
@@ -78,27 +79,27 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         return desk.version(number)
 
     def share(number: int) -> None:
-        sharing.by_seat(desk.house, desk.tamsin, number, version(number))
+        sharing.by_seat(desk.house, desk.tamsin, OnTicket(number, version(number)))
 
     def charged(number: int) -> None:
         tenders.ask_card(
-            desk.house, desk.tamsin, number, version(number), first_payer(desk, number), MACHINE, 1860, "c"
+            desk.house, desk.tamsin, OnTicket(number, version(number), "c"), first_payer(desk, number), MACHINE, 1860
         )
         desk.follow()
 
     def paid(number: int) -> None:
         payer = first_payer(desk, number)
-        tenders.take_cash(desk.house, desk.tamsin, number, version(number), payer, 1860, 2000, "p")
+        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version(number), "p"), payer, 1860, 2000)
 
     def asked(number: int) -> None:
         tenders.ask_card(
-            desk.house, desk.tamsin, number, version(number), first_payer(desk, number), MACHINE, 1860, "c"
+            desk.house, desk.tamsin, OnTicket(number, version(number), "c"), first_payer(desk, number), MACHINE, 1860
         )
         card_poller.follow(desk.house)
 
     def sold_and_counted(number: int) -> None:
         paid(number)
-        closing.free_table(desk.house, desk.tamsin, number, None, "f")
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, "f"))
         pay(desk, other)
         business_day.count_drawer(desk.house, wren(desk), {}, 12000, "l")
         business_day.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
@@ -119,7 +120,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
     def taking(number: int) -> None:
         held(number)
         payer, hold = first_payer(desk, number), holds.of_ticket(desk.house.connection, number)[0].id
-        tabs.charge_held(desk.house, desk.tamsin, number, version(number), payer, hold, 1860, "c")
+        tabs.charge_held(desk.house, desk.tamsin, OnTicket(number, version(number), "c"), payer, hold, 1860)
         card_poller.follow(desk.house)
 
     def member(number: int) -> None:
@@ -130,7 +131,9 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", "account": "yes"})
         visit = customer.open_sale(desk.house, desk.tamsin, who, "s")
         add(desk, visit, "apple-juice")
-        accounts.put_on_account(desk.house, desk.tamsin, visit, version(visit), first_payer(desk, visit), 360, "a")
+        accounts.put_on_account(
+            desk.house, desk.tamsin, OnTicket(visit, version(visit), "a"), first_payer(desk, visit), 360
+        )
 
     def invoices() -> list[int]:
         return [one.payment for one in accounts.open_invoices(desk.house, people.known(desk.house, who))]
@@ -147,63 +150,86 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "seat": (nothing, lambda h, who, _: starting.seat(h, who, "D6", 3, "k")),
         "add": (
             nothing,
-            lambda h, who, n: ticket_lines.add_line(h, who, n, version(n), Picked("apple-juice", guests=("A",)), "k"),
+            lambda h, who, n: ticket_lines.add_line(
+                h, who, OnTicket(n, version(n), "k"), Picked("apple-juice", guests=("A",))
+            ),
         ),
         "remove": (
             nothing,
-            lambda h, who, n: ticket_lines.remove_line(h, who, n, version(n), desk.whole(n).lines[0].id),
+            lambda h, who, n: ticket_lines.remove_line(h, who, OnTicket(n, version(n)), desk.whole(n).lines[0].id),
         ),
-        "share": (nothing, lambda h, who, n: sharing.by_seat(h, who, n, version(n))),
-        "equal": (share, lambda h, who, n: sharing.equal_parts(h, who, n, version(n), 3)),
-        "undo": (share, lambda h, who, n: sharing.undo(h, who, n, version(n))),
-        "tip": (nothing, lambda h, who, n: tips.set_tip(h, who, n, version(n), first_payer(desk, n), percent="10")),
+        "share": (nothing, lambda h, who, n: sharing.by_seat(h, who, OnTicket(n, version(n)))),
+        "equal": (share, lambda h, who, n: sharing.equal_parts(h, who, OnTicket(n, version(n)), 3)),
+        "undo": (share, lambda h, who, n: sharing.undo(h, who, OnTicket(n, version(n)))),
+        "tip": (
+            nothing,
+            lambda h, who, n: tips.set_tip(h, who, OnTicket(n, version(n)), first_payer(desk, n), percent="10"),
+        ),
         "cash": (
             nothing,
-            lambda h, who, n: tenders.take_cash(h, who, n, version(n), first_payer(desk, n), 1860, 2000, "k"),
+            lambda h, who, n: tenders.take_cash(h, who, OnTicket(n, version(n), "k"), first_payer(desk, n), 1860, 2000),
         ),
         "ask": (
             nothing,
-            lambda h, who, n: tenders.ask_card(h, who, n, version(n), first_payer(desk, n), MACHINE, 1860, "k"),
+            lambda h, who, n: tenders.ask_card(
+                h, who, OnTicket(n, version(n), "k"), first_payer(desk, n), MACHINE, 1860
+            ),
         ),
         "approval": (asked, lambda h, who, n: card_poller.follow(h)),
         "back in cash": (
             paid,
-            lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
+            lambda h, who, n: tenders.take_back(h, who, OnTicket(n, version(n), "k"), desk.whole(n).payments[0].id),
         ),
         "back by card": (
             charged,
-            lambda h, who, n: tenders.take_back(h, who, n, version(n), desk.whole(n).payments[0].id, "k"),
+            lambda h, who, n: tenders.take_back(h, who, OnTicket(n, version(n), "k"), desk.whole(n).payments[0].id),
         ),
-        "free": (paid, lambda h, who, n: closing.free_table(h, who, n, None, "k")),
+        "free": (paid, lambda h, who, n: closing.free_table(h, who, OnTicket(n, None, "k"))),
         "paid out": (nothing, lambda h, who, _: business_day.move_cash(h, who, "out", 350, "ice", "", "k")),
         "check out": (nothing, lambda h, who, _: bookings.check_out(h, who, waiting, "k")),
-        "booking added": (nothing, lambda h, who, n: bookings.add_to_ticket(h, who, n, version(n), waiting[0], "k")),
+        "booking added": (
+            nothing,
+            lambda h, who, n: bookings.add_to_ticket(h, who, OnTicket(n, version(n), "k"), waiting[0]),
+        ),
         "drop off": (nothing, lambda h, who, _: jobs.drop_off(h, who, dropping, None, "k")),
         "settle a job": (nothing, lambda h, who, _: jobs.settle(h, who, [ready], "k")),
-        "job added": (nothing, lambda h, who, n: jobs.add_to_ticket(h, who, n, version(n), ready, "k")),
+        "job added": (nothing, lambda h, who, n: jobs.add_to_ticket(h, who, OnTicket(n, version(n), "k"), ready)),
         "hand over": (settled, lambda h, who, _: jobs.hand_out(h, who, ready, None, "", "k")),
         "give back": (settled, lambda h, who, _: deposits.give_back(h, who, ready, "k")),
         "hold": (nothing, lambda h, who, n: tabs.hold_card(h, who, n, MACHINE, 3000, "k")),
         "held": (asked_to_hold, lambda h, who, n: card_poller.follow(h)),
         "captured": (taking, lambda h, who, n: card_poller.follow(h)),
-        "merge": (held, lambda h, who, n: moving.merge(h, who, n, version(n), other, "k")),
-        "guest moved": (nothing, lambda h, who, n: moving.move_guests(h, who, n, version(n), "B", other, "k")),
+        "merge": (held, lambda h, who, n: moving.merge(h, who, OnTicket(n, version(n), "k"), other)),
+        "guest moved": (
+            nothing,
+            lambda h, who, n: moving.move_guests(h, who, OnTicket(n, version(n), "k"), "B", other),
+        ),
         "walk-in": (
             nothing,
             lambda h, who, _: bookings.serve(h, who, "Ada", "020 910 0300", "roll-clinic", "idris", None, "k"),
         ),
-        "stated": (share, lambda h, who, n: sharing.state_amount(h, who, n, version(n), 500)),
-        "split off": (nothing, lambda h, who, n: moving.split_off(h, who, n, version(n), Parting(("B",)), "D6", "k")),
+        "stated": (share, lambda h, who, n: sharing.state_amount(h, who, OnTicket(n, version(n)), 500)),
+        "split off": (
+            nothing,
+            lambda h, who, n: moving.split_off(h, who, OnTicket(n, version(n), "k"), Parting(("B",)), "D6"),
+        ),
         "changed": (
             nothing,
             lambda h, who, n: line_changes.change_line(
-                h, who, n, version(n), desk.whole(n).lines[0].id, Picked(desk.whole(n).lines[0].item, "3", note="hot")
+                h,
+                who,
+                OnTicket(n, version(n)),
+                desk.whole(n).lines[0].id,
+                Picked(desk.whole(n).lines[0].item, "3", note="hot"),
             ),
         ),
-        "cleared": (nothing, lambda h, who, n: line_changes.clear(h, who, n, version(n))),
-        "new person": (nothing, lambda h, who, n: customer.set_new_person(h, who, n, version(n), {"name": "Ro"}, "k")),
+        "cleared": (nothing, lambda h, who, n: line_changes.clear(h, who, OnTicket(n, version(n)))),
+        "new person": (
+            nothing,
+            lambda h, who, n: customer.set_new_person(h, who, OnTicket(n, version(n), "k"), {"name": "Ro"}),
+        ),
         "member": (nothing, lambda h, by, _: benefits.give_membership(h, by, who, "tidekeeper", "2027-01-01", "k")),
-        "benefit": (member, lambda h, by, n: customer.set_person(h, by, n, version(n), who)),
+        "benefit": (member, lambda h, by, n: customer.set_person(h, by, OnTicket(n, version(n)), who)),
         "deposit kept": (nothing, lambda h, _, n: deposits.keep(h, odile, ready, "its terms", "k")),
         "invoices": (owing, lambda h, by, _: accounts.receive_invoices(h, by, who, invoices(), "k")),
         "close": (sold_and_counted, lambda h, who, _: business_day.close_day(h, odile, "k")),

@@ -18,6 +18,7 @@ from abrazo.desk.payments import tenders, tips
 from abrazo.desk.payments.views.past import past_page
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till.views.till import till_page
@@ -157,7 +158,7 @@ def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
     add(desk, number, "lemon-posset")
     looked()
     with pytest.raises(Refused):
-        ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("lemon-posset", "0"), desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("lemon-posset", "0"))
     looked()
     desk.tell("silent, charged")
     ask(desk, number, payer, 500)
@@ -166,11 +167,11 @@ def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
     looked()
     desk.settle_unknown(number)
     looked()
-    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).taken[0].id, desk.key())
+    tenders.take_back(desk.house, desk.tamsin, desk.on(number), desk.whole(number).taken[0].id)
     looked()
     desk.follow()
     looked()
-    tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, percent="10")
+    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, percent="10")
     looked()
 
 

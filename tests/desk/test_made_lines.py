@@ -10,6 +10,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import closing
 from abrazo.desk.tickets import holding, line_changes, prep, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.made_lines import Removal, made_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
@@ -20,7 +21,7 @@ def soup(desk: Desk, *, sent: bool = False, billed: bool = False) -> tuple[int, 
     number = starting.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
     add(desk, number, "fish-soup", "A", choices=("bread-3",), quantity="2")
     if sent:
-        prep.send(desk.house, desk.tamsin, number, None, (), desk.key())
+        prep.send(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), ())
     if billed:
         outbox.print_bills(desk.house, desk.tamsin, number, desk.key())
     return number, desk.whole(number).standing[0].id
@@ -30,10 +31,12 @@ def acts(desk: Desk, number: int, line: int, removal: Removal) -> dict[str, Call
     v = desk.version(number)
     cheaper = Picked("fish-soup", "2", ("bread-1",), ("A",))
     return {
-        "remove": lambda: ticket_lines.remove_line(desk.house, desk.tamsin, number, v, line, removal),
-        "fewer": lambda: ticket_lines.set_quantity(desk.house, desk.tamsin, number, v, line, "1", removal),
-        "cheaper": lambda: line_changes.change_line(desk.house, desk.tamsin, number, v, line, cheaper, removal),
-        "clear": lambda: line_changes.clear(desk.house, desk.tamsin, number, v, removal),
+        "remove": lambda: ticket_lines.remove_line(desk.house, desk.tamsin, OnTicket(number, v), line, removal),
+        "fewer": lambda: ticket_lines.set_quantity(desk.house, desk.tamsin, OnTicket(number, v), line, "1", removal),
+        "cheaper": lambda: line_changes.change_line(
+            desk.house, desk.tamsin, OnTicket(number, v), line, cheaper, removal
+        ),
+        "clear": lambda: line_changes.clear(desk.house, desk.tamsin, OnTicket(number, v), removal),
     }
 
 
@@ -55,7 +58,7 @@ def test_it_takes_a_reason_and_a_right(desk: Desk, how: str, act: str) -> None:
 
 def test_what_nobody_made_yet_goes_freely(desk: Desk) -> None:
     number, line = soup(desk)
-    holding.ask_bill(desk.house, desk.tamsin, number, desk.version(number), True)
+    holding.ask_bill(desk.house, desk.tamsin, desk.on(number), True)
     acts(desk, number, line, Removal())["cheaper"]()
     acts(desk, number, line, Removal())["fewer"]()
     acts(desk, number, line, Removal())["remove"]()
@@ -68,14 +71,14 @@ def test_what_comes_after_the_bill_is_not_billed(desk: Desk) -> None:
     add(desk, number, "apple-juice", "A")
     assert set(made_lines(desk.house, desk.whole(number))) == {line}
     more = Picked("fish-soup", "3", ("bread-3",), ("A",))
-    line_changes.change_line(desk.house, desk.tamsin, number, desk.version(number), line, more)
+    line_changes.change_line(desk.house, desk.tamsin, desk.on(number), line, more)
     assert desk.whole(number).line(line).quantity == "3"
 
 
 def test_a_party_whose_lines_went_did_order(desk: Desk) -> None:
     number, _ = soup(desk, sent=True)
-    line_changes.clear(desk.house, desk.boss, number, desk.version(number), Removal("they left without paying"))
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    line_changes.clear(desk.house, desk.boss, desk.on(number), Removal("they left without paying"))
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     words = desk.told(number)
     assert words[-1] == "All lines were removed; ticket closed"
     assert any("they left without paying" in one for one in words)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abrazo.desk.payments import tenders
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till.views.matching import Matched, match_day
 from abrazo.devices.ports import Unreachable
 from tests.desk.conftest import MACHINE, Desk
@@ -19,7 +20,7 @@ def test_what_was_charged_and_given_back_agrees(desk: Desk) -> None:
     number, payer = one_payer(desk)
     ask(desk, number, payer)
     desk.follow()
-    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).taken[0].id, desk.key())
+    tenders.take_back(desk.house, desk.tamsin, desk.on(number), desk.whole(number).taken[0].id)
     desk.follow()
     ask(desk, number, payer)
     desk.follow()
@@ -44,7 +45,7 @@ def test_each_mismatch_has_its_cause_and_remedy(desk: Desk) -> None:
     seen, _ = visit(desk)[:2]
     recorded_ticket = desk.whole(seen)
     version, who = recorded_ticket.head.version, recorded_ticket.payers[0].id
-    tenders.record(desk.house, desk.tamsin, seen, version, who, 700, "card elsewhere", "0417", desk.key())
+    tenders.record(desk.house, desk.tamsin, OnTicket(seen, version, desk.key()), who, 700, "card elsewhere", "0417")
     found = matched(desk)
     assert [(one.remedy, one.ours, one.theirs) for route in found.routes for one in route.mismatches] == [
         ("ask", None, 980),

@@ -20,7 +20,7 @@ def test_an_unpaid_bill_is_no_copy_of_the_receipt(desk: Desk) -> None:
     number, payer = one_payer(desk)
     for _ in range(2):
         print_bills(desk.house, desk.tamsin, number, desk.key())
-    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 980, desk.key())
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 980)
     for _ in range(2):
         print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
     sheets = desk.house.devices.printer.shown().split("- - -")
@@ -32,12 +32,12 @@ def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: D
     number, payer = one_payer(desk)
     line = desk.whole(number).standing[0]
     given = Wanted("comp", reason="waited an hour")
-    adjustments.give(desk.house, desk.boss, number, desk.version(number), line.id, given, desk.key())
+    adjustments.give(desk.house, desk.boss, desk.on(number), line.id, given)
     given = Wanted("discount", percent="10", reason="for the club")
-    adjustments.give(desk.house, desk.boss, number, desk.version(number), None, given, desk.key())
+    adjustments.give(desk.house, desk.boss, desk.on(number), None, given)
     before = receipt_of(desk.house, desk.whole(number), payer)
     due = desk.whole(number).bill.due
-    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, due, due, desk.key())
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, due, due)
     after = receipt_of(desk.house, desk.whole(number), payer)
     for receipt in (before, after):
         rows = dict(receipt.rows)
@@ -50,7 +50,7 @@ def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: D
 
 def test_cash_taken_by_somebody_else_says_by_whom_and_where(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    tenders.take_cash(desk.house, wren(desk), number, desk.version(number), payer, 980, 980, desk.key())
+    tenders.take_cash(desk.house, wren(desk), desk.on(number), payer, 980, 980)
     text = receipt_text(receipt_of(desk.house, desk.whole(number), payer))
     assert "Served by Tamsin Rook\nPaid to Wren Achterberg, till Landing" in text
 
@@ -61,7 +61,7 @@ def test_a_guest_who_moves_leaves_a_part_of_what_is_shared_and_it_is_said(desk: 
     add(desk, number, "lemon-posset", "A")
     there = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
     assert stays_behind(desk.whole(number), ["A"]) == ["Bottle of cider"]
-    move_guests(desk.house, desk.tamsin, number, desk.version(number), ["A"], there, desk.key())
+    move_guests(desk.house, desk.tamsin, desk.on(number), ["A"], there)
     said = desk.told(number)[-1]
     assert said == "A went to Table G3; their part of Bottle of cider stays with the others"
 
@@ -70,7 +70,7 @@ def test_a_held_card_is_offered_to_whose_it_is(desk: Desk) -> None:
     number = tab(desk)
     desk.follow()
     add(desk, number, "lemon-posset")
-    sharing.equal_parts(desk.house, desk.jory, number, desk.version(number), 2)
+    sharing.equal_parts(desk.house, desk.jory, desk.on(number), 2)
     pads = [pay_pad(desk.house, desk.jory, desk.whole(number), p.id, Typed()) for p in desk.whole(number).payers]
     assert [pad.held is not None for pad in pads] == [True, False]
     assert [pad.way.id if pad.way else "" for pad in pads] == ["held", MACHINE]

@@ -17,6 +17,7 @@ from abrazo.desk.payments.tenders import Sum
 from abrazo.desk.payments.views.stored_value import on_card
 from abrazo.desk.setup import tender_types
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.devices.ports import Script
 from abrazo.store import cards as kept_cards
 from abrazo.store import stored_value as kept_stored
@@ -35,26 +36,28 @@ def visit(desk: Desk, many: int = 1, who: int = 0) -> tuple[int, int, int]:
     door = starting.TicketOrigin(Source.COUNTER, who, "Petra Moe", ("Petra Moe",))
     number = starting.open_ticket(desk.house, wren(desk), door, starting.Beginning(Kind.COUNTER_SALE), desk.key())
     for _ in range(many):
-        ticket_lines.add_unlisted(
-            desk.house, wren(desk), number, desk.version(number), "Cleat", 700, "shop", desk.key()
-        )
+        ticket_lines.add_unlisted(desk.house, wren(desk), desk.on(number), "Cleat", 700, "shop")
     return number, desk.whole(number).payers[0].id, who
 
 
 def keyed(desk: Desk, number: int, payer: int, amount: int, card: Keyed = CARD, key: str = "") -> str:
     version = desk.version(number)
-    return cards.charge_keyed(desk.house, wren(desk), number, version, payer, card, Sum(amount), key or desk.key())
+    return cards.charge_keyed(
+        desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, card, Sum(amount)
+    )
 
 
 def spend(desk: Desk, number: int, payer: int, kind: str, amount: int, code: str = "", key: str = "") -> int:
     version = desk.version(number)
-    return gift_cards.spend(desk.house, wren(desk), number, version, payer, kind, amount, code, key or desk.key())
+    return gift_cards.spend(
+        desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, kind, amount, code
+    )
 
 
 def sold(desk: Desk, kind: str = "gift card", amount: int = 2000, code: str = "") -> str:
     """A gift card or voucher, paid and closed; gives its number."""
     number = starting.open_counter(desk.house, wren(desk), desk.key())
-    gift_cards.sell(desk.house, wren(desk), number, desk.version(number), kind, amount, code, desk.key())
+    gift_cards.sell(desk.house, wren(desk), desk.on(number), kind, amount, code)
     pay(desk, number)
     return desk.whole(number).lines[0].label.split()[-2].strip(",")
 
@@ -71,7 +74,7 @@ def test_a_keyed_card_is_charged_once_and_only_what_may_be_kept_is(desk: Desk, t
         "7899",
     )
     assert (desk.charged(), desk.balance("assets:card:payment-service")) == (700, 700)
-    closing.free_table(desk.house, wren(desk), number, None, desk.key())
+    closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
     desk.house.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     everything = b"".join(file.read_bytes() for file in desk.folder.iterdir())
     assert b"7899" in everything
@@ -128,15 +131,13 @@ def test_a_stored_card_is_its_persons_and_the_households(desk: Desk) -> None:
     ((card, owner),) = cards.stored_for(desk.house, who)
     assert (owner.id, card.last_four) == (who, "7899")
     version = desk.version(number)
-    cards.charge_stored(desk.house, wren(desk), number, version, payer, card.id, Sum(200), desk.key())
+    cards.charge_stored(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, card.id, Sum(200))
     desk.follow()
     assert [p.route for p in desk.whole(number).taken] == ["payment service, stored card"] * 2
     other, other_payer, _ = visit(desk)
     with pytest.raises(NotFound):
-        cards.charge_stored(
-            desk.house, wren(desk), other, desk.version(other), other_payer, card.id, Sum(700), "x" * 16
-        )
-    tenders.take_back(desk.house, wren(desk), number, desk.version(number), desk.whole(number).taken[1].id, desk.key())
+        cards.charge_stored(desk.house, wren(desk), desk.on(other, "x" * 16), other_payer, card.id, Sum(700))
+    tenders.take_back(desk.house, wren(desk), desk.on(number), desk.whole(number).taken[1].id)
     desk.follow()
     assert (desk.charged(), desk.whole(number).bill.due) == (500, 200)
     cards.forget(desk.house, wren(desk), who, card.id)
@@ -195,7 +196,7 @@ def test_every_fault_of_a_charge(desk: Desk, taker: str, told: str, state: str, 
 def test_of_a_part_the_bill_comes_first(desk: Desk) -> None:
     """Half of 7.00 and 1.00 tip is approved: 4.00 on the bill, the tip still open."""
     number, payer, _ = visit(desk)
-    tips.set_tip(desk.house, wren(desk), number, desk.version(number), payer, amount="1.00")
+    tips.set_tip(desk.house, wren(desk), desk.on(number), payer, amount="1.00")
     desk.tell("part")
     ask(desk, number, payer, 800)
     desk.follow()
@@ -207,16 +208,16 @@ def test_more_than_is_due_becomes_a_tip_or_credit_as_chosen(desk: Desk) -> None:
     number, payer, who = visit(desk, 2)
     version = desk.version(number)
     with refuses("is more than"):
-        tenders.take_cash(desk.house, wren(desk), number, version, payer, 2000, 2000, desk.key())
-    tenders.take_cash(desk.house, wren(desk), number, version, payer, 1500, 1500, desk.key(), "tip")
+        tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 2000, 2000)
+    tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 1500, 1500, "tip")
     assert (desk.whole(number).payer_bill(payer).account.tip, desk.whole(number).bill.due) == (100, 0)
     again, payer, who = visit(desk)
     version = desk.version(again)
-    made = tenders.take_cash(desk.house, wren(desk), again, version, payer, 1000, 2000, desk.key(), "credit")
+    made = tenders.take_cash(desk.house, wren(desk), OnTicket(again, version, desk.key()), payer, 1000, 2000, "credit")
     credit = stored_value.credit_of(desk.house, who)
     assert credit is not None
     assert (credit.worth, desk.whole(again).bill.due, desk.balance("liabilities:store-credit")) == (300, 0, -300)
-    closing.free_table(desk.house, wren(desk), again, None, desk.key())
+    closing.free_table(desk.house, wren(desk), OnTicket(again, None, desk.key()))
     assert desk.balance("liabilities:open-tickets") == -1500  # the first is not closed yet
     third, payer, _ = visit(desk, who=who)
     spend(desk, third, payer, "store credit", 700)
@@ -227,22 +228,20 @@ def test_more_than_is_due_becomes_a_tip_or_credit_as_chosen(desk: Desk) -> None:
 def test_credit_that_is_spent_keeps_its_payment(desk: Desk) -> None:
     number, payer, who = visit(desk)
     version = desk.version(number)
-    made = tenders.take_cash(desk.house, wren(desk), number, version, payer, 1000, 1000, desk.key(), "credit")
+    made = tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 1000, 1000, "credit")
     other, other_payer, _ = visit(desk, who=who)
     used = spend(desk, other, other_payer, "store credit", 300)
     with refuses("spent already"):
-        tenders.take_back(desk.house, wren(desk), number, desk.version(number), made, desk.key())
-    tenders.take_back(desk.house, wren(desk), other, desk.version(other), used, desk.key())
-    tenders.take_back(desk.house, wren(desk), number, desk.version(number), made, desk.key())
+        tenders.take_back(desk.house, wren(desk), desk.on(number), made)
+    tenders.take_back(desk.house, wren(desk), desk.on(other), used)
+    tenders.take_back(desk.house, wren(desk), desk.on(number), made)
     assert (desk.balance("liabilities:store-credit"), desk.balance("assets:cash")) == (0, 0)
 
 
 def test_credit_needs_somebody(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with refuses("Whose store credit"):
-        tenders.take_cash(
-            desk.house, desk.tamsin, number, desk.version(number), payer, 2000, 2000, desk.key(), "credit"
-        )
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 2000, 2000, "credit")
 
 
 def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
@@ -260,7 +259,7 @@ def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
     assert found is not None
     assert (found.balance, sorted(amount for *_, amount in found.moves)) == (1000, [-1300, -700, 1000, 2000])
     last = desk.whole(number).taken[-1]
-    tenders.take_back(desk.house, wren(desk), number, desk.version(number), last.id, desk.key())
+    tenders.take_back(desk.house, wren(desk), desk.on(number), last.id)
     assert (
         stored_value.find_value(desk.house, "gift card", code).worth
         == 2300
@@ -270,7 +269,7 @@ def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
 
 def test_a_gift_card_not_paid_yet_is_worth_nothing(desk: Desk) -> None:
     number = starting.open_counter(desk.house, wren(desk), desk.key())
-    gift_cards.sell(desk.house, wren(desk), number, desk.version(number), "gift card", 2000, "", desk.key())
+    gift_cards.sell(desk.house, wren(desk), desk.on(number), "gift card", 2000, "")
     code = desk.whole(number).lines[0].label.split()[2].strip(",")
     with refuses("Nothing is on"):
         stored_value.find_value(desk.house, "gift card", code)
@@ -284,7 +283,7 @@ def test_a_voucher_counts_once_and_its_rest_lapses(desk: Desk) -> None:
     other, other_payer, _ = visit(desk)
     with refuses("counts once"):
         spend(desk, other, other_payer, "voucher", 700, code)
-    tenders.take_back(desk.house, wren(desk), number, desk.version(number), used, desk.key())
+    tenders.take_back(desk.house, wren(desk), desk.on(number), used)
     assert (desk.balance("liabilities:vouchers"), desk.balance("income:vouchers-lapsed")) == (-1000, 0)
     spend(desk, other, other_payer, "voucher", 700, code)
 
@@ -297,7 +296,7 @@ def test_a_voucher_counts_once_and_its_rest_lapses(desk: Desk) -> None:
 def test_what_cannot_be_sold_is_refused(desk: Desk, kind: str, amount: int, code: str, where: str) -> None:
     number = starting.open_counter(desk.house, wren(desk), desk.key())
     with pytest.raises(Refused) as refusal:
-        gift_cards.sell(desk.house, wren(desk), number, desk.version(number), kind, amount, code, desk.key())
+        gift_cards.sell(desk.house, wren(desk), desk.on(number), kind, amount, code)
     assert (refusal.value.where, desk.whole(number).lines) == (where, [])
 
 
@@ -310,7 +309,7 @@ def test_points_are_earned_at_the_end_and_spent_in_lots(desk: Desk) -> None:
     again, payer, _ = visit(desk, who=who)
     spent = spend(desk, again, payer, "points", 700)
     assert (desk.whole(again).bill.due, kept_stored.points_of(desk.house.connection, who)) == (200, 12)
-    tenders.take_back(desk.house, wren(desk), again, desk.version(again), spent, desk.key())
+    tenders.take_back(desk.house, wren(desk), desk.on(again), spent)
     assert kept_stored.points_of(desk.house.connection, who) == 112
     spend(desk, again, payer, "points", 700)
     pay(desk, again)
@@ -328,7 +327,7 @@ def test_a_tender_that_is_off_is_not_taken(desk: Desk) -> None:
     tender_types.switch(desk.house, odile, "cheque", False)
     version = desk.version(number)
     with refuses("not offered"):
-        tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "cheque", "12", desk.key())
+        tenders.record(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, "cheque", "12")
     for _ in range(2):
         tender_types.add(desk.house, odile, "Meal ticket", "Its number", "one key")
     with refuses("already"):
@@ -336,14 +335,14 @@ def test_a_tender_that_is_off_is_not_taken(desk: Desk) -> None:
     tender_types.move(desk.house, odile, "meal ticket", earlier=True)
     names = [tender.id for tender in tender_types.tenders_on(desk.house)]
     assert names[-2:] == ["meal ticket", "account"]
-    tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "meal ticket", "m 4", desk.key())
+    tenders.record(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, "meal ticket", "m 4")
     assert desk.balance("assets:recorded:meal-ticket") == 980
 
 
 def test_the_machine_of_a_charge_is_known(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with pytest.raises(NotFound):
-        tenders.ask_card(desk.house, desk.tamsin, number, desk.version(number), payer, "nobody", 980, desk.key())
+        tenders.ask_card(desk.house, desk.tamsin, desk.on(number), payer, "nobody", 980)
     assert MACHINE in desk.house.devices.machines
 
 
@@ -360,8 +359,10 @@ def test_no_route_is_taken_that_is_switched_off(desk: Desk) -> None:
     tries: tuple[Callable[[], object], ...] = (
         lambda: ask(desk, number, payer, 600),
         lambda: keyed(desk, number, payer, 600),
-        lambda: cards.charge_stored(desk.house, wren(desk), number, version, payer, card.id, Sum(600), desk.key()),
-        lambda: accounts.put_on_account(desk.house, wren(desk), number, version, payer, 600, desk.key()),
+        lambda: cards.charge_stored(
+            desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, card.id, Sum(600)
+        ),
+        lambda: accounts.put_on_account(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 600),
         lambda: spend(desk, number, payer, "gift card", 600, "2800000000000"),
     )
     for one in tries:

@@ -11,6 +11,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk.output import outbox
 from abrazo.desk.tickets import prep, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.made_lines import Removal
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.prep import queue_of
@@ -31,7 +32,7 @@ def told(desk: Desk, number: int) -> dict[int, Fraction]:
 
 
 def go(desk: Desk, number: int, *lines: int, key: str = "") -> int:
-    return prep.send(desk.house, desk.tamsin, number, desk.version(number), lines, key or desk.key())
+    return prep.send(desk.house, desk.tamsin, desk.on(number, key or desk.key()), lines)
 
 
 def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
@@ -40,7 +41,7 @@ def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
     with refuses("sent already"):
         go(desk, number)
     ticket_lines.add_line(
-        desk.house, desk.tamsin, number, None, Picked("lemon-posset", "2", note="no cream"), desk.key()
+        desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("lemon-posset", "2", note="no cream")
     )
     assert go(desk, number) == 1
     kitchen, bar = (queue_of(desk.house, place).cards for place in ("kitchen", "bar"))
@@ -64,10 +65,10 @@ def test_a_course_is_sent_by_itself(desk: Desk) -> None:
 def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
     number = party(desk, "clam-and-leek-pot")
     line = desk.whole(number).standing[0]
-    ticket_lines.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "3")
+    ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "3")
     go(desk, number)
-    ticket_lines.set_quantity(desk.house, desk.tamsin, number, desk.version(number), line.id, "2", spilt(desk))
-    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
+    ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "2", spilt(desk))
+    ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id, spilt(desk))
     stops = [card.slip for card in queue_of(desk.house, "kitchen").cards if card.slip.kind == "stop"]
     assert [[one.quantity for one in slip.lines] for slip in stops] == [["1"], ["2"]]
     unsent = party_removed(desk)
@@ -77,8 +78,8 @@ def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
 def party_removed(desk: Desk) -> int:
     """A line that was never sent and is taken off again: nobody hears of it."""
     number = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
-    ticket_lines.add_line(desk.house, desk.tamsin, number, None, Picked("clam-and-leek-pot"), desk.key())
-    ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), desk.whole(number).standing[0].id)
+    ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("clam-and-leek-pot"))
+    ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), desk.whole(number).standing[0].id)
     return number
 
 
@@ -111,7 +112,7 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
         act = chance.choice(["add", "send", "course", "fewer", "remove"])
         if act == "add" or not lines:
             picked = Picked(chance.choice(["lemon-posset", "bottle-of-cider"]), str(chance.randint(1, 4)))
-            ticket_lines.add_line(desk.house, desk.tamsin, number, None, picked, desk.key())
+            ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), picked)
         elif act in ("send", "course"):
             some = [chance.choice(lines).id] if act == "course" else []
             if any(one.line.id in some or not some for one in prep.unsent(desk.house, desk.whole(number))):
@@ -121,10 +122,8 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
             line = chance.choice(lines)
             left = chance.randint(1, 4) if act == "fewer" else 0
             if left:
-                ticket_lines.set_quantity(
-                    desk.house, desk.tamsin, number, desk.version(number), line.id, str(left), spilt(desk)
-                )
+                ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, str(left), spilt(desk))
             else:
-                ticket_lines.remove_line(desk.house, desk.tamsin, number, desk.version(number), line.id, spilt(desk))
+                ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id, spilt(desk))
             sent[line.id] = min(sent[line.id], left)
         assert told(desk, number) == {line: many for line, many in sent.items() if many}

@@ -10,6 +10,7 @@ from abrazo.desk.doors import tabs
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.payments import card_poller, closing, tenders
 from abrazo.desk.payments.holds import held_for
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.store import tenders as tenders_store
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.doors import tab
@@ -32,7 +33,7 @@ def charge_held(desk: Desk, number: int, amount: int, key: str = "") -> str:
     assert hold
     payer = whole.payers[0].id
     return tabs.charge_held(
-        desk.house, desk.jory, number, whole.head.version, payer, hold.id, amount, key or desk.key()
+        desk.house, desk.jory, OnTicket(number, whole.head.version, key or desk.key()), payer, hold.id, amount
     )
 
 
@@ -41,7 +42,7 @@ def test_a_hold_is_nothing_paid(desk: Desk) -> None:
     add(desk, number, "bottle-of-cider")
     assert (desk.whole(number).bill.paid, machine_holds(desk)) == (0, 3000)
     with refuses("still to pay"):
-        closing.free_table(desk.house, desk.jory, number, None, desk.key())
+        closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     agree(desk)
 
 
@@ -53,7 +54,7 @@ def test_more_than_is_held_is_taken_once(desk: Desk) -> None:
     assert charge_held(desk, number, 3720, "one key for all") == charge_held(desk, number, 3720, "one key for all")
     desk.follow()
     assert (desk.whole(number).bill.due, held_for(desk.house, number), desk.charged()) == (0, None, 3720)
-    closing.free_table(desk.house, desk.jory, number, None, desk.key())
+    closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     agree(desk)
 
 
@@ -61,14 +62,14 @@ def test_a_tab_paid_otherwise_must_let_go_first(desk: Desk) -> None:
     number = tab(desk)
     add(desk, number, "bottle-of-cider")
     payer = desk.whole(number).payers[0].id
-    tenders.take_cash(desk.house, desk.jory, number, desk.version(number), payer, 1240, 1240, desk.key())
+    tenders.take_cash(desk.house, desk.jory, desk.on(number), payer, 1240, 1240)
     with refuses("Let it go first"):
-        closing.free_table(desk.house, desk.jory, number, None, desk.key())
+        closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     hold = held_for(desk.house, number)
     assert hold
     tabs.let_go(desk.house, desk.jory, number, hold.id, desk.key())
     desk.follow()
-    closing.free_table(desk.house, desk.jory, number, None, desk.key())
+    closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     assert machine_holds(desk) == 0
     agree(desk)
 
@@ -115,7 +116,9 @@ def test_of_a_card_only_brand_last_four_expiry_and_token_are_kept(desk: Desk) ->
     for reference in (canary, canary.replace(" ", ""), f"slip {canary}"):
         version = desk.version(number)
         with refuses("never kept"):
-            tenders.record(desk.house, desk.jory, number, version, payer, 1240, "card elsewhere", reference, desk.key())
+            tenders.record(
+                desk.house, desk.jory, OnTicket(number, version, desk.key()), payer, 1240, "card elsewhere", reference
+            )
     desk.house.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     kept_text = b"".join(file.read_bytes() for file in desk.folder.iterdir())
     assert canary.encode() not in kept_text and canary.replace(" ", "").encode() not in kept_text

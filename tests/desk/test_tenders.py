@@ -17,6 +17,7 @@ from abrazo.desk.context import NotFound, Stale
 from abrazo.desk.history import of_ticket
 from abrazo.desk.payments import card_poller, closing, tenders, tips
 from abrazo.desk.tickets import sharing, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
@@ -34,13 +35,16 @@ def one_payer(desk: Desk) -> tuple[int, int]:
 
 def ask(desk: Desk, number: int, payer: int, amount: int = 980, key: str = "") -> str:
     key = key or desk.key()
-    return tenders.ask_card(desk.house, desk.tamsin, number, desk.version(number), payer, MACHINE, amount, key)
+    return tenders.ask_card(desk.house, desk.tamsin, desk.on(number, key), payer, MACHINE, amount)
 
 
 def test_cash_twice_with_one_key_is_taken_once(desk: Desk) -> None:
     number, payer = one_payer(desk)
     version = desk.version(number)
-    made = {tenders.take_cash(desk.house, desk.tamsin, number, version, payer, 980, 1000, "the same") for _ in range(3)}
+    made = {
+        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version, "the same"), payer, 980, 1000)
+        for _ in range(3)
+    }
     assert len(made) == len(desk.whole(number).payments) == 1
     assert (desk.whole(number).payments[0].change, desk.balance("assets:cash")) == (20, 980)
 
@@ -57,7 +61,7 @@ def test_cash_twice_with_one_key_is_taken_once(desk: Desk) -> None:
 def test_what_is_recorded_needs_a_number_that_is_no_cards(desk: Desk, tender: str, reference: str, where: str) -> None:
     number, payer = one_payer(desk)
     with pytest.raises(Refused) as refusal:
-        tenders.record(desk.house, desk.tamsin, number, desk.version(number), payer, 980, tender, reference, desk.key())
+        tenders.record(desk.house, desk.tamsin, desk.on(number), payer, 980, tender, reference)
     assert (refusal.value.where, desk.whole(number).bill.paid) == (where, 0)
 
 
@@ -66,27 +70,29 @@ def test_recorded_once_and_kept_apart(desk: Desk) -> None:
     number, payer = one_payer(desk)
     version = desk.version(number)
     made = {
-        tenders.record(desk.house, desk.tamsin, number, version, payer, 980, "card elsewhere", "slip 12", "once")
+        tenders.record(
+            desk.house, desk.tamsin, OnTicket(number, version, "once"), payer, 980, "card elsewhere", "slip 12"
+        )
         for _ in range(3)
     }
     assert (len(made), desk.charged(), desk.balance("assets:recorded:card-elsewhere")) == (1, 0, 980)
     assert desk.whole(number).payments[0].route == "another card machine slip 12"
     assert any("by another card machine slip 12, recorded" in line.what for line in of_ticket(desk.house, number))
-    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), made.pop(), desk.key())
+    tenders.take_back(desk.house, desk.tamsin, desk.on(number), made.pop())
     assert (desk.balance("assets:recorded"), desk.whole(number).bill.due) == (0, 980)
 
 
 def test_several_payments_and_cash_rounding(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    tips.set_tip(desk.house, desk.tamsin, number, desk.version(number), payer, percent="5")
+    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, percent="5")
     ask(desk, number, payer, 500)
     desk.follow()
     account = desk.whole(number).payer_bill(payer).account
     assert (account.due, cash_due(account.due, 5)) == (529, 530)
-    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 530, 530, desk.key())
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 530, 530)
     account = desk.whole(number).payer_bill(payer).account
     assert (account.due, account.rounding, account.tip) == (0, 1, 49)
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     assert (desk.balance("liabilities:tips"), desk.balance("income:cash-rounding")) == (-49, -1)
     assert (desk.balance("liabilities:open-tickets"), desk.balance("")) == (0, 0)
 
@@ -97,7 +103,7 @@ def test_several_payments_and_cash_rounding(desk: Desk) -> None:
 def test_wrong_amounts_are_refused(desk: Desk, amount: int, handed: int, what: str) -> None:
     number, payer = one_payer(desk)
     with refuses(what):
-        tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, amount, handed, desk.key())
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, amount, handed)
     assert desk.whole(number).payments == []
 
 
@@ -119,9 +125,9 @@ def test_nothing_more_is_taken_while_an_outcome_is_open(desk: Desk) -> None:
     with refuses("still open"):
         ask(desk, number, payer)
     with refuses("still open"):
-        tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 980, desk.key())
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 980)
     with refuses("not answered yet"):
-        closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     desk.tell(down=True)
     with refuses("still does not answer"):
         card_poller.ask_again(desk.house, desk.tamsin, number, reference)
@@ -152,10 +158,10 @@ def test_a_card_goes_back_by_its_own_route(desk: Desk) -> None:
     ask(desk, number, payer)
     desk.follow()
     payment = desk.whole(number).payments[0].id
-    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), payment, "back")
+    tenders.take_back(desk.house, desk.tamsin, desk.on(number, "back"), payment)
     assert desk.whole(number).payments[0].taken_back_at is None  # not before the machine has said so
     desk.follow()
-    tenders.take_back(desk.house, desk.tamsin, number, desk.version(number), payment, "back")
+    tenders.take_back(desk.house, desk.tamsin, desk.on(number, "back"), payment)
     assert (desk.charged(), desk.balance("assets:card"), desk.whole(number).bill.due) == (0, 0, 980)
 
 
@@ -214,35 +220,35 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
     outcome = chance.choice(["approve", "approve", "decline", "cancel", "silent, charged", "silent, not charged"])
 
     def cash(amount: int) -> int:
-        return tenders.take_cash(house, who, number, version, payer.id, amount, amount + 100, desk.key())
+        return tenders.take_cash(house, who, OnTicket(number, version, desk.key()), payer.id, amount, amount + 100)
 
     def card() -> None:
         desk.tell(outcome, chance.choice([0, 10]), chance.random() < 0.1)
         machine = chance.choice([MACHINE, "card machine 2"])
         amount = chance.choice([account.due, max(1, account.due // 2)])
-        tenders.ask_card(house, who, number, version, payer.id, machine, amount, desk.key())
+        tenders.ask_card(house, who, OnTicket(number, version, desk.key()), payer.id, machine, amount)
         if chance.random() < 0.7:
             desk.follow()
 
     def remove() -> None:
-        ticket_lines.remove_line(house, who, number, version, chance.choice(whole.standing).id)
+        ticket_lines.remove_line(house, who, OnTicket(number, version), chance.choice(whole.standing).id)
 
     def line() -> None:
         guests = chance.choice([(), ("A",), ("A", "C")])
-        ticket_lines.add_line(house, who, number, version, Picked("apple-juice", guests=guests), desk.key())
+        ticket_lines.add_line(house, who, OnTicket(number, version, desk.key()), Picked("apple-juice", guests=guests))
 
     does: dict[str, Callable[[], object]] = {
         "line": line,
-        "seat": lambda: sharing.by_seat(house, who, number, version),
-        "equal": lambda: sharing.equal_parts(house, who, number, version, chance.randint(2, 5)),
-        "undo": lambda: sharing.undo(house, who, number, version),
-        "tip": lambda: tips.set_tip(house, who, number, version, payer.id, percent=chance.choice(["", "10"])),
+        "seat": lambda: sharing.by_seat(house, who, OnTicket(number, version)),
+        "equal": lambda: sharing.equal_parts(house, who, OnTicket(number, version), chance.randint(2, 5)),
+        "undo": lambda: sharing.undo(house, who, OnTicket(number, version)),
+        "tip": lambda: tips.set_tip(house, who, OnTicket(number, version), payer.id, percent=chance.choice(["", "10"])),
         "cash": lambda: cash(cash_due(account.due, 5)),
         "part": lambda: cash(max(5, account.due // 3)),
         "card": card,
         "ask": lambda: [card_poller.ask_again(house, who, number, a.reference) for a in whole.open_requests],
         "back": lambda: tenders.take_back(
-            house, who, number, version, chance.choice(whole.payments).id if whole.payments else 0, desk.key()
+            house, who, OnTicket(number, version, desk.key()), chance.choice(whole.payments).id if whole.payments else 0
         ),
         "remove": lambda: remove() if whole.standing else None,
         "die": desk.die,

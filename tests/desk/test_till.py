@@ -8,6 +8,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.payments import closing, tenders
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
@@ -22,8 +23,8 @@ def odile(desk: Desk) -> Actor:
 def sold(desk: Desk) -> None:
     """One ticket of 9.80 paid in cash, its table freed."""
     number, payer = one_payer(desk)
-    tenders.take_cash(desk.house, desk.tamsin, number, desk.version(number), payer, 980, 1000, desk.key())
-    closing.free_table(desk.house, desk.tamsin, number, None, desk.key())
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 1000)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
 
 
 def test_a_day_from_sale_to_close(desk: Desk) -> None:

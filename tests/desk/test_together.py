@@ -11,6 +11,7 @@ from abrazo.desk.context import Actor, House, Stale
 from abrazo.desk.payments import tenders
 from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
@@ -41,7 +42,7 @@ def test_no_line_is_lost(desk: Desk) -> None:
     number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
 
     def add(house: House, who: Actor, station: int) -> None:
-        ticket_lines.add_line(house, who, number, None, Picked("apple-juice"), f"line-{station}")
+        ticket_lines.add_line(house, who, OnTicket(number, None, f"line-{station}"), Picked("apple-juice"))
 
     at_once(desk, add, 40)
     whole = desk.whole(number)
@@ -54,7 +55,7 @@ def test_one_payment_for_many_requests(desk: Desk) -> None:
     version = desk.version(number)
 
     def pay(house: House, who: Actor, _: int) -> int:
-        return tenders.take_cash(house, who, number, version, payer, 980, 1000, "one")
+        return tenders.take_cash(house, who, OnTicket(number, version, "one"), payer, 980, 1000)
 
     assert len(set(at_once(desk, pay, 40))) == 1
     assert (len(desk.whole(number).payments), desk.balance("assets:cash")) == (1, 980)
@@ -66,7 +67,7 @@ def test_one_charge_however_many_press_it(desk: Desk) -> None:
     version = desk.version(number)
 
     def charge(house: House, who: Actor, station: int) -> str:
-        return tenders.ask_card(house, who, number, version, payer, MACHINE, 980, f"key-of-{station}")
+        return tenders.ask_card(house, who, OnTicket(number, version, f"key-of-{station}"), payer, MACHINE, 980)
 
     answers = at_once(desk, charge, 20)
     assert sum(isinstance(answer, str) for answer in answers) == 1
@@ -84,9 +85,7 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
     tickets = []
     for number in range(50):
         made = starting.open_counter(desk.house, desk.tamsin, desk.key())
-        ticket_lines.add_unlisted(
-            desk.house, desk.tamsin, made, desk.version(made), f"Cleat {number}", 700, "shop", desk.key()
-        )
+        ticket_lines.add_unlisted(desk.house, desk.tamsin, desk.on(made), f"Cleat {number}", 700, "shop")
         tickets.append((made, desk.whole(made).payers[0].id))
 
     def pay(house: House, who: Actor, turn: int) -> int:
@@ -94,7 +93,7 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
         for _ in range(50):
             try:
                 version = load_ticket(house, number).head.version
-                return tenders.take_cash(house, who, number, version, payer, 5, 10, key)
+                return tenders.take_cash(house, who, OnTicket(number, version, key), payer, 5, 10)
             except Stale:  # somebody else paid on this ticket meanwhile: look, and press again
                 continue
         raise AssertionError("never came to an end")

@@ -16,6 +16,7 @@ from abrazo.desk.payments import accounts, card_poller, closing, deposits, tende
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets import moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till import business_day
 from abrazo.desk.till.views.journal import day_journal
@@ -36,7 +37,7 @@ def pick(desk: Desk, chance: random.Random, number: int) -> None:
     for _ in range(chance.randint(1, 4)):
         guests = tuple(g.letter for g in desk.whole(number).guests if chance.random() < 0.4)
         ticket_lines.add_line(
-            desk.house, desk.tamsin, number, None, Picked(chance.choice(GOODS), "1", (), guests), desk.key()
+            desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked(chance.choice(GOODS), "1", (), guests)
         )
 
 
@@ -51,19 +52,23 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
         account, hold = whole.payer_bill(payer).account, held_for(desk.house, number)
         how = chance.random()
         if hold and how < 0.5:
-            tabs.charge_held(desk.house, who, number, version, payer, hold.id, account.due, desk.key())
+            tabs.charge_held(desk.house, who, OnTicket(number, version, desk.key()), payer, hold.id, account.due)
             desk.follow()
         elif how < 0.6 and cash_due(account.due, 5):
             due = cash_due(account.due, 5)
-            made = tenders.take_cash(desk.house, who, number, version, payer, due, -(-due // 1000) * 1000, desk.key())
+            made = tenders.take_cash(
+                desk.house, who, OnTicket(number, version, desk.key()), payer, due, -(-due // 1000) * 1000
+            )
             if how < 0.1:
-                tenders.take_back(desk.house, who, number, desk.version(number), made, desk.key())
+                tenders.take_back(desk.house, who, desk.on(number), made)
         else:
             desk.tell(
                 chance.choice(["approve", "approve", "approve", "decline", "silent, charged"]),
                 tip=chance.choice([0, 10]),
             )
-            reference = tenders.ask_card(desk.house, who, number, version, payer, MACHINE, account.due, desk.key())
+            reference = tenders.ask_card(
+                desk.house, who, OnTicket(number, version, desk.key()), payer, MACHINE, account.due
+            )
             desk.follow()
             desk.tell()
             card_poller.ask_again(desk.house, who, number, reference)
@@ -71,7 +76,7 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
     if hold:
         tabs.let_go(desk.house, who, number, hold.id, desk.key())
         desk.follow()
-    closing.free_table(desk.house, who, number, None, desk.key())
+    closing.free_table(desk.house, who, OnTicket(number, None, desk.key()))
 
 
 def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int]) -> None:
@@ -81,7 +86,7 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
         number = starting.seat(desk.house, desk.tamsin, spot, chance.randint(1, 8), desk.key())
         pick(desk, chance, number)
         if len(desk.whole(number).guests) > 1 and chance.random() < 0.6:
-            sharing.by_seat(desk.house, desk.tamsin, number, desk.version(number))
+            sharing.by_seat(desk.house, desk.tamsin, desk.on(number))
         settle(desk, chance, number, desk.tamsin)
     bar, sale = (
         tab(desk, "Ro", chance.choice([0, 1000, 6000])),
@@ -90,7 +95,7 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     pick(desk, chance, bar)
     pick(desk, chance, sale)
     if chance.random() < 0.5:
-        moving.merge(desk.house, desk.jory, sale, desk.version(sale), bar, desk.key())
+        moving.merge(desk.house, desk.jory, desk.on(sale), bar)
     else:
         settle(desk, chance, sale, desk.jory)
     settle(desk, chance, bar, desk.jory)
@@ -111,9 +116,9 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     number = jobs.settle(desk.house, clerk, [dropped(desk, rowers)[0]], desk.key())
     whole = desk.whole(number)
     accounts.put_on_account(
-        desk.house, clerk, number, whole.head.version, whole.payers[0].id, whole.bill.due, desk.key()
+        desk.house, clerk, OnTicket(number, whole.head.version, desk.key()), whole.payers[0].id, whole.bill.due
     )
-    closing.free_table(desk.house, clerk, number, None, desk.key())
+    closing.free_table(desk.house, clerk, OnTicket(number, None, desk.key()))
     if chance.random() < 0.5:
         settle(desk, chance, accounts.receive(desk.house, clerk, rowers, 2500, desk.key()), clerk)
     business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "next door", desk.key())

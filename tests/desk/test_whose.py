@@ -29,15 +29,15 @@ def test_a_person_comes_onto_a_ticket_and_stays_while_their_account_pays(desk: D
     other = person(desk, "Petra Moe")
     number = starting.open_counter(desk.house, desk.tamsin, desk.key())
     add(desk, number, "lemon-posset")
-    act = (desk.house, desk.tamsin, number)
+    act = (desk.house, desk.tamsin)
     assert place_of(desk.house, desk.whole(number)) == "Counter sale"
-    customer.set_person(*act, desk.version(number), who)
+    customer.set_person(*act, desk.on(number), who)
     assert place_of(desk.house, desk.whole(number)) == "Theo Brandvold"
     whole = desk.whole(number)
-    accounts.put_on_account(*act, whole.head.version, whole.payers[0].id, 620, desk.key())
+    accounts.put_on_account(*act, desk.on(number), whole.payers[0].id, 620)
     for somebody in (other, 0):
         with refuses("has paid by account"):
-            customer.set_person(*act, desk.version(number), somebody)
+            customer.set_person(*act, desk.on(number), somebody)
     facts = facts_with(desk.house, who)
     assert facts is not None
     assert (facts.owes, facts.last, facts.birthday) == (620, "", False)
@@ -45,13 +45,13 @@ def test_a_person_comes_onto_a_ticket_and_stays_while_their_account_pays(desk: D
 
 def test_somebody_new_is_written_down_with_the_ticket_in_one_act(desk: Desk) -> None:
     number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
-    act, before = (desk.house, desk.tamsin, number), len(people.find_people(desk.house, "Ebele"))
+    act, before = (desk.house, desk.tamsin), len(people.find_people(desk.house, "Ebele"))
     with pytest.raises(Refused) as refused:
-        customer.set_new_person(*act, desk.version(number), {"name": "Ebele", "phone": "12"}, desk.key())
+        customer.set_new_person(*act, desk.on(number), {"name": "Ebele", "phone": "12"})
     assert (refused.value.where, len(people.find_people(desk.house, "Ebele"))) == ("phone", before)
     key = desk.key()
     for _ in range(2):
-        customer.set_new_person(*act, desk.version(number), {"name": "Ebele", "phone": "020 910 0777"}, key)
+        customer.set_new_person(*act, desk.on(number, key), {"name": "Ebele", "phone": "020 910 0777"})
     found = people.find_people(desk.house, "Ebele")
     assert [one.id for one in found] == [desk.whole(number).head.person]
 
@@ -60,7 +60,7 @@ def test_the_household_that_is_here_is_told_and_nobody_else(desk: Desk) -> None:
     signe, ivo = person(desk, "Signe Amari", "Amari"), person(desk, "Ivo Amari", "Amari")
     person(desk, "Petra Moe")
     table = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
-    customer.set_person(desk.house, desk.tamsin, table, desk.version(table), ivo)
+    customer.set_person(desk.house, desk.tamsin, desk.on(table), ivo)
     visit = customer.open_sale(desk.house, wren(desk), signe, desk.key())
     assert [one.head.id for one in here_too(desk.house, signe, visit)] == [table]
     assert here_too(desk.house, None, visit) == []

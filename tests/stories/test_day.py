@@ -8,6 +8,7 @@ from pathlib import Path
 from abrazo.demo.story import Story, StoryClock
 from abrazo.desk.doors import tabs
 from abrazo.desk.payments import card_poller, closing
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import business_day
 from abrazo.desk.till.views.till import till_page
@@ -34,7 +35,7 @@ def free_the_room(running: Running) -> None:
         for hold in holds.of_ticket(house.connection, number):
             tabs.let_go(house, story.tamsin, number, hold.id, story.key())
             story.let_machines_answer()
-        closing.free_table(house, story.tamsin, number, None, story.key())
+        closing.free_table(house, story.tamsin, OnTicket(number, None, story.key()))
     business_day.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())
     house.connection.close()
 

@@ -16,6 +16,7 @@ from abrazo.core.ticket import Ticket
 from abrazo.desk.context import Actor, Devices
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.tickets import at_rest, snapshot, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store.db import Connection, ConnectionPool
 from tests.web.demo_pages import every_page, tickets
@@ -120,12 +121,12 @@ def test_what_is_at_rest_is_never_old(client: TestClient, tmp_path: Path) -> Non
     page, words = f"/tickets/{ticket}?view=lines", house.settings.currency.text
     first = snapshot.load_ticket(house, ticket).bill.total
     assert words(first) in client.get(page).text
-    ticket_lines.add_line(house, actor, ticket, None, Picked("lemon-posset"), "at-rest-1")
+    ticket_lines.add_line(house, actor, OnTicket(ticket, None, "at-rest-1"), Picked("lemon-posset"))
     more = snapshot.load_ticket(house, ticket)
     assert more.bill.total > first
     for path in (page, "/"):
         assert words(more.bill.total) in client.get(path).text
-    ticket_lines.remove_line(house, actor, ticket, more.head.version, more.standing[-1].id)
+    ticket_lines.remove_line(house, actor, OnTicket(ticket, more.head.version), more.standing[-1].id)
     for path in (page, "/"):
         now = client.get(path).text
         assert words(first) in now

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from abrazo.desk.payments import closing
 from abrazo.desk.tickets import sharing, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import room
 from abrazo.web.ticket_layout import CARD, ROW, Spine, strip_of
@@ -37,16 +38,18 @@ def test_both_sides_are_equally_high(desk: Desk, drawn: list[tuple[str, str]], w
     house, who = desk.house, desk.tamsin
     for busy in room.seated(house.connection).values():  # the table of the example before
         for line in desk.whole(busy).standing:
-            ticket_lines.remove_line(house, who, busy, desk.version(busy), line.id)
-        closing.free_table(house, who, busy, None, desk.key())
+            ticket_lines.remove_line(house, who, desk.on(busy), line.id)
+        closing.free_table(house, who, OnTicket(busy, None, desk.key()))
     number = starting.seat(house, who, "G2", 3, desk.key())
     for item, letters in drawn:
         choices = ("pint-1",) if item.endswith("ale") else ()
-        ticket_lines.add_line(house, who, number, None, Picked(item, "1", choices, tuple(letters)), desk.key())
+        ticket_lines.add_line(
+            house, who, OnTicket(number, None, desk.key()), Picked(item, "1", choices, tuple(letters))
+        )
     if way == "seat":
-        sharing.by_seat(house, who, number, desk.version(number))
+        sharing.by_seat(house, who, desk.on(number))
     elif way == "equal":
-        sharing.equal_parts(house, who, number, desk.version(number), 4)
+        sharing.equal_parts(house, who, desk.on(number), 4)
     whole = desk.whole(number)
     strip = strip_of(house, whole)
     for spine in strip.spines.values():

@@ -14,7 +14,7 @@ from abrazo.core.states import BookingState, Source, WalkInState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import find_people, keep_person, known, read_person
-from abrazo.desk.tickets.change import TicketChange, changing, opening
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import put_on
@@ -59,9 +59,9 @@ def check_out(house: House, actor: Actor, booking_ids: Sequence[int], key: str) 
         return edit.id
 
 
-def add_to_ticket(house: House, actor: Actor, ticket_id: int, version: int, booking_id: int, key: str) -> None:
+def add_to_ticket(house: House, actor: Actor, on: OnTicket, booking_id: int) -> None:
     """Add somebody's booking to an open ticket."""
-    with changing(house, actor, ticket_id, version, key=key, kind="booking added") as edit:
+    with changing(house, actor, on, "booking added") as edit:
         if edit.done is None:
             put_booking(edit, read_booking(house, booking_id))
 

@@ -19,6 +19,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.permissions import Right, has, need, own_or_lent
 from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -43,7 +44,7 @@ def ready(house: House, actor: Actor, key: str) -> int:
     done = done_before(house, f"{key}-sale", "opened")
     sale = sale_of(house, actor) if done is None else None
     if sale is not None and is_paid(sale):
-        closing.free_table(house, actor, sale.head.id, None, f"{key}-close")
+        closing.free_table(house, actor, OnTicket(sale.head.id, None, f"{key}-close"))
         sale = None
     return sale.head.id if sale else starting.open_counter(house, actor, f"{key}-sale")
 
@@ -51,21 +52,21 @@ def ready(house: House, actor: Actor, key: str) -> int:
 def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
     """Put an item on the sale in work. Gives the ticket."""
     number = ready(house, actor, key)
-    ticket_lines.add_line(house, actor, number, None, picked, key)
+    ticket_lines.add_line(house, actor, OnTicket(number, None, key), picked)
     return number
 
 
-def take_note(house: House, actor: Actor, ticket_id: int, version: int, handed: int, key: str) -> int:
+def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:
     """A likely note was handed over for all that is due; gives the payment."""
-    whole = _sale_in_work(house, actor, ticket_id)
+    whole = _sale_in_work(house, actor, on.id)
     due = cash_due(whole.bill.due, whole.ticket.cash_rounding)
     payer = whole.payers[0].id
-    return tenders.take_cash(house, actor, ticket_id, version, payer, due, handed, key)
+    return tenders.take_cash(house, actor, on, payer, due, handed)
 
 
-def take_off(house: House, actor: Actor, ticket_id: int, version: int, line_id: int) -> None:
+def take_off(house: House, actor: Actor, on: OnTicket, line_id: int) -> None:
     """Strike a line of the sale in work through."""
-    ticket_lines.remove_line(house, actor, _sale_in_work(house, actor, ticket_id).head.id, version, line_id)
+    ticket_lines.remove_line(house, actor, OnTicket(_sale_in_work(house, actor, on.id).head.id, on.version), line_id)
 
 
 def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
@@ -79,7 +80,7 @@ def close_paid(house: House, actor: Actor, key: str) -> None:
     """Close the sale in work when it is paid, because the person leaves."""
     sale = sale_of(house, actor)
     if sale is not None and is_paid(sale):
-        closing.free_table(house, actor, sale.head.id, None, key)
+        closing.free_table(house, actor, OnTicket(sale.head.id, None, key))
 
 
 # ---- who is held to it

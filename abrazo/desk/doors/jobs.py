@@ -19,7 +19,7 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import read_moment
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets.change import TicketChange, changing, opening
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
@@ -241,9 +241,9 @@ def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:
         return edit.id
 
 
-def add_to_ticket(house: House, actor: Actor, ticket_id: int, version: int, job_id: int, key: str) -> None:
+def add_to_ticket(house: House, actor: Actor, on: OnTicket, job_id: int) -> None:
     """Add a job to an open ticket."""
-    with changing(house, actor, ticket_id, version, key=key, kind="job added") as edit:
+    with changing(house, actor, on, "job added") as edit:
         if edit.done is None:
             put_job(edit, read_job(house, job_id))
 

@@ -8,7 +8,7 @@ from abrazo.core.states import HoldState, RequestKind, Source
 from abrazo.core.tenders import Parts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket, read_name
 from abrazo.store import holds
 from abrazo.store.holds import Hold
@@ -23,7 +23,7 @@ def open_tab(house: House, actor: Actor, name: str, person: int | None, key: str
 
 def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: int, key: str) -> str:
     """Ask a machine to reserve a sum on a card for this ticket; gives our reference. Nothing is paid by it."""
-    with changing(house, actor, ticket_id, None, key=key, kind="hold") as edit:
+    with changing(house, actor, OnTicket(ticket_id, None, key), kind="hold") as edit:
         if edit.done is not None:
             return edit.done
         if amount <= 0:
@@ -36,11 +36,9 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
     return reference
 
 
-def charge_held(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, hold_id: int, amount: int, key: str
-) -> str:
+def charge_held(house: House, actor: Actor, on: OnTicket, payer_id: int, hold_id: int, amount: int) -> str:
     """Take a payer's sum from the held card, also when it is more than is held; gives our reference."""
-    with changing(house, actor, ticket_id, version, key=key, kind="capture") as edit:
+    with changing(house, actor, on, "capture") as edit:
         if edit.done is not None:
             return edit.done
         hold = _standing(edit, hold_id)
@@ -57,7 +55,7 @@ def charge_held(
 
 def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -> str:
     """Ask the machine to let a held sum go; gives our reference."""
-    with changing(house, actor, ticket_id, None, key=key, kind="release") as edit:
+    with changing(house, actor, OnTicket(ticket_id, None, key), kind="release") as edit:
         if edit.done is not None:
             return edit.done
         hold, payer = _standing(edit, hold_id), edit.whole.payers[0].id

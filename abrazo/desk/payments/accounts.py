@@ -24,7 +24,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import offered
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import accounts, journal, tenders
@@ -91,11 +91,9 @@ def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     return found
 
 
-def put_on_account(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, amount: int, key: str
-) -> int:
+def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int) -> int:
     """Leave a payer's sum unpaid on the account of the ticket's person; gives the payment's id."""
-    with changing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
+    with changing(house, actor, on, "on account") as edit:
         if edit.done is not None:
             return int(edit.done)
         offered(house, Tender.ACCOUNT, TenderKind.ACCOUNT)
@@ -145,9 +143,9 @@ def _paying(house: House, actor: Actor, person: Person, key: str) -> AbstractCon
     return opening_at(house, actor, door, begun, key, "on account")
 
 
-def add_invoices(house: House, actor: Actor, ticket_id: int, version: int, payments: Sequence[int], key: str) -> None:
+def add_invoices(house: House, actor: Actor, on: OnTicket, payments: Sequence[int]) -> None:
     """What the ticket's person owes from before is paid along with it: all of it or some."""
-    with changing(house, actor, ticket_id, version, key=key, kind="on account") as edit:
+    with changing(house, actor, on, "on account") as edit:
         if edit.done is None:
             if edit.whole.head.person is None:
                 raise NotFound(f"nobody owes on ticket {edit.whole.head.number}")

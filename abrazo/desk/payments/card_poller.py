@@ -14,7 +14,7 @@ from abrazo.core.tenders import approved_parts
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, tenders
-from abrazo.desk.tickets.change import TicketChange, changing, correcting
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
 from abrazo.devices.ports import (
     SENT_TO_MACHINE,
     SENT_TO_SERVICE,
@@ -136,7 +136,7 @@ def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketC
     """The change of the ticket that records an answer; a refund's ticket is closed and stays so."""
     if ask.refund is not None:
         return correcting(house, _actor(house, ask), ask.ticket, f"answer to {ask.reference}", "refund")
-    return changing(house, _actor(house, ask), ask.ticket, None)
+    return changing(house, _actor(house, ask), OnTicket(ask.ticket, None))
 
 
 def _end(house: House, ask: CardRequest, state: RequestState, said: str) -> CardRequest:

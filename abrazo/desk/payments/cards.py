@@ -21,7 +21,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.people.people import known as customer_known
 from abrazo.desk.setup.tender_types import offered
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.devices.ports import DeviceFault, Incomplete, KnownCard
 from abrazo.store import cards, people
 from abrazo.store.cards import Card
@@ -40,18 +40,16 @@ class Keyed:
     keep: bool = False  # store it for the ticket's person
 
 
-def charge_keyed(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, keyed: Keyed, sum_: tenders.Sum, key: str
-) -> str:
+def charge_keyed(house: House, actor: Actor, on: OnTicket, payer_id: int, keyed: Keyed, sum_: tenders.Sum) -> str:
     """Charge a keyed card through the payment service; gives our reference. Refused beside the field that is wrong."""
-    done = done_before(house, key, "card", f"ticket {ticket_id}")
+    done = done_before(house, on.key, "card", f"ticket {on.id}")
     if done is not None:
         return done
     offered(house, Tender.KEYED_CARD, TenderKind.KEYED)
     _check(house, keyed)
     _limit(house, actor)
     known = _token(house, keyed)
-    with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+    with changing(house, actor, on, "card") as edit:
         if edit.done is not None:
             return edit.done
         person = edit.whole.head.person if keyed.keep else None
@@ -59,21 +57,19 @@ def charge_keyed(
             raise Refused(Code.NOBODY_TO_STORE_FOR, "keep")
         facts = (known.token, known.brand, known.last_four, known.expiry, edit.at, actor.staff.id)
         card = cards.add(house.connection, Card(0, person, *facts))
-        edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card)
+        edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, on.key, card=card)
     return edit.answer
 
 
-def charge_stored(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, card_id: int, sum_: tenders.Sum, key: str
-) -> str:
+def charge_stored(house: House, actor: Actor, on: OnTicket, payer_id: int, card_id: int, sum_: tenders.Sum) -> str:
     """Charge a stored card of the ticket's person or household; gives our reference."""
-    with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+    with changing(house, actor, on, "card") as edit:
         if edit.done is not None:
             return edit.done
         offered(house, Tender.STORED_CARD, TenderKind.STORED_CARD)
         if all(card.id != card_id for card, _ in stored_for(house, edit.whole.head.person)):
             raise NotFound(f"no stored card {card_id} for this ticket")
-        edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, key, card=card_id)
+        edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, on.key, card=card_id)
     return edit.answer
 
 

@@ -9,7 +9,7 @@ from abrazo.core.states import HoldState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.starting import (
     end_empty,
 )
@@ -17,9 +17,9 @@ from abrazo.store import holds
 from abrazo.store import ticket as ticket_store
 
 
-def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, key: str) -> None:
+def free_table(house: House, actor: Actor, on: OnTicket) -> None:
     """Close a ticket on which nothing is left to pay, and free its table."""
-    with changing(house, actor, ticket_id, version, key=key, kind="closed") as edit:
+    with changing(house, actor, on, "closed") as edit:
         if edit.done is not None:
             return
         whole = edit.whole
@@ -27,15 +27,15 @@ def free_table(house: House, actor: Actor, ticket_id: int, version: int | None, 
             raise Refused(Code.TABLE_WAITS_FOR_MACHINE)
         if whole.bill.due:
             raise Refused(Code.STILL_DUE, due=whole.bill.due)
-        for hold in holds.of_ticket(house.connection, ticket_id):
+        for hold in holds.of_ticket(house.connection, on.id):
             if hold.state == HoldState.HELD:
                 raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
             postings = close_postings(whole.ticket, whole.bill, whole.uses)
             edit.wrote(Kind.SETTLED, postings)
             earn(edit)
-            ticket_store.set_state(house.connection, ticket_id, TicketState.CLOSED, whole.head.closed_at or edit.at)
+            ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)
         else:
             edit.wrote(Kind.ENDED_EMPTY if whole.lines else Kind.LEFT_UNORDERED)
-            end_empty(house, ticket_id, edit.at)
+            end_empty(house, on.id, edit.at)

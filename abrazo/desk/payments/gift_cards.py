@@ -31,7 +31,7 @@ from abrazo.desk.payments.stored_value import (
 )
 from abrazo.desk.people.people import known
 from abrazo.desk.setup import tender_types
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import stored_value
 from abrazo.store.lines import LineRow
@@ -42,13 +42,13 @@ PREFIX = "28"  # GS1 General Specifications: 20 to 29 for use inside a company
 LARGEST = 100_000  # minor units that are put on one card at a time; a house's caution
 
 
-def sell(house: House, actor: Actor, ticket_id: int, version: int, kind: str, amount: int, code: str, key: str) -> None:
+def sell(house: House, actor: Actor, on: OnTicket, kind: str, amount: int, code: str) -> None:
     """Put a gift card or voucher on the ticket; with the code of a gift card that exists it is topped up."""
     if kind not in (GIFT_CARD, VOUCHER, CREDIT):
         raise Refused(Code.NO_STORED_KIND, "stored")
     if not 0 < amount <= LARGEST:
         raise Refused(Code.STORED_AMOUNT, "stored", most=LARGEST)
-    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, on, "line added") as edit:
         if edit.done is not None:
             return
         if kind == CREDIT:
@@ -89,20 +89,10 @@ def _new(edit: TicketChange, kind: str) -> Stored:
     return Stored(made, kind, code, None, edit.at, edit.actor.staff.id)
 
 
-def spend(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    version: int,
-    payer_id: int,
-    kind: str,
-    amount: int,
-    code: str,
-    key: str,
-) -> int:
+def spend(house: House, actor: Actor, on: OnTicket, payer_id: int, kind: str, amount: int, code: str) -> int:
     """Pay with a gift card, voucher, store credit or points: at most what is on it. Gives the payment's id."""
     tender_types.offered(house, kind, chosen(TenderKind, kind, Code.TENDER_OFF))
-    with changing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+    with changing(house, actor, on, kind) as edit:
         if edit.done is not None:
             return int(edit.done)
         tenders.may_pay(edit.whole, payer_id)

@@ -15,7 +15,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import Right, own_or_lent, read_reason
-from abrazo.desk.tickets.change import TicketChange, changing, correcting
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import bookings, corrections, jobs, stored_value
 from abrazo.store import ticket as ticket_store
@@ -39,7 +39,7 @@ def reopen(
         if edit.done is None:
             _open_again(edit, why, by, CorrectionKind.REOPENED, payment)
     if payment is not None:
-        tenders.take_back(house, actor, ticket_id, edit.whole.head.version + 1, payment, f"{key}-back")
+        tenders.take_back(house, actor, OnTicket(ticket_id, edit.whole.head.version + 1, f"{key}-back"), payment)
 
 
 def _open_again(edit: TicketChange, why: str, by: str | None, kind: CorrectionKind, payment: int | None) -> None:
@@ -110,13 +110,13 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
     """
     if load_ticket(house, ticket_id).head.voiding_at is None:
         return
-    with changing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, OnTicket(ticket_id, None)) as edit:
         for booking in bookings.on_ticket(house.connection, ticket_id):
             bookings.set_ticket(house.connection, booking.id, None)
         for job in jobs.settled_on(house.connection, ticket_id):
             jobs.set_settled_on(house.connection, job.id, None)
         _give_all_back(edit)
-    with changing(house, actor, ticket_id, None) as edit:  # deposits are off by now
+    with changing(house, actor, OnTicket(ticket_id, None)) as edit:  # deposits are off by now
         if not edit.whole.taken and not edit.whole.open_requests:
             edit.wrote(Kind.VOIDED)
             ticket_store.set_state(house.connection, ticket_id, TicketState.LEFT, edit.whole.head.closed_at)

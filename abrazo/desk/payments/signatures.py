@@ -5,7 +5,7 @@ from __future__ import annotations
 from abrazo.core.journal import Kind
 from abrazo.core.states import Signature
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.formats.signature import read_strokes, signature_svg
 from abrazo.store import tenders
 from abrazo.store.tenders import PaymentRow
@@ -13,7 +13,7 @@ from abrazo.store.tenders import PaymentRow
 
 def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> None:
     """The guest signed the machine's slip, which is kept on paper."""
-    with changing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, OnTicket(ticket_id, None)) as edit:
         payment = _payment(edit, payment_id)
         if payment.signature == Signature.WANTED:
             tenders.set_signature(house.connection, payment_id, Signature.PAPER)
@@ -23,7 +23,7 @@ def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> Non
 def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strokes: str) -> None:
     """The guest signed on the screen: the drawing is kept. A second one for the same payment changes nothing."""
     svg = signature_svg(read_strokes(strokes))
-    with changing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, OnTicket(ticket_id, None)) as edit:
         payment = _payment(edit, payment_id)
         if payment.signature == Signature.WANTED:
             tenders.set_signature(house.connection, payment_id, Signature.SCREEN)

@@ -16,7 +16,7 @@ from abrazo.core.tenders import Parts, allocate, change_from
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
 from abrazo.desk.setup.tender_types import offered
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.till import drawer
@@ -58,18 +58,10 @@ def may_pay(whole: TicketSnapshot, payer_id: int) -> None:
 
 
 def take_cash(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    version: int,
-    payer_id: int,
-    amount: int,
-    handed: int,
-    key: str,
-    extra: str = "",
+    house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int, handed: int, extra: str = ""
 ) -> int:
     """Take cash: `amount` is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
-    with changing(house, actor, ticket_id, version, key=key, kind="cash") as edit:
+    with changing(house, actor, on, "cash") as edit:
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
@@ -85,17 +77,7 @@ def take_cash(
 LONGEST_REFERENCE = 40
 
 
-def record(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    version: int,
-    payer_id: int,
-    amount: int,
-    tender: str,
-    reference: str,
-    key: str,
-) -> int:
+def record(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int, tender: str, reference: str) -> int:
     """Note money that was already taken otherwise; nothing is charged by this. Gives the payment's id.
 
     A reference is required, so that it can be matched later: a cheque's or voucher's number, a card machine's slip.
@@ -106,7 +88,7 @@ def record(
         raise Refused(Code.NO_REFERENCE, "reference", reference=way.reference, most=LONGEST_REFERENCE)
     if sum(character.isdigit() for character in plain) > MOST_DIGITS:
         raise Refused(Code.REFERENCE_IS_CARD, "reference")
-    with changing(house, actor, ticket_id, version, key=key, kind="recorded") as edit:
+    with changing(house, actor, on, "recorded") as edit:
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
@@ -181,9 +163,9 @@ def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     return money_account(payment.tender, payment.machine or payment.till)
 
 
-def take_back(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, key: str) -> int:
+def take_back(house: House, actor: Actor, on: OnTicket, payment_id: int) -> int:
     """Take a payment back: cash out of the drawer at once, a card through the machine. Gives the payer's id."""
-    with changing(house, actor, ticket_id, version, key=key, kind="taken back") as edit:
+    with changing(house, actor, on, "taken back") as edit:
         payment = next((p for p in edit.whole.payments if p.id == payment_id), None)
         if payment is None:
             raise NotFound(f"no payment {payment_id} on this ticket")
@@ -222,9 +204,9 @@ def ask_back(edit: TicketChange, payment: PaymentRow, amount: int = 0, refund: i
     return reference
 
 
-def add_tip(house: House, actor: Actor, ticket_id: int, version: int, payment_id: int, amount: int, key: str) -> str:
+def add_tip(house: House, actor: Actor, on: OnTicket, payment_id: int, amount: int) -> str:
     """A tip that was written on the signed slip: added to the charge, without the card; gives our reference."""
-    with changing(house, actor, ticket_id, version, key=key, kind="tip") as edit:
+    with changing(house, actor, on, "tip") as edit:
         if edit.done is not None:
             return edit.done
         payment = next((p for p in edit.whole.taken if p.id == payment_id), None)
@@ -268,22 +250,14 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
 
 
 def ask_card(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    version: int,
-    payer_id: int,
-    machine: str,
-    amount: int,
-    key: str,
-    extra: str = "",
+    house: House, actor: Actor, on: OnTicket, payer_id: int, machine: str, amount: int, extra: str = ""
 ) -> str:
     """Ask for a charge of `amount` (bill and tip) on a card machine; gives our reference."""
-    with changing(house, actor, ticket_id, version, key=key, kind="card") as edit:
+    with changing(house, actor, on, "card") as edit:
         if edit.done is not None:
             return edit.done
         offered(house, Tender.CARD, TenderKind.MACHINE)
-        edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), key)
+        edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), on.key)
     return edit.answer
 
 

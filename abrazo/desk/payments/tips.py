@@ -9,7 +9,7 @@ from abrazo.core.states import TipsTo
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import guests as guests_kept
 from abrazo.store import settings
@@ -31,11 +31,9 @@ def share_tips(house: House, actor: Actor, to: str) -> None:
         act.record(Kind.TIPS_TO_POOL if to == TipsTo.POOL else Kind.TIPS_TO_STAFF)
 
 
-def set_tip(
-    house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, percent: str = "", amount: str = ""
-) -> None:
+def set_tip(house: House, actor: Actor, on: OnTicket, payer_id: int, percent: str = "", amount: str = "") -> None:
     """Set a payer's tip; both empty means none."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
             raise Refused(Code.TIP_SETTLED, payer=payer.letter)

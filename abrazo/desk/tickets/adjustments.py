@@ -19,7 +19,7 @@ from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, own_or_lent
 from abrazo.desk.tickets import benefits
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import adjustments, catalogue
@@ -52,23 +52,16 @@ def offers(house: House, line: bool) -> list[Preset]:
 
 
 def give(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    version: int,
-    line_id: int | None,
-    wanted: Wanted,
-    key: str,
-    lender: Staff | None = None,
+    house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: Wanted, lender: Staff | None = None
 ) -> None:
     """Give a discount, comp or surcharge on a line, or with no line on the ticket."""
-    with changing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+    with changing(house, actor, on, "adjusted") as edit:
         if edit.done is not None:
             return
         given = _read(edit, line_id, wanted, lender)
-        on = edit.whole.line(line_id).label if line_id else ""
+        label = edit.whole.line(line_id).label if line_id else ""
         if line_id is not None and not edit.whole.core_line(line_id).discountable:
-            raise Refused(Code.NOT_A_SALE, "kind", on=on)
+            raise Refused(Code.NOT_A_SALE, "kind", on=label)
         if given.kind == AdjustmentKind.SURCHARGE and line_id is None:
             how_much = (given.percent or "0", house.settings.surcharge_tax, Share.PROPORTIONAL, given.amount)
             charge = ChargeRow(0, given.reason, *how_much)
@@ -76,7 +69,7 @@ def give(
         else:
             _replace_coded(edit, given)
             adjustments.add(house.connection, edit.id, given)
-        edit.wrote(Kind.ADJUSTED, **_about(given), line=line_id, text=Personal(on) if on else None, lender=given.lender)
+        edit.wrote(Kind.ADJUSTED, **_about(given), line=line_id, text=Personal(label) if label else None, lender=given.lender)
 
 
 def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff | None) -> AppliedAdjustment:
@@ -150,11 +143,9 @@ def _replace_coded(edit: TicketChange, given: AppliedAdjustment) -> None:
             edit.wrote(Kind.ADJUSTMENT_REPLACED, **_about(one), code=one.code)
 
 
-def take_off(
-    house: House, actor: Actor, ticket_id: int, version: int, given_id: int, line_id: int | None = None
-) -> None:
+def take_off(house: House, actor: Actor, on: OnTicket, given_id: int, line_id: int | None = None) -> None:
     """Take an adjustment off; of a ticket discount with `line_id` only one line."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         given = next((one for one in edit.whole.given if one.id == given_id), None)
         if given is None:
             raise NotFound(f"no adjustment {given_id} on this ticket")
@@ -170,9 +161,9 @@ def take_off(
         edit.wrote(Kind.ADJUSTMENT_ENDED, **_about(given))
 
 
-def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int) -> None:
+def take_charge_off(house: House, actor: Actor, on: OnTicket, charge_id: int) -> None:
     """A surcharge, delivery or service charge does not count any more; who took it off is recorded."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         charge = next((one for one in edit.whole.charges if one.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id} on this ticket")
@@ -180,26 +171,26 @@ def take_charge_off(house: House, actor: Actor, ticket_id: int, version: int, ch
         edit.wrote(Kind.CHARGE_ENDED, charge=charge_id, label=Personal(charge.label))
 
 
-def put_service_charge(house: House, actor: Actor, ticket_id: int, version: int, key: str) -> None:
+def put_service_charge(house: House, actor: Actor, on: OnTicket) -> None:
     """The house's service charge, by hand: for a party that grew, or that asked for it."""
-    with changing(house, actor, ticket_id, version, key=key, kind="adjusted") as edit:
+    with changing(house, actor, on, "adjusted") as edit:
         if edit.done is None:
             charge = service_charge(house)
             if any(one.label == charge.label for one in edit.whole.charges):
                 raise Refused(Code.SERVICE_CHARGE_THERE, "service")
-            charges_kept.add_charge(house.connection, ticket_id, charge)
+            charges_kept.add_charge(house.connection, on.id, charge)
             edit.wrote(Kind.CHARGE_ADDED, label=Personal(charge.label))
 
 
-def keep_benefit(house: House, actor: Actor, ticket_id: int, version: int, benefit: str, *, another_day: bool) -> None:
+def keep_benefit(house: House, actor: Actor, on: OnTicket, benefit: str, *, another_day: bool) -> None:
     """A benefit of the customer's is kept for another day on this visit, or used after all."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         benefits.keep_benefit(edit, benefit, another_day=another_day)
 
 
-def set_price(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, price: int) -> None:
+def set_price(house: House, actor: Actor, on: OnTicket, line_id: int, price: int) -> None:
     """Overtype the unit price of a line; refused where the item is not marked variable."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         if line.item not in catalogue.variable_items(house.connection):
             raise Refused(Code.PRICE_FIXED, "price", line=line.label)

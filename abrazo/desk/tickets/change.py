@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
@@ -73,35 +74,46 @@ class TicketChange:
         return at_rest.states_of(self.house, [self.id])
 
 
+@dataclass(frozen=True, slots=True)
+class OnTicket:
+    """The ticket that an act is on, as who acts has seen it.
+
+    `version` None skips the check (answers of devices come when they come). `key` is the request's: an act that moves
+    money or adds something is done once under it, however often it is asked for.
+    """
+
+    id: int
+    version: int | None
+    key: str = ""
+
+
 @contextmanager
-def changing(
-    house: House, actor: Actor, ticket_id: int, version: int | None, *, key: str | None = None, kind: str = ""
-) -> Iterator[TicketChange]:
-    """Change an open ticket. `version` None skips the check (answers of devices come when they come).
+def changing(house: House, actor: Actor, on: OnTicket, kind: str = "") -> Iterator[TicketChange]:
+    """Change an open ticket; an act with a `kind` is done once under its key.
 
     Raises Stale when the ticket is not at `version`, Refused when it is closed or a rule would be broken.
     """
     with fresh(house):
-        whole = load_ticket(house, ticket_id)
+        whole = load_ticket(house, on.id)
         edit = TicketChange(house, actor, whole)
-        if key is not None:
-            edit.done = done_before(house, key, kind, f"ticket {ticket_id}")
+        if kind:
+            edit.done = done_before(house, on.key, kind, f"ticket {on.id}")
             if edit.done is not None:
                 yield edit
                 return
-        if version is not None and whole.head.version != version:
-            changes = journal.since(house.connection, ticket_id, version)
-            if version > whole.head.version or any(entry.kind not in BY_THEMSELVES for entry in changes):
+        if on.version is not None and whole.head.version != on.version:
+            changes = journal.since(house.connection, on.id, on.version)
+            if on.version > whole.head.version or any(entry.kind not in BY_THEMSELVES for entry in changes):
                 raise Stale(changes)
         check_touch(house, actor, whole.head)
         if whole.head.state != TicketState.OPEN:
             raise Refused(Code.TICKET_CLOSED, number=whole.head.number)
-        ticket_store.touch(house.connection, ticket_id)
+        ticket_store.touch(house.connection, on.id)
         yield edit
         check_and_settle(edit)
         reckoned = edit.reckoned()
-        if key is not None:
-            journal.add_act(house.connection, key, kind, f"ticket {ticket_id}", edit.at, edit.answer)
+        if kind:
+            journal.add_act(house.connection, on.key, kind, f"ticket {on.id}", edit.at, edit.answer)
     at_rest.remember(house, reckoned, dict.fromkeys(reckoned, edit.whole))
 
 
@@ -137,12 +149,12 @@ def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind:
 
 @contextmanager
 def changing_both(
-    house: House, actor: Actor, ticket_id: int, version: int, other_id: int, key: str, kind: str
+    house: House, actor: Actor, on: OnTicket, other_id: int, kind: str
 ) -> Iterator[tuple[TicketChange, TicketChange]]:
     """Change two open tickets in one act; `version` is checked on the first, which may end by it."""
-    if ticket_id == other_id:
+    if on.id == other_id:
         raise Refused(Code.SAME_TICKET, "to")
-    with changing(house, actor, ticket_id, version, key=key, kind=kind) as edit:
+    with changing(house, actor, on, kind) as edit:
         other = TicketChange(house, actor, load_ticket(house, other_id))
         other.done = edit.done
         if edit.done is None:

@@ -7,19 +7,19 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Tender
 from abrazo.desk.context import Actor, House
 from abrazo.desk.people.people import keep_person, known, read_person
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
 from abrazo.store import ticket as ticket_store
 
 OF_A_PERSON = (Tender.ACCOUNT, Tender.STORE_CREDIT, Tender.POINTS, Tender.STORED_CARD)  # only who is known has
 
 
-def set_person(house: House, actor: Actor, ticket_id: int, version: int, person_id: int) -> None:
+def set_person(house: House, actor: Actor, on: OnTicket, person_id: int) -> None:
     """The ticket is somebody's: their account, credit, points and benefits count. 0 takes them off again."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], person_id)
         who = known(house, person_id) if person_id else None
-        ticket_store.set_who(house.connection, ticket_id, who.id if who else None, edit.whole.head.name)
+        ticket_store.set_who(house.connection, on.id, who.id if who else None, edit.whole.head.name)
         if who:
             edit.wrote(Kind.CUSTOMER_SET, customer=who.id, name=Personal(who.name))
         else:
@@ -32,14 +32,14 @@ def _set(house: House, before: int | None, tenders: list[str], person_id: int) -
         raise Refused(Code.CUSTOMER_PAID, "q", name=known(house, before).name, tender=used[0])
 
 
-def set_new_person(house: House, actor: Actor, ticket_id: int, version: int, typed: dict[str, str], key: str) -> None:
+def set_new_person(house: House, actor: Actor, on: OnTicket, typed: dict[str, str]) -> None:
     """Somebody who is not known yet is written down and has the ticket, in one act."""
-    with changing(house, actor, ticket_id, version, key=key, kind="person") as edit:
+    with changing(house, actor, on, "person") as edit:
         if edit.done is None:
             person, household = read_person(house, typed)
             made = keep_person(house, person, household)
             _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], made)
-            ticket_store.set_who(house.connection, ticket_id, made, edit.whole.head.name)
+            ticket_store.set_who(house.connection, on.id, made, edit.whole.head.name)
             edit.wrote(Kind.CUSTOMER_ADDED, customer=made, name=Personal(person.name))
 
 

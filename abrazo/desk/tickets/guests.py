@@ -6,7 +6,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.states import Split
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.sharing import WHOLE_TABLE, tidy
 from abrazo.desk.tickets.starting import MOST_GUESTS, letter, service_charge
 from abrazo.store import charges as charges_kept
@@ -43,9 +43,9 @@ def payer_for(edit: TicketChange, name: str, place: int) -> int:
     return one.id
 
 
-def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+def add_guest(house: House, actor: Actor, on: OnTicket) -> None:
     """Somebody sits down with those who are there; what is the table's is theirs too."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         if len(edit.whole.guests) >= MOST_GUESTS:
             raise Refused(Code.TABLE_FULL, "guests", most=MOST_GUESTS)
         whole, as_letter = edit.whole, next_letter(edit.whole.guests)
@@ -57,16 +57,16 @@ def add_guest(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             guests_kept.set_payer(house.connection, payer, WHOLE_TABLE, whole.payers[0].position)
         else:
             payer = payer_for(edit, as_letter, len(whole.guests))
-        guests_kept.add_guest(house.connection, ticket_id, as_letter, payer)
+        guests_kept.add_guest(house.connection, on.id, as_letter, payer)
         many = len(whole.guests) + 1
         edit.wrote(Kind.GUEST_ADDED, guest=as_letter, guests=many)
         if many == house.settings.service_from and not whole.charges:
-            charges_kept.add_charge(house.connection, ticket_id, service_charge(house))
+            charges_kept.add_charge(house.connection, on.id, service_charge(house))
 
 
-def guest_leaves(house: House, actor: Actor, ticket_id: int, version: int, letter: str) -> None:
+def guest_leaves(house: House, actor: Actor, on: OnTicket, letter: str) -> None:
     """Somebody who had nothing of their own was not there after all, or left."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         guest = next((one for one in edit.whole.guests if one.letter == letter), None)
         if guest is None:
             raise NotFound(f"no guest {letter}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.starting import (
     LONGEST_NAME,
     read_name,
@@ -14,12 +14,12 @@ from abrazo.store import guests as guests_kept
 from abrazo.store import ticket as ticket_store
 
 
-def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_letter: str, name: str) -> None:
+def name_guest(house: House, actor: Actor, on: OnTicket, guest_letter: str, name: str) -> None:
     """Give a guest a name, or with an empty one take it away; the letter stays."""
     plain = " ".join(name.split())
     if len(plain) > LONGEST_NAME:
         raise Refused(Code.NAME_TOO_LONG, "name", most=LONGEST_NAME, count=len(plain))
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         guest = next((g for g in edit.whole.guests if g.letter == guest_letter), None)
         if guest is None:
             raise NotFound(f"no guest {guest_letter}")
@@ -27,25 +27,25 @@ def name_guest(house: House, actor: Actor, ticket_id: int, version: int, guest_l
         edit.wrote(Kind.GUEST_NAMED, guest=guest_letter, name=Personal(plain) if plain else None)
 
 
-def ask_bill(house: House, actor: Actor, ticket_id: int, version: int, asked: bool) -> None:
+def ask_bill(house: House, actor: Actor, on: OnTicket, asked: bool) -> None:
     """Note that the guests asked for the bill, or that they did not."""
-    with changing(house, actor, ticket_id, version) as edit:
-        ticket_store.set_bill_asked(house.connection, ticket_id, edit.at if asked else None)
+    with changing(house, actor, on) as edit:
+        ticket_store.set_bill_asked(house.connection, on.id, edit.at if asked else None)
         edit.wrote(Kind.BILL_ASKED if asked else Kind.BILL_NOT_ASKED)
 
 
-def put_aside(house: House, actor: Actor, ticket_id: int, version: int, name: str) -> None:
+def put_aside(house: House, actor: Actor, on: OnTicket, name: str) -> None:
     """Put a ticket on hold under a name; nothing on it is lost."""
     plain = read_name(name)
-    with changing(house, actor, ticket_id, version) as edit:
-        ticket_store.set_who(house.connection, ticket_id, edit.whole.head.person, plain)
-        ticket_store.set_held(house.connection, ticket_id, edit.at)
+    with changing(house, actor, on) as edit:
+        ticket_store.set_who(house.connection, on.id, edit.whole.head.person, plain)
+        ticket_store.set_held(house.connection, on.id, edit.at)
         edit.wrote(Kind.ON_HOLD, name=Personal(plain))
 
 
 def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
     """Take a ticket up again that was on hold."""
-    with changing(house, actor, ticket_id, None) as edit:
+    with changing(house, actor, OnTicket(ticket_id, None)) as edit:
         if edit.whole.head.held_at:
             ticket_store.set_held(house.connection, ticket_id, None)
             edit.wrote(Kind.BROUGHT_BACK)

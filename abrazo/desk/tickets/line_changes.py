@@ -15,7 +15,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.ticket import price_of_one
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.tickets.ticket_lines import Picked, about, described, line_of, take_off_lines
 from abrazo.store import catalogue
@@ -33,13 +33,13 @@ def chosen_of(house: House, line: LineRow) -> tuple[str, ...]:
 
 
 def change_line(
-    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, picked: Picked, removal: Removal = NOT_ASKED
+    house: House, actor: Actor, on: OnTicket, line_id: int, picked: Picked, removal: Removal = NOT_ASKED
 ) -> None:
     """Change a line's choices, note, quantity, guests and who served it, in place; what was set by hand stays.
 
     Fewer of what was sent or billed, or choices that cost less: only by right, with a reason.
     """
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         if line.booking or line.job or line.stored or picked.item != line.item:
             raise Refused(Code.LINE_BOOKED, "item", line=line.label)
@@ -75,12 +75,12 @@ def _same_guests(line: LineRow, read: LineRow) -> bool:
     return {guest for guest, weight in line.shares if weight} == {guest for guest, _ in read.shares}
 
 
-def clear(house: House, actor: Actor, ticket_id: int, version: int, removal: Removal = NOT_ASKED) -> None:
+def clear(house: House, actor: Actor, on: OnTicket, removal: Removal = NOT_ASKED) -> None:
     """Take everything off a ticket on which nothing is paid; bookings and jobs are free for another one.
 
     Refused without right and reason when something of it was sent or billed.
     """
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         if edit.whole.taken or edit.whole.open_requests:
             raise Refused(Code.PAID_ON_TICKET, "clear")
         number = len(edit.whole.standing)

@@ -9,7 +9,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Split
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import TicketChange, changing, changing_both, check_and_settle
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, changing_both, check_and_settle
 from abrazo.desk.tickets.counter_lock import check_free
 from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.guests import next_letter, payer_for
@@ -26,7 +26,7 @@ from abrazo.store import ticket as ticket_store
 from abrazo.store.guests import GuestRow
 
 
-def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: str, key: str) -> int:
+def to_table(house: House, actor: Actor, on: OnTicket, spot_id: str) -> int:
     """All of a ticket goes to a table: a free one becomes its own, a busy one takes it in. Gives the ticket."""
     check_free(house, actor)
     spot = house.spot(spot_id)
@@ -34,31 +34,31 @@ def to_table(house: House, actor: Actor, ticket_id: int, version: int, spot_id: 
         raise NotFound(f"no table {spot_id}")
     there = room.seated(house.connection).get(spot_id)
     if there is not None:
-        return merge(house, actor, ticket_id, version, there, key)
-    with changing(house, actor, ticket_id, version, key=key, kind="moved") as edit:
+        return merge(house, actor, on, there)
+    with changing(house, actor, on, "moved") as edit:
         if edit.done is None:
             before = place_of(house, edit.whole)
-            ticket_store.set_spot(house.connection, ticket_id, spot_id, Source.TABLE)
-            ticket_store.set_held(house.connection, ticket_id, None)
+            ticket_store.set_spot(house.connection, on.id, spot_id, Source.TABLE)
+            ticket_store.set_held(house.connection, on.id, None)
             edit.wrote(Kind.MOVED_TO_TABLE, before=Personal(before), table=spot.name)
-    return ticket_id
+    return on.id
 
 
-def hand_to(house: House, actor: Actor, ticket_id: int, version: int, staff: str) -> None:
+def hand_to(house: House, actor: Actor, on: OnTicket, staff: str) -> None:
     """Somebody else serves the ticket from now on; what was served stays with who served it."""
     people = house.staff()
     if staff not in people:
         raise NotFound(f"no staff {staff}")
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         if staff != edit.whole.head.staff:
             before = edit.whole.head.staff
-            ticket_store.set_staff(house.connection, ticket_id, staff)
+            ticket_store.set_staff(house.connection, on.id, staff)
             edit.wrote(Kind.HANDED_TO, before=before, now=staff)
 
 
-def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, key: str) -> int:
+def merge(house: House, actor: Actor, on: OnTicket, into: int) -> int:
     """All of a ticket goes into another one, which is given; this one ends."""
-    with changing_both(house, actor, ticket_id, version, into, key, "merged") as (edit, other):
+    with changing_both(house, actor, on, into, "merged") as (edit, other):
         if edit.done is not None:
             return into
         _may_go(edit)
@@ -87,11 +87,9 @@ def merge(house: House, actor: Actor, ticket_id: int, version: int, into: int, k
     return into
 
 
-def move_lines(
-    house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], into: int, key: str
-) -> None:
+def move_lines(house: House, actor: Actor, on: OnTicket, line_ids: Sequence[int], into: int) -> None:
     """Some lines go to another ticket, where they are everybody's."""
-    with changing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+    with changing_both(house, actor, on, into, "moved") as (edit, other):
         if edit.done is not None:
             return
         _lines_go(edit, other, line_ids)
@@ -107,14 +105,12 @@ def _lines_go(edit: TicketChange, other: TicketChange, line_ids: Sequence[int]) 
     _move_lines(edit, other, lines, set(), [])
 
 
-def move_guests(
-    house: House, actor: Actor, ticket_id: int, version: int, letters: Sequence[str], into: int, key: str
-) -> None:
+def move_guests(house: House, actor: Actor, on: OnTicket, letters: Sequence[str], into: int) -> None:
     """Guests go to another ticket with the lines that are theirs alone; of shared ones the others have their part too.
 
     What they had a part of stands in the journal, and is said by `stays_behind`.
     """
-    with changing_both(house, actor, ticket_id, version, into, key, "moved") as (edit, other):
+    with changing_both(house, actor, on, into, "moved") as (edit, other):
         if edit.done is None:
             _guests_go(edit, other, letters)
 
@@ -127,12 +123,10 @@ class Parting:
     lines: tuple[int, ...] = ()
 
 
-def split_off(
-    house: House, actor: Actor, ticket_id: int, version: int, parting: Parting, spot_id: str, key: str
-) -> int:
+def split_off(house: House, actor: Actor, on: OnTicket, parting: Parting, spot_id: str) -> int:
     """A party parts: some guests, or some lines, go to a free table and have a ticket of their own there. Gives it."""
     check_free(house, actor)
-    with changing(house, actor, ticket_id, version, key=key, kind="split off") as edit:
+    with changing(house, actor, on, "split off") as edit:
         if edit.done is not None:
             return int(edit.done)
         spot = house.spot(spot_id)

@@ -17,7 +17,7 @@ from abrazo.core.states import Sending, SlipKind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.prep_text import slip_words
@@ -52,9 +52,9 @@ def _text(quantity: Fraction) -> str:
     return str(quantity.numerator) if quantity.denominator == 1 else f"{float(quantity):.3f}".rstrip("0")
 
 
-def send(house: House, actor: Actor, ticket_id: int, version: int | None, lines: Sequence[int], key: str) -> int:
+def send(house: House, actor: Actor, on: OnTicket, lines: Sequence[int]) -> int:
     """Send lines that were not sent yet to their places, all of them when none are named; gives how many slips."""
-    with changing(house, actor, ticket_id, version, key=key, kind="sent to prepare") as edit:
+    with changing(house, actor, on, "sent to prepare") as edit:
         if edit.done is not None:
             return int(edit.done)
         new = [one for one in unsent(house, edit.whole) if not lines or one.line.id in lines]

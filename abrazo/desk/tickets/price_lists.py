@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.prices import Hours, list_now
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import changing
+from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import catalogue, prices
 from abrazo.store import lines as lines_kept
@@ -78,20 +78,20 @@ def changed_since(house: House, whole: TicketSnapshot) -> list[Changed]:
     return found
 
 
-def take_todays(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+def take_todays(house: House, actor: Actor, on: OnTicket) -> None:
     """Let the lines of a saved ticket have today's prices."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         for one in changed_since(house, edit.whole):
             lines_kept.set_price(house.connection, one.line, one.now)
             edit.wrote(Kind.TODAYS_PRICE, line=one.line, text=Personal(one.label), now=one.now, before=one.then)
 
 
-def choose_list(house: House, actor: Actor, ticket_id: int, version: int, list_id: str) -> None:
+def choose_list(house: House, actor: Actor, on: OnTicket, list_id: str) -> None:
     """Let new lines of a ticket have a list's prices; empty for the one that the hour says."""
     names = {one.id: one.name for one in all_lists(house)}
     if list_id not in ("", USUAL, *names):
         raise NotFound(f"no price list {list_id}")
-    with changing(house, actor, ticket_id, version) as edit:
-        ticket_store.set_price_list(house.connection, ticket_id, list_id)
+    with changing(house, actor, on) as edit:
+        ticket_store.set_price_list(house.connection, on.id, list_id)
         name = Personal(names[list_id]) if list_id in names else None
         edit.wrote(Kind.PRICE_LIST, list=list_id or "hour", name=name)

@@ -7,7 +7,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import total
 from abrazo.core.states import Share, Split
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.deposits import lift_deposits
 from abrazo.desk.tickets.starting import letter
 from abrazo.desk.tickets.ticket_lines import about
@@ -22,30 +22,28 @@ STATED_LETTERS = "ZYXWVU"  # of those who give a stated amount; guests and parts
 WHOLE_TABLE = "∗"
 
 
-def by_seat(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+def by_seat(house: House, actor: Actor, on: OnTicket) -> None:
     """Each guest pays for their own; what belongs to the whole table is shared by all."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         lift_deposits(edit)
         if _parts_are_settled(edit):
             raise Refused(Code.PARTS_PAID)
-        ticket_store.set_split(house.connection, ticket_id, Split.SHARES)
+        ticket_store.set_split(house.connection, on.id, Split.SHARES)
         for guest in _unsettled_guests(edit):
             own = next(
                 (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
             )
-            payer = (
-                own.id if own else guests_kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
-            )
+            payer = own.id if own else guests_kept.add_payer(house.connection, on.id, guest.letter, _place(edit, guest))
             guests_kept.set_guest_payer(house.connection, guest.id, payer)
         tidy(edit)
         edit.wrote(Kind.SHARED_BY_SEAT)
 
 
-def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts: int) -> None:
+def equal_parts(house: House, actor: Actor, on: OnTicket, parts: int) -> None:
     """What is not settled yet goes in equal parts to `parts` payers."""
     if not 2 <= parts <= MOST_PARTS:
         raise Refused(Code.EQUAL_PARTS, "parts", most=MOST_PARTS)
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         lift_deposits(edit)
         whole = edit.whole
         stated = [p for p in whole.payers if p.stated]
@@ -54,19 +52,19 @@ def equal_parts(house: House, actor: Actor, ticket_id: int, version: int, parts:
             raise Refused(Code.TOO_MANY_PART_PAID, "parts", count=len(busy))
         for guest in _unsettled_guests(edit):
             guests_kept.set_guest_payer(house.connection, guest.id, None)
-        ticket_store.set_split(house.connection, ticket_id, Split.EQUAL)
+        ticket_store.set_split(house.connection, on.id, Split.EQUAL)
         taken = {p.letter for p in whole.payers if p.settled_at or p in busy or p in stated}
         names = [name for name in map(letter, range(parts + len(taken))) if name not in taken]
         _end_idle(edit, keep=[*busy, *stated])
         for index in range(parts - len(busy)):
-            guests_kept.add_payer(house.connection, ticket_id, names[index], 1000 + index)
+            guests_kept.add_payer(house.connection, on.id, names[index], 1000 + index)
         edit.reread()
         edit.wrote(Kind.SHARED_EQUALLY, parts=parts)
 
 
-def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
+def undo(house: House, actor: Actor, on: OnTicket) -> None:
     """One payer again for all that is not settled."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         lift_deposits(edit)
         busy = [p for p in edit.whole.payers if not p.settled_at and _has_paid(edit, p)]
         if len(busy) > 1:
@@ -78,10 +76,10 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
             _end_idle(edit, keep=busy or [p for p in edit.whole.payers if not p.settled_at][:1])
             edit.wrote(Kind.SHARED_REST)
             return
-        ticket_store.set_split(house.connection, ticket_id, Split.SHARES)
+        ticket_store.set_split(house.connection, on.id, Split.SHARES)
         guests = _unsettled_guests(edit)
         _end_idle(edit, keep=busy)
-        one = busy[0].id if busy else guests_kept.add_payer(house.connection, ticket_id, WHOLE_TABLE, 0)
+        one = busy[0].id if busy else guests_kept.add_payer(house.connection, on.id, WHOLE_TABLE, 0)
         guests_kept.set_stated(house.connection, one, None)
         for guest in guests:
             guests_kept.set_guest_payer(house.connection, guest.id, one)
@@ -89,9 +87,9 @@ def undo(house: House, actor: Actor, ticket_id: int, version: int) -> None:
         edit.wrote(Kind.SHARING_UNDONE)
 
 
-def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amount: int, payer_id: int = 0) -> None:
+def state_amount(house: House, actor: Actor, on: OnTicket, amount: int, payer_id: int = 0) -> None:
     """Somebody gives a stated amount, whoever had what; the others share the rest as they do. 0 takes a payer's out."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         lift_deposits(edit)
         if payer_id:
             payer = edit.whole.payer(payer_id)
@@ -117,13 +115,13 @@ def state_amount(house: House, actor: Actor, ticket_id: int, version: int, amoun
         if not free:
             raise Refused(Code.TOO_MANY_STATED, "stated", count=len(STATED_LETTERS))
         place = 2000 + len(STATED_LETTERS) - len(free)
-        guests_kept.add_payer(house.connection, ticket_id, free[0], place, amount)
+        guests_kept.add_payer(house.connection, on.id, free[0], place, amount)
         edit.wrote(Kind.AMOUNT_STATED, payer=free[0], amount=amount)
 
 
-def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, guest_letter: str) -> None:
+def pay_for(house: House, actor: Actor, on: OnTicket, payer_id: int, guest_letter: str) -> None:
     """A payer takes over a guest; when they stand for the guest already, the guest pays for themselves again."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         lift_deposits(edit)
         payer = edit.whole.payer(payer_id)
         guest = _guest(edit, guest_letter)
@@ -133,7 +131,7 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
         if payer.settled_at or _settled(edit, guest):
             raise Refused(Code.ONE_SETTLED)
         if guest.payer == payer_id:
-            payer_id = guests_kept.add_payer(house.connection, ticket_id, guest.letter, _place(edit, guest))
+            payer_id = guests_kept.add_payer(house.connection, on.id, guest.letter, _place(edit, guest))
         guests_kept.set_guest_payer(house.connection, guest.id, payer_id)
         tidy(edit)
         if guest.payer != payer.id:
@@ -142,9 +140,9 @@ def pay_for(house: House, actor: Actor, ticket_id: int, version: int, payer_id: 
             edit.wrote(Kind.PAYS_ALONE, guest=guest.letter)
 
 
-def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, payer_id: int, how: str) -> None:
+def pick_line(house: House, actor: Actor, on: OnTicket, line_id: int, payer_id: int, how: str) -> None:
     """What a payer has of a line: `only` all of it, `with` a part too, `not` nothing; `all` gives it to the table."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         edit.whole.payer(payer_id)
         _needs_seats(edit)
@@ -169,23 +167,23 @@ def pick_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
         edit.wrote(Kind.LINE_GIVEN, **about(line), guests="+".join(letters) if shares else None)
 
 
-def share_charge(house: House, actor: Actor, ticket_id: int, version: int, charge_id: int, share: str) -> None:
+def share_charge(house: House, actor: Actor, on: OnTicket, charge_id: int, share: str) -> None:
     """A charge goes evenly, or in proportion to what each had."""
     if share not in set(Share):
         raise NotFound(f"no way {share!r} of sharing a charge")
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         charge = next((c for c in edit.whole.charges if c.id == charge_id), None)
         if charge is None:
             raise NotFound(f"no charge {charge_id}")
-        charges_kept.set_charge_share(house.connection, ticket_id, charge_id, Share(share))
+        charges_kept.set_charge_share(house.connection, on.id, charge_id, Share(share))
         edit.wrote(Kind.CHARGE_SHARED, charge=charge_id, label=Personal(charge.label), share=share)
 
 
-def choose_fees(house: House, actor: Actor, ticket_id: int, version: int, payer_id: int, share: str) -> None:
+def choose_fees(house: House, actor: Actor, on: OnTicket, payer_id: int, share: str) -> None:
     """How one payer takes the charges: evenly, in proportion, or with '' as the others. The last takes the rest."""
     if share and share not in set(Share):
         raise NotFound(f"no way {share!r} of taking the charges")
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
             raise Refused(Code.PAYER_SETTLED, payer=payer.letter)

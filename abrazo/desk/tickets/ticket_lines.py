@@ -13,7 +13,7 @@ from abrazo.core.ledger import Role
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
-from abrazo.desk.tickets.change import TicketChange, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
 from abrazo.desk.tickets.price_lists import prices_now
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -40,9 +40,9 @@ class Picked:
     staff: str = ""
 
 
-def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, picked: Picked, key: str) -> None:
+def add_line(house: House, actor: Actor, on: OnTicket, picked: Picked) -> None:
     """Put an item on the ticket. Refused, with the field to mend, when a required choice is missing."""
-    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, on, "line added") as edit:
         if edit.done is not None:
             return
         line = line_of(edit, picked)
@@ -50,9 +50,9 @@ def add_line(house: House, actor: Actor, ticket_id: int, version: int | None, pi
         prep.send_if_at_once(edit)
 
 
-def add_again(house: House, actor: Actor, ticket_id: int, version: int, line_ids: Sequence[int], key: str) -> None:
+def add_again(house: House, actor: Actor, on: OnTicket, line_ids: Sequence[int]) -> None:
     """The same again: a round's lines once more, with the prices of now."""
-    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, on, "line added") as edit:
         if edit.done is not None:
             return
         prices = prices_now(house, edit.whole.head.price_list)
@@ -78,9 +78,7 @@ def described(line: LineRow) -> str:
     return f"{many} {line.label}" + (f" ({choices})" if choices else "")
 
 
-def add_unlisted(
-    house: House, actor: Actor, ticket_id: int, version: int, label: str, amount: int, kind: str, key: str
-) -> None:
+def add_unlisted(house: House, actor: Actor, on: OnTicket, label: str, amount: int, kind: str) -> None:
     """Put something on the ticket that is not on the list; `kind` is the report group that fixes its tax."""
     label = " ".join(label.split())
     if not label:
@@ -92,7 +90,7 @@ def add_unlisted(
     taxes = dict(catalogue.list_kinds(house.connection))
     if kind not in taxes:
         raise Refused(Code.NO_ITEM_KIND, "kind")
-    with changing(house, actor, ticket_id, version, key=key, kind="line added") as edit:
+    with changing(house, actor, on, "line added") as edit:
         if edit.done is None:
             line = LineRow(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
             put_on(edit, line)
@@ -177,15 +175,13 @@ def read_measure(text: str, unit: str) -> str:
     return plain
 
 
-def remove_line(
-    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, removal: Removal = NOT_ASKED
-) -> None:
+def remove_line(house: House, actor: Actor, on: OnTicket, line_id: int, removal: Removal = NOT_ASKED) -> None:
     """Strike a line through; it stays in the journal and on the ticket's list, with who and when.
 
     A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
     Refused without right and reason when it was sent or billed.
     """
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house), removal)
 
 
@@ -218,11 +214,9 @@ def hanging_on(whole: TicketSnapshot, line: LineRow, house: House) -> list[LineR
     return [line]
 
 
-def swap_line(
-    house: House, actor: Actor, ticket_id: int, version: int, line_id: int, item_id: str, staff_id: str
-) -> None:
+def swap_line(house: House, actor: Actor, on: OnTicket, line_id: int, item_id: str, staff_id: str) -> None:
     """Another service, or somebody else who did it, in place: note and guests stay, choices only with the item."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line, item = edit.whole.line(line_id), house.item(item_id)
         people = house.staff()
         if item is None or staff_id not in people:
@@ -243,16 +237,10 @@ def swap_line(
 
 
 def set_quantity(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    version: int,
-    line_id: int,
-    quantity: str,
-    removal: Removal = NOT_ASKED,
+    house: House, actor: Actor, on: OnTicket, line_id: int, quantity: str, removal: Removal = NOT_ASKED
 ) -> None:
     """Change how many of a line. Fewer of what was sent or billed: only by right, with a reason."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
@@ -263,9 +251,9 @@ def set_quantity(
         edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, **why)
 
 
-def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, guests: tuple[str, ...]) -> None:
+def give_line(house: House, actor: Actor, on: OnTicket, line_id: int, guests: tuple[str, ...]) -> None:
     """Say whose a line is: some guests alike, or with none the whole table."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         ids = {guest.letter: guest.id for guest in edit.whole.guests}
         if any(name not in ids for name in guests):
@@ -280,9 +268,9 @@ def give_line(house: House, actor: Actor, ticket_id: int, version: int, line_id:
 MOST_PARTS = 99
 
 
-def give_parts(house: House, actor: Actor, ticket_id: int, version: int, line_id: int, typed: str) -> None:
+def give_parts(house: House, actor: Actor, on: OnTicket, line_id: int, typed: str) -> None:
     """Share a line in any proportion: letters with whole parts, such as `A 2, C 1`; who is not named has none of it."""
-    with changing(house, actor, ticket_id, version) as edit:
+    with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         ids = {guest.letter: guest.id for guest in edit.whole.guests}
         found = re.findall(r"([A-Z]{1,2}) ?[×x:=]? ?([0-9]{1,3})", typed.upper())

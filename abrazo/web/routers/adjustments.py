@@ -12,6 +12,7 @@ from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import adjustments as desk
 from abrazo.desk.tickets import price_lists
 from abrazo.desk.tickets.adjustments import Wanted
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.starting import service_charge
@@ -83,7 +84,7 @@ def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
                     typed["amount"], typed["reason"])  # fmt: skip
     try:
         lender = lender_of(house, actor, form.lender, form.pin)
-        desk.give(house, actor, ticket, version, line or None, wanted, form.key, lender)
+        desk.give(house, actor, OnTicket(ticket, version, form.key), line or None, wanted, lender)
     except Refused as refusal:
         return _page(request, house, actor, ticket, line, wrong(house, refusal), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line or None), 303)
@@ -93,7 +94,7 @@ def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
 def take_off(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.TakeOff]) -> Response:
     """Take one off; a ticket discount off one line when a line is named."""
     line = form.line
-    desk.take_off(house, actor, ticket, form.version, form.given, line or None)
+    desk.take_off(house, actor, OnTicket(ticket, form.version), form.given, line or None)
     return RedirectResponse(urls.adjust(ticket, line=line or None), 303)
 
 
@@ -102,9 +103,9 @@ def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Char
     """A charge is taken off, or the service charge put on by hand."""
     version, off = form.version, form.charge
     if off:
-        desk.take_charge_off(house, actor, ticket, version, off)
+        desk.take_charge_off(house, actor, OnTicket(ticket, version), off)
     else:
-        desk.put_service_charge(house, actor, ticket, version, form.key)
+        desk.put_service_charge(house, actor, OnTicket(ticket, version, form.key))
     return RedirectResponse(urls.adjust(ticket), 303)
 
 
@@ -112,14 +113,14 @@ def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Char
 def benefit(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Benefit], view: SentView) -> Response:
     """A benefit is kept for another day, or used after all."""
     version, day = form.version, form.how == "another day"
-    desk.keep_benefit(house, actor, ticket, version, form.benefit, another_day=day)
+    desk.keep_benefit(house, actor, OnTicket(ticket, version), form.benefit, another_day=day)
     return RedirectResponse(urls.ticket(ticket, **view.state()), 303)
 
 
 @router.post("/list")
 def price_list(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PriceList]) -> Response:
     """The price list of the ticket's new lines."""
-    price_lists.choose_list(house, actor, ticket, form.version, form.list)
+    price_lists.choose_list(house, actor, OnTicket(ticket, form.version), form.list)
     return RedirectResponse(urls.adjust(ticket), 303)
 
 
@@ -129,7 +130,7 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
     line = form.line
     try:
         amount = read_money(house, form.price, "price")
-        desk.set_price(house, actor, ticket, form.version, line, amount)
+        desk.set_price(house, actor, OnTicket(ticket, form.version), line, amount)
     except Refused as refusal:
         typed = {"price": form.price}
         return _page(request, house, actor, ticket, line, wrong(house, refusal, "price"), typed)

@@ -13,6 +13,7 @@ from abrazo.desk.doors import bookings as desk
 from abrazo.desk.doors.views.bookings import all_visits, services
 from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.formats.calendar_ics import read_calendar, write_calendar
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
@@ -70,7 +71,7 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, for
 @router.post("/tickets/{ticket}/bookings")
 def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add]) -> Response:
     """Somebody of the household comes along on an open ticket."""
-    desk.add_to_ticket(house, actor, ticket, form.version, form.booking, form.key)
+    desk.add_to_ticket(house, actor, OnTicket(ticket, form.version, form.key), form.booking)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 

@@ -13,6 +13,7 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import anonymous_accounts
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import held_to_counter, is_locked, with_tabs
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -95,7 +96,7 @@ def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
     """A line off the sale."""
     category = form.category
     try:
-        desk.take_off(house, actor, form.ticket, form.version, form.line)
+        desk.take_off(house, actor, OnTicket(form.ticket, form.version), form.line)
     except Refused as refusal:
         return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
     return RedirectResponse(urls.counter_mode(category=category), 303)
@@ -107,7 +108,7 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Pa
     category = form.category
     try:
         handed = read_money(house, form.handed, "handed")
-        desk.take_note(house, actor, form.ticket, form.version, handed, form.key)
+        desk.take_note(house, actor, OnTicket(form.ticket, form.version, form.key), handed)
     except Refused as refusal:
         return _page(request, house, actor, category, notice=wrong(house, refusal, "handed"))
     outbox.open_drawer(house, actor, "counter sale")

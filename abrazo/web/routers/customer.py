@@ -11,6 +11,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.overview.person import person_hits
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets import customer as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
@@ -65,9 +66,9 @@ def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: 
     typed = form.typed("name", "phone")
     try:
         if form.how == "new":
-            desk.set_new_person(house, actor, ticket, version, typed, form.key)
+            desk.set_new_person(house, actor, OnTicket(ticket, version, form.key), typed)
         else:
-            desk.set_person(house, actor, ticket, version, form.person)
+            desk.set_person(house, actor, OnTicket(ticket, version), form.person)
     except Refused as refusal:
         return _page(request, house, actor, ticket, q, wrong(house, refusal), typed)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)

@@ -20,6 +20,7 @@ from abrazo.desk.payments import closing as ticket_desk
 from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.people.people import add_person, find_people, known
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
@@ -140,7 +141,7 @@ def estimate(house: OpenHouse, actor: SignedIn, form: Sent[forms.Tasks]) -> Resp
 @on_tickets.post("/{ticket}/jobs")
 def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add]) -> Response:
     """A ready job comes along on an open ticket."""
-    desk.add_to_ticket(house, actor, ticket, form.version, form.job, form.key)
+    desk.add_to_ticket(house, actor, OnTicket(ticket, form.version, form.key), form.job)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 
@@ -199,7 +200,7 @@ def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
         due = whole_ticket.bill.due
         if due and form.machine and len(whole_ticket.payers) == 1:
             payer, version = whole_ticket.payers[0].id, whole_ticket.head.version
-            tenders.ask_card(house, actor, ticket, version, payer, form.machine, due, f"{key}-card")
+            tenders.ask_card(house, actor, OnTicket(ticket, version, f"{key}-card"), payer, form.machine, due)
     except Refused as refusal:
         return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     return RedirectResponse(urls.ticket(ticket, view="pay") if due else urls.done(ticket), 303)
@@ -214,7 +215,7 @@ def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
         pieces = None if form.how == "all" else _pieces(form)
         desk.hand_out(house, actor, job, pieces, form.note, key)
         if ticket:
-            ticket_desk.free_table(house, actor, ticket, None, f"{key}-close")
+            ticket_desk.free_table(house, actor, OnTicket(ticket, None, f"{key}-close"))
     except Refused as refusal:
         if refusal.code == Code.JOB_OWED:
             refusal = Refused(Code.JOB_STILL_OWED, "settle")

@@ -12,6 +12,7 @@ from abrazo.desk.overview.finder import free_tables, open_ticket_list
 from abrazo.desk.tickets import holding as ticket_desk
 from abrazo.desk.tickets import moving as desk
 from abrazo.desk.tickets import price_lists
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -85,24 +86,24 @@ def _act(house: House, actor: Actor, ticket: int, version: int, what: Parting, t
     everything = not what.letters and not what.lines
     if to[0] == "table":
         if everything:
-            return desk.to_table(house, actor, ticket, version, to[1], key)
-        return desk.split_off(house, actor, ticket, version, what, to[1], key)
+            return desk.to_table(house, actor, OnTicket(ticket, version, key), to[1])
+        return desk.split_off(house, actor, OnTicket(ticket, version, key), what, to[1])
     if not (to[1].isascii() and to[1].isdigit()):
         raise NotFound(f"no ticket {to[1]}")
     into = int(to[1])
     if everything:
-        return desk.merge(house, actor, ticket, version, into, key)
+        return desk.merge(house, actor, OnTicket(ticket, version, key), into)
     if what.lines:
-        desk.move_lines(house, actor, ticket, version, what.lines, into, key)
+        desk.move_lines(house, actor, OnTicket(ticket, version, key), what.lines, into)
     else:
-        desk.move_guests(house, actor, ticket, version, what.letters, into, key)
+        desk.move_guests(house, actor, OnTicket(ticket, version, key), what.letters, into)
     return into
 
 
 @router.post("/hand-to")
 def hand_to(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.HandTo]) -> Response:
     """Somebody else serves it from now on."""
-    desk.hand_to(house, actor, ticket, form.version, form.staff)
+    desk.hand_to(house, actor, OnTicket(ticket, form.version), form.staff)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
@@ -110,7 +111,7 @@ def hand_to(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Han
 def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Aside]) -> Response:
     """On hold under a name."""
     try:
-        ticket_desk.put_aside(house, actor, ticket, form.version, form.name)
+        ticket_desk.put_aside(house, actor, OnTicket(ticket, form.version), form.name)
     except Refused as refusal:
         return _page(request, house, actor, ticket, wrong(house, refusal))
     return RedirectResponse(urls.lens("tabs"), 303)
@@ -120,6 +121,6 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
 def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Back]) -> Response:
     """A ticket on hold is brought back."""
     if form.prices == "today":
-        price_lists.take_todays(house, actor, ticket, form.version)
+        price_lists.take_todays(house, actor, OnTicket(ticket, form.version))
     ticket_desk.bring_back(house, actor, ticket)
     return RedirectResponse(urls.ticket(ticket), 303)

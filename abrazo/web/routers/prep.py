@@ -8,6 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.desk.context import NotFound
 from abrazo.desk.output import outbox as sending
 from abrazo.desk.tickets import prep as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.views.prep import PLACES, queue_of
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
@@ -24,7 +25,7 @@ def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Send],
     """Send what was not sent yet: all of it, or the lines of a course."""
     lines = list(form.lines)
     key = form.key
-    desk.send(house, actor, ticket, form.version, lines, key)
+    desk.send(house, actor, OnTicket(ticket, form.version, key), lines)
     if form.bill == "too":
         sending.print_bills(house, actor, ticket, key)
     sending.send_waiting(house)

@@ -12,6 +12,7 @@ from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets import ticket_lines as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.goods import FAMILY
@@ -102,7 +103,7 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
         ticket = starting.open_counter(house, actor, f"{form.key}-counter")
     if item.required or item.unit:
         return RedirectResponse(urls.ticket(ticket, item=item.id, category=item.category), 303)
-    desk.add_line(house, actor, ticket, None, Picked(item.id), form.key)
+    desk.add_line(house, actor, OnTicket(ticket, None, form.key), Picked(item.id))
     return RedirectResponse(urls.ticket(ticket, category=item.category), 303)
 
 
@@ -121,7 +122,7 @@ def counter(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counter]) -> Res
     key, item = form.key, form.item
     ticket = starting.open_counter(house, actor, key)
     if item:
-        desk.add_line(house, actor, ticket, None, Picked(item), f"{key}-item")
+        desk.add_line(house, actor, OnTicket(ticket, None, f"{key}-item"), Picked(item))
     return RedirectResponse(urls.ticket(ticket), 303)
 
 

@@ -8,6 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import sharing as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import sharing as forms
@@ -26,11 +27,11 @@ def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Share
     """By seat, in equal parts, or not at all."""
     way, version = form.way, form.version
     if way == "seat":
-        desk.by_seat(house, actor, ticket, version)
+        desk.by_seat(house, actor, OnTicket(ticket, version))
     elif way == "equal":
-        desk.equal_parts(house, actor, ticket, version, form.parts)
+        desk.equal_parts(house, actor, OnTicket(ticket, version), form.parts)
     else:
-        desk.undo(house, actor, ticket, version)
+        desk.undo(house, actor, OnTicket(ticket, version))
     return _back(ticket)
 
 
@@ -39,7 +40,7 @@ def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Amou
     """Somebody gives a stated amount, or another one, or none after all."""
     payer, typed = form.giver, form.stated
     wanted = 0 if payer and form.how == "out" else read_money(house, typed, "stated")
-    desk.state_amount(house, actor, ticket, form.version, wanted, payer)
+    desk.state_amount(house, actor, OnTicket(ticket, form.version), wanted, payer)
     return _back(ticket, way="amounts")
 
 
@@ -55,7 +56,7 @@ def print_bills(
 @router.post("/for")
 def pay_for(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PayFor]) -> Response:
     """One payer pays for another's guests."""
-    desk.pay_for(house, actor, ticket, form.version, form.payer, form.guest)
+    desk.pay_for(house, actor, OnTicket(ticket, form.version), form.payer, form.guest)
     return _back(ticket)
 
 
@@ -63,7 +64,7 @@ def pay_for(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Pay
 def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.PickLine], view: SentView) -> Response:
     """A payer has a part of a line, or no longer."""
     view, version = view, form.version
-    desk.pick_line(house, actor, ticket, version, form.line, form.payer, form.how)
+    desk.pick_line(house, actor, OnTicket(ticket, version), form.line, form.payer, form.how)
     return _back(ticket, payer=view.payer)
 
 
@@ -71,12 +72,12 @@ def pick_line(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.P
 def fees(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Fees]) -> Response:
     """One payer takes the charges evenly or in proportion; then back to paying."""
     payer = form.payer
-    desk.choose_fees(house, actor, ticket, form.version, payer, form.fees)
+    desk.choose_fees(house, actor, OnTicket(ticket, form.version), payer, form.fees)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/charge")
 def charge(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Charge], view: SentView) -> Response:
     """How a charge is shared."""
-    desk.share_charge(house, actor, ticket, form.version, form.charge, form.how)
+    desk.share_charge(house, actor, OnTicket(ticket, form.version), form.charge, form.how)
     return _back(ticket, payer=view.payer)

@@ -9,6 +9,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import tabs as desk
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import tabs as forms
@@ -71,7 +72,7 @@ def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[fo
     """Take a payer's sum from the held card."""
     amount = read_money(house, form.take, "amount")
     version, payer, held = form.version, form.payer, form.hold
-    desk.charge_held(house, actor, ticket, version, payer, held, amount, form.key)
+    desk.charge_held(house, actor, OnTicket(ticket, version, form.key), payer, held, amount)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 

@@ -10,6 +10,7 @@ from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets import line_changes
 from abrazo.desk.tickets import ticket_lines as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.made_lines import Removal, made_lines
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -33,7 +34,7 @@ def clear(
 ) -> Response:
     """Everything off the ticket."""
     try:
-        line_changes.clear(house, actor, ticket, form.version, _removal(house, actor, form))
+        line_changes.clear(house, actor, OnTicket(ticket, form.version), _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **view.state(line=None)), 303)
@@ -100,7 +101,7 @@ def remove(
     """A line off the ticket; with a reason when it was made or billed."""
     version, line = form.version, form.line
     try:
-        desk.remove_line(house, actor, ticket, version, line, _removal(house, actor, form))
+        desk.remove_line(house, actor, OnTicket(ticket, version), line, _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **view.state(line=None)), 303)
@@ -113,7 +114,7 @@ def quantity(
     """Another number of a line; fewer with a reason when they were made or billed."""
     version, line, number = form.version, form.line, form.number
     try:
-        desk.set_quantity(house, actor, ticket, version, line, number, _removal(house, actor, form))
+        desk.set_quantity(house, actor, OnTicket(ticket, version), line, number, _removal(house, actor, form))
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **view.state()), 303)

@@ -22,6 +22,7 @@ from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
 from abrazo.desk.payments import tenders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
@@ -47,7 +48,7 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Cash])
     amount = read_money(house, form.take, "amount")
     handed = read_money(house, form.handed, "handed")
     version, payer, key = form.version, form.payer, form.key
-    payment = desk.take_cash(house, actor, ticket, version, payer, amount, handed, key, form.extra)
+    payment = desk.take_cash(house, actor, OnTicket(ticket, version, key), payer, amount, handed, form.extra)
     opened = outbox.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
@@ -57,7 +58,7 @@ def invoices(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.In
     """What the person owes from before comes onto the ticket: one invoice, or all."""
     everything = [int(one) for one in form.all.split(",") if one.isascii() and one.isdigit()]
     wanted = everything or list(form.invoice)
-    accounts.add_invoices(house, actor, ticket, form.version, wanted, form.key)
+    accounts.add_invoices(house, actor, OnTicket(ticket, form.version, form.key), wanted)
     return RedirectResponse(urls.ticket(ticket, **view.state()), 303)
 
 
@@ -99,7 +100,7 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Card])
     """Charge a card on a machine."""
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
-    desk.ask_card(house, actor, ticket, version, payer, form.machine, amount, key, form.extra)
+    desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, amount, form.extra)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
@@ -109,7 +110,7 @@ def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Keyed
     sum_ = desk.Sum(read_money(house, form.take, "amount"), form.extra)
     version, payer, key = form.version, form.payer, form.key
     card = cards.Keyed(form.number, form.expiry, form.code, form.keep)
-    cards.charge_keyed(house, actor, ticket, version, payer, card, sum_, key)
+    cards.charge_keyed(house, actor, OnTicket(ticket, version, key), payer, card, sum_)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
@@ -118,7 +119,7 @@ def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms
     """Charge a stored card."""
     sum_ = desk.Sum(read_money(house, form.take, "amount"), form.extra)
     version, payer, key = form.version, form.payer, form.key
-    cards.charge_stored(house, actor, ticket, version, payer, form.card, sum_, key)
+    cards.charge_stored(house, actor, OnTicket(ticket, version, key), payer, form.card, sum_)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
@@ -127,7 +128,7 @@ def spend(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Spend
     """Gift card, voucher, store credit or points: used up for what is due."""
     amount, kind = read_money(house, form.take, "amount"), form.kind
     version, payer, key = form.version, form.payer, form.key
-    gift_cards.spend(house, actor, ticket, version, payer, kind, amount, form.reference, key)
+    gift_cards.spend(house, actor, OnTicket(ticket, version, key), payer, kind, amount, form.reference)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
@@ -136,7 +137,7 @@ def sell_stored(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms
     """A gift card or voucher onto the ticket, or a top-up."""
     amount = read_money(house, form.stored, "stored")
     version, key, kind = form.version, form.key, form.kind
-    gift_cards.sell(house, actor, ticket, version, kind, amount, form.topped, key)
+    gift_cards.sell(house, actor, OnTicket(ticket, version, key), kind, amount, form.topped)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
@@ -146,7 +147,7 @@ def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Reco
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
     tender, reference = form.tender, form.reference
-    desk.record(house, actor, ticket, version, payer, amount, tender, reference, key)
+    desk.record(house, actor, OnTicket(ticket, version, key), payer, amount, tender, reference)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
@@ -155,7 +156,7 @@ def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.
     """Leave it unpaid, on the account of the ticket's person."""
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
-    accounts.put_on_account(house, actor, ticket, version, payer, amount, key)
+    accounts.put_on_account(house, actor, OnTicket(ticket, version, key), payer, amount)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
@@ -194,7 +195,7 @@ def _after(house: House, ticket: int, payer: int, reference: str) -> str:
 def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.TakeBack]) -> Response:
     """Take a payment back."""
     version, payment, key = form.version, form.payment, form.key
-    payer = desk.take_back(house, actor, ticket, version, payment, key)
+    payer = desk.take_back(house, actor, OnTicket(ticket, version, key), payment)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
@@ -203,7 +204,7 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Sl
     """The tip that stands on a signed slip: added to the charge, without the card."""
     amount = read_money(house, form.slip, "slip")
     version, payment, key = form.version, form.payment, form.key
-    reference = desk.add_tip(house, actor, ticket, version, payment, amount, key)
+    reference = desk.add_tip(house, actor, OnTicket(ticket, version, key), payment, amount)
     ask = desk.read_request(house, reference)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 

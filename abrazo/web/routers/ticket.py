@@ -18,6 +18,7 @@ from abrazo.desk.payments.refunds import charged_deposit
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import payer_name, place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -75,7 +76,7 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add], v
         view.seats,
         ", ".join((*view.notes, *([view.note] if view.note else []))),
     )
-    desk.add_line(house, actor, ticket, form.version, picked, form.key)
+    desk.add_line(house, actor, OnTicket(ticket, form.version, form.key), picked)
     return _back(ticket, view, item="", quantity="1", note="", notes=(), choices=(), q="", line=None)
 
 
@@ -83,7 +84,7 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add], v
 def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Again], view: SentView) -> Response:
     """A round once more."""
     round_lines = list(form.lines)
-    desk.add_again(house, actor, ticket, form.version, round_lines, form.key)
+    desk.add_again(house, actor, OnTicket(ticket, form.version, form.key), round_lines)
     return _back(ticket, view, line=None)
 
 
@@ -91,7 +92,7 @@ def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Again
 def unlisted(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Unlisted], view: SentView) -> Response:
     """Something that is not on the list: words, price, kind."""
     price = read_money(house, view.price, "price")
-    desk.add_unlisted(house, actor, ticket, form.version, view.label, price, view.kind, form.key)
+    desk.add_unlisted(house, actor, OnTicket(ticket, form.version, form.key), view.label, price, view.kind)
     return _back(ticket, view, item="", note="", label="", price="", kind="")
 
 
@@ -100,7 +101,7 @@ def swap(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Swap],
     """Another service or staff member on a line, in place."""
     version, line = form.version, form.line
     item, staff = form.onto or form.item_now, form.by or form.staff_now
-    desk.swap_line(house, actor, ticket, version, line, item, staff)
+    desk.swap_line(house, actor, OnTicket(ticket, version), line, item, staff)
     return _back(ticket, view)
 
 
@@ -119,7 +120,7 @@ def change(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Chan
     """A line's choices, note, quantity and guests, in place."""
     said = ", ".join((*view.notes, *([form.note] if form.note else [])))
     picked = Picked(view.item, view.quantity, view.choices, view.seats, said, view.served)
-    line_changes.change_line(house, actor, ticket, form.version, form.changing, picked)
+    line_changes.change_line(house, actor, OnTicket(ticket, form.version), form.changing, picked)
     return _back(ticket, view, item="", changing=None, quantity="1", note="", notes=(), choices=(), seats=(), served="")
 
 
@@ -130,9 +131,9 @@ def change_guests(
     """One more guest, or one who leaves."""
     version, leaving = form.version, form.leaves
     if leaving:
-        guests.guest_leaves(house, actor, ticket, version, leaving)
+        guests.guest_leaves(house, actor, OnTicket(ticket, version), leaving)
     else:
-        guests.add_guest(house, actor, ticket, version)
+        guests.add_guest(house, actor, OnTicket(ticket, version))
     return _back(ticket, view, naming="", seats=())
 
 
@@ -140,28 +141,28 @@ def change_guests(
 def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Give], view: SentView) -> Response:
     """Whose a line is."""
     whose = form.whose
-    desk.give_line(house, actor, ticket, form.version, form.line, whose)
+    desk.give_line(house, actor, OnTicket(ticket, form.version), form.line, whose)
     return _back(ticket, view)
 
 
 @router.post("/parts")
 def parts(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Parts], view: SentView) -> Response:
     """A line in any proportion."""
-    desk.give_parts(house, actor, ticket, form.version, form.line, form.parts)
+    desk.give_parts(house, actor, OnTicket(ticket, form.version), form.line, form.parts)
     return _back(ticket, view, parts="")
 
 
 @router.post("/name")
 def name(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Name], view: SentView) -> Response:
     """A guest's name."""
-    holding.name_guest(house, actor, ticket, form.version, form.guest, form.name)
+    holding.name_guest(house, actor, OnTicket(ticket, form.version), form.guest, form.name)
     return _back(ticket, view, naming="", name="")
 
 
 @router.post("/bill")
 def bill(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Bill], view: SentView) -> Response:
     """The bill was asked for, or was not."""
-    holding.ask_bill(house, actor, ticket, form.version, form.asked)
+    holding.ask_bill(house, actor, OnTicket(ticket, form.version), form.asked)
     return _back(ticket, view)
 
 
@@ -215,6 +216,6 @@ def done(
 @router.post("/free")
 def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Free]) -> Response:
     """End the ticket and free its table."""
-    closing.free_table(house, actor, ticket, None, form.key)
+    closing.free_table(house, actor, OnTicket(ticket, None, form.key))
     outbox.by_preference(house, actor, ticket, form.key)
     return RedirectResponse(urls.today(), 303)

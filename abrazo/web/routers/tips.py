@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk.payments import tips as desk
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import tips as forms
@@ -19,5 +20,5 @@ router = APIRouter(prefix="/tickets/{ticket}/tip")
 def tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Tip], view: SentView) -> Response:
     """A payer's tip."""
     version, payer = form.version, form.payer
-    desk.set_tip(house, actor, ticket, version, payer, form.percent, form.tip)
+    desk.set_tip(house, actor, OnTicket(ticket, version), payer, form.percent, form.tip)
     return RedirectResponse(urls.ticket(ticket, **view.state(tip="", amount="", handed="")), 303)
