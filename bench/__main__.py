@@ -153,7 +153,7 @@ def payments(folder: Path, database: Path, devices: Devices) -> None:
 
     def pay() -> None:
         version = load_ticket(house, number).head.version
-        tenders.take_cash(house, actor, OnTicket(number, version, f"bench-{next(keys)}"), payer, 100, 100)
+        tenders.take_cash(house, actor, OnTicket(number, version, f"bench-{next(keys)}"), payer, tenders.Sum(100), 100)
 
     raw = sqlite3.connect(folder / "raw.db", isolation_level=None)
     raw.executescript("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; CREATE TABLE t (a INTEGER)")

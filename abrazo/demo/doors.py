@@ -5,7 +5,7 @@ from __future__ import annotations
 from abrazo.demo.story import DAY, Story
 from abrazo.desk.doors import bookings, jobs, tabs
 from abrazo.desk.doors.jobs import DropOff
-from abrazo.desk.doors.phone_orders import take_order
+from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import cards, closing, gift_cards
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.tickets import benefits, holding, prep, starting, ticket_lines
@@ -170,7 +170,7 @@ def _others(story: Story) -> None:
     story.clock.at("13:35")
     names = tuple(name for name, _, _ in GROUP)
     promised = DAY.replace(hour=14, minute=45).isoformat()
-    order = take_order(house, story.tamsin, "Saltpan Rowers", names, promised, 400, story.key())
+    order = take_order(house, story.tamsin, NewOrder("Saltpan Rowers", names, promised, 400), story.key())
     for index, (_, item, choices) in enumerate(GROUP):
         picked = Picked(item, "1", tuple(choices.split()), (starting.letter(index),))
         ticket_lines.add_line(house, story.tamsin, OnTicket(order, None, story.key()), picked)

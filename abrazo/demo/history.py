@@ -29,6 +29,7 @@ from abrazo.store.catalogue import Item
 from abrazo.store.db import atomic
 from abrazo.store.lines import LineRow
 from abrazo.store.tenders import PaymentRow
+from abrazo.store.ticket import NewTicket
 from abrazo.store.till import Count
 
 DAYS = 90
@@ -103,7 +104,9 @@ class Past:
         person = self.people[name] if name else None
         spot = chance.choice(SPOTS) if at == "galley" and chance.random() < 0.8 else None
         source = Source.TABLE if spot else Source.BOOKING if at == "landing" else Source.COUNTER
-        number = ticket_store.add(connection, spot, staff, at, day, moment, source, person, name, self.number)
+        number = ticket_store.add(
+            connection, NewTicket(staff, at, day, moment, spot, source, person, name, self.number)
+        )
         guests = chance.randint(1, 3) if spot else 1
         payer = guests_kept.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
         for index in range(guests):

@@ -116,14 +116,18 @@ class Story:
         due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
         given = handed or -(-due // 1000) * 1000
         version = whole.head.version
-        return tenders.take_cash(self.house, self.tamsin, OnTicket(number, version, self.key()), payer, due, given)
+        return tenders.take_cash(
+            self.house, self.tamsin, OnTicket(number, version, self.key()), payer, tenders.Sum(due), given
+        )
 
     def card(self, number: int, payer: int, machine: str = "card machine 1") -> str:
         """A payer pays on a card machine; the machine's answer is followed to its end."""
         whole = load_ticket(self.house, number)
         due, version = whole.payer_bill(payer).account.due, whole.head.version
         key = self.key()
-        reference = tenders.ask_card(self.house, self.tamsin, OnTicket(number, version, key), payer, machine, due)
+        reference = tenders.ask_card(
+            self.house, self.tamsin, OnTicket(number, version, key), payer, machine, tenders.Sum(due)
+        )
         self.let_machines_answer()
         return reference
 
@@ -138,7 +142,11 @@ class Story:
         payer, due = whole.payers[0].id, whole.bill.due
         self.clock.on()
         tenders.record(
-            self.house, self.wren, OnTicket(number, whole.head.version, self.key()), payer, due, tender, reference
+            self.house,
+            self.wren,
+            OnTicket(number, whole.head.version, self.key()),
+            payer,
+            tenders.Recorded(due, tender, reference),
         )
         closing.free_table(self.house, self.wren, OnTicket(number, None, self.key()))
 
@@ -151,10 +159,17 @@ class Story:
             cash = cash_due(due, whole.ticket.cash_rounding)
             handed = -(-cash // 500) * 500
             tenders.take_cash(
-                self.house, self.wren, OnTicket(number, whole.head.version, self.key()), payer, cash, handed
+                self.house,
+                self.wren,
+                OnTicket(number, whole.head.version, self.key()),
+                payer,
+                tenders.Sum(cash),
+                handed,
             )
         elif due:
             version = whole.head.version
-            tenders.ask_card(self.house, self.wren, OnTicket(number, version, self.key()), payer, "card machine 2", due)
+            tenders.ask_card(
+                self.house, self.wren, OnTicket(number, version, self.key()), payer, "card machine 2", tenders.Sum(due)
+            )
             self.let_machines_answer()
         closing.free_table(self.house, self.wren, OnTicket(number, None, self.key()))

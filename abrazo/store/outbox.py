@@ -48,18 +48,23 @@ MARK_SENT = "UPDATE outbox SET sent_at = ?, fault = NULL WHERE id = ?"
 MARK_FAULT = "UPDATE outbox SET fault = ? WHERE id = ? AND sent_at IS NULL"
 
 
-def add(
-    connection: Connection,
-    at: str,
-    device: str,
-    title: str,
-    body: str,
-    about: str,
-    barcode: str = "",
-    recipient: str = "",
-) -> int:
+@dataclass(frozen=True, slots=True)
+class NewSheet:
+    """A sheet or message to go out: on which device, what it says, what it is about, to whom."""
+
+    at: str
+    device: str
+    title: str
+    body: str
+    about: str
+    barcode: str = ""
+    recipient: str = ""
+
+
+def add(connection: Connection, new: NewSheet) -> int:
     """Put a sheet or message out; gives its id."""
-    row = connection.execute(ADD, (at, device, title, body, about, about, barcode, recipient)).lastrowid
+    said = (new.at, new.device, new.title, new.body, new.about)
+    row = connection.execute(ADD, (*said, new.about, new.barcode, new.recipient)).lastrowid
     assert row is not None
     return row
 

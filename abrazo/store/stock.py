@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 
 from abrazo.store.db import Connection, record
 
@@ -104,6 +104,18 @@ def set_shelf(connection: Connection, item: str, shelf: str) -> None:
     connection.execute(SET_SHELF, (shelf, item))
 
 
-def add_count(connection: Connection, item: str, at: str, quantity: str, reason: str, staff: str, till: str) -> None:
-    """Note a count, decimal text, with its reason."""
-    connection.execute(ADD_COUNT, (item, at, quantity, reason, staff, till))
+@dataclass(frozen=True, slots=True)
+class GoodsCount:
+    """How many of an item were there, as decimal text, and why they were counted."""
+
+    item: str
+    at: str
+    quantity: str
+    reason: str
+    staff: str
+    till: str
+
+
+def add_count(connection: Connection, count: GoodsCount) -> None:
+    """Note a count."""
+    connection.execute(ADD_COUNT, astuple(count))

@@ -149,21 +149,26 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT tips_to FROM settings), 'sta
 NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
 
 
-def add(
-    connection: Connection,
-    spot: str | None,
-    staff: str,
-    till: str,
-    day: int,
-    opened_at: str,
-    source: Source = Source.TABLE,
-    person: int | None = None,
-    name: str | None = None,
-    number: int | None = None,
-) -> int:
-    """Keep a new ticket; its number is the next one, unless it is told (history that is loaded)."""
-    number = number or connection.execute(NEXT_NUMBER).fetchone()[0]
-    row = connection.execute(ADD, (number, spot, staff, till, day, opened_at, source, person, name)).lastrowid
+@dataclass(frozen=True, slots=True)
+class NewTicket:
+    """What a ticket begins with. Its number is the next one, unless it is told (history that is loaded)."""
+
+    staff: str
+    till: str
+    day: int
+    opened_at: str
+    spot: str | None = None
+    source: Source = Source.TABLE
+    person: int | None = None
+    name: str | None = None
+    number: int | None = None
+
+
+def add(connection: Connection, new: NewTicket) -> int:
+    """Keep a new ticket; gives its id."""
+    number = new.number or connection.execute(NEXT_NUMBER).fetchone()[0]
+    begun = (new.staff, new.till, new.day, new.opened_at, new.source, new.person, new.name)
+    row = connection.execute(ADD, (number, new.spot, *begun)).lastrowid
     assert row is not None
     return row
 

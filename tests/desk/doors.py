@@ -52,7 +52,9 @@ def pay(desk: Desk, number: int, close: bool = True) -> None:
     payer = whole.payers[0].id
     due = cash_due(whole.payer_bill(payer).account.due, 5)
     if due:
-        tenders.take_cash(desk.house, wren(desk), OnTicket(number, whole.head.version, desk.key()), payer, due, due)
+        tenders.take_cash(
+            desk.house, wren(desk), OnTicket(number, whole.head.version, desk.key()), payer, tenders.Sum(due), due
+        )
     if close:
         closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
 

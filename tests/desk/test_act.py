@@ -35,11 +35,11 @@ def test_a_key_for_something_else_is_refused(desk: Desk) -> None:
     second = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
     ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(second, None, desk.key()), Picked("lemon-posset"))
     other = desk.whole(second).payers[0].id
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(first, "one key"), payer, 980, 980)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(first, "one key"), payer, tenders.Sum(980), 980)
     for act in (
-        lambda: tenders.take_cash(desk.house, desk.tamsin, desk.on(second, "one key"), other, 620, 620),
+        lambda: tenders.take_cash(desk.house, desk.tamsin, desk.on(second, "one key"), other, tenders.Sum(620), 620),
         lambda: closing.free_table(desk.house, desk.tamsin, OnTicket(first, None, "one key")),
-        lambda: business_day.move_cash(desk.house, desk.tamsin, "out", 100, "ice", "", "one key"),
+        lambda: business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 100, "ice"), "one key"),
         lambda: stock.count_goods(desk.house, desk.tamsin, "enamel-mug", "3", "recount", "one key"),
         lambda: outbox.print_receipt(desk.house, desk.tamsin, first, payer, "one key"),
     ):
@@ -52,7 +52,12 @@ def test_a_version_that_is_still_to_come_is_stale(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with pytest.raises(Stale):
         tenders.take_cash(
-            desk.house, desk.tamsin, OnTicket(number, desk.version(number) + 1, desk.key()), payer, 980, 980
+            desk.house,
+            desk.tamsin,
+            OnTicket(number, desk.version(number) + 1, desk.key()),
+            payer,
+            tenders.Sum(980),
+            980,
         )
     assert desk.whole(number).bill.paid == 0
 
@@ -85,7 +90,9 @@ def test_who_is_held_to_the_counter_reaches_no_other_ticket(desk: Desk) -> None:
     acts: dict[str, Callable[[], object]] = {
         "note": lambda: counter.take_note(desk.house, desk.jory, OnTicket(table, version, desk.key()), 980),
         "strike": lambda: counter.take_off(desk.house, desk.jory, OnTicket(table, version), line),
-        "cash": lambda: tenders.take_cash(desk.house, desk.jory, OnTicket(table, version, desk.key()), payer, 980, 980),
+        "cash": lambda: tenders.take_cash(
+            desk.house, desk.jory, OnTicket(table, version, desk.key()), payer, tenders.Sum(980), 980
+        ),
         "remove": lambda: ticket_lines.remove_line(desk.house, desk.jory, OnTicket(table, version), line),
         "merge": lambda: moving.merge(desk.house, desk.jory, desk.on(sale), table),
         "take in": lambda: moving.merge(desk.house, desk.jory, OnTicket(table, version, desk.key()), sale),

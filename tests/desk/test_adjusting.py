@@ -109,7 +109,7 @@ def test_what_somebody_has_paid_stays_whatever_is_given_later(desk: Desk) -> Non
         ticket_lines.give_line(desk.house, desk.tamsin, desk.on(number), line.id, (guest,))
     sharing.by_seat(desk.house, desk.tamsin, desk.on(number))
     first, second = desk.whole(number).payers
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), first.id, 1580, 1580)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), first.id, tenders.Sum(1580), 1580)
     with pytest.raises(Refused):
         give(desk, number, desk.whole(number).standing[0].id, preset="regular")
     give(desk, number, desk.whole(number).standing[1].id, preset="waited")

@@ -89,7 +89,7 @@ def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
     assert nets(desk, number) == {"Pressure test": 1400}  # one of two is free
     pay(desk, number)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["landing"])
-    reopening.void(desk.house, odile, number, "by mistake", desk.key())
+    reopening.void(desk.house, odile, OnTicket(number, None, desk.key()), "by mistake")
     again = starting.open_ticket(
         desk.house,
         wren(desk),

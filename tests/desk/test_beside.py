@@ -35,7 +35,7 @@ STROKES = "10,10 20,30 40,90;200,20 260,80"
 def test_change_is_made_of_the_pieces_that_the_drawer_holds(desk: Desk) -> None:
     drawer.holds(desk.house, "galley", {500: 1, 200: 3, 20: 1})
     number, payer = one_payer(desk)
-    paid = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 1600)
+    paid = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 1600)
     assert drawer.as_read(desk.whole(number).payments[0].pieces) == {500: 1, 100: 1, 20: 1}  # of 6.20
     assert desk.whole(number).payments[0].id == paid
     tenders.take_back(desk.house, desk.tamsin, desk.on(number), paid)
@@ -71,7 +71,7 @@ def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
         number, payer = one_payer(desk)
         tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, amount="2.00")
         due = desk.whole(number).payers[0]
-        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), due.id, 1180, 1180)
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), due.id, tenders.Sum(1180), 1180)
         closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
 
     tipped()
@@ -122,7 +122,9 @@ def test_by_preference_to_an_address_that_cannot_be_read_any_more(desk: Desk) ->
 def by_card(desk: Desk, number: int, actor: Actor) -> None:
     whole = desk.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due
-    tenders.ask_card(desk.house, actor, OnTicket(number, whole.head.version, desk.key()), payer, MACHINE, due)
+    tenders.ask_card(
+        desk.house, actor, OnTicket(number, whole.head.version, desk.key()), payer, MACHINE, tenders.Sum(due)
+    )
     desk.follow()
     closing.free_table(desk.house, actor, OnTicket(number, None, desk.key()))
 
@@ -167,17 +169,26 @@ def _settled(desk: Desk, job: int) -> int:
 def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: Desk) -> None:
     number, payer = one_payer(desk)
     tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, amount="1.20")
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 1100, 1100)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(1100), 1100)
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     paid, boss = desk.whole(number).taken[0].id, odile(desk)
     with refuses(r"1\.20 can still go back"):
-        refunds.refund(desk.house, boss, number, paid, 0, [], "wrong tip", desk.key(), None, 121)
-    refunds.refund(desk.house, boss, number, paid, 300, [], "cold soup", desk.key(), None, 70)
+        refunds.refund(
+            desk.house,
+            boss,
+            OnTicket(number, None, desk.key()),
+            refunds.RefundWanted(paid, 0, [], 121),
+            "wrong tip",
+            None,
+        )
+    refunds.refund(
+        desk.house, boss, OnTicket(number, None, desk.key()), refunds.RefundWanted(paid, 300, [], 70), "cold soup", None
+    )
     assert refunds.left_on(desk.house, desk.whole(number)) == {paid: 680}
     assert refunds.tips_left_on(desk.house, desk.whole(number)) == {paid: 50}
     assert own_tips(desk.house, desk.tamsin).total == 50
     with refuses("refund the rest"):
-        reopening.reopen(desk.house, boss, number, "again", desk.key())
+        reopening.reopen(desk.house, boss, OnTicket(number, None, desk.key()), "again")
     in_balance(desk)
 
 

@@ -111,10 +111,10 @@ def test_the_next_visit_is_likely_the_same_a_week_on_and_never_double(desk: Desk
         "12:45",
     )
     book = (likely.service, likely.staff, likely.date, likely.time)
-    made = {bookings.book(desk.house, wren(desk), who, *book, "the same key") for _ in range(3)}
+    made = {bookings.book(desk.house, wren(desk), bookings.Appointment(who, *book), "the same key") for _ in range(3)}
     assert len(made) == 1
     with refuses("booked already"):
-        bookings.book(desk.house, wren(desk), who, *book[:3], "13:30", desk.key())
+        bookings.book(desk.house, wren(desk), bookings.Appointment(who, *book[:3], "13:30"), desk.key())
     (after,) = likely_next(desk.house, desk.whole(number))
     assert after.time == "14:15"  # the first half hour at which Idris is free again
     pay(desk, number, close=False)
@@ -141,18 +141,18 @@ def test_what_a_household_has_open(desk: Desk) -> None:
 def test_a_walk_in_is_served_once(desk: Desk) -> None:
     one = bookings.queue_up(desk.house, wren(desk), "Orla Quist", "020 910 0199", "Skiff lesson", desk.key())
     facts = ("Orla Quist", "020 910 0199", "skiff-lesson", "pilar", one)
-    number = bookings.serve(desk.house, wren(desk), *facts, "the same key")
-    assert bookings.serve(desk.house, wren(desk), *facts, "the same key") == number
+    number = bookings.serve(desk.house, wren(desk), bookings.Arrival(*facts), "the same key")
+    assert bookings.serve(desk.house, wren(desk), bookings.Arrival(*facts), "the same key") == number
     with refuses("already"):
-        bookings.serve(desk.house, wren(desk), *facts, desk.key())
+        bookings.serve(desk.house, wren(desk), bookings.Arrival(*facts), desk.key())
     whole = desk.whole(number)
     assert (whole.bill.total, whole.standing[0].staff, whole.head.person is not None) == (5200, "pilar", True)
-    again = bookings.serve(desk.house, wren(desk), *facts[:4], None, desk.key())
+    again = bookings.serve(desk.house, wren(desk), bookings.Arrival(*facts[:4]), desk.key())
     assert desk.whole(again).head.person == whole.head.person  # known by name and number now
 
 
 def test_without_a_number_nobody_is_added(desk: Desk) -> None:
-    number = bookings.serve(desk.house, wren(desk), "Orla Quist", "", "", "", None, desk.key())
+    number = bookings.serve(desk.house, wren(desk), bookings.Arrival("Orla Quist", "", "", "", None), desk.key())
     assert (desk.whole(number).head.person, desk.whole(number).head.name) == (None, "Orla Quist")
     assert desk.house.connection.execute("SELECT count(*) FROM person").fetchone()[0] == 0
 

@@ -42,7 +42,9 @@ def pay(desk: Desk, number: int, *, close: bool = True) -> int:
     whole = desk.whole(number)
     payer = whole.payers[0].id
     due = cash_due(whole.payer_bill(payer).account.due, whole.ticket.cash_rounding)
-    made = tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, whole.head.version, desk.key()), payer, due, due)
+    made = tenders.take_cash(
+        desk.house, desk.tamsin, OnTicket(number, whole.head.version, desk.key()), payer, tenders.Sum(due), due
+    )
     if close:
         closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     return made
@@ -63,7 +65,13 @@ def test_everything_bought_and_refunded_line_by_line_leaves_nothing(both: Desk) 
     payment = pay(both, number)
     total = both.whole(number).bill.total
     for line in both.whole(number).standing:
-        refunds.refund(both.house, both.boss, number, payment, None, [line.id], "returned", both.key())
+        refunds.refund(
+            both.house,
+            both.boss,
+            OnTicket(number, None, both.key()),
+            refunds.RefundWanted(payment, None, [line.id]),
+            "returned",
+        )
     given = [refund.amount for refund in corrections.refunds_of(both.house.connection, number)]
     assert (sum(given), both.balance("liabilities:tax"), both.balance("income")) == (total, 0, 0)
     in_balance(both)
@@ -73,13 +81,27 @@ def test_a_line_is_refunded_once(both: Desk) -> None:
     number = sale(both, [both.of.food, both.of.goods])
     payment = pay(both, number)
     line = both.whole(number).standing[0].id
-    refunds.refund(both.house, both.boss, number, payment, None, [line], "cold", both.key())
+    refunds.refund(
+        both.house, both.boss, OnTicket(number, None, both.key()), refunds.RefundWanted(payment, None, [line]), "cold"
+    )
     for lines, code in (([line], Code.REFUNDED_ALREADY), ([both.whole(number).standing[1].id] * 2, Code.LINE_TWICE)):
         with pytest.raises(Refused) as refusal:
-            refunds.refund(both.house, both.boss, number, payment, None, lines, "again", both.key())
+            refunds.refund(
+                both.house,
+                both.boss,
+                OnTicket(number, None, both.key()),
+                refunds.RefundWanted(payment, None, lines),
+                "again",
+            )
         assert refusal.value.code == code
     with refuses(r"can still go back|nothing is left"):
-        refunds.refund(both.house, both.boss, number, payment, 100, [line], "by amount", both.key())
+        refunds.refund(
+            both.house,
+            both.boss,
+            OnTicket(number, None, both.key()),
+            refunds.RefundWanted(payment, 100, [line]),
+            "by amount",
+        )
     assert len(corrections.refunds_of(both.house.connection, number)) == 1
     in_balance(both)
 
@@ -89,14 +111,25 @@ def test_what_the_machine_declined_can_be_refunded_again(both: Desk) -> None:
     whole = both.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due
     tenders.ask_card(
-        both.house, both.tamsin, OnTicket(number, whole.head.version, both.key()), payer, "card machine 1", due
+        both.house,
+        both.tamsin,
+        OnTicket(number, whole.head.version, both.key()),
+        payer,
+        "card machine 1",
+        tenders.Sum(due),
     )
     both.follow()
     closing.free_table(both.house, both.tamsin, OnTicket(number, None, both.key()))
     charge, line = both.whole(number).taken[0].id, both.whole(number).standing[0].id
     for told in ("decline", "approve"):
         both.tell(told)
-        refunds.refund(both.house, both.boss, number, charge, None, [line], "cold", both.key())
+        refunds.refund(
+            both.house,
+            both.boss,
+            OnTicket(number, None, both.key()),
+            refunds.RefundWanted(charge, None, [line]),
+            "cold",
+        )
         both.follow()
     states = [refund.state for refund in corrections.refunds_of(both.house.connection, number)]
     assert (states, both.charged(), both.balance("liabilities:tax")) == (["not done", "done"], 0, 0)
@@ -170,10 +203,10 @@ def test_a_card_is_charged_more_than_is_due(both: Desk, extra: str, paid_before:
     if paid_before:
         version = both.version(number)
         tenders.take_cash(
-            both.house, both.tamsin, OnTicket(number, version, both.key()), payer, paid_before, paid_before
+            both.house, both.tamsin, OnTicket(number, version, both.key()), payer, tenders.Sum(paid_before), paid_before
         )
     due = both.whole(number).bill.due
-    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", due + 250, extra)
+    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", tenders.Sum(due + 250, extra))
     both.follow()
     account = both.whole(number).payer_bill(payer).account
     assert (account.due, account.tip, account.credit) == ((0, 250, 0) if extra == "tip" else (0, 0, 250))
@@ -190,7 +223,7 @@ def test_what_is_due_cannot_be_charged_and_lowered_at_once(both: Desk) -> None:
     number = sale(both, [both.of.food, both.of.goods], somebody(both))
     whole = both.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due
-    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", due + 250, "tip")
+    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", tenders.Sum(due + 250, "tip"))
     with pytest.raises(Refused) as refusal:
         ticket_lines.remove_line(both.house, both.tamsin, both.on(number), whole.standing[0].id)
     assert refusal.value.code == Code.BEING_CHARGED
@@ -202,7 +235,7 @@ def test_a_past_ticket_is_opened_again_and_closed_on_the_same_figures(both: Desk
     number = sale(both, [both.of.food, both.of.goods])
     pay(both, number)
     books = journal.balances(both.house.connection)
-    reopening.reopen(both.house, both.boss, number, "wrong tender", both.key())
+    reopening.reopen(both.house, both.boss, OnTicket(number, None, both.key()), "wrong tender")
     both.clock.on(int(timedelta(minutes=3).total_seconds()))
     closing.free_table(both.house, both.boss, OnTicket(number, None, both.key()))
     assert {k: v for k, v in journal.balances(both.house.connection).items() if v} == {

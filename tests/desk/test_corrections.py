@@ -34,13 +34,17 @@ def closed(desk: Desk, route: str = "cash") -> tuple[int, int]:
     number, payer = one_payer(desk)
     version = desk.version(number)
     if route == "cash":
-        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, 1000)
+        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, tenders.Sum(980), 1000)
     elif route == "card":
         ask(desk, number, payer)
         desk.follow()
     else:
         tenders.record(
-            desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, "card elsewhere", "0417"
+            desk.house,
+            desk.tamsin,
+            OnTicket(number, version, desk.key()),
+            payer,
+            tenders.Recorded(980, "card elsewhere", "0417"),
         )
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     return number, desk.whole(number).payments[0].id
@@ -68,25 +72,25 @@ def in_balance(desk: Desk) -> None:
 def test_opening_again_is_a_supervisors_right_and_needs_a_reason(desk: Desk) -> None:
     number, _ = closed(desk)
     with pytest.raises(Refused) as refusal:
-        reopening.reopen(desk.house, desk.tamsin, number, "wrong tender", desk.key())
+        reopening.reopen(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), "wrong tender")
     assert refusal.value.where == "pin"
     with pytest.raises(Refused) as refusal:
-        reopening.reopen(desk.house, odile(desk), number, "  ", desk.key())
+        reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "  ")
     assert refusal.value.where == "reason"
     lender = desk.house.staff()["odile"]
     for _ in range(2):
-        reopening.reopen(desk.house, desk.tamsin, number, "wrong tender", "the same", lender=lender)
+        reopening.reopen(desk.house, desk.tamsin, OnTicket(number, None, "the same"), "wrong tender", lender=lender)
     whole = desk.whole(number)
     assert (whole.head.state, whole.bill.due, desk.balance("income")) == ("open", 0, 0)
     assert "allowed by Odile Marsh" in desk.told(number)[-1]
     with refuses("not closed"):
-        reopening.reopen(desk.house, odile(desk), number, "again", desk.key())
+        reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "again")
 
 
 def test_a_wrong_tender_is_put_right_and_both_stay(desk: Desk) -> None:
     number, payment = closed(desk)
     books = desk.balance("income"), desk.balance("liabilities:tax")
-    reopening.reopen(desk.house, odile(desk), number, "it was a card", desk.key())
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "it was a card")
     tenders.take_back(desk.house, odile(desk), desk.on(number), payment)
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
@@ -106,8 +110,8 @@ def test_recorded_but_never_charged_is_charged_on_a_later_day(desk: Desk) -> Non
     first = desk.house.day().id
     before = day_report_text(day_report(desk.house, first))
     next_day(desk)
-    reopening.reopen(desk.house, odile(desk), number, "never charged", "one key", payment=payment)
-    reopening.reopen(desk.house, odile(desk), number, "never charged", "one key", payment=payment)
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, "one key"), "never charged", payment=payment)
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, "one key"), "never charged", payment=payment)
     assert (desk.whole(number).bill.due, desk.balance("assets:recorded")) == (980, 0)
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
@@ -127,7 +131,7 @@ def test_recorded_but_never_charged_is_charged_on_a_later_day(desk: Desk) -> Non
 def test_only_what_was_recorded_can_be_charged_instead(desk: Desk) -> None:
     number, payment = closed(desk, "card")
     with refuses("Only a payment that was recorded"):
-        reopening.reopen(desk.house, odile(desk), number, "x", desk.key(), payment=payment)
+        reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "x", payment=payment)
     assert desk.whole(number).head.state == "closed"
 
 
@@ -143,8 +147,8 @@ def test_a_void_gives_everything_back_by_its_own_route(desk: Desk, told: str) ->
     pay(desk, number)
     assert kept_stored.points_of(desk.house.connection, who) == 28
     desk.tell(told)
-    reopening.void(desk.house, odile(desk), number, "wrong table", "void it")
-    reopening.void(desk.house, odile(desk), number, "wrong table", "void it")
+    reopening.void(desk.house, odile(desk), OnTicket(number, None, "void it"), "wrong table")
+    reopening.void(desk.house, odile(desk), OnTicket(number, None, "void it"), "wrong table")
     desk.follow()
     for _ in range(3):
         desk.settle_unknown(number)
@@ -160,7 +164,7 @@ def test_a_void_gives_everything_back_by_its_own_route(desk: Desk, told: str) ->
 def test_a_void_goes_on_after_the_process_died(desk: Desk) -> None:
     number, _ = closed(desk, "card")
     desk.house.devices.machines["card machine 1"].tell(Script(pace=0))
-    reopening.void(desk.house, odile(desk), number, "twice", desk.key())
+    reopening.void(desk.house, odile(desk), OnTicket(number, None, desk.key()), "twice")
     desk.die()
     desk.follow()
     reopening.go_on_voiding(desk.house, odile(desk), number)
@@ -174,19 +178,33 @@ def test_a_refund_goes_to_the_tender_it_came_from(desk: Desk, route: str) -> Non
     number, payment = closed(desk, route)
     line = desk.whole(number).standing[0]
     for _ in range(3):
-        refunds.refund(desk.house, odile(desk), number, payment, line.unit_price, [line.id], "off", "one key")
+        refunds.refund(
+            desk.house,
+            odile(desk),
+            OnTicket(number, None, "one key"),
+            refunds.RefundWanted(payment, line.unit_price, [line.id]),
+            "off",
+        )
         desk.follow()
     (kept,) = corrections.refunds_of(desk.house.connection, number)
     assert (kept.state, kept.amount, desk.whole(number).head.state) == ("done", line.unit_price, "closed")
     account = {"cash": "assets:cash", "card": "assets:card", "recorded": "assets:recorded"}[route]
     assert desk.balance(account) == 980 - line.unit_price
     with refuses("can still go back"):
-        refunds.refund(desk.house, odile(desk), number, payment, 980, [], "all", desk.key())
-    refunds.refund(desk.house, odile(desk), number, payment, 980 - line.unit_price, [], "all", desk.key())
+        refunds.refund(
+            desk.house, odile(desk), OnTicket(number, None, desk.key()), refunds.RefundWanted(payment, 980, []), "all"
+        )
+    refunds.refund(
+        desk.house,
+        odile(desk),
+        OnTicket(number, None, desk.key()),
+        refunds.RefundWanted(payment, 980 - line.unit_price, []),
+        "all",
+    )
     desk.follow()
     assert (desk.balance(account), desk.balance("liabilities:tax")) == (0, 0)
     with refuses("refund the rest"):
-        reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
+        reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "x")
     in_balance(desk)
 
 
@@ -205,7 +223,9 @@ def test_every_fault_of_a_refund(desk: Desk, told: str, state: str, moved: int) 
     """docs/faults.md, the rows 'refund': nothing is posted before the machine has said so."""
     number, payment = closed(desk, "card")
     desk.tell(told)
-    refunds.refund(desk.house, odile(desk), number, payment, 300, [], "cold", desk.key())
+    refunds.refund(
+        desk.house, odile(desk), OnTicket(number, None, desk.key()), refunds.RefundWanted(payment, 300, []), "cold"
+    )
     desk.follow()
     assert corrections.refunds_of(desk.house.connection, number)[0].state == state
     assert (desk.charged(), desk.balance("assets:card")) == (980 + moved, 980)
@@ -220,14 +240,30 @@ def test_what_cannot_be_refunded(desk: Desk) -> None:
     number, payment = closed(desk)
     for amount, reason, where in ((0, "x", "refund"), (981, "x", "refund"), (100, " ", "reason")):
         with pytest.raises(Refused) as refusal:
-            refunds.refund(desk.house, odile(desk), number, payment, amount, [], reason, desk.key())
+            refunds.refund(
+                desk.house,
+                odile(desk),
+                OnTicket(number, None, desk.key()),
+                refunds.RefundWanted(payment, amount, []),
+                reason,
+            )
         assert refusal.value.where == where
     with pytest.raises(NotFound):
-        refunds.refund(desk.house, odile(desk), number, payment + 99, 100, [], "x", desk.key())
+        refunds.refund(
+            desk.house,
+            odile(desk),
+            OnTicket(number, None, desk.key()),
+            refunds.RefundWanted(payment + 99, 100, []),
+            "x",
+        )
     with pytest.raises(NotFound):
-        refunds.refund(desk.house, odile(desk), number, payment, 100, [999], "x", desk.key())
+        refunds.refund(
+            desk.house, odile(desk), OnTicket(number, None, desk.key()), refunds.RefundWanted(payment, 100, [999]), "x"
+        )
     with pytest.raises(Refused) as refusal:
-        refunds.refund(desk.house, wren(desk), number, payment, 100, [], "x", desk.key())
+        refunds.refund(
+            desk.house, wren(desk), OnTicket(number, None, desk.key()), refunds.RefundWanted(payment, 100, []), "x"
+        )
     assert refusal.value.where == "pin"
     assert corrections.refunds_of(desk.house.connection, number) == []
 
@@ -257,7 +293,7 @@ def test_a_tip_from_the_signed_slip_is_added_to_its_charge(desk: Desk, told: str
 
 def test_a_tip_is_corrected_until_the_day_is_closed(desk: Desk) -> None:
     number, _ = closed(desk, "card")
-    reopening.reopen(desk.house, odile(desk), number, "the slip says 2.00", desk.key())
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "the slip says 2.00")
     charge = desk.whole(number).taken[0]
     tenders.add_tip(desk.house, odile(desk), desk.on(number), charge.id, 200)
     desk.follow()
@@ -274,10 +310,10 @@ def test_a_tip_is_corrected_until_the_day_is_closed(desk: Desk) -> None:
 def test_somebody_without_the_right_hands_it_on(desk: Desk) -> None:
     number, payment = closed(desk, "recorded")
     for _ in range(2):
-        reopening.hand_on(desk.house, desk.tamsin, number, payment, "never charged, I think", "one key")
+        reopening.hand_on(desk.house, desk.tamsin, OnTicket(number, None, "one key"), payment, "never charged, I think")
     (waiting,) = corrections.waiting(desk.house.connection)
     assert (waiting.payment, waiting.staff, waiting.reason) == (payment, "tamsin", "never charged, I think")
-    reopening.reopen(desk.house, odile(desk), number, "never charged", desk.key(), payment=payment)
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "never charged", payment=payment)
     ask(desk, number, desk.whole(number).payers[0].id)
     desk.follow()
     assert len(corrections.waiting(desk.house.connection)) == 1  # until it is done
@@ -291,13 +327,13 @@ def test_a_gift_card_that_is_spent_keeps_its_sale(desk: Desk) -> None:
     spend(desk, number, payer, "gift card", 700, code)
     sale = desk.house.connection.execute("SELECT ticket FROM line WHERE stored IS NOT NULL").fetchone()[0]
     with refuses("spent already"):
-        reopening.reopen(desk.house, odile(desk), sale, "x", desk.key())
+        reopening.reopen(desk.house, odile(desk), OnTicket(sale, None, desk.key()), "x")
     assert (desk.whole(sale).head.state, desk.balance("liabilities:gift-cards")) == ("closed", -1300)
 
 
 def test_cash_that_goes_back_at_another_till_leaves_that_drawer(desk: Desk) -> None:
     number, payment = closed(desk)
-    reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "x")
     tenders.take_back(desk.house, odile(desk), desk.on(number), payment)
     assert (desk.balance("assets:cash:galley"), desk.balance("assets:cash:landing")) == (980, -980)
     day = desk.house.day().id
@@ -307,7 +343,7 @@ def test_cash_that_goes_back_at_another_till_leaves_that_drawer(desk: Desk) -> N
 
 def test_a_table_is_its_new_partys_while_the_old_ticket_is_open_again(desk: Desk) -> None:
     number, _ = closed(desk)
-    reopening.reopen(desk.house, odile(desk), number, "x", desk.key())
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "x")
     there = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     table = next(table for table in room_of(desk.house, open_tickets(desk.house)).tables if table.spot.id == "G2")
     assert (table.ticket, find(desk.house, "G2").goes_to) == (there, ("table", "G2"))
@@ -319,14 +355,14 @@ def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
     """What was left over became store credit and is spent: the ticket stays closed, and nothing is half given back."""
     first, payer, who = visit(desk, 1)
     due = desk.whole(first).bill.due
-    tenders.take_cash(desk.house, wren(desk), desk.on(first), payer, due + 500, due + 500, "credit")
+    tenders.take_cash(desk.house, wren(desk), desk.on(first), payer, tenders.Sum(due + 500, "credit"), due + 500)
     closing.free_table(desk.house, wren(desk), OnTicket(first, None, desk.key()))
     second, other, _ = visit(desk, 1, who)
     spend(desk, second, other, "store credit", 500)
     with refuses("spent already"):
-        reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
+        reopening.void(desk.house, odile(desk), OnTicket(first, None, desk.key()), "by mistake")
     assert desk.whole(first).head.state == "closed"
     spent = desk.whole(second).taken[0].id
     tenders.take_back(desk.house, wren(desk), desk.on(second), spent)
-    reopening.void(desk.house, odile(desk), first, "by mistake", desk.key())
+    reopening.void(desk.house, odile(desk), OnTicket(first, None, desk.key()), "by mistake")
     assert (desk.whole(first).head.state, desk.balance("liabilities:store-credit"), desk.balance("")) == ("left", 0, 0)

@@ -96,7 +96,9 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
     some = chance.choice(whole.payments).id if whole.payments else 0
 
     def cash(amount: int, extra: str = "") -> object:
-        return tenders.take_cash(house, actor, OnTicket(number, version, desk.key()), payer, amount, amount + 50, extra)
+        return tenders.take_cash(
+            house, actor, OnTicket(number, version, desk.key()), payer, tenders.Sum(amount, extra), amount + 50
+        )
 
     def keyed() -> object:
         desk.clock.on(60)
@@ -107,18 +109,22 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         payment = chance.choice(sorted(left)) if left else 0
         amount = chance.choice([left.get(payment, 0), max(1, left.get(payment, 0) // 3)])
         lines = [chance.choice(whole.standing).id] if whole.standing and chance.random() < 0.5 else []
-        refunds.refund(house, actor, number, payment, amount, lines, "cold", desk.key())
+        refunds.refund(
+            house, actor, OnTicket(number, None, desk.key()), refunds.RefundWanted(payment, amount, lines), "cold"
+        )
         return None
 
     does: dict[str, Callable[[], object]] = {
         "cash": lambda: cash(cash_due(due, 5) if part == due else part),
         "over": lambda: cash(due + 100, chance.choice(["tip", "credit"])),
-        "card": lambda: tenders.ask_card(house, actor, OnTicket(number, version, desk.key()), payer, MACHINE, part),
+        "card": lambda: tenders.ask_card(
+            house, actor, OnTicket(number, version, desk.key()), payer, MACHINE, tenders.Sum(part)
+        ),
         "keyed": keyed,
         "gift card": lambda: spend(desk, number, payer, "gift card", part, code),
         "store credit": lambda: spend(desk, number, payer, "store credit", part),
         "record": lambda: tenders.record(
-            house, actor, OnTicket(number, version, desk.key()), payer, part, "cheque", "12"
+            house, actor, OnTicket(number, version, desk.key()), payer, tenders.Recorded(part, "cheque", "12")
         ),
         "slip": lambda: tenders.add_tip(house, actor, OnTicket(number, version, desk.key()), some, 150),
         "back": lambda: tenders.take_back(house, actor, OnTicket(number, version, desk.key()), some),
@@ -130,8 +136,8 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         ),
         "fewer": lambda: ticket_lines.remove_line(house, actor, OnTicket(number, version), whole.lines[-1].id),
         "account": lambda: accounts.put_on_account(house, actor, OnTicket(number, version, desk.key()), payer, part),
-        "reopen": lambda: reopening.reopen(house, actor, number, "wrong", desk.key()),
-        "void": lambda: reopening.void(house, actor, number, "wrong", desk.key()),
+        "reopen": lambda: reopening.reopen(house, actor, OnTicket(number, None, desk.key()), "wrong"),
+        "void": lambda: reopening.void(house, actor, OnTicket(number, None, desk.key()), "wrong"),
         "refund": refund,
         "die": desk.die,
         "follow": desk.follow,

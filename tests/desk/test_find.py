@@ -77,7 +77,9 @@ def test_a_tills_own_work_comes_first_but_the_unknown_before_all(desk: Desk) -> 
     lost = starting.seat(desk.house, desk.tamsin, "G4", 1, desk.key())
     add(desk, lost, "apple-juice")
     desk.tell("silent, charged")
-    tenders.ask_card(desk.house, desk.tamsin, desk.on(lost), desk.whole(lost).payers[0].id, "card machine 1", 360)
+    tenders.ask_card(
+        desk.house, desk.tamsin, desk.on(lost), desk.whole(lost).payers[0].id, "card machine 1", tenders.Sum(360)
+    )
     desk.follow()
     tickets = open_tickets(desk.house)
     room, landing = (queue(desk.house, till, tickets, rack(desk.house)) for till in desk.house.tills().values())

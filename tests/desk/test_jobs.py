@@ -138,7 +138,12 @@ def through_any_changes(desk: Desk, chance: random.Random, steps: int) -> None:
                 )
             elif act == "part" and whole.bill.due > 500:
                 tenders.take_cash(
-                    desk.house, clerk, OnTicket(number, whole.head.version, desk.key()), whole.payers[0].id, 500, 500
+                    desk.house,
+                    clerk,
+                    OnTicket(number, whole.head.version, desk.key()),
+                    whole.payers[0].id,
+                    tenders.Sum(500),
+                    500,
                 )
         except Refused:
             pass

@@ -83,17 +83,29 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
 
     def charged(number: int) -> None:
         tenders.ask_card(
-            desk.house, desk.tamsin, OnTicket(number, version(number), "c"), first_payer(desk, number), MACHINE, 1860
+            desk.house,
+            desk.tamsin,
+            OnTicket(number, version(number), "c"),
+            first_payer(desk, number),
+            MACHINE,
+            tenders.Sum(1860),
         )
         desk.follow()
 
     def paid(number: int) -> None:
         payer = first_payer(desk, number)
-        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version(number), "p"), payer, 1860, 2000)
+        tenders.take_cash(
+            desk.house, desk.tamsin, OnTicket(number, version(number), "p"), payer, tenders.Sum(1860), 2000
+        )
 
     def asked(number: int) -> None:
         tenders.ask_card(
-            desk.house, desk.tamsin, OnTicket(number, version(number), "c"), first_payer(desk, number), MACHINE, 1860
+            desk.house,
+            desk.tamsin,
+            OnTicket(number, version(number), "c"),
+            first_payer(desk, number),
+            MACHINE,
+            tenders.Sum(1860),
         )
         card_poller.follow(desk.house)
 
@@ -167,12 +179,14 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         ),
         "cash": (
             nothing,
-            lambda h, who, n: tenders.take_cash(h, who, OnTicket(n, version(n), "k"), first_payer(desk, n), 1860, 2000),
+            lambda h, who, n: tenders.take_cash(
+                h, who, OnTicket(n, version(n), "k"), first_payer(desk, n), tenders.Sum(1860), 2000
+            ),
         ),
         "ask": (
             nothing,
             lambda h, who, n: tenders.ask_card(
-                h, who, OnTicket(n, version(n), "k"), first_payer(desk, n), MACHINE, 1860
+                h, who, OnTicket(n, version(n), "k"), first_payer(desk, n), MACHINE, tenders.Sum(1860)
             ),
         ),
         "approval": (asked, lambda h, who, n: card_poller.follow(h)),
@@ -185,7 +199,10 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             lambda h, who, n: tenders.take_back(h, who, OnTicket(n, version(n), "k"), desk.whole(n).payments[0].id),
         ),
         "free": (paid, lambda h, who, n: closing.free_table(h, who, OnTicket(n, None, "k"))),
-        "paid out": (nothing, lambda h, who, _: business_day.move_cash(h, who, "out", 350, "ice", "", "k")),
+        "paid out": (
+            nothing,
+            lambda h, who, _: business_day.move_cash(h, who, business_day.MovedCash("out", 350, "ice"), "k"),
+        ),
         "check out": (nothing, lambda h, who, _: bookings.check_out(h, who, waiting, "k")),
         "booking added": (
             nothing,
@@ -206,7 +223,9 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         ),
         "walk-in": (
             nothing,
-            lambda h, who, _: bookings.serve(h, who, "Ada", "020 910 0300", "roll-clinic", "idris", None, "k"),
+            lambda h, who, _: bookings.serve(
+                h, who, bookings.Arrival("Ada", "020 910 0300", "roll-clinic", "idris", None), "k"
+            ),
         ),
         "stated": (share, lambda h, who, n: sharing.state_amount(h, who, OnTicket(n, version(n)), 500)),
         "split off": (

@@ -63,7 +63,7 @@ def test_a_ticket_is_cleared_once_and_not_when_something_is_paid(desk: Desk) -> 
     assert (whole.standing, len(whole.lines), whole.bill.total) == ([], 2, 0)
     add(desk, number, "apple-juice")
     payer = desk.whole(number).payers[0].id
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 100, 100)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(100), 100)
     with refuses("Take that back first"):
         line_changes.clear(desk.house, desk.tamsin, desk.on(number))
 
@@ -83,13 +83,13 @@ def test_a_paid_table_frees_itself_where_the_house_says_so(desk: Desk) -> None:
     ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), desk.whole(number).standing[1].id)
     payer = desk.whole(number).payers[0].id
     due = cash_due(desk.whole(number).payer_bill(payer).account.due, 5)
-    payment = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, due, due)
+    payment = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due), due)
     desk.clock.on(301)
     assert auto_close.free_paid(desk.house) == []  # by a touch
     house_rules.decide(desk.house, odile, "free_after", "5")
     tenders.take_back(desk.house, desk.tamsin, desk.on(number), payment)
     assert auto_close.free_paid(desk.house) == []
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, due, due)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due), due)
     desk.clock.on(299)
     assert auto_close.free_paid(desk.house) == []
     desk.clock.on(2)

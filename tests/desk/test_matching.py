@@ -45,7 +45,13 @@ def test_each_mismatch_has_its_cause_and_remedy(desk: Desk) -> None:
     seen, _ = visit(desk)[:2]
     recorded_ticket = desk.whole(seen)
     version, who = recorded_ticket.head.version, recorded_ticket.payers[0].id
-    tenders.record(desk.house, desk.tamsin, OnTicket(seen, version, desk.key()), who, 700, "card elsewhere", "0417")
+    tenders.record(
+        desk.house,
+        desk.tamsin,
+        OnTicket(seen, version, desk.key()),
+        who,
+        tenders.Recorded(700, "card elsewhere", "0417"),
+    )
     found = matched(desk)
     assert [(one.remedy, one.ours, one.theirs) for route in found.routes for one in route.mismatches] == [
         ("ask", None, 980),

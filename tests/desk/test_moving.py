@@ -69,7 +69,7 @@ def test_what_is_paid_stays(desk: Desk) -> None:
     other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     sharing.by_seat(desk.house, desk.tamsin, desk.on(number))
     first = desk.whole(number).payers[0].id
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), first, 1240, 1240)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), first, tenders.Sum(1240), 1240)
     for act in (lambda v: moving.merge(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), other),
                 lambda v: moving.move_guests(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), "A", other),
                 lambda v: moving.move_lines(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), [desk.whole(number).lines[0].id], other)):  # fmt: skip
@@ -86,7 +86,10 @@ def test_a_booking_and_a_job_move_with_their_ticket(desk: Desk) -> None:
     jobs.add_to_ticket(desk.house, wren(desk), desk.on(first), job)
     assert (desk.whole(first).bill.total, desk.whole(first).bill.due) == (9000, 7000)
     onto = phone_orders.take_order(
-        desk.house, desk.tamsin, "Saltpan", ("Ansel", "Birgit"), "2026-06-13T18:00:00", 400, desk.key()
+        desk.house,
+        desk.tamsin,
+        phone_orders.NewOrder("Saltpan", ("Ansel", "Birgit"), "2026-06-13T18:00:00", 400),
+        desk.key(),
     )
     moving.merge(desk.house, wren(desk), desk.on(first), onto)
     whole = desk.whole(onto)

@@ -20,7 +20,7 @@ def test_an_unpaid_bill_is_no_copy_of_the_receipt(desk: Desk) -> None:
     number, payer = one_payer(desk)
     for _ in range(2):
         print_bills(desk.house, desk.tamsin, number, desk.key())
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 980)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
     for _ in range(2):
         print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
     sheets = desk.house.devices.printer.shown().split("- - -")
@@ -37,7 +37,7 @@ def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: D
     adjustments.give(desk.house, desk.boss, desk.on(number), None, given)
     before = receipt_of(desk.house, desk.whole(number), payer)
     due = desk.whole(number).bill.due
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, due, due)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due), due)
     after = receipt_of(desk.house, desk.whole(number), payer)
     for receipt in (before, after):
         rows = dict(receipt.rows)
@@ -50,7 +50,7 @@ def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: D
 
 def test_cash_taken_by_somebody_else_says_by_whom_and_where(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    tenders.take_cash(desk.house, wren(desk), desk.on(number), payer, 980, 980)
+    tenders.take_cash(desk.house, wren(desk), desk.on(number), payer, tenders.Sum(980), 980)
     text = receipt_text(receipt_of(desk.house, desk.whole(number), payer))
     assert "Served by Tamsin Rook\nPaid to Wren Achterberg, till Landing" in text
 

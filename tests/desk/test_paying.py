@@ -50,7 +50,11 @@ def keyed(desk: Desk, number: int, payer: int, amount: int, card: Keyed = CARD, 
 def spend(desk: Desk, number: int, payer: int, kind: str, amount: int, code: str = "", key: str = "") -> int:
     version = desk.version(number)
     return gift_cards.spend(
-        desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, kind, amount, code
+        desk.house,
+        wren(desk),
+        OnTicket(number, version, key or desk.key()),
+        payer,
+        gift_cards.Spending(kind, amount, code),
     )
 
 
@@ -208,12 +212,16 @@ def test_more_than_is_due_becomes_a_tip_or_credit_as_chosen(desk: Desk) -> None:
     number, payer, who = visit(desk, 2)
     version = desk.version(number)
     with refuses("is more than"):
-        tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 2000, 2000)
-    tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 1500, 1500, "tip")
+        tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(2000), 2000)
+    tenders.take_cash(
+        desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(1500, "tip"), 1500
+    )
     assert (desk.whole(number).payer_bill(payer).account.tip, desk.whole(number).bill.due) == (100, 0)
     again, payer, who = visit(desk)
     version = desk.version(again)
-    made = tenders.take_cash(desk.house, wren(desk), OnTicket(again, version, desk.key()), payer, 1000, 2000, "credit")
+    made = tenders.take_cash(
+        desk.house, wren(desk), OnTicket(again, version, desk.key()), payer, tenders.Sum(1000, "credit"), 2000
+    )
     credit = stored_value.credit_of(desk.house, who)
     assert credit is not None
     assert (credit.worth, desk.whole(again).bill.due, desk.balance("liabilities:store-credit")) == (300, 0, -300)
@@ -228,7 +236,9 @@ def test_more_than_is_due_becomes_a_tip_or_credit_as_chosen(desk: Desk) -> None:
 def test_credit_that_is_spent_keeps_its_payment(desk: Desk) -> None:
     number, payer, who = visit(desk)
     version = desk.version(number)
-    made = tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 1000, 1000, "credit")
+    made = tenders.take_cash(
+        desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(1000, "credit"), 1000
+    )
     other, other_payer, _ = visit(desk, who=who)
     used = spend(desk, other, other_payer, "store credit", 300)
     with refuses("spent already"):
@@ -241,7 +251,7 @@ def test_credit_that_is_spent_keeps_its_payment(desk: Desk) -> None:
 def test_credit_needs_somebody(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with refuses("Whose store credit"):
-        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 2000, 2000, "credit")
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(2000, "credit"), 2000)
 
 
 def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
@@ -327,7 +337,9 @@ def test_a_tender_that_is_off_is_not_taken(desk: Desk) -> None:
     tender_types.switch(desk.house, odile, "cheque", False)
     version = desk.version(number)
     with refuses("not offered"):
-        tenders.record(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, "cheque", "12")
+        tenders.record(
+            desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, tenders.Recorded(980, "cheque", "12")
+        )
     for _ in range(2):
         tender_types.add(desk.house, odile, "Meal ticket", "Its number", "one key")
     with refuses("already"):
@@ -335,14 +347,20 @@ def test_a_tender_that_is_off_is_not_taken(desk: Desk) -> None:
     tender_types.move(desk.house, odile, "meal ticket", earlier=True)
     names = [tender.id for tender in tender_types.tenders_on(desk.house)]
     assert names[-2:] == ["meal ticket", "account"]
-    tenders.record(desk.house, desk.tamsin, OnTicket(number, version, desk.key()), payer, 980, "meal ticket", "m 4")
+    tenders.record(
+        desk.house,
+        desk.tamsin,
+        OnTicket(number, version, desk.key()),
+        payer,
+        tenders.Recorded(980, "meal ticket", "m 4"),
+    )
     assert desk.balance("assets:recorded:meal-ticket") == 980
 
 
 def test_the_machine_of_a_charge_is_known(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with pytest.raises(NotFound):
-        tenders.ask_card(desk.house, desk.tamsin, desk.on(number), payer, "nobody", 980)
+        tenders.ask_card(desk.house, desk.tamsin, desk.on(number), payer, "nobody", tenders.Sum(980))
     assert MACHINE in desk.house.devices.machines
 
 

@@ -41,7 +41,9 @@ def pay(desk: Desk, number: int, letter: str) -> int:
     whole = desk.whole(number)
     payer = next(payer.id for payer in whole.payers if payer.letter == letter)
     due = cash_due(whole.payer_bill(payer).account.due, 5)
-    return tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, whole.head.version, desk.key()), payer, due, due)
+    return tenders.take_cash(
+        desk.house, desk.tamsin, OnTicket(number, whole.head.version, desk.key()), payer, tenders.Sum(due), due
+    )
 
 
 def test_by_seat_and_back(desk: Desk) -> None:
@@ -224,14 +226,14 @@ def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:
         due = desk.whole(number).payer_bill(payer).account.due
         assert due == figure.amount
         taken = cash_due(due, 5)
-        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, taken, taken)
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(taken), taken)
         assert desk.whole(number).payer(payer).settled_at
         with refuses("paid already"):
             sharing.choose_fees(desk.house, desk.tamsin, desk.on(number), payer, "")
     for payer_row in desk.whole(number).payers:
         due = cash_due(desk.whole(number).payer_bill(payer_row.id).account.due, 5)
         if due:
-            tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer_row.id, due, due)
+            tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer_row.id, tenders.Sum(due), due)
     assert desk.whole(number).bill.due == 0
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     assert desk.balance("") == 0

@@ -62,7 +62,7 @@ def test_a_tab_paid_otherwise_must_let_go_first(desk: Desk) -> None:
     number = tab(desk)
     add(desk, number, "bottle-of-cider")
     payer = desk.whole(number).payers[0].id
-    tenders.take_cash(desk.house, desk.jory, desk.on(number), payer, 1240, 1240)
+    tenders.take_cash(desk.house, desk.jory, desk.on(number), payer, tenders.Sum(1240), 1240)
     with refuses("Let it go first"):
         closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     hold = held_for(desk.house, number)
@@ -117,7 +117,11 @@ def test_of_a_card_only_brand_last_four_expiry_and_token_are_kept(desk: Desk) ->
         version = desk.version(number)
         with refuses("never kept"):
             tenders.record(
-                desk.house, desk.jory, OnTicket(number, version, desk.key()), payer, 1240, "card elsewhere", reference
+                desk.house,
+                desk.jory,
+                OnTicket(number, version, desk.key()),
+                payer,
+                tenders.Recorded(1240, "card elsewhere", reference),
             )
     desk.house.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     kept_text = b"".join(file.read_bytes() for file in desk.folder.iterdir())

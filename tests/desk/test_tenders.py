@@ -35,14 +35,14 @@ def one_payer(desk: Desk) -> tuple[int, int]:
 
 def ask(desk: Desk, number: int, payer: int, amount: int = 980, key: str = "") -> str:
     key = key or desk.key()
-    return tenders.ask_card(desk.house, desk.tamsin, desk.on(number, key), payer, MACHINE, amount)
+    return tenders.ask_card(desk.house, desk.tamsin, desk.on(number, key), payer, MACHINE, tenders.Sum(amount))
 
 
 def test_cash_twice_with_one_key_is_taken_once(desk: Desk) -> None:
     number, payer = one_payer(desk)
     version = desk.version(number)
     made = {
-        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version, "the same"), payer, 980, 1000)
+        tenders.take_cash(desk.house, desk.tamsin, OnTicket(number, version, "the same"), payer, tenders.Sum(980), 1000)
         for _ in range(3)
     }
     assert len(made) == len(desk.whole(number).payments) == 1
@@ -61,7 +61,7 @@ def test_cash_twice_with_one_key_is_taken_once(desk: Desk) -> None:
 def test_what_is_recorded_needs_a_number_that_is_no_cards(desk: Desk, tender: str, reference: str, where: str) -> None:
     number, payer = one_payer(desk)
     with pytest.raises(Refused) as refusal:
-        tenders.record(desk.house, desk.tamsin, desk.on(number), payer, 980, tender, reference)
+        tenders.record(desk.house, desk.tamsin, desk.on(number), payer, tenders.Recorded(980, tender, reference))
     assert (refusal.value.where, desk.whole(number).bill.paid) == (where, 0)
 
 
@@ -71,7 +71,11 @@ def test_recorded_once_and_kept_apart(desk: Desk) -> None:
     version = desk.version(number)
     made = {
         tenders.record(
-            desk.house, desk.tamsin, OnTicket(number, version, "once"), payer, 980, "card elsewhere", "slip 12"
+            desk.house,
+            desk.tamsin,
+            OnTicket(number, version, "once"),
+            payer,
+            tenders.Recorded(980, "card elsewhere", "slip 12"),
         )
         for _ in range(3)
     }
@@ -89,7 +93,7 @@ def test_several_payments_and_cash_rounding(desk: Desk) -> None:
     desk.follow()
     account = desk.whole(number).payer_bill(payer).account
     assert (account.due, cash_due(account.due, 5)) == (529, 530)
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 530, 530)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(530), 530)
     account = desk.whole(number).payer_bill(payer).account
     assert (account.due, account.rounding, account.tip) == (0, 1, 49)
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
@@ -103,7 +107,7 @@ def test_several_payments_and_cash_rounding(desk: Desk) -> None:
 def test_wrong_amounts_are_refused(desk: Desk, amount: int, handed: int, what: str) -> None:
     number, payer = one_payer(desk)
     with refuses(what):
-        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, amount, handed)
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(amount), handed)
     assert desk.whole(number).payments == []
 
 
@@ -125,7 +129,7 @@ def test_nothing_more_is_taken_while_an_outcome_is_open(desk: Desk) -> None:
     with refuses("still open"):
         ask(desk, number, payer)
     with refuses("still open"):
-        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 980)
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
     with refuses("not answered yet"):
         closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     desk.tell(down=True)
@@ -220,13 +224,15 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
     outcome = chance.choice(["approve", "approve", "decline", "cancel", "silent, charged", "silent, not charged"])
 
     def cash(amount: int) -> int:
-        return tenders.take_cash(house, who, OnTicket(number, version, desk.key()), payer.id, amount, amount + 100)
+        return tenders.take_cash(
+            house, who, OnTicket(number, version, desk.key()), payer.id, tenders.Sum(amount), amount + 100
+        )
 
     def card() -> None:
         desk.tell(outcome, chance.choice([0, 10]), chance.random() < 0.1)
         machine = chance.choice([MACHINE, "card machine 2"])
         amount = chance.choice([account.due, max(1, account.due // 2)])
-        tenders.ask_card(house, who, OnTicket(number, version, desk.key()), payer.id, machine, amount)
+        tenders.ask_card(house, who, OnTicket(number, version, desk.key()), payer.id, machine, tenders.Sum(amount))
         if chance.random() < 0.7:
             desk.follow()
 

@@ -23,14 +23,14 @@ def odile(desk: Desk) -> Actor:
 def sold(desk: Desk) -> None:
     """One ticket of 9.80 paid in cash, its table freed."""
     number, payer = one_payer(desk)
-    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, 980, 1000)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 1000)
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
 
 
 def test_a_day_from_sale_to_close(desk: Desk) -> None:
     sold(desk)
-    business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "two bags", "ice")
-    business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "two bags", "ice")
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "two bags"), "ice")
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "two bags"), "ice")
     with refuses("Galley is not counted"):
         business_day.close_day(desk.house, odile(desk), desk.key())
     business_day.count_drawer(desk.house, desk.tamsin, {5000: 2, 1000: 5, 500: 1, 20: 5}, None, desk.key())  # 156.00
@@ -67,7 +67,7 @@ def test_money_after_the_count_asks_for_another(desk: Desk) -> None:
     sold(desk)
     business_day.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
     assert business_day.in_the_way(desk.house) == []
-    business_day.move_cash(desk.house, desk.tamsin, "in", 100, "change", "", desk.key())
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("in", 100, "change"), desk.key())
     (problem,) = business_day.in_the_way(desk.house)
     assert sentence(problem) == "Money moved at till Galley after its count. Count it again."
 
@@ -98,6 +98,6 @@ def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:
 )
 def test_bad_entries_change_nothing(desk: Desk, direction: str, amount: int, category: str, where: str) -> None:
     with pytest.raises(Refused) as refusal:
-        business_day.move_cash(desk.house, desk.tamsin, direction, amount, category, "", desk.key())
+        business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash(direction, amount, category), desk.key())
     assert refusal.value.where == where
     assert desk.balance("") == desk.balance("expenses") == 0

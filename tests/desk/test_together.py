@@ -55,7 +55,7 @@ def test_one_payment_for_many_requests(desk: Desk) -> None:
     version = desk.version(number)
 
     def pay(house: House, who: Actor, _: int) -> int:
-        return tenders.take_cash(house, who, OnTicket(number, version, "one"), payer, 980, 1000)
+        return tenders.take_cash(house, who, OnTicket(number, version, "one"), payer, tenders.Sum(980), 1000)
 
     assert len(set(at_once(desk, pay, 40))) == 1
     assert (len(desk.whole(number).payments), desk.balance("assets:cash")) == (1, 980)
@@ -67,7 +67,9 @@ def test_one_charge_however_many_press_it(desk: Desk) -> None:
     version = desk.version(number)
 
     def charge(house: House, who: Actor, station: int) -> str:
-        return tenders.ask_card(house, who, OnTicket(number, version, f"key-of-{station}"), payer, MACHINE, 980)
+        return tenders.ask_card(
+            house, who, OnTicket(number, version, f"key-of-{station}"), payer, MACHINE, tenders.Sum(980)
+        )
 
     answers = at_once(desk, charge, 20)
     assert sum(isinstance(answer, str) for answer in answers) == 1
@@ -93,7 +95,7 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
         for _ in range(50):
             try:
                 version = load_ticket(house, number).head.version
-                return tenders.take_cash(house, who, OnTicket(number, version, key), payer, 5, 10)
+                return tenders.take_cash(house, who, OnTicket(number, version, key), payer, tenders.Sum(5), 10)
             except Stale:  # somebody else paid on this ticket meanwhile: look, and press again
                 continue
         raise AssertionError("never came to an end")

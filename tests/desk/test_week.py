@@ -57,7 +57,7 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
         elif how < 0.6 and cash_due(account.due, 5):
             due = cash_due(account.due, 5)
             made = tenders.take_cash(
-                desk.house, who, OnTicket(number, version, desk.key()), payer, due, -(-due // 1000) * 1000
+                desk.house, who, OnTicket(number, version, desk.key()), payer, tenders.Sum(due), -(-due // 1000) * 1000
             )
             if how < 0.1:
                 tenders.take_back(desk.house, who, desk.on(number), made)
@@ -67,7 +67,7 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
                 tip=chance.choice([0, 10]),
             )
             reference = tenders.ask_card(
-                desk.house, who, OnTicket(number, version, desk.key()), payer, MACHINE, account.due
+                desk.house, who, OnTicket(number, version, desk.key()), payer, MACHINE, tenders.Sum(account.due)
             )
             desk.follow()
             desk.tell()
@@ -121,7 +121,7 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     closing.free_table(desk.house, clerk, OnTicket(number, None, desk.key()))
     if chance.random() < 0.5:
         settle(desk, chance, accounts.receive(desk.house, clerk, rowers, 2500, desk.key()), clerk)
-    business_day.move_cash(desk.house, desk.tamsin, "out", 350, "ice", "next door", desk.key())
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "next door"), desk.key())
 
 
 @pytest.mark.parametrize("seed", [1, 2])

@@ -75,7 +75,7 @@ def c(tmp_path: Path) -> db.Connection:
 
 
 def a_ticket(c: db.Connection) -> int:
-    return ticket.add(c, "G1", "tamsin", "galley", 1, "then", Source.TAB, 4, "Ada", 77)
+    return ticket.add(c, ticket.NewTicket("tamsin", "galley", 1, "then", "G1", Source.TAB, 4, "Ada", 77))
 
 
 def rows(c: db.Connection, number: int) -> snapshots.TicketRows:
@@ -299,7 +299,7 @@ def a_slip(c: db.Connection) -> None:
 
 
 def a_sheet(c: db.Connection) -> None:
-    outbox.add(c, "then", outbox.PRINTER, "Receipt 1", "body", "ticket 1", "T1", "ada@example.org")
+    outbox.add(c, outbox.NewSheet("then", outbox.PRINTER, "Receipt 1", "body", "ticket 1", "T1", "ada@example.org"))
     (found,) = outbox.waiting(c)
     assert (found.at, found.device, found.title, found.body, found.about) == (
         "then",

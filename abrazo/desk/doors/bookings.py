@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import BadEntry, Code, Refused
@@ -76,28 +76,32 @@ def put_booking(edit: TicketChange, booking: Booking) -> None:
         raise Refused(Code.NO_PRICE, f"price-{booking.id}", service=service.name, name=booking.name)
     guest = join(edit, booking.name)
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
-    _put(edit, service, booking.staff, shares, booking.id, booking.price, booking.note)
+    _put(edit, service, _Served(booking.staff, booking.price, shares, booking.id, booking.note))
     for addon in booking.addons:
         item = edit.house.item(addon)
         assert item is not None
-        _put(edit, item, booking.staff, shares, booking.id, item.price, "")
+        _put(edit, item, _Served(booking.staff, item.price, shares, booking.id))
     bookings.set_ticket(edit.house.connection, booking.id, edit.id)
     if edit.whole.head.person is None and booking.person is not None:
         ticket_store.set_who(edit.house.connection, edit.id, booking.person, edit.whole.head.name or booking.name)
     edit.reread()
 
 
-def _put(
-    edit: TicketChange,
-    item: Item,
-    staff: str,
-    shares: tuple[tuple[int, int], ...],
-    booking: int | None,
-    price: int,
-    note: str,
-) -> None:
-    facts = (item.id, item.name, price, "1", item.tax, item.report_group, staff, note, edit.at, None, None, item.unit)
-    put_on(edit, LineRow(0, *facts, booking=booking, shares=shares))
+@dataclass(frozen=True, slots=True)
+class _Served:
+    """With whom a service is, and at which price; whose it is, its booking and its note."""
+
+    staff: str
+    price: int
+    shares: tuple[tuple[int, int], ...] = ()
+    booking: int | None = None
+    note: str = ""
+
+
+def _put(edit: TicketChange, item: Item, by: _Served) -> None:
+    of_item = (item.id, item.name, by.price, "1", item.tax, item.report_group)
+    facts = (*of_item, by.staff, by.note, edit.at, None, None, item.unit)
+    put_on(edit, LineRow(0, *facts, booking=by.booking, shares=by.shares))
 
 
 def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
@@ -125,22 +129,32 @@ def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
         act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price)
 
 
-def book(
-    house: House, actor: Actor, person_id: int, service_id: str, staff: str, date: str, time: str, key: str
-) -> int:
+@dataclass(frozen=True, slots=True)
+class Appointment:
+    """A service that somebody is to be booked for, with whom, and when, as it was typed."""
+
+    person: int
+    service: str
+    staff: str
+    date: str
+    time: str
+
+
+def book(house: House, actor: Actor, wanted: Appointment, key: str) -> int:
     """Book a service for somebody; gives the booking. Refused in the past, or when the staff member is taken."""
-    with acting(house, actor, "booked", key, f"person {person_id}") as act:
+    with acting(house, actor, "booked", key, f"person {wanted.person}") as act:
         if act.done is not None:
             return int(act.done)
-        person, service = known(house, person_id), service_of(house, service_id)
+        person, service = known(house, wanted.person), service_of(house, wanted.service)
+        staff = wanted.staff
         if staff not in house.staff():
             raise Refused(Code.NO_STAFF, "staff")
-        starts = read_moment(house, date, time)
+        starts = read_moment(house, wanted.date, wanted.time)
         ends = starts + timedelta(minutes=service.minutes or 0)
         start, end = wall_text(starts), wall_text(ends)
         if bookings.overlapping(act.connection, staff, start, end):
             name = house.staff()[staff].name
-            raise Refused(Code.STAFF_BUSY, "time", name=name, time=time)
+            raise Refused(Code.STAFF_BUSY, "time", name=name, time=wanted.time)
         visit = (service.id, staff, start, end, service.price, "", BookingState.BOOKED)
         facts = (str(uuid.uuid4()), person.id, person.name, *visit)
         made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
@@ -191,12 +205,22 @@ def _known_as(house: House, name: str, phone: str | None) -> int | None:
     return found[0].id if len(found) == 1 else None
 
 
-def serve(
-    house: House, actor: Actor, name: str, phone: str, service_id: str, staff: str, walk_in_id: int | None, key: str
-) -> int:
+@dataclass(frozen=True, slots=True)
+class Arrival:
+    """Somebody without a booking: who, what for, with whom, and the place in the queue; all but the name may miss."""
+
+    name: str
+    phone: str = ""
+    service: str = ""
+    staff: str = ""
+    walk_in: int | None = None
+
+
+def serve(house: House, actor: Actor, arrival: Arrival, key: str) -> int:
     """A walk-in's ticket: person (added when new and a phone number is given), service, staff; gives the ticket."""
-    plain, _ = read_person(house, {"name": name, "phone": phone})
-    service = service_of(house, service_id) if service_id else None
+    plain, _ = read_person(house, {"name": arrival.name, "phone": arrival.phone})
+    service = service_of(house, arrival.service) if arrival.service else None
+    staff = arrival.staff
     if staff and staff not in house.staff():
         raise NotFound(f"no staff {staff}")
 
@@ -206,8 +230,8 @@ def serve(
             person_id = keep_person(house, plain, "")
         door = TicketOrigin(Source.WALK_IN, person_id, plain.name, (plain.name,))
         ticket = open_at(house, actor, door, Beginning(Kind.WALKED_IN, name=Personal(plain.name)))
-        if walk_in_id is not None:
-            waiting = read_walk_in(house, walk_in_id)
+        if arrival.walk_in is not None:
+            waiting = read_walk_in(house, arrival.walk_in)
             if waiting.state != WalkInState.WAITING:
                 raise Refused(Code.SERVED_ALREADY, "service", name=waiting.name)
             bookings.end_walk_in(house.connection, waiting.id, WalkInState.SERVED, ticket)
@@ -215,7 +239,7 @@ def serve(
 
     with opening(house, actor, make, key, "walk-in") as edit:
         if edit.done is None and service is not None:
-            _put(edit, service, staff or actor.staff.id, (), None, service.price, "")
+            _put(edit, service, _Served(staff or actor.staff.id, service.price))
         return edit.id
 
 

@@ -61,7 +61,7 @@ def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:
     whole = _sale_in_work(house, actor, on.id)
     due = cash_due(whole.bill.due, whole.ticket.cash_rounding)
     payer = whole.payers[0].id
-    return tenders.take_cash(house, actor, on, payer, due, handed)
+    return tenders.take_cash(house, actor, on, payer, tenders.Sum(due), handed)
 
 
 def take_off(house: House, actor: Actor, on: OnTicket, line_id: int) -> None:

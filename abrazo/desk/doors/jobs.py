@@ -181,7 +181,7 @@ def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> Non
     rest, facts = owed(house, job), {"thing": job.thing, "job": job.name, "house": house.settings.name}
     body = house.say(w.READY_TO_PAY if rest else w.READY_PAID, name=person.first_name, rest=rest, **facts)
     title = house.say(w.JOB_READY, name=job.name)
-    outbox.add(house.connection, at, outbox.MESSAGE, title, body, f"ready {job.id}", recipient=to)
+    outbox.add(house.connection, outbox.NewSheet(at, outbox.MESSAGE, title, body, f"ready {job.id}", recipient=to))
 
 
 def deposit_left(house: House, job: Job) -> int:

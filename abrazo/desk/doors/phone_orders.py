@@ -39,27 +39,28 @@ class OrderForm:
     person: int | None = None
 
 
-def take_order(
-    house: House,
-    actor: Actor,
-    name: str,
-    guests: tuple[str, ...],
-    promised_at: str,
-    fee: int,
-    key: str,
-    how: PhoneOrder | None = None,
-    person: int | None = None,
-) -> int:
-    """Open an order for named guests; `fee` in minor units is shared evenly. Gives its ticket."""
-    door = TicketOrigin(Source.PHONE, person, name, guests)
-    with opening_at(house, actor, door, Beginning(Kind.PHONE_ORDER, name=Personal(name)), key, "ordered") as edit:
+@dataclass(frozen=True, slots=True)
+class NewOrder:
+    """An order for named guests, wanted at a wall time; `fee` in minor units is shared evenly among them."""
+
+    name: str
+    guests: tuple[str, ...]
+    promised_at: str
+    fee: int = 0
+    how: PhoneOrder | None = None
+    person: int | None = None
+
+
+def take_order(house: House, actor: Actor, order: NewOrder, key: str) -> int:
+    """Open an order; gives its ticket."""
+    door = TicketOrigin(Source.PHONE, order.person, order.name, order.guests)
+    with opening_at(house, actor, door, Beginning(Kind.PHONE_ORDER, name=Personal(order.name)), key, "ordered") as edit:
         if edit.done is None:
-            ticket_store.set_promised(house.connection, edit.id, promised_at)
-            phone_orders.add(
-                house.connection, edit.id, how or PhoneOrder(OrderWay.DELIVERY if fee else OrderWay.PICK_UP)
-            )
-            if fee:
-                charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, Share.EVEN, fee)
+            ticket_store.set_promised(house.connection, edit.id, order.promised_at)
+            how = order.how or PhoneOrder(OrderWay.DELIVERY if order.fee else OrderWay.PICK_UP)
+            phone_orders.add(house.connection, edit.id, how)
+            if order.fee:
+                charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, Share.EVEN, order.fee)
                 charges_kept.add_charge(house.connection, edit.id, charge)
         return edit.id
 
@@ -82,7 +83,8 @@ def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) ->
             raise Refused(Code.TOO_LONG, where, most=LONGEST, count=len(text))
     how = PhoneOrder(way, phone, address, directions)
     guests, promised = _guests(form.guests) or (name,), _promised(house, form.promised)
-    return take_order(house, actor, name, guests, promised, form.fee if brought else 0, key, how, form.person)
+    order = NewOrder(name, guests, promised, form.fee if brought else 0, how, form.person)
+    return take_order(house, actor, order, key)
 
 
 def _guests(typed: str) -> tuple[str, ...]:

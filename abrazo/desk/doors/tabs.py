@@ -8,6 +8,7 @@ from abrazo.core.states import HoldState, RequestKind, Source
 from abrazo.core.tenders import Parts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
+from abrazo.desk.payments.tenders import Asked
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket, read_name
 from abrazo.store import holds
@@ -31,7 +32,7 @@ def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: 
         tenders.may_ask(edit, edit.whole.payers[0].id, machine)
         reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
         payer = edit.whole.payers[0].id
-        tenders.add_request(edit, payer, machine, Parts(amount, 0), kind=RequestKind.HOLD, reference=reference)
+        tenders.add_request(edit, payer, machine, Parts(amount, 0), Asked(reference, RequestKind.HOLD))
         edit.answer = reference
     return reference
 
@@ -43,12 +44,11 @@ def charge_held(house: House, actor: Actor, on: OnTicket, payer_id: int, hold_id
             return edit.done
         hold = _standing(edit, hold_id)
         tenders.may_pay(edit.whole, payer_id)
-        parts = tenders.cut(edit.whole, payer_id, amount, cash=False)
+        parts = tenders.cut(edit.whole, payer_id, amount)
         tenders.may_ask(edit, payer_id, hold.machine)
         reference = f"{hold.reference}-take-{len(edit.whole.asks) + 1}"
-        tenders.add_request(
-            edit, payer_id, hold.machine, parts, kind=RequestKind.CAPTURE, hold=hold.id, reference=reference
-        )
+        asked = Asked(reference, RequestKind.CAPTURE, hold=hold.id)
+        tenders.add_request(edit, payer_id, hold.machine, parts, asked)
         edit.answer = reference
     return reference
 
@@ -61,10 +61,8 @@ def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -
         hold, payer = _standing(edit, hold_id), edit.whole.payers[0].id
         tenders.may_ask(edit, payer, hold.machine)
         reference = f"{hold.reference}-go-{len(edit.whole.asks) + 1}"
-        whole_hold = Parts(hold.amount, 0)
-        tenders.add_request(
-            edit, payer, hold.machine, whole_hold, kind=RequestKind.RELEASE, hold=hold.id, reference=reference
-        )
+        asked = Asked(reference, RequestKind.RELEASE, hold=hold.id)
+        tenders.add_request(edit, payer, hold.machine, Parts(hold.amount, 0), asked)
         edit.answer = reference
     return reference
 

@@ -54,7 +54,7 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             at = act.at
             about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
             body = gift_text(receipt) if gift else receipt_text(receipt)
-            outbox.add(act.connection, at, outbox.PRINTER, title, body, about_it, receipt.code)
+            outbox.add(act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, about_it, receipt.code))
             if receipt.due:
                 ticket_store.set_billed(act.connection, ticket_id, at)
             if gift:
@@ -84,7 +84,7 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
                 title = house.say(kind, ticket=receipt.ticket, payer=receipt.payer)
                 body = slip_text(receipt, says)
                 known = f"slip {copy_for} {about(whole, payer_id)}"
-                outbox.add(act.connection, at, outbox.PRINTER, title, body, known, receipt.code)
+                outbox.add(act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, known, receipt.code))
             ticket_store.set_billed(act.connection, ticket_id, at)
             act.record(Kind.BILL_TO_SIGN_PRINTED, ticket_id, payer=Personal(receipt.payer))
     return not send_waiting(house)
@@ -101,7 +101,10 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             receipt = receipt_of(house, whole, payer_id)
             message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
             title = house.say(w.RECEIPT_TITLE, ticket=receipt.ticket, payer=receipt.payer)
-            outbox.add(act.connection, at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to)
+            outbox.add(
+                act.connection,
+                outbox.NewSheet(at, MAIL, title, message, f"mail {about(whole, payer_id)}", recipient=to),
+            )
             act.record(Kind.RECEIPT_SENT, ticket_id, payer=Personal(receipt.payer), to=Personal(to))
     send_waiting(house)
 
@@ -117,7 +120,7 @@ def text_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
             receipt = receipt_of(house, whole, payer_id)
             title = house.say(w.RECEIPT_TITLE, ticket=receipt.ticket, payer=receipt.payer)
             body, kind = short_text(receipt), f"text {about(whole, payer_id)}"
-            outbox.add(act.connection, at, outbox.MESSAGE, title, body, kind, recipient=number)
+            outbox.add(act.connection, outbox.NewSheet(at, outbox.MESSAGE, title, body, kind, recipient=number))
             shown_to = Personal(shown(number, house.settings.region))
             act.record(Kind.RECEIPT_SENT, ticket_id, payer=Personal(receipt.payer), to=shown_to)
     send_waiting(house)
@@ -168,7 +171,7 @@ def print_report(house: House, actor: Actor, day: int, key: str) -> None:
         if act.done is None:
             body = day_report_text(day_report(house, day))
             title = house.say(w.REPORT_TITLE, day=day)
-            outbox.add(act.connection, act.at, outbox.PRINTER, title, body, f"report {day}")
+            outbox.add(act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, f"report {day}"))
     if send_waiting(house):
         raise Refused(Code.REPORT_WAITS)
 
@@ -180,7 +183,9 @@ def print_job(house: House, actor: Actor, job_id: int, what: JobPaper, key: str)
             paper, at = job_paper(house, job_id), act.at
             body = tag_text(paper) if what == JobPaper.TAG else claim_text(paper)
             title = house.say(w.TAG_TITLE if what == JobPaper.TAG else w.CLAIM_TITLE, job=paper.number)
-            outbox.add(act.connection, at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
+            outbox.add(
+                act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
+            )
             act.record(Kind.JOB_PAPER_PRINTED, job=job_id, name=paper.number, paper=what)
     return not send_waiting(house)
 

@@ -135,7 +135,7 @@ def _note(
 def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketChange]:
     """The change of the ticket that records an answer; a refund's ticket is closed and stays so."""
     if ask.refund is not None:
-        return correcting(house, _actor(house, ask), ask.ticket, f"answer to {ask.reference}", "refund")
+        return correcting(house, _actor(house, ask), OnTicket(ask.ticket, None, f"answer to {ask.reference}"), "refund")
     return changing(house, _actor(house, ask), OnTicket(ask.ticket, None))
 
 
@@ -184,7 +184,7 @@ def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
             holds.hold_ended(edit, ask, HoldState.USED, Kind.HOLD_USED)
         parts = approved_parts(ask.parts, answer.amount, answer.tip)
         tender, route = _tender(edit.house, ask), _route(edit.house, ask)
-        tenders.keep(edit, ask.payer, parts, tender=tender, route=route, ask=ask, answer=answer)
+        tenders.keep(edit, ask.payer, parts, tenders.PaidBy(tender, route, ask=ask, answer=answer))
 
 
 def _tender(house: House, ask: CardRequest) -> str:

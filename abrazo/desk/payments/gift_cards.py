@@ -8,6 +8,7 @@ article 30b, from memory).
 from __future__ import annotations
 
 import secrets
+from dataclasses import dataclass
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.errors import Code, Refused, chosen
@@ -89,18 +90,28 @@ def _new(edit: TicketChange, kind: str) -> Stored:
     return Stored(made, kind, code, None, edit.at, edit.actor.staff.id)
 
 
-def spend(house: House, actor: Actor, on: OnTicket, payer_id: int, kind: str, amount: int, code: str) -> int:
+@dataclass(frozen=True, slots=True)
+class Spending:
+    """Stored value to be used: its kind, at most so many minor units, and the number of a gift card or voucher."""
+
+    kind: str
+    amount: int
+    code: str = ""
+
+
+def spend(house: House, actor: Actor, on: OnTicket, payer_id: int, spending: Spending) -> int:
     """Pay with a gift card, voucher, store credit or points: at most what is on it. Gives the payment's id."""
+    kind = spending.kind
     tender_types.offered(house, kind, chosen(TenderKind, kind, Code.TENDER_OFF))
     with changing(house, actor, on, kind) as edit:
         if edit.done is not None:
             return int(edit.done)
         tenders.may_pay(edit.whole, payer_id)
-        value = _value(edit, payer_id, kind, amount, code)
-        taken = value.worth if kind == POINTS else spent_of(value.worth, amount)[0]
+        value = _value(edit, payer_id, spending)
+        taken = value.worth if kind == POINTS else spent_of(value.worth, spending.amount)[0]
         parts = tenders.cut(edit.whole, payer_id, taken)
         route = f"{value.points} points" if kind == POINTS else value.name
-        payment = tenders.keep(edit, payer_id, parts, tender=kind, route=route, stored=value.stored)
+        payment = tenders.keep(edit, payer_id, parts, tenders.PaidBy(kind, route, stored=value.stored))
         lapse(edit, kind, rest_of(value.worth, parts.given))
         if kind == POINTS and edit.whole.head.person:
             stored_value.add_points(house.connection, edit.whole.head.person, edit.id, payment, -value.points, edit.at)
@@ -108,14 +119,16 @@ def spend(house: House, actor: Actor, on: OnTicket, payer_id: int, kind: str, am
         return payment
 
 
-def _value(edit: TicketChange, payer_id: int, kind: str, amount: int, code: str) -> Value:
-    house, person = edit.house, edit.whole.head.person
+def _value(edit: TicketChange, payer_id: int, spending: Spending) -> Value:
+    house, person, kind = edit.house, edit.whole.head.person, spending.kind
     if kind in (GIFT_CARD, VOUCHER):
-        return find_value(house, kind, code)
+        return find_value(house, kind, spending.code)
     if person is None:
         raise Refused(Code.NOBODY_FOR_VALUE, "reference", kind=kind)
     due = edit.whole.payer_bill(payer_id).account.due
-    value = credit_of(house, person) if kind == CREDIT else points_value(house, person, spent_of(due, amount)[0])
+    value = (
+        credit_of(house, person) if kind == CREDIT else points_value(house, person, spent_of(due, spending.amount)[0])
+    )
     if value is None:
         raise Refused(Code.NO_VALUE, "reference", name=known(house, person).name, kind=kind)
     return value

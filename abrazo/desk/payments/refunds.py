@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
@@ -16,7 +16,7 @@ from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.permissions import Right, own_or_lent, read_reason
-from abrazo.desk.tickets.change import TicketChange, correcting
+from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
@@ -50,31 +50,35 @@ def tips_left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     return left_of({p.id: p.tip for p in whole.taken if p.deposit is None}, gone)
 
 
+@dataclass(frozen=True, slots=True)
+class RefundWanted:
+    """What is to go back of a payment.
+
+    `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines. `tip` is of
+    the tip beside it; minor units.
+    """
+
+    payment: int
+    amount: int | None = None
+    lines: Sequence[int] = ()
+    tip: int = 0
+
+
 def refund(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    payment_id: int,
-    amount: int | None,
-    lines: Sequence[int],
-    reason: str,
-    key: str,
-    lender: Staff | None = None,
-    tip: int = 0,
+    house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reason: str, lender: Staff | None = None
 ) -> None:
     """Give back a part of a payment: cash at once, a card through its machine.
 
-    `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines. `tip` is of
-    the tip beside it; minor units. Refused: a line that was refunded before, more than is left of lines or payment.
+    Refused: a line that was refunded before, more than is left of lines or payment.
     """
     why, by = read_reason(reason), own_or_lent(actor, lender, Right.REFUND)
-    with correcting(house, actor, ticket_id, key, "refund") as edit:
+    with correcting(house, actor, on, "refund") as edit:
         if edit.done is not None:
             return
-        payment = next((one for one in edit.whole.taken if one.id == payment_id), None)
+        payment = next((one for one in edit.whole.taken if one.id == wanted.payment), None)
         if payment is None:
-            raise NotFound(f"no payment {payment_id} on this ticket")
-        plan = _plan(edit, amount, lines, tip)
+            raise NotFound(f"no payment {wanted.payment} on this ticket")
+        plan, tip = _plan(edit, wanted), wanted.tip
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
         back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, by)
@@ -89,8 +93,9 @@ def refund(
             tenders.ask_back(edit, payment, back, refund=made.id)
 
 
-def _plan(edit: TicketChange, amount: int | None, lines: Sequence[int], tip: int) -> RefundPlan:
+def _plan(edit: TicketChange, wanted: RefundWanted) -> RefundPlan:
     """What goes back of the bill; nothing when only a tip does."""
+    amount, lines, tip = wanted.amount, wanted.lines, wanted.tip
     for line in lines:
         edit.whole.line(line)
     if amount is None and not lines:
@@ -189,7 +194,7 @@ def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
     if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
         raise Refused(Code.JOB_NOT_SETTLED, job=job.name)
     deposit, charge = found
-    with correcting(house, actor, deposit.ticket, key, "given back", f"job {job_id}") as edit:
+    with correcting(house, actor, OnTicket(deposit.ticket, None, key), "given back", f"job {job_id}") as edit:
         if edit.done is not None:
             return edit.done
         facts = (deposit.amount, house.say(w.DEPOSIT_REST, job=job.name), charge.route, edit.day)

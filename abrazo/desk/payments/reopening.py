@@ -24,22 +24,15 @@ from abrazo.store.staff import Staff
 
 
 def reopen(
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    reason: str,
-    key: str,
-    *,
-    lender: Staff | None = None,
-    payment: int | None = None,
+    house: House, actor: Actor, on: OnTicket, reason: str, *, lender: Staff | None = None, payment: int | None = None
 ) -> None:
     """Open a closed ticket again; with `payment` that recorded payment is taken back at once, to be charged instead."""
     why, by = read_reason(reason), own_or_lent(actor, lender, Right.REOPEN)
-    with correcting(house, actor, ticket_id, key, "reopened") as edit:
+    with correcting(house, actor, on, "reopened") as edit:
         if edit.done is None:
             _open_again(edit, why, by, CorrectionKind.REOPENED, payment)
     if payment is not None:
-        tenders.take_back(house, actor, OnTicket(ticket_id, edit.whole.head.version + 1, f"{key}-back"), payment)
+        tenders.take_back(house, actor, OnTicket(on.id, edit.whole.head.version + 1, f"{on.key}-back"), payment)
 
 
 def _open_again(edit: TicketChange, why: str, by: str | None, kind: CorrectionKind, payment: int | None) -> None:
@@ -73,10 +66,10 @@ def _may_be_opened(edit: TicketChange) -> None:
         raise Refused(Code.REFUNDED_TICKET)
 
 
-def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, reason: str, key: str) -> None:
+def hand_on(house: House, actor: Actor, on: OnTicket, payment: int | None, reason: str) -> None:
     """Leave a correction to a supervisor, with its facts; it stays on their list until done."""
     why = read_reason(reason)
-    with correcting(house, actor, ticket_id, key, "handed on") as edit:
+    with correcting(house, actor, on, "handed on") as edit:
         if edit.done is None:
             facts = (why, edit.whole.head.day, edit.day, actor.till.id, actor.staff.id, None, edit.at)
             corrections.add(house.connection, Correction(0, edit.id, payment, CorrectionKind.HANDED_ON, *facts))
@@ -86,14 +79,14 @@ def hand_on(house: House, actor: Actor, ticket_id: int, payment: int | None, rea
 # ---- void
 
 
-def void(house: House, actor: Actor, ticket_id: int, reason: str, key: str, lender: Staff | None = None) -> None:
+def void(house: House, actor: Actor, on: OnTicket, reason: str, lender: Staff | None = None) -> None:
     """Make a closed ticket void: every payment goes back by its own route, then it ends without a sale."""
     why, by = read_reason(reason), own_or_lent(actor, lender, Right.VOID)
-    with correcting(house, actor, ticket_id, key, "void") as edit:
+    with correcting(house, actor, on, "void") as edit:
         if edit.done is None:
             _credit_is_there(edit)
             _open_again(edit, why, by, CorrectionKind.VOID, None)
-    go_on_voiding(house, actor, ticket_id)
+    go_on_voiding(house, actor, on.id)
 
 
 def _credit_is_there(edit: TicketChange) -> None:

@@ -35,6 +35,44 @@ class Sum:
     extra: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Recorded:
+    """Money that was taken otherwise: minor units, the tender, and the number by which it can be matched."""
+
+    amount: int
+    tender: str
+    reference: str
+
+
+@dataclass(frozen=True, slots=True)
+class PaidBy:
+    """How a payment came: its tender, its route in words, and what its tender has beside.
+
+    `tendered` (minor units) and `pieces` are of cash; `stored` is the stored value; `ask` what a machine was asked, and
+    `answer` what it said.
+    """
+
+    tender: str
+    route: str
+    tendered: int | None = None
+    pieces: str = ""
+    stored: int | None = None
+    ask: CardRequest | None = None
+    answer: CardAnswer | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a machine is asked for under a reference, and what that is about: a payment, held card, card or refund."""
+
+    reference: str
+    kind: RequestKind = RequestKind.CHARGE
+    payment: int | None = None
+    hold: int | None = None
+    card: int | None = None
+    refund: int | None = None
+
+
 def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
     """Cut what a payer gives (core.tenders.allocate). Refused when it is above what is due and nobody said why."""
     account, step = whole.payer_bill(payer_id).account, whole.ticket.cash_rounding if cash else 1
@@ -57,19 +95,17 @@ def may_pay(whole: TicketSnapshot, payer_id: int) -> None:
         raise Refused(Code.NOTHING_DUE, payer=payer.letter)
 
 
-def take_cash(
-    house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int, handed: int, extra: str = ""
-) -> int:
-    """Take cash: `amount` is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
+def take_cash(house: House, actor: Actor, on: OnTicket, payer_id: int, sum_: Sum, handed: int) -> int:
+    """Take cash: the sum is what is applied (bill and tip), `handed` what the guest gave. Gives the payment's id."""
     with changing(house, actor, on, "cash") as edit:
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
-        parts = cut(edit.whole, payer_id, amount, cash=True, extra=extra)
-        if handed < amount:
-            raise Refused(Code.HANDED_TOO_LITTLE, "handed", handed=handed, amount=amount)
-        change = drawer.moved(house, actor.till.id, handed, change_from(handed, amount))
-        payment = keep(edit, payer_id, parts, tender=Tender.CASH, route="cash", tendered=handed, pieces=change)
+        parts = cut(edit.whole, payer_id, sum_.amount, cash=True, extra=sum_.extra)
+        if handed < sum_.amount:
+            raise Refused(Code.HANDED_TOO_LITTLE, "handed", handed=handed, amount=sum_.amount)
+        pieces = drawer.moved(house, actor.till.id, handed, change_from(handed, sum_.amount))
+        payment = keep(edit, payer_id, parts, PaidBy(Tender.CASH, "cash", handed, pieces))
         edit.answer = str(payment)
         return payment
 
@@ -77,13 +113,13 @@ def take_cash(
 LONGEST_REFERENCE = 40
 
 
-def record(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int, tender: str, reference: str) -> int:
+def record(house: House, actor: Actor, on: OnTicket, payer_id: int, recorded: Recorded) -> int:
     """Note money that was already taken otherwise; nothing is charged by this. Gives the payment's id.
 
     A reference is required, so that it can be matched later: a cheque's or voucher's number, a card machine's slip.
     """
-    way = offered(house, tender, TenderKind.RECORDED)
-    plain = " ".join(reference.split())
+    way = offered(house, recorded.tender, TenderKind.RECORDED)
+    plain = " ".join(recorded.reference.split())
     if not plain or len(plain) > LONGEST_REFERENCE:
         raise Refused(Code.NO_REFERENCE, "reference", reference=way.reference, most=LONGEST_REFERENCE)
     if sum(character.isdigit() for character in plain) > MOST_DIGITS:
@@ -92,27 +128,16 @@ def record(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int,
         if edit.done is not None:
             return int(edit.done)
         may_pay(edit.whole, payer_id)
-        parts = cut(edit.whole, payer_id, amount, cash=False)
+        parts = cut(edit.whole, payer_id, recorded.amount)
         route = f"{way.name[:1].lower()}{way.name[1:]} {plain}".strip()
-        payment = keep(edit, payer_id, parts, tender=tender, route=route)
+        payment = keep(edit, payer_id, parts, PaidBy(recorded.tender, route))
         edit.answer = str(payment)
         return payment
 
 
-def keep(
-    edit: TicketChange,
-    payer_id: int,
-    parts: Parts,
-    *,
-    tender: str,
-    route: str,
-    tendered: int | None = None,
-    ask: CardRequest | None = None,
-    answer: CardAnswer | None = None,
-    stored: int | None = None,
-    pieces: str = "",
-) -> int:
+def keep(edit: TicketChange, payer_id: int, parts: Parts, by: PaidBy) -> int:
     """Keep a payment, with its journal entry and postings; what of it is credit becomes its person's store credit."""
+    stored, ask, answer = by.stored, by.ask, by.answer
     if parts.credit and edit.whole.head.person is not None:
         stored = credit_for(edit, edit.whole.head.person)
     payment = PaymentRow(
@@ -123,11 +148,11 @@ def keep(
         till=edit.actor.till.id,
         staff=edit.actor.staff.id,
         at=edit.at,
-        tender=tender,
-        route=route,
+        tender=by.tender,
+        route=by.route,
         amount=parts.amount,
         tip=parts.tip,
-        tendered=tendered,
+        tendered=by.tendered,
         machine=ask.machine if ask else None,
         brand=answer.brand if answer else None,
         last_four=answer.last_four if answer else None,
@@ -138,7 +163,7 @@ def keep(
         stored=stored,
         tip_of=ask.payment if ask else None,
         signature=Signature.WANTED if answer and answer.signature else Signature.NONE,
-        pieces=pieces,
+        pieces=by.pieces,
     )
     made = tenders.add_payment(edit.house.connection, payment)
     edit.wrote(
@@ -146,7 +171,7 @@ def keep(
         taken_postings(account_of(edit.whole, payment), parts.given, parts.credit),
         payment=made,
         payer=edit.whole.payer(payer_id).letter,
-        tender=tender,
+        tender=by.tender,
         route=Personal(route_words(edit.house, payment)),
         amount=parts.given,
         tip=parts.tip or None,
@@ -191,16 +216,8 @@ def ask_back(edit: TicketChange, payment: PaymentRow, amount: int = 0, refund: i
     may_ask(edit, payment.payer, machine)
     tries = sum(ask.payment == payment.id for ask in edit.whole.asks)
     reference = f"{payment.reference}-back{tries or ''}"
-    add_request(
-        edit,
-        payment.payer,
-        machine,
-        Parts(amount or payment.given, 0),
-        payment=payment.id,
-        reference=reference,
-        kind=RequestKind.REFUND,
-        refund=refund,
-    )
+    asked = Asked(reference, RequestKind.REFUND, payment.id, refund=refund)
+    add_request(edit, payment.payer, machine, Parts(amount or payment.given, 0), asked)
     return reference
 
 
@@ -219,8 +236,8 @@ def add_tip(house: House, actor: Actor, on: OnTicket, payment_id: int, amount: i
         may_ask(edit, payment.payer, payment.machine)
         tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
         edit.answer = f"{payment.reference}-tip{tries or ''}"
-        add_request(edit, payment.payer, payment.machine, Parts(0, amount), payment=payment_id, reference=edit.answer,
-                kind=RequestKind.TIP)  # fmt: skip
+        asked = Asked(edit.answer, RequestKind.TIP, payment_id)
+        add_request(edit, payment.payer, payment.machine, Parts(0, amount), asked)
     return edit.answer
 
 
@@ -249,15 +266,13 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
 # ---- the card machine
 
 
-def ask_card(
-    house: House, actor: Actor, on: OnTicket, payer_id: int, machine: str, amount: int, extra: str = ""
-) -> str:
-    """Ask for a charge of `amount` (bill and tip) on a card machine; gives our reference."""
+def ask_card(house: House, actor: Actor, on: OnTicket, payer_id: int, machine: str, sum_: Sum) -> str:
+    """Ask for a charge of a sum (bill and tip) on a card machine; gives our reference."""
     with changing(house, actor, on, "card") as edit:
         if edit.done is not None:
             return edit.done
         offered(house, Tender.CARD, TenderKind.MACHINE)
-        edit.answer = add_charge(edit, payer_id, machine, Sum(amount, extra), on.key)
+        edit.answer = add_charge(edit, payer_id, machine, sum_, on.key)
     return edit.answer
 
 
@@ -269,7 +284,7 @@ def add_charge(edit: TicketChange, payer_id: int, machine: str, sum_: Sum, key: 
     letter = edit.whole.payer(payer_id).letter
     who = letter if letter.isalpha() else "all"
     reference = f"{edit.whole.head.number}-{who}-{len(edit.whole.asks) + 1}-{key[:8]}"
-    add_request(edit, payer_id, machine, parts, reference=reference, card=card)
+    add_request(edit, payer_id, machine, parts, Asked(reference, card=card))
     return reference
 
 
@@ -285,47 +300,36 @@ def may_ask(edit: TicketChange, payer_id: int, machine: str) -> None:
             raise Refused(Code.MACHINE_BUSY, "machine", machine=machine.capitalize())
 
 
-def add_request(
-    edit: TicketChange,
-    payer_id: int,
-    machine: str,
-    parts: Parts,
-    *,
-    reference: str,
-    payment: int | None = None,
-    kind: RequestKind | None = None,
-    hold: int | None = None,
-    card: int | None = None,
-    refund: int | None = None,
-) -> None:
-    """Keep what a machine is to be asked for, before it is asked."""
+def add_request(edit: TicketChange, payer_id: int, machine: str, parts: Parts, asked: Asked) -> None:
+    """Keep what a machine is to be asked for, before it is asked; it asks for a tip when nobody was asked yet."""
     account = edit.whole.payer_bill(payer_id).account
-    kind = kind or (RequestKind.CHARGE if payment is None else RequestKind.REFUND)
+    by_hand = asked.kind == RequestKind.CHARGE and asked.card is None
     ask = CardRequest(
-        reference=reference,
-        kind=kind,
+        reference=asked.reference,
+        kind=asked.kind,
         ticket=edit.id,
         payer=payer_id,
-        payment=payment,
+        payment=asked.payment,
         machine=machine,
         amount=parts.given,
         tip=parts.tip,
-        ask_tip=kind == RequestKind.CHARGE and card is None and account.tip == 0 and parts.given == account.due,
+        ask_tip=by_hand and account.tip == 0 and parts.given == account.due,
         till=edit.actor.till.id,
         staff=edit.actor.staff.id,
         asked_at=edit.at,
         state=RequestState.ASKED,
         step="Asking the machine",
         said="",
-        hold=hold,
-        card=card,
-        refund=refund,
+        hold=asked.hold,
+        card=asked.card,
+        refund=asked.refund,
         extra=Extra.CREDIT if parts.credit else Extra.TIP if parts.over else None,
         credit=parts.credit or parts.over,
     )
     tenders.add_request(edit.house.connection, ask)
     letter = edit.whole.payer(payer_id).letter
-    edit.wrote(Kind.CARD_ASKED, machine=machine, asked=kind, amount=ask.amount, payer=letter, reference=reference)
+    edit.wrote(Kind.CARD_ASKED, machine=machine, asked=ask.kind, amount=ask.amount, payer=letter,
+               reference=ask.reference)  # fmt: skip
 
 
 def read_request(house: House, reference: str) -> CardRequest:

@@ -50,7 +50,8 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
             code = Code.HOW_MUCH_THERE if item.unit else Code.HOW_MANY_THERE
             raise Refused(code, "counted", unit=item.unit, item=item.name)
         at = act.at
-        stock.add_count(act.connection, item_id, at, plain, reason, actor.staff.id, actor.till.id)
+        count = stock.GoodsCount(item_id, at, plain, reason, actor.staff.id, actor.till.id)
+        stock.add_count(act.connection, count)
         name, unit = Personal(item.name), item.unit or "×"
         act.record(Kind.GOODS_COUNTED, item=item_id, quantity=plain, unit=unit, name=name, why=reason)
         act.answer = item_id

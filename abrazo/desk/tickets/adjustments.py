@@ -69,7 +69,9 @@ def give(
         else:
             _replace_coded(edit, given)
             adjustments.add(house.connection, edit.id, given)
-        edit.wrote(Kind.ADJUSTED, **_about(given), line=line_id, text=Personal(label) if label else None, lender=given.lender)
+        edit.wrote(
+            Kind.ADJUSTED, **_about(given), line=line_id, text=Personal(label) if label else None, lender=given.lender
+        )
 
 
 def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff | None) -> AppliedAdjustment:

@@ -118,20 +118,18 @@ def changing(house: House, actor: Actor, on: OnTicket, kind: str = "") -> Iterat
 
 
 @contextmanager
-def correcting(
-    house: House, actor: Actor, ticket_id: int, key: str, kind: str, about: str = ""
-) -> Iterator[TicketChange]:
+def correcting(house: House, actor: Actor, on: OnTicket, kind: str, about: str = "") -> Iterator[TicketChange]:
     """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
     with fresh(house):
-        edit, about = TicketChange(house, actor, load_ticket(house, ticket_id)), about or f"ticket {ticket_id}"
-        edit.done = done_before(house, key, kind, about)
+        edit, about = TicketChange(house, actor, load_ticket(house, on.id)), about or f"ticket {on.id}"
+        edit.done = done_before(house, on.key, kind, about)
         if edit.done is None:
             if edit.whole.head.state != TicketState.CLOSED:
                 raise Refused(Code.TICKET_NOT_CLOSED, number=edit.whole.head.number)
-            ticket_store.touch(house.connection, ticket_id)
+            ticket_store.touch(house.connection, on.id)
         yield edit
         if edit.done is None:
-            journal.add_act(house.connection, key, kind, about, edit.at, edit.answer)
+            journal.add_act(house.connection, on.key, kind, about, edit.at, edit.answer)
 
 
 @contextmanager

@@ -24,6 +24,7 @@ from abrazo.store import guests as guests_kept
 from abrazo.store import lines as lines_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.guests import GuestRow
+from abrazo.store.ticket import NewTicket
 
 
 def to_table(house: House, actor: Actor, on: OnTicket, spot_id: str) -> int:
@@ -152,7 +153,7 @@ def split_off(house: House, actor: Actor, on: OnTicket, parting: Parting, spot_i
 def _seat_beside(edit: TicketChange, spot_id: str, *, empty: bool) -> TicketChange:
     """A new ticket at a free table, served by the same person; with one guest, unless guests come."""
     house, head = edit.house, edit.whole.head
-    made = ticket_store.add(house.connection, spot_id, head.staff, edit.actor.till.id, edit.day, edit.at)
+    made = ticket_store.add(house.connection, NewTicket(head.staff, edit.actor.till.id, edit.day, edit.at, spot_id))
     ticket_store.set_price_list(house.connection, made, head.price_list)
     payer = guests_kept.add_payer(house.connection, made, WHOLE_TABLE, 0)
     if not empty:

@@ -118,7 +118,9 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     title = say(w.STOP_SLIP if stops else w.MAKE_SLIP, place=name, spot=spot)
     head = say(w.STOP_HEAD, place=place) if stops else name
     body = slip_words(head, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines])
-    outbox.add(connection, edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
+    outbox.add(
+        connection, outbox.NewSheet(edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
+    )
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
     edit.wrote(Kind.SENT_TO_PREPARE if kind == SlipKind.MAKE else Kind.STOPPED, place=place, text=Personal(said))
 

@@ -19,6 +19,7 @@ from abrazo.store import guests as guests_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.charges import ChargeRow
 from abrazo.store.db import Conflict
+from abrazo.store.ticket import NewTicket
 from abrazo.words import phrases as w
 
 MOST_GUESTS = 20
@@ -45,7 +46,7 @@ def seat(house: House, actor: Actor, spot_id: str, guests: int, key: str) -> int
             raise NotFound(f"no table {spot_id}")
         day, at = act.day, act.at
         try:
-            ticket = ticket_store.add(act.connection, spot_id, actor.staff.id, actor.till.id, day, at)
+            ticket = ticket_store.add(act.connection, NewTicket(actor.staff.id, actor.till.id, day, at, spot_id))
         except Conflict:
             raise Refused(Code.TABLE_SEATED_NOW, table=spot.name) from None
         begun = Beginning(Kind.SEATED, guests=guests, table=spot.name)
@@ -93,7 +94,9 @@ def open_at(house: House, actor: Actor, door: TicketOrigin, begun: Beginning) ->
     """A new ticket without a table, inside a transaction that is under way; gives its id."""
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
-    ticket = ticket_store.add(house.connection, None, who, till, day, at, door.source, door.person, door.name)
+    ticket = ticket_store.add(
+        house.connection, NewTicket(who, till, day, at, None, door.source, door.person, door.name)
+    )
     if door.source == Source.COUNTER and door.person is None and (account := account_of(house, till)):
         ticket_store.set_anonymous(house.connection, ticket, account)
     _bring_in(house, actor, ticket, door.guests, at, begun)

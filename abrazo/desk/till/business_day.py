@@ -7,6 +7,7 @@ ticket is open and no card machine owes an answer.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
@@ -27,10 +28,20 @@ LONGEST = 80
 MOST_PIECES = 9999
 
 
-def move_cash(house: House, actor: Actor, direction: str, amount: int, category: str, note: str, key: str) -> None:
+@dataclass(frozen=True, slots=True)
+class MovedCash:
+    """Cash that is paid out of a drawer or in: `out` or `in`, minor units, a category and a note."""
+
+    direction: str
+    amount: int
+    category: str
+    note: str = ""
+
+
+def move_cash(house: House, actor: Actor, moved: MovedCash, key: str) -> None:
     """Pay money out of the drawer, or in; with a category and a note."""
-    category, note = " ".join(category.split()), " ".join(note.split())
-    way = chosen(Direction, direction, Code.NO_DIRECTION, "direction")
+    category, note, amount = " ".join(moved.category.split()), " ".join(moved.note.split()), moved.amount
+    way = chosen(Direction, moved.direction, Code.NO_DIRECTION, "direction")
     if amount <= 0:
         raise Refused(Code.NO_AMOUNT, "amount")
     if not category:

@@ -78,20 +78,20 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add]) -
 @router.post("/people/{person}/book")
 def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Book]) -> Response:
     """The next visit, made where the last one was paid or on the person's sheet."""
-    wanted = (form.service, form.staff, form.date, form.time)
+    wanted = desk.Appointment(person, form.service, form.staff, form.date, form.time)
     ticket = form.ticket
     back = urls.done(ticket) if ticket else urls.person(person)
     try:
-        desk.book(house, actor, person, *wanted, form.key)
+        desk.book(house, actor, wanted, form.key)
     except Refused as refusal:
         query = {
             "refused": said(house, refusal),
             "person": person,
-            "date": wanted[2],
-            "time": wanted[3],
-            "staff": wanted[1],
+            "date": wanted.date,
+            "time": wanted.time,
+            "staff": wanted.staff,
+            "service": wanted.service,
         }
-        query["service"] = wanted[0]
         return RedirectResponse(urls.with_state(back, **query), 303)
     return RedirectResponse(urls.with_state(back, booked=person), 303)
 
@@ -116,7 +116,9 @@ def queue_up(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
 
 
 def _serve(house: House, actor: Actor, typed: dict[str, str], walk_in: int | None, key: str) -> int:
-    return desk.serve(house, actor, typed["name"], typed["phone"], typed["service"], typed["staff"], walk_in, key)
+    return desk.serve(
+        house, actor, desk.Arrival(typed["name"], typed["phone"], typed["service"], typed["staff"], walk_in), key
+    )
 
 
 @router.get("/walk-ins/{walk_in}")

@@ -200,7 +200,9 @@ def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
         due = whole_ticket.bill.due
         if due and form.machine and len(whole_ticket.payers) == 1:
             payer, version = whole_ticket.payers[0].id, whole_ticket.head.version
-            tenders.ask_card(house, actor, OnTicket(ticket, version, f"{key}-card"), payer, form.machine, due)
+            tenders.ask_card(
+                house, actor, OnTicket(ticket, version, f"{key}-card"), payer, form.machine, tenders.Sum(due)
+            )
     except Refused as refusal:
         return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     return RedirectResponse(urls.ticket(ticket, view="pay") if due else urls.done(ticket), 303)

@@ -15,6 +15,7 @@ from abrazo.desk.payments.views import past as look
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.setup.tender_types import all_tenders
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.receipt_text import receipt_text
@@ -90,17 +91,22 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
     payment = form.payment or None
     try:
         if what == "hand on":
-            reopening.hand_on(house, actor, number, payment, reason, key)
+            reopening.hand_on(house, actor, OnTicket(number, None, key), payment, reason)
             return RedirectResponse(urls.past(chosen=number, said="handed"), 303)
         lender = lender_of(house, actor, form.lender, form.pin)
         if what == "void":
-            reopening.void(house, actor, number, reason, key, lender)
+            reopening.void(house, actor, OnTicket(number, None, key), reason, lender)
             state = load_ticket(house, number).head.state
             return RedirectResponse(
                 urls.ticket(number, view="pay") if state == TicketState.OPEN else urls.past(chosen=number), 303
             )
         reopening.reopen(
-            house, actor, number, reason, key, lender=lender, payment=payment if what == "charge" else None
+            house,
+            actor,
+            OnTicket(number, None, key),
+            reason,
+            lender=lender,
+            payment=payment if what == "charge" else None,
         )
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
@@ -117,7 +123,9 @@ def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, for
         amount = read_money(house, typed, "refund") if typed else None
         reason, key = form.reason, form.key
         lender, payment = lender_of(house, actor, form.lender, form.pin), form.payment
-        refunds.refund(house, actor, number, payment, amount, lines, reason, key, lender, tip)
+        refunds.refund(
+            house, actor, OnTicket(number, None, key), refunds.RefundWanted(payment, amount, lines, tip), reason, lender
+        )
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
     return RedirectResponse(urls.past(chosen=number), 303)

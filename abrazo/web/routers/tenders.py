@@ -48,7 +48,7 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Cash])
     amount = read_money(house, form.take, "amount")
     handed = read_money(house, form.handed, "handed")
     version, payer, key = form.version, form.payer, form.key
-    payment = desk.take_cash(house, actor, OnTicket(ticket, version, key), payer, amount, handed, form.extra)
+    payment = desk.take_cash(house, actor, OnTicket(ticket, version, key), payer, desk.Sum(amount, form.extra), handed)
     opened = outbox.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
@@ -100,7 +100,7 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Card])
     """Charge a card on a machine."""
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
-    desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, amount, form.extra)
+    desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, desk.Sum(amount, form.extra))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
@@ -128,7 +128,9 @@ def spend(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Spend
     """Gift card, voucher, store credit or points: used up for what is due."""
     amount, kind = read_money(house, form.take, "amount"), form.kind
     version, payer, key = form.version, form.payer, form.key
-    gift_cards.spend(house, actor, OnTicket(ticket, version, key), payer, kind, amount, form.reference)
+    gift_cards.spend(
+        house, actor, OnTicket(ticket, version, key), payer, gift_cards.Spending(kind, amount, form.reference)
+    )
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 
@@ -147,7 +149,7 @@ def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Reco
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
     tender, reference = form.tender, form.reference
-    desk.record(house, actor, OnTicket(ticket, version, key), payer, amount, tender, reference)
+    desk.record(house, actor, OnTicket(ticket, version, key), payer, desk.Recorded(amount, tender, reference))
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 

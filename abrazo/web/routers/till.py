@@ -63,7 +63,7 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     try:
         amount = read_money(house, typed["amount"], "amount")
         direction = form.direction
-        desk.move_cash(house, actor, direction, amount, typed["category"], typed["note"], form.key)
+        desk.move_cash(house, actor, desk.MovedCash(direction, amount, typed["category"], typed["note"]), form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
