@@ -313,3 +313,11 @@ class RackPlace(StrEnum):
     READY = "ready"
     UNCOLLECTED = "uncollected"
     HANDED_OVER = "handed over"
+
+
+class Shape(StrEnum):
+    """How a table is drawn on the floor plan."""
+
+    ROUND = "round"
+    SQUARE = "square"
+    STOOL = "stool"

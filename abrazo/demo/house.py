@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.money import Currency
-from abrazo.core.states import AdjustmentKind, Home, Scope, StaffRole, TaxMode
+from abrazo.core.states import AdjustmentKind, Home, Scope, Shape, StaffRole, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
@@ -282,21 +282,21 @@ COUNTED |= {"sun-hat": 9, "paddle-leash": 12, "tide-tables": 30, "enamel-mug": 8
 
 
 def _spots() -> tuple[Spot, ...]:
-    deck = [("D1", 2, "round"), ("D2", 2, "round"), ("D3", 4, "square"), ("D4", 4, "square"), ("D5", 8, "square")]
-    deck.append(("D6", 4, "square"))
+    deck = [("D1", 2), ("D2", 2), ("D3", 4), ("D4", 4), ("D5", 8), ("D6", 4)]
     made = []
-    for i, (name, seats, shape) in enumerate(deck):
+    for i, (name, seats) in enumerate(deck):
+        shape = Shape.ROUND if seats == 2 else Shape.SQUARE
         made.append(Spot(name, name, "Deck", shape, 20 + i % 3 * 176, 34 + i // 3 * 150, 140, 98, seats))
     for i in range(2):
-        made.append(Spot(f"P{i + 1}", f"P{i + 1}", "Pontoon", "square", 574, 34 + i * 150, 226, 98, 12))
+        made.append(Spot(f"P{i + 1}", f"P{i + 1}", "Pontoon", Shape.SQUARE, 574, 34 + i * 150, 226, 98, 12))
     for i in range(8):
-        shape, seats = ("round", 2) if i % 4 == 3 else ("square", 4)
+        shape, seats = (Shape.ROUND, 2) if i % 4 == 3 else (Shape.SQUARE, 4)
         made.append(
             Spot(f"G{i + 1}", f"G{i + 1}", "Indoors", shape, 20 + i % 4 * 138, 364 + i // 4 * 148, 114, 96, seats)
         )
     for i in range(6):
         x, y = 592 + i % 2 * 108, 352 + i // 2 * 96
-        made.append(Spot(f"B{i + 1}", f"B{i + 1}", "Bar", "stool", x, y, 100, 76, 1))
+        made.append(Spot(f"B{i + 1}", f"B{i + 1}", "Bar", Shape.STOOL, x, y, 100, 76, 1))
     return tuple(made)
 
 

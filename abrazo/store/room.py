@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.states import Shape
 from abrazo.store.db import Connection, record
 
 
@@ -14,7 +15,7 @@ class Spot:
     id: str
     name: str
     area: str
-    shape: str
+    shape: Shape
     x: int
     y: int
     width: int

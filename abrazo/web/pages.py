@@ -27,6 +27,7 @@ from abrazo.desk.payments.views.pay_pad import card_steps
 from abrazo.desk.permissions import Right, has, needs_no_lender
 from abrazo.desk.tickets.starting import letter
 from abrazo.web import markup, urls
+from abrazo.web.floor_plan import drawn
 from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.causes import cause_text, move_text
@@ -189,6 +190,7 @@ def _environment(loader: PackageLoader) -> Environment:
     environment.globals |= {"letters": [letter(index) for index in range(26)]}
     environment.globals |= {
         "coming_days": coming_days,
+        "drawn": drawn,
         "card_steps": card_steps,
         "joined": joined,
         "_": said,

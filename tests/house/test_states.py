@@ -19,7 +19,7 @@ ENUMS += [one for one in vars(states).values() if isinstance(one, type) and issu
 SETS = {frozenset(state.value for state in one) for one in ENUMS}
 PARTS = {frozenset(one) for one in [("line", "charge"), ("discount", "comp", "surcharge"), ("shares", "equal")]}
 STORED = frozenset(("gift card", "voucher", "store credit"))
-ITS_OWN = {frozenset(("round", "square", "stool")), frozenset(("note", "place"))}  # shown or picked by one page alone
+ITS_OWN = {frozenset(("note", "place"))}  # shown or picked by one page alone
 NAMES = {"state", "kind", "source", "split", "share", "tender", "tips_to", "tax_mode", "mode", "extra", "signature"}
 NAMES |= {"role", "fees", "direction", "way", "how", "route", "outcome", "home", "where"}
 

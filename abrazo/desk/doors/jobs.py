@@ -217,14 +217,19 @@ def _on_ticket(whole: TicketSnapshot, job: Job) -> int:
 
 def owed(house: House, job: Job) -> int:
     """What is still to pay for a job, its deposit taken off; minor units."""
+    return owed_of(house, job, came_to(house, job))
+
+
+def owed_of(house: House, job: Job, comes_to: int) -> int:
+    """The same when it is known what the job comes to."""
     if job.settled_on is not None:
         whole = load_ticket(house, job.settled_on)
         if whole.head.state != TicketState.OPEN:
             return 0
         held = {deposit.line for deposit in held_for_jobs(house, [job])[job.id]}
         used = total(payment.amount for payment in whole.taken if payment.deposit in held)
-        return owed_on_ticket(whole.bill.due, _on_ticket(whole, job), used)
-    return still_owed(came_to(house, job), deposit_left(house, job))
+        return owed_on_ticket(whole.bill.due, comes_to, used)
+    return still_owed(comes_to, deposit_left(house, job))
 
 
 def settle(house: House, actor: Actor, job_ids: Sequence[int], key: str) -> int:

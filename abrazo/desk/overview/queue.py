@@ -6,6 +6,7 @@ unknown, and what is paid already, stand before everything.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from abrazo.core.money import total
@@ -23,6 +24,7 @@ from abrazo.store.bookings import WalkIn
 from abrazo.store.people import Person
 from abrazo.store.till import Till
 from abrazo.words import phrases as w
+from abrazo.words.speaking import Plural
 
 FIRST = 6
 ROOM = (Source.TABLE, Source.TAB, Source.PHONE, Source.COUNTER)
@@ -39,7 +41,6 @@ class Waiting:
     amount: int
     reason: str
     act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice
-    rank: tuple[int, str]
     ticket: int | None = None
     version: int = 0
     about: int = 0  # the booking, job, walk-in or person
@@ -52,9 +53,19 @@ class Waiting:
     short: str = ""  # the table's own name, for its buttons
 
 
-def queue(house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack) -> list[Waiting]:
-    """All that waits, most urgent first."""
-    found = [card for whole in tickets if (card := _ticket(house, till, whole))]
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """A place in the queue; its card is written only when it is shown."""
+
+    rank: tuple[int, str]
+    card: Callable[[], Waiting]
+
+
+def queue(
+    house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack, most: int | None = None
+) -> tuple[list[Waiting], int]:
+    """What waits, most urgent first, at most so many; and how many wait in all."""
+    found = [place for whole in tickets if (place := _ticket(house, till, whole))]
     today = house.now().date()
     found += [_visit(house, till, visit) for visit in visits_on(house, today) if visit.waits]
     cards = [card for _, _, column in on_rack.columns for card in column]
@@ -65,7 +76,8 @@ def queue(house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
     found += [_walk_in(house, till, one) for one in walk_ins(house)]
-    return sorted(found, key=lambda card: card.rank)
+    shown = sorted(found, key=lambda place: place.rank)[:most]
+    return [place.card() for place in shown], len(found)
 
 
 def _begun(card: JobCard, tickets: list[TicketSnapshot]) -> bool:
@@ -78,58 +90,72 @@ def _rank(till: Till, kind: str, urgency: int, since: str) -> tuple[int, str]:
     return (urgency + (0 if own or urgency < 2 else LATER), since)
 
 
-def _ticket(house: House, till: Till, whole: TicketSnapshot) -> Waiting | None:
-    head, bill, state = whole.head, whole.bill, state_of(house, whole)
-    ready = "share" if len(whole.guests) > 1 and not whole.shared and head.spot else "pay"
-    since = head.bill_asked_at or head.held_at or head.opened_at
-    minutes = minutes_since(house, since)
-    reasons = {
-        TicketStanding.CARD_UNKNOWN: (0, w.CARD_SILENT, "ask"),
-        TicketStanding.PAID: (1, w.EVERYTHING_PAID, "free"),
-        TicketStanding.PART_PAID: (2, w.REST_WAITS, "pay"),
-        TicketStanding.BILL_ASKED: (3, w.BILL_ASKED, ready),
-        TicketStanding.CARD_UNDER_WAY: (4, w.ON_MACHINE, "look"),
-        TicketStanding.EATING: (5, w.SEATED, ready),
-        TicketStanding.OPEN: (4, w.AT_DESK, "pay"),
-    }
-    facts: dict[str, object] = {"minutes": minutes, "paid": bill.paid, "at": head.promised_at}
-    if state == TicketStanding.OPEN and head.source == Source.PHONE:
-        reasons[state] = (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
-    elif state == TicketStanding.OPEN and head.source == Source.COUNTER:
-        reasons[state] = (4, w.COUNTER_OPEN, "pay")
-    if state not in reasons or (state == TicketStanding.OPEN and not whole.standing):
+Reason = tuple[int, str | Plural, str]  # how urgent, the phrase, the act
+REASONS: dict[TicketStanding, Reason] = {
+    TicketStanding.CARD_UNKNOWN: (0, w.CARD_SILENT, "ask"),
+    TicketStanding.PAID: (1, w.EVERYTHING_PAID, "free"),
+    TicketStanding.PART_PAID: (2, w.REST_WAITS, "pay"),
+    TicketStanding.BILL_ASKED: (3, w.BILL_ASKED, ""),
+    TicketStanding.CARD_UNDER_WAY: (4, w.ON_MACHINE, "look"),
+    TicketStanding.EATING: (5, w.SEATED, ""),
+}
+
+
+def _reason(house: House, whole: TicketSnapshot) -> Reason | None:
+    """Why a ticket waits; None when it does not. Without an act it is to be shared or paid."""
+    head, state = whole.head, state_of(house, whole)
+    if state != TicketStanding.OPEN:
+        return REASONS.get(state)
+    if not whole.standing:
         return None
-    urgency, reason, act = reasons[state]
-    if state == TicketStanding.OPEN and head.source == Source.TAB:
-        urgency, reason, facts = _tab_reason(house, whole)
+    if head.source == Source.PHONE:
+        return (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
+    if head.source == Source.TAB:
+        card = tab_card(house, whole)
+        return (3, w.OVER_HELD, "pay") if card.over else (7, w.TAB_HELD, "pay") if card.held else (6, w.TAB_BARE, "pay")
+    return (4, w.COUNTER_OPEN if head.source == Source.COUNTER else w.AT_DESK, "pay")
+
+
+def _ticket(house: House, till: Till, whole: TicketSnapshot) -> _Place | None:
+    reason = _reason(house, whole)
+    if reason is None:
+        return None
+    head = whole.head
+    rank = _rank(till, head.source, reason[0], head.bill_asked_at or head.held_at or head.opened_at)
+    return _Place(rank, lambda: _ticket_card(house, whole, reason))
+
+
+def _ticket_card(house: House, whole: TicketSnapshot, reason: Reason) -> Waiting:
+    head, bill, (urgency, phrase, act) = whole.head, whole.bill, reason
+    minutes = minutes_since(house, head.bill_asked_at or head.held_at or head.opened_at)
+    facts: dict[str, object] = {"minutes": minutes, "paid": bill.paid, "at": head.promised_at}
+    if phrase in (w.OVER_HELD, w.TAB_HELD, w.TAB_BARE):
+        card = tab_card(house, whole)
+        facts = {"minutes": card.minutes, "over": card.over, "held": card.held, "card": card.card}
     spot = house.spot(head.spot) if head.spot else None
-    payer = next((p.letter for p in whole.payers if whole.payer_bill(p.id).account.due), "")
+    guests, number = (w.GUESTS, {"guests": len(whole.guests)}), (w.TICKET_NUMBER, {"number": head.number})
+    beside, known_by = guests if head.spot else number
     return Waiting(
         name=place_of(house, whole),
         kind=head.source,
-        beside=house.say(w.GUESTS, guests=len(whole.guests))
-        if head.spot
-        else house.say(w.TICKET_NUMBER, number=head.number),
+        beside=house.say(beside, **known_by),
         amount=bill.due or bill.paid,
-        reason=house.say(reason, **facts),
-        act=act,
-        rank=_rank(till, head.source, urgency, since),
+        reason=house.say(phrase, **facts),
+        act=act or ("share" if len(whole.guests) > 1 and not whole.shared and head.spot else "pay"),
         ticket=head.id,
         version=head.version,
         short=spot.name if spot and whole.at_table else "",
         paid=bill.paid,
-        payer=payer,
+        payer=next((p.letter for p in whole.payers if whole.payer_bill(p.id).account.due), ""),
         urgent=urgency < 4,
     )
 
 
-def _tab_reason(house: House, whole: TicketSnapshot) -> tuple[int, str, dict[str, object]]:
-    card = tab_card(house, whole)
-    facts: dict[str, object] = {"minutes": card.minutes, "over": card.over, "held": card.held, "card": card.card}
-    return (3, w.OVER_HELD, facts) if card.over else (7, w.TAB_HELD, facts) if card.held else (6, w.TAB_BARE, facts)
+def _visit(house: House, till: Till, visit: Visit) -> _Place:
+    return _Place(_rank(till, "booking", 3, visit.booking.ends_at), lambda: _visit_card(house, visit))
 
 
-def _visit(house: House, till: Till, visit: Visit) -> Waiting:
+def _visit_card(house: House, visit: Visit) -> Waiting:
     booking = visit.booking
     others, job_cards = household_open(house, booking.person, without=booking.id)
     along = along_with(visit, others)
@@ -149,7 +175,6 @@ def _visit(house: House, till: Till, visit: Visit) -> Waiting:
         amount=visit.price or 0,
         reason="; ".join(reasons),
         act="check out",
-        rank=_rank(till, "booking", 3, booking.ends_at),
         about=booking.id,
         more=along[0].booking.id if along else None,
         both=along[1] if along else 0,
@@ -157,7 +182,13 @@ def _visit(house: House, till: Till, visit: Visit) -> Waiting:
     )
 
 
-def _job(house: House, till: Till, card: JobCard) -> Waiting:
+def _job(house: House, till: Till, card: JobCard) -> _Place:
+    urgency = 8 if card.where == RackPlace.UNCOLLECTED else 6
+    rank = _rank(till, "job", urgency, card.job.ready_at or card.job.dropped_at)
+    return _Place(rank, lambda: _job_card(house, card))
+
+
+def _job_card(house: House, card: JobCard) -> Waiting:
     ready = card.job.ready_at or card.job.dropped_at
     never = card.where == RackPlace.UNCOLLECTED
     reasons = [house.say(w.READY_SINCE, at=ready)]
@@ -170,12 +201,15 @@ def _job(house: House, till: Till, card: JobCard) -> Waiting:
         amount=card.owed,
         reason=", ".join(reasons),
         act="settle" if card.owed else "hand over",
-        rank=_rank(till, "job", 8 if never else 6, ready),
         about=card.job.id,
     )
 
 
-def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> Waiting:
+def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> _Place:
+    return _Place(_rank(till, "invoice", 9, late[0].due), lambda: _invoice_card(house, person, late))
+
+
+def _invoice_card(house: House, person: Person, late: list[Invoice]) -> Waiting:
     first = late[0]
     about = {"day": first.at, "number": first.number, "more": len(late) - 1}
     return Waiting(
@@ -185,13 +219,16 @@ def _invoice(house: House, till: Till, person: Person, late: list[Invoice]) -> W
         amount=total(one.left for one in late),
         reason=house.say(w.DUE_SINCE, day=first.due),
         act="invoice",
-        rank=_rank(till, "invoice", 9, first.due),
         about=person.id,
         invoices=tuple(one.payment for one in late),
     )
 
 
-def _walk_in(house: House, till: Till, one: WalkIn) -> Waiting:
+def _walk_in(house: House, till: Till, one: WalkIn) -> _Place:
+    return _Place(_rank(till, "walk-in", 4, one.at), lambda: _walk_in_card(house, one))
+
+
+def _walk_in_card(house: House, one: WalkIn) -> Waiting:
     minutes = minutes_since(house, one.at)
     return Waiting(
         name=one.name,
@@ -200,6 +237,5 @@ def _walk_in(house: House, till: Till, one: WalkIn) -> Waiting:
         amount=0,
         reason=house.say(w.WAITS, minutes=minutes),
         act="serve",
-        rank=_rank(till, "walk-in", 4, one.at),
         about=one.id,
     )

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.money import total
 from abrazo.core.states import Home
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import BookingsDay, bookings_day
 from abrazo.desk.doors.views.jobs import Rack, rack, settled_tickets
-from abrazo.desk.doors.views.tabs import Tabs, tabs
+from abrazo.desk.doors.views.tabs import Tabs, is_running_tab, loose_tickets, tabs
 from abrazo.desk.output.outbox import doubtful
 from abrazo.desk.overview.queue import FIRST, Waiting, queue
 from abrazo.desk.overview.room import Room, open_tickets, room_of
@@ -37,7 +38,7 @@ class Today:
     room: Room
     day: BookingsDay
     rack: Rack
-    tabs: Tabs
+    tabs: Tabs | None  # only through their own lens
     queue: list[Waiting]
     waiting: int
     doubtful: list[Sheet]  # papers and messages that may have gone out
@@ -47,18 +48,14 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
     """Today through a lens; without one, through that of the till's own work."""
     lens = lens if lens in LENSES else "room" if actor.till.home == Home.ROOM else "bookings"
     tickets = open_tickets(house, settled_tickets(house))
-    the_room, booked, on_rack, loose = (
-        room_of(house, tickets),
-        bookings_day(house, day),
-        rack(house),
-        tabs(house, tickets),
-    )
-    waits = queue(house, actor.till, tickets, on_rack)
+    the_room, booked, on_rack = room_of(house, tickets), bookings_day(house, day), rack(house)
+    loose = loose_tickets(house, tickets)
+    shown, waiting = queue(house, actor.till, tickets, on_rack, most=None if everything else FIRST)
     heads = [
         LensHead("room", house.say(w.ROOM), the_room.busy, the_room.owed),
         LensHead("bookings", house.say(w.BOOKINGS), booked.number, booked.owed),
         LensHead("jobs", house.say(w.JOBS), on_rack.number, on_rack.owed),
-        LensHead("tabs", house.say(w.TABS), len(loose.tabs), loose.owed),
+        LensHead("tabs", house.say(w.TABS), sum(map(is_running_tab, loose)), total(whole.bill.due for whole in loose)),
     ]
-    shown = waits if everything else waits[:FIRST]
-    return Today(lens, heads, the_room, booked, on_rack, loose, shown, len(waits), doubtful(house))
+    on_tabs = tabs(house, tickets) if lens == "tabs" else None
+    return Today(lens, heads, the_room, booked, on_rack, on_tabs, shown, waiting, doubtful(house))

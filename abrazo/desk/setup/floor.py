@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import Shape
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
@@ -22,7 +23,6 @@ WIDTH, HEIGHT = 820, 664  # of the plan, in its units
 LEAST, MOST = 60, 300  # a table's width and height
 GRID = 2
 MOST_SEATS, LONGEST_NAME = 20, 4
-SHAPES = ("round", "square", "stool")
 NEW = (100, 76)  # width and height of a new table
 
 
@@ -62,7 +62,7 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
             width=_figure(typed.width, spot.width, LEAST, MOST, "width"),
             height=_figure(typed.height, spot.height, LEAST, MOST, "height"),
             seats=_figure(typed.seats, spot.seats, 1, MOST_SEATS, "seats", grid=1),
-            shape=typed.shape if typed.shape in SHAPES else spot.shape,
+            shape=Shape(typed.shape) if typed.shape in set(Shape) else spot.shape,
         )
         _keep(act, _fitted(now), Kind.TABLE_CHANGED)
 
@@ -89,7 +89,7 @@ def add(house: House, actor: Actor, area: str, key: str) -> str:
         letter = re.sub(r"[^A-Z]", "", here[0].name.upper())[:1] or "T"
         taken = {spot.name for spot in spots(house)} | room.all_names(act.connection)
         name = next(f"{letter}{n}" for n in range(1, 1000) if f"{letter}{n}" not in taken)
-        spot = _free_place(house, Spot(name, name, area, "square", here[0].x, here[0].y, *NEW, 4))
+        spot = _free_place(house, Spot(name, name, area, Shape.SQUARE, here[0].x, here[0].y, *NEW, 4))
         room.add(act.connection, spot)
         act.record(Kind.TABLE_ADDED, table=name)
         act.answer = name

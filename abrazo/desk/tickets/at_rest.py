@@ -3,7 +3,8 @@
 Rules here
 - every confirmed change of a ticket has a new version or a new entry in the journal; what is asked of machines changes
   by itself and is compared, and so are the taxes and the house's way of rounding
-- only pages read from here: inside an act a ticket is always read anew
+- only pages read from here: inside an act a ticket is always read anew, and its bill is taken from here only when the
+  whole ticket that was read is the one that was reckoned
 """
 
 from __future__ import annotations
@@ -41,6 +42,12 @@ def recalled(house: House, states: Mapping[int, State]) -> dict[int, TicketSnaps
     """Those of the tickets that stand as they were reckoned last."""
     file = file_of(house.connection)
     return {id: seen[1] for id in states if (seen := _seen.get((file, id))) is not None and seen[0] == states[id]}
+
+
+def last(house: House, ticket: int) -> TicketSnapshot | None:
+    """A ticket as this process reckoned it last, whatever became of it since; None when it did not."""
+    seen = _seen.get((file_of(house.connection), ticket))
+    return seen[1] if seen else None
 
 
 def remember(house: House, states: Mapping[int, State], tickets: Mapping[int, TicketSnapshot]) -> None:

@@ -216,7 +216,8 @@ def _snapshot(house: House, rows: TicketRows, taxes: tuple[Tax, ...]) -> TicketS
         stated={str(p.id): p.stated for p in payers if p.stated},
         fees={str(p.id): p.fees for p in payers if p.fees},
     )
-    bill = reckon(ticket)
+    last = at_rest.last(house, head.id)
+    bill = last.bill if last is not None and last.ticket == ticket else reckon(ticket)
     return TicketSnapshot(head, guests, payers, lines, rows.charges, payments, rows.requests, ticket, bill, given)
 
 

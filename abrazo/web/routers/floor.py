@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import Shape
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup import floor as desk
 from abrazo.desk.setup.floor import Typed
@@ -43,7 +44,7 @@ def _page(
         spots=spots,
         chosen=next((one for one in spots if one.id == spot), None),
         areas=desk.areas(house),
-        shapes=desk.SHAPES,
+        shapes=list(Shape),
         size=(desk.WIDTH, desk.HEIGHT),
         notice=notice,
         typed=typed or {},

@@ -17,7 +17,7 @@ from abrazo.desk.doors.jobs import (
     estimate_of,
     held_for_jobs,
     jobs_of,
-    owed,
+    owed_of,
     read_job,
     task_amount,
 )
@@ -86,18 +86,18 @@ def card_of(house: House, job: Job) -> JobCard:
     elif state == JobStanding.READY:
         waits = timedelta(seconds=house.since(job.ready_at or job.dropped_at))
         where = RackPlace.UNCOLLECTED if waits > UNCOLLECTED_AFTER else RackPlace.READY
-    rest = owed(house, job)
-    estimated = estimate_of(house, job.tasks)
+    comes_to = came_to(house, job)
+    rest = owed_of(house, job, comes_to)
     return JobCard(
         job=job,
         person=known(house, job.person),
         state=state,
         where=where,
-        estimate=estimated,
+        estimate=comes_to if job.settled_on is None else estimate_of(house, job.tasks),
         deposit=deposit_left(house, job),
         owed=rest,
         paid=job.settled_on is not None and rest == 0,
-        came_to=came_to(house, job) if job.settled_on is not None else estimated,
+        came_to=comes_to,
         due_words=due_words(house, due, now.date()),
     )
 

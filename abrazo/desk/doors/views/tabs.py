@@ -73,11 +73,6 @@ class Tabs:
     others: list[AlsoOpen]
     most: int  # the largest sum or hold: all vessels are drawn on one scale
 
-    @property
-    def owed(self) -> int:
-        """What all of them still owe."""
-        return total([*(card.due for card in self.tabs), *(one.due for one in self.others)])
-
 
 def tab_card(house: House, whole: TicketSnapshot) -> TabCard:
     """One tab."""
@@ -99,12 +94,23 @@ def tab_card(house: House, whole: TicketSnapshot) -> TabCard:
     )
 
 
-def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
-    """Everything open that has no table and is neither a booking nor a job."""
+def loose_tickets(house: House, open_tickets: list[TicketSnapshot]) -> list[TicketSnapshot]:
+    """Everything open that has no table; what cards hold for it is read at once, to be taken one by one."""
     loose = [whole for whole in open_tickets if whole.head.spot is None]
-    held_for_each(house, [whole.head.id for whole in loose])  # read at once, then taken one by one
-    cards = [tab_card(house, whole) for whole in loose if whole.head.source == Source.TAB and not whole.head.held_at]
-    others = [_other(house, whole) for whole in loose if whole.head.source != Source.TAB or whole.head.held_at]
+    held_for_each(house, [whole.head.id for whole in loose])
+    return loose
+
+
+def is_running_tab(whole: TicketSnapshot) -> bool:
+    """Whether a ticket is a tab that is not put aside."""
+    return whole.head.source == Source.TAB and not whole.head.held_at
+
+
+def tabs(house: House, open_tickets: list[TicketSnapshot]) -> Tabs:
+    """Everything open that has no table: tabs as cards, and the rest."""
+    loose = loose_tickets(house, open_tickets)
+    cards = [tab_card(house, whole) for whole in loose if is_running_tab(whole)]
+    others = [_other(house, whole) for whole in loose if not is_running_tab(whole)]
     most = max([1, *(card.due for card in cards), *(card.held for card in cards)])
     return Tabs(cards, others, most)
 
