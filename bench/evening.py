@@ -121,11 +121,11 @@ def past(folder: Path, tell: Tell, seconds: Seconds) -> None:
 class Station:
     """Somebody at a screen: signs in, then sells and takes cash; every act is timed with the page that answers it."""
 
-    def __init__(self, url: str, who: str) -> None:
+    def __init__(self, url: str, who: str, number: int = 0) -> None:
         self.client = httpx2.Client(base_url=url, follow_redirects=True, timeout=30)
         self.took: list[float] = []
         self.errors = 0
-        self.pause, self.chance = 0.0, random.Random(who)
+        self.pause, self.chance = 0.0, random.Random(f"{who} {number}")  # no two in step
         page = self.client.get(f"/sign-in?who={who}&till=galley").text
         self.csrf = re.search(r'name="csrf" value="([^"]+)"', page)[1]  # type: ignore[index]  # it is there
         self.client.post(
@@ -198,7 +198,7 @@ def served(folder: Path, port: int, pages: str) -> Iterator[str]:
 
 def _crowd(url: str, tell: Tell, alone: float, words: str, pause: float, sales: int) -> float:
     """Twenty stations at once; gives the acts a second."""
-    crowd = [Station(url, list(PINS)[n % len(PINS)]) for n in range(STATIONS)]
+    crowd = [Station(url, list(PINS)[n % len(PINS)], n) for n in range(STATIONS)]
     threads = [threading.Thread(target=one.sell, args=(sales, pause)) for one in crowd]
     start = time.perf_counter()
     for thread in threads:
