@@ -24,8 +24,8 @@ from abrazo.devices.ports import NoAnswer
 from abrazo.store import journal
 from abrazo.store import outbox as outbox_store
 from tests.desk.conftest import Desk
-from tests.desk.doors import dropped, person, wren
-from tests.desk.test_tenders import ask, one_payer
+from tests.desk.payments.test_tenders import ask, one_payer
+from tests.desk.scenes import dropped, person, wren
 from tests.refusals import refuses
 
 

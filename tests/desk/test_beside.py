@@ -23,10 +23,10 @@ from abrazo.formats.day_report import day_report_text
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal, till
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.doors import dropped, pay, person, wren
-from tests.desk.test_corrections import closed, in_balance, odile
-from tests.desk.test_paying import sold, spend, visit
-from tests.desk.test_tenders import ask, one_payer
+from tests.desk.payments.test_corrections import closed, in_balance, odile
+from tests.desk.payments.test_stored_value import sold, spend, visit
+from tests.desk.payments.test_tenders import ask, one_payer
+from tests.desk.scenes import dropped, pay, person, wren
 from tests.refusals import refuses
 
 STROKES = "10,10 20,30 40,90;200,20 260,80"

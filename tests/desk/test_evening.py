@@ -28,8 +28,8 @@ from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till.views.matching import match_day
 from abrazo.store import journal, stored_value
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.test_corrections import odile
-from tests.desk.test_paying import CARD, sold, spend, visit
+from tests.desk.payments.test_corrections import odile
+from tests.desk.payments.test_stored_value import CARD, sold, spend, visit
 
 FAULTS = ["approve"] * 4 + ["decline", "cancel", "part", "silent, charged", "silent, not charged", "answer lost"]
 FAULTS += ["duplicate", "signature"]

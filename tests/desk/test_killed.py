@@ -21,8 +21,8 @@ from abrazo.desk.till import business_day
 from abrazo.store import holds
 from abrazo.store.db import Connection
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.doors import booked, dropped, pay, person, wren
-from tests.desk.test_ticket import add
+from tests.desk.scenes import booked, dropped, pay, person, wren
+from tests.desk.tickets.test_change import add
 
 
 class Killed(BaseException):

@@ -16,7 +16,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.test_tenders import one_payer
+from tests.desk.payments.test_tenders import one_payer
 
 STATIONS = 8
 

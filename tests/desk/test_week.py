@@ -27,7 +27,7 @@ from abrazo.store import jobs as kept_jobs
 from abrazo.store import journal
 from abrazo.store import ticket as ticket_store
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.doors import booked, dropped, person, tab, wren
+from tests.desk.scenes import booked, dropped, person, tab, wren
 from tests.formats.test_journal import read_by_another
 
 GOODS = ("apple-juice", "lemon-posset", "bottle-of-cider", "sun-hat", "tide-tables", "kelp-soap")

@@ -1,0 +1,102 @@
+"""Counter mode: one sale after the other, undo until the next begins, and nobody leaves who may not."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Code, Refused
+from abrazo.desk.context import Actor
+from abrazo.desk.doors import counter
+from abrazo.desk.payments import tenders
+from abrazo.desk.tickets import counter_lock, starting
+from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.ticket_lines import Picked
+from tests.desk.conftest import Desk
+from tests.desk.payments.test_corrections import odile
+from tests.desk.scenes import tab
+from tests.refusals import refuses
+
+
+def pick(desk: Desk, item: str = "lemon-posset", key: str = "") -> int:
+    return counter.pick(desk.house, desk.jory, Picked(item), key or desk.key())
+
+
+def test_a_note_pays_and_the_next_item_begins_the_next_sale(desk: Desk) -> None:
+    first = pick(desk)
+    assert pick(desk) == first
+    due = desk.whole(first).bill.due
+    version = desk.version(first)
+    assert (
+        len(
+            {counter.take_note(desk.house, desk.jory, OnTicket(first, version, "pressed twice"), due) for _ in range(2)}
+        )
+        == 1
+    )
+    sale = counter.sale_of(desk.house, desk.jory)
+    assert sale is not None and sale.head.id == first and counter.is_paid(sale)
+    second = pick(desk, key="another key, pressed twice")
+    assert pick(desk, key="another key, pressed twice") == second != first
+    assert (desk.whole(first).head.state, len(desk.whole(second).standing)) == ("closed", 1)
+    assert desk.balance("liabilities:open-tickets") == 0
+
+
+def test_a_payment_is_taken_back_before_the_next_begins(desk: Desk) -> None:
+    number = pick(desk)
+    due = desk.whole(number).bill.due
+    paid = counter.take_note(desk.house, desk.jory, desk.on(number), due + 500)
+    assert desk.whole(number).taken[0].change == 500
+    tenders.take_back(desk.house, desk.jory, desk.on(number), paid)
+    assert desk.whole(number).bill.due == due
+    assert pick(desk) == number
+    with refuses("does not cover"):
+        counter.take_note(desk.house, desk.jory, desk.on(number), 1)
+
+
+def test_somebody_elses_sale_and_another_tills_are_left_alone(desk: Desk) -> None:
+    number = pick(desk)
+    assert counter.sale_of(desk.house, desk.tamsin) is None
+    there = Actor(desk.jory.staff, desk.house.tills()["landing"])
+    assert counter.sale_of(desk.house, there) is None
+    assert counter.pick(desk.house, there, Picked("lemon-posset"), desk.key()) != number
+
+
+def test_leaving_closes_what_is_paid(desk: Desk) -> None:
+    number = pick(desk)
+    counter.close_paid(desk.house, desk.jory, desk.key())
+    assert desk.whole(number).head.state == "open"
+    counter.take_note(desk.house, desk.jory, desk.on(number), desk.whole(number).bill.due)
+    counter.close_paid(desk.house, desk.jory, desk.key())
+    assert desk.whole(number).head.state == "closed"
+
+
+def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> None:
+    counter.hold_till(desk.house, desk.jory, True, None)
+    held = counter_lock.held_to_counter(desk.house, desk.tamsin)
+    assert held and held.code == Code.TILL_LOCKED
+    assert not counter.may_go(desk.house, desk.jory, "/past", None)
+    assert counter.may_go(desk.house, desk.jory, "/display", None)  # the guests' own screen stays
+    assert not counter.may_go(desk.house, desk.jory, "/tickets/1", 1)
+    own = pick(desk)
+    assert counter.may_go(desk.house, desk.jory, f"/tickets/{own}", own)
+    with refuses("supervisor"):
+        counter.hold_till(desk.house, desk.jory, False, None)
+    counter.hold_till(desk.house, desk.jory, False, desk.house.staff()["odile"])
+    assert counter_lock.held_to_counter(desk.house, desk.tamsin) is None
+
+
+def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
+    with pytest.raises(Refused):
+        counter.hold_person(desk.house, desk.tamsin, "jory", True)
+    counter.hold_person(desk.house, odile(desk), "jory", True)
+    assert counter_lock.held_to_counter(desk.house, desk.jory) and not counter_lock.held_to_counter(
+        desk.house, desk.tamsin
+    )
+    with refuses("not held"):
+        counter.hold_person(desk.house, odile(desk), "odile", True)
+    held, table = tab(desk, "Ro", 0), starting.seat(desk.house, desk.tamsin, "G2", 1, desk.key())
+    assert [one.head.id for one in counter.open_tabs(desk.house)] == [held]
+    assert counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)
+    assert counter.may_go(desk.house, desk.jory, "/tabs/new", None)
+    assert not counter.may_go(desk.house, desk.jory, f"/tickets/{table}", table)
+    counter.hold_till(desk.house, desk.jory, True, None)
+    assert not counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)  # a locked till only sells

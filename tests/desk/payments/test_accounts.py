@@ -1,0 +1,111 @@
+"""What is left unpaid on an account: a receivable until it is paid, only for who has one."""
+
+from __future__ import annotations
+
+from abrazo.core.journal import Kind
+from abrazo.core.states import Source
+from abrazo.desk.doors import jobs
+from abrazo.desk.payments import accounts, closing, tenders
+from abrazo.desk.people import people
+from abrazo.desk.people.people import known
+from abrazo.desk.tickets import starting
+from abrazo.desk.tickets.change import OnTicket
+from tests.desk.conftest import Desk
+from tests.desk.scenes import dropped, pay, person, wren
+from tests.refusals import refuses
+
+
+def job_ticket(desk: Desk, who: int) -> tuple[int, int]:
+    number = jobs.settle(desk.house, wren(desk), [dropped(desk, who)[0]], desk.key())
+    return number, desk.whole(number).payers[0].id
+
+
+def put(desk: Desk, number: int, payer: int, amount: int, key: str = "") -> int:
+    version = desk.version(number)
+    return accounts.put_on_account(desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, amount)
+
+
+def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
+    who = person(desk, "Saltpan Rowers", company="yes")
+    number, payer = job_ticket(desk, who)
+    assert (
+        len(
+            {put(desk, number, payer, 4200, "the same key") for _ in range(1)}
+            | {put(desk, number, payer, 4200, "the same key")}
+        )
+        == 1
+    )
+    closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
+
+    def owed() -> int:
+        return accounts.owed_by(desk.house, known(desk.house, who))
+
+    assert (owed(), desk.balance("assets:cash")) == (4200, 0)
+    for amount, left in ((1200, 3000), (5000, -2000)):
+        pay(desk, accounts.receive(desk.house, wren(desk), who, amount, desk.key()))
+        assert owed() == left
+    assert (desk.balance("assets:cash:landing"), desk.balance("income:sales"), desk.balance("")) == (6200, -3500, 0)
+
+
+def test_taken_back_it_is_owed_on_the_ticket_again(desk: Desk) -> None:
+    number, payer = job_ticket(desk, person(desk, "Saltpan Rowers", company="yes"))
+    made = put(desk, number, payer, 2000)
+    tenders.take_back(desk.house, wren(desk), desk.on(number), made)
+    assert (desk.whole(number).bill.due, desk.balance("assets:receivables")) == (4200, 0)
+
+
+def test_who_has_no_account(desk: Desk) -> None:
+    number, payer = job_ticket(desk, person(desk, "Theo"))
+    with refuses("has no account"):
+        put(desk, number, payer, 4200)
+    nameless = starting.open_counter(desk.house, wren(desk), desk.key())
+    with refuses("without a person"):
+        put(desk, nameless, desk.whole(nameless).payers[0].id, 100)
+    with refuses("More than 0"):
+        accounts.receive(desk.house, wren(desk), 1, 0, desk.key())
+    assert desk.balance("assets:receivables") == 0
+
+
+def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
+    """Somebody with an account who is no company: two invoices, one chosen, the rest by any amount."""
+    typed = {"name": "Theo Brandvold", "account": "yes"}
+    who = people.add_person(desk.house, wren(desk), typed, desk.key())
+    for _ in range(3):
+        number, payer = job_ticket(desk, who)
+        put(desk, number, payer, 4200)
+        closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
+        desk.clock.on(86_400)
+
+    def owed() -> list[tuple[int, bool, bool]]:
+        found = accounts.open_invoices(desk.house, known(desk.house, who))
+        return [(one.left, one.late, one.pending) for one in found]
+
+    assert owed() == [(4200, False, False)] * 3
+    assert accounts.due_invoices(desk.house) == []
+    second = accounts.open_invoices(desk.house, known(desk.house, who))[1].payment
+    visit = starting.open_ticket(
+        desk.house,
+        wren(desk),
+        starting.TicketOrigin(Source.COUNTER, who, "Theo"),
+        starting.Beginning(Kind.COUNTER_SALE),
+        desk.key(),
+    )
+    key = desk.key()
+    for _ in range(2):
+        accounts.add_invoices(desk.house, wren(desk), desk.on(visit, key), [second])
+    assert (desk.whole(visit).bill.total, owed()[1]) == (4200, (4200, False, True))
+    with refuses("open ticket already"):
+        accounts.receive_invoices(desk.house, wren(desk), who, [second], desk.key())
+    with refuses("leaving it unpaid"):
+        put(desk, visit, desk.whole(visit).payers[0].id, 4200)
+    pay(desk, visit)
+    assert owed() == [(4200, False, False), (4200, False, False)]
+    pay(desk, accounts.receive(desk.house, wren(desk), who, 5000, desk.key()))  # the oldest first, then the next
+    assert owed() == [(3400, False, False)]
+    desk.clock.on(8 * 86_400)
+    assert [(person.id, [one.left for one in late]) for person, late in accounts.due_invoices(desk.house)] == [
+        (who, [3400])
+    ]
+    due = accounts.due_invoices(desk.house)[0][1][0].payment
+    pay(desk, accounts.receive_invoices(desk.house, wren(desk), who, [due], desk.key()))
+    assert (owed(), desk.balance("assets:receivables"), desk.balance("")) == ([], 0, 0)

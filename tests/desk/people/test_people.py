@@ -1,0 +1,66 @@
+"""People: found by any part among many, added once, changed, read from files all or none."""
+
+from __future__ import annotations
+
+import sqlite3
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk.people import people
+from abrazo.formats.people_file import Entry
+from abrazo.store import people as people_store
+from tests.desk.conftest import Desk
+from tests.desk.scenes import person, wren
+from tests.refusals import bad_entries
+
+
+def names(desk: Desk, question: str) -> list[str]:
+    return [found.name for found in people.find_people(desk.house, question)]
+
+
+def test_found_by_any_part_and_anew_after_a_change(desk: Desk) -> None:
+    who = person(desk, "Élodie Ravn-Østby", "Ravn")
+    for question in ("elodie", "ravn", "EL", "tby élo", "ST"):
+        assert names(desk, question) == (["Élodie Ravn-Østby"] if question != "ST" else [])
+    people.change_person(desk.house, wren(desk), who, {"name": "Elodie Tern", "email": "e@tern.example"})
+    assert (names(desk, "ravn"), names(desk, "tern.ex"), names(desk, '"; DROP')) == ([], ["Elodie Tern"], [])
+
+
+def test_added_once_whatever_is_sent_twice(desk: Desk) -> None:
+    facts = {"name": "Ada Brekke", "phone": "020 910 0300"}
+    made = {people.add_person(desk.house, wren(desk), facts, "the same key") for _ in range(3)}
+    assert len(made) == people_store.count(desk.house.connection) == 1
+
+
+@pytest.mark.parametrize(
+    ("facts", "where"),
+    [({"name": " "}, "name"), ({"name": "x" * 61}, "name"), ({"phone": "12"}, "phone"), ({"phone": "call me"}, "phone"), ({"email": "a@b"}, "email"),
+     ({"birthday": "30.4.1987"}, "birthday"), ({"birthday": "2999-01-01"}, "birthday"), ({"notes": "x" * 401}, "notes")],
+)  # fmt: skip
+def test_bad_facts_are_named(desk: Desk, facts: dict[str, str], where: str) -> None:
+    with pytest.raises(Refused) as refusal:
+        people.add_person(desk.house, wren(desk), {"name": "Ada"} | facts, desk.key())
+    assert (refusal.value.where, people_store.count(desk.house.connection)) == (where, 0)
+
+
+def test_a_file_is_read_whole_or_not_at_all(desk: Desk) -> None:
+    good, bad = Entry(2, {"name": "Ada", "phone": "020 910 0300"}), Entry(3, {"name": "Bo", "phone": "12"})
+    with pytest.raises(Refused) as refusal:
+        people.import_people(desk.house, wren(desk), [good, bad, Entry(9, {"name": ""})], desk.key())
+    assert [fault.split(":")[0] for fault in bad_entries(refusal.value)] == ["Line 3, Bo", "Line 9, no name"]
+    assert people_store.count(desk.house.connection) == 0
+    for key in ("first", "first", "second"):
+        people.import_people(desk.house, wren(desk), [good], key)
+    assert people_store.count(desk.house.connection) == 1
+
+
+def test_the_search_uses_its_index_at_a_hundred_thousand(desk: Desk) -> None:
+    """No timing here (the benchmark has it): the plan reads no more than what fits."""
+    plan = desk.house.connection.execute(f"EXPLAIN QUERY PLAN {people_store.FOUND}", ('"abc"', 8)).fetchall()
+    said = " ".join(str(row["detail"]) for row in plan)
+    assert "VIRTUAL TABLE INDEX" in said and "SEARCH p USING INTEGER PRIMARY KEY" in said
+    with pytest.raises(sqlite3.IntegrityError):
+        desk.house.connection.execute(
+            "INSERT INTO person (name, household, since, search_words) VALUES ('a', 99, '', '')"
+        )

@@ -1,0 +1,129 @@
+"""Kitchen and bar are told each thing once; what is taken off after that is stopped; the queue runs by age."""
+
+from __future__ import annotations
+
+import random
+from collections import Counter
+from fractions import Fraction
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk.output import outbox
+from abrazo.desk.tickets import prep, starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.made_lines import Removal
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.prep import queue_of
+from abrazo.store import prep as prep_store
+from tests.desk.conftest import Desk
+from tests.desk.payments.test_corrections import odile
+from tests.desk.tickets.test_adjustments import party
+from tests.refusals import refuses
+
+
+def spilt(desk: Desk) -> Removal:
+    """Why what was sent goes, with a supervisor's right."""
+    return Removal("spilt", desk.boss.staff)
+
+
+def told(desk: Desk, number: int) -> dict[int, Fraction]:
+    return {line: left for line, left in prep_store.told(desk.house.connection, number).items() if left}
+
+
+def go(desk: Desk, number: int, *lines: int, key: str = "") -> int:
+    return prep.send(desk.house, desk.tamsin, desk.on(number, key or desk.key()), lines)
+
+
+def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
+    number = party(desk, "clam-and-leek-pot", "bottle-of-cider")
+    assert {go(desk, number, key="one key, pressed twice") for _ in range(2)} == {2}
+    with refuses("sent already"):
+        go(desk, number)
+    ticket_lines.add_line(
+        desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("lemon-posset", "2", note="no cream")
+    )
+    assert go(desk, number) == 1
+    kitchen, bar = (queue_of(desk.house, place).cards for place in ("kitchen", "bar"))
+    assert [[(one.quantity, one.words) for one in card.slip.lines] for card in kitchen] == [
+        [("1", "Clam and leek pot")],
+        [("2", "Lemon posset “no cream”")],
+    ]
+    assert [card.spot for card in bar] == ["Table G2"]
+    outbox.send_waiting(desk.house)
+    paper = (desk.folder / "house-paper.txt").read_text("utf-8")
+    assert "Kitchen" in paper and "Table G2" in paper and "2 x Lemon posset" in paper
+
+
+def test_a_course_is_sent_by_itself(desk: Desk) -> None:
+    number = party(desk, "clam-and-leek-pot", "lemon-posset")
+    first, second = desk.whole(number).standing
+    go(desk, number, first.id)
+    assert [one.line.id for one in prep.unsent(desk.house, desk.whole(number))] == [second.id]
+
+
+def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
+    number = party(desk, "clam-and-leek-pot")
+    line = desk.whole(number).standing[0]
+    ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "3")
+    go(desk, number)
+    ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "2", spilt(desk))
+    ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id, spilt(desk))
+    stops = [card.slip for card in queue_of(desk.house, "kitchen").cards if card.slip.kind == "stop"]
+    assert [[one.quantity for one in slip.lines] for slip in stops] == [["1"], ["2"]]
+    unsent = party_removed(desk)
+    assert all(card.slip.ticket != unsent for card in queue_of(desk.house, "kitchen").cards)
+
+
+def party_removed(desk: Desk) -> int:
+    """A line that was never sent and is taken off again: nobody hears of it."""
+    number = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("clam-and-leek-pot"))
+    ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), desk.whole(number).standing[0].id)
+    return number
+
+
+def test_at_once_needs_no_sending(desk: Desk) -> None:
+    with pytest.raises(Refused):
+        prep.set_sending(desk.house, desk.tamsin, "at once")
+    prep.set_sending(desk.house, odile(desk), "at once")
+    number = party(desk, "clam-and-leek-pot", "bottle-of-cider")
+    assert prep.unsent(desk.house, desk.whole(number)) == []
+    assert queue_of(desk.house, "bar").counts == {"kitchen": 1, "bar": 1}
+
+
+def test_done_and_called_back(desk: Desk) -> None:
+    number = party(desk, "clam-and-leek-pot")
+    go(desk, number)
+    slip = queue_of(desk.house, "kitchen").cards[0].slip.id
+    for _ in range(2):
+        prep.done(desk.house, desk.jory, slip)
+    assert (queue_of(desk.house, "kitchen").cards, len(queue_of(desk.house, "kitchen").done)) == ([], 1)
+    prep.recall(desk.house, desk.jory, slip)
+    assert [card.slip.id for card in queue_of(desk.house, "kitchen").cards] == [slip]
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
+    """Through any picking, changing, removing and sending, what places were told is what was sent and still stands."""
+    chance, number, sent = random.Random(seed), party(desk, "clam-and-leek-pot"), Counter[int]()
+    for _ in range(25):
+        lines = desk.whole(number).standing
+        act = chance.choice(["add", "send", "course", "fewer", "remove"])
+        if act == "add" or not lines:
+            picked = Picked(chance.choice(["lemon-posset", "bottle-of-cider"]), str(chance.randint(1, 4)))
+            ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), picked)
+        elif act in ("send", "course"):
+            some = [chance.choice(lines).id] if act == "course" else []
+            if any(one.line.id in some or not some for one in prep.unsent(desk.house, desk.whole(number))):
+                go(desk, number, *some)
+            sent.update({line.id: int(line.quantity) - sent[line.id] for line in lines if line.id in some or not some})
+        else:
+            line = chance.choice(lines)
+            left = chance.randint(1, 4) if act == "fewer" else 0
+            if left:
+                ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, str(left), spilt(desk))
+            else:
+                ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id, spilt(desk))
+            sent[line.id] = min(sent[line.id], left)
+        assert told(desk, number) == {line: many for line, many in sent.items() if many}

@@ -1,0 +1,103 @@
+"""The drawer and the day: counted before it is known, closed only when nothing is in the way, books agree."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor
+from abrazo.desk.output.views.report import day_report
+from abrazo.desk.payments import closing, tenders
+from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.till import business_day
+from abrazo.formats.day_report import day_report_text
+from tests.desk.conftest import Desk
+from tests.desk.payments.test_tenders import ask, one_payer
+from tests.refusals import refuses, sentence
+
+
+def odile(desk: Desk) -> Actor:
+    return Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
+
+
+def sold(desk: Desk) -> None:
+    """One ticket of 9.80 paid in cash, its table freed."""
+    number, payer = one_payer(desk)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 1000)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+
+
+def test_a_day_from_sale_to_close(desk: Desk) -> None:
+    sold(desk)
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "two bags"), "ice")
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "two bags"), "ice")
+    with refuses("Galley is not counted"):
+        business_day.close_day(desk.house, odile(desk), desk.key())
+    business_day.count_drawer(desk.house, desk.tamsin, {5000: 2, 1000: 5, 500: 1, 20: 5}, None, desk.key())  # 156.00
+    with refuses("supervisor closes"):
+        business_day.close_day(desk.house, desk.tamsin, desk.key())
+    assert business_day.close_day(desk.house, odile(desk), "close") == business_day.close_day(
+        desk.house, odile(desk), "close"
+    )
+    paper = day_report_text(day_report(desk.house, 1))
+    assert all(len(line) <= 42 for line in paper.split("\n"))
+    for words in (
+        "Closed 14:20 by Odile Marsh",
+        "Paid out: ice, two bags -3.50",
+        "Short 0.30",
+    ):
+        assert words in " ".join(paper.split())
+    assert (desk.balance("assets:cash"), desk.balance("expenses:over-and-short")) == (600, 30)
+    assert desk.balance("") == 0
+
+
+def test_all_that_is_in_the_way_is_said_at_once(desk: Desk) -> None:
+    sold(desk)
+    number, payer = one_payer(desk)
+    desk.tell("silent, charged")
+    ask(desk, number, payer)
+    desk.follow()
+    with pytest.raises(Refused) as refusal:
+        business_day.close_day(desk.house, odile(desk), desk.key())
+    for words in ("Open tickets, 1: 2102", "without an answer, 1", "Galley is not counted"):
+        assert words in sentence(refusal.value)
+
+
+def test_money_after_the_count_asks_for_another(desk: Desk) -> None:
+    sold(desk)
+    business_day.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
+    assert business_day.in_the_way(desk.house) == []
+    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("in", 100, "change"), desk.key())
+    (problem,) = business_day.in_the_way(desk.house)
+    assert sentence(problem) == "Money moved at till Galley after its count. Count it again."
+
+
+def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:
+    desk.clock.on(10 * 3600 + 20 * 60)  # 00:40
+    sold(desk)
+    business_day.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
+    business_day.close_day(desk.house, odile(desk), desk.key())
+    assert "First sale 00:40" in day_report_text(day_report(desk.house, 1))
+    assert desk.house.connection.execute("SELECT business_date FROM day").fetchone()[0] == "2026-06-13"
+    with refuses("No day is open"):
+        sold(desk)
+    business_day.open_day(desk.house, desk.tamsin, {"galley": 15000}, desk.key())
+    assert desk.house.day().business_date == "2026-06-14"
+    with refuses("open already"):
+        business_day.open_day(desk.house, desk.tamsin, {"galley": 15000}, desk.key())
+
+
+@pytest.mark.parametrize(
+    ("direction", "amount", "category", "where"),
+    [
+        ("out", 0, "ice", "amount"),
+        ("out", 5, "  ", "category"),
+        ("up", 5, "ice", "direction"),
+        ("in", 5, "x" * 81, "note"),
+    ],
+)
+def test_bad_entries_change_nothing(desk: Desk, direction: str, amount: int, category: str, where: str) -> None:
+    with pytest.raises(Refused) as refusal:
+        business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash(direction, amount, category), desk.key())
+    assert refusal.value.where == where
+    assert desk.balance("") == desk.balance("expenses") == 0
