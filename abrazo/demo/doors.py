@@ -79,11 +79,13 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _stored(story, ids)
 
 
-def _event(number: int, service: str, staff: str, name: str, begins: str, price: str, note: str = "") -> Event:
+def _event(number: int, booked: tuple[str, ...]) -> Event:
+    """A booking as the calendar has it: service, staff, name, hour, price, note."""
+    service, staff, name, begins, price, *note = booked
     hour, minute = begins.split(":")
     starts = DAY.replace(day=DAY.day + number // 100, hour=int(hour), minute=int(minute))
     uid = f"booking-{number}@marram.example"
-    return Event(0, uid, f"{service}, {name}", service, staff, name, starts, None, price, note)
+    return Event(0, uid, f"{service}, {name}", service, staff, name, starts, None, price, "".join(note))
 
 
 def _bookings(story: Story, ids: dict[str, int]) -> None:
@@ -91,8 +93,8 @@ def _bookings(story: Story, ids: dict[str, int]) -> None:
     house, wren = story.house, story.wren
     story.clock.at("8:34")
     benefits.give_membership(house, wren, ids["Marguerite Oyelaran"], "tidekeeper", "2027-04-30", story.key())
-    events = [_event(n, *booking) for n, booking in enumerate(BOOKINGS)]
-    events += [_event(days * 100 + 50, service, staff, name, begins, price)
+    events = [_event(n, booking) for n, booking in enumerate(BOOKINGS)]
+    events += [_event(days * 100 + 50, (service, staff, name, begins, price))
                for service, staff, name, days, begins, price in COMING]  # fmt: skip
     bookings.import_calendar(house, wren, events, story.key())
     for number, at in ((1, "10:36"), (2, "11:34"), (4, "12:06")):

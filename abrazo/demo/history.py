@@ -7,7 +7,7 @@ every ticket is reckoned, every entry balances, and the card machines remember w
 from __future__ import annotations
 
 import random
-from dataclasses import replace
+from dataclasses import astuple, dataclass, replace
 from datetime import datetime, timedelta
 
 from abrazo.core.journal import Fact, Kind, Personal
@@ -65,6 +65,17 @@ def load_history(house: House, people: dict[str, int]) -> None:
         house.devices.machines[machine].remember(charged)
 
 
+@dataclass(frozen=True, slots=True)
+class _Sale:
+    """Where and by whom something was sold, on which day; the ticket and its payer."""
+
+    day: int
+    at: str
+    staff: str
+    ticket: int
+    payer: int
+
+
 class Past:
     """Loads day after day inside one transaction."""
 
@@ -115,7 +126,7 @@ class Past:
             who = chance.choice(["idris", "pilar", "noor"]) if item.minutes else staff
             facts = (item.id, item.name, item.price, "1", item.tax, item.report_group, who, "", moment, None, None)
             lines_kept.add_line(connection, number, LineRow(0, *facts))
-        return self.close(day, at, staff, number, payer, when + timedelta(minutes=40), owes)
+        return self.close(_Sale(day, at, staff, number, payer), when + timedelta(minutes=40), owes)
 
     def items(self, at: str, guests: int, owing: bool) -> list[Item]:
         """What was had."""
@@ -124,8 +135,9 @@ class Past:
         visits = self.chance.choices(VISITS, k=OWES[2] if owing else 1)
         return visits + self.chance.choices(GOODS, k=self.chance.choice([0, 0, 1, 2]))
 
-    def close(self, day: int, at: str, staff: str, number: int, payer: int, when: datetime, owes: str | None) -> int:
+    def close(self, sale: _Sale, when: datetime, owes: str | None) -> int:
         """Paid by card, in cash or not at all, and closed."""
+        day, at, staff, number, payer = astuple(sale)
         connection, moment = self.house.connection, stamp_at(when, ZONE)
         due = load_ticket(self.house, number).bill.due
         tip = self.chance.choice([0, 0, 100, 200]) if at == "galley" else 0
@@ -151,27 +163,17 @@ class Past:
             "amount": given,
             "route": Personal(route),
         }
-        self.wrote(day, at, staff, number, moment, Kind.PAID, taken_postings(account, given), **facts)
+        self.wrote(sale, moment, Kind.PAID, taken_postings(account, given), **facts)
         if machine and reference:
             self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
         whole = load_ticket(self.house, number)
-        self.wrote(day, at, staff, number, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, whole.uses))
+        self.wrote(sale, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, whole.uses))
         ticket_store.set_state(connection, number, TicketState.CLOSED, moment)
         return given if tender == "cash" else 0
 
-    def wrote(
-        self,
-        day: int,
-        at: str,
-        staff: str,
-        number: int,
-        moment: str,
-        kind: Kind,
-        postings: Postings,
-        **facts: Fact | Personal,
-    ) -> None:
+    def wrote(self, sale: _Sale, moment: str, kind: Kind, postings: Postings, **facts: Fact | Personal) -> None:
         """An entry of the journal."""
         plain = {name: fact for name, fact in facts.items() if not isinstance(fact, Personal)}
         texts = {name: fact.text for name, fact in facts.items() if isinstance(fact, Personal)}
-        entry = journal.Entry(0, moment, day, at, staff, number, None, kind, plain, texts)
+        entry = journal.Entry(0, moment, sale.day, sale.at, sale.staff, sale.ticket, None, kind, plain, texts)
         journal.add(self.house.connection, entry, postings)

@@ -14,6 +14,7 @@ import re
 import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
@@ -60,7 +61,7 @@ def _again(request: Request, notice: Notice, status: int) -> Response:
         ticket = request.path_params.get("ticket")
         form = getattr(request.state, "form", None)
         if ticket is not None and form is not None:
-            return ticket_page(request, house, actor, int(ticket), View.of(form), notice, status)
+            return ticket_page(request, house, actor, int(ticket), View.of(form), replace(notice, status=status))
         return page(request, house, actor, "_parts/message.html", status, notice=notice)
 
 

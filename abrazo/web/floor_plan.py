@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from abrazo.core.states import Shape
-from abrazo.store.room import Spot
 
 GAP = 5  # between a table and its seats
 SEAT, DEEP = 18, 8
+CORNERS = {Shape.ROUND: 44, Shape.SQUARE: 10, Shape.STOOL: 33}
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,29 +24,28 @@ class Drawn:
 
 
 @lru_cache(maxsize=1024)  # tables stand for months and are drawn all day
-def drawn(spot: Spot) -> Drawn:
-    """A table's shapes."""
-    middle, centre = spot.x + spot.width / 2, spot.y + spot.height / 2
-    stool = spot.shape == Shape.STOOL
-    corner = {Shape.ROUND: 44, Shape.SQUARE: 10, Shape.STOOL: 33}[spot.shape]
-    lines = (centre - 12, centre + 5, centre + 22) if stool else (centre - 20, centre + 5, centre + 26)
-    seats = () if stool else _in_rows(spot) if spot.shape == Shape.SQUARE else _at_ends(spot, centre)
-    return Drawn(corner, middle, lines, (centre - 2, centre + 17), tuple(seats))
+def drawn(shape: Shape, x: int, y: int, width: int, height: int, seats: int) -> Drawn:
+    """A table's shapes, of its place and size."""
+    centre = y + height / 2
+    if shape == Shape.STOOL:
+        return Drawn(CORNERS[shape], x + width / 2, (centre - 12, centre + 5, centre + 22), _free(centre), ())
+    lines = (centre - 20, centre + 5, centre + 26)
+    if shape == Shape.ROUND:  # the first seat left of it, the others right
+        left, right, top = float(x - DEEP - GAP), float(x + width + GAP), centre - SEAT / 2
+        places = tuple((right if n else left, top, DEEP, SEAT) for n in range(seats))
+    else:
+        above, below = y - DEEP - GAP, y + height + GAP
+        first = (seats + 1) // 2
+        rows = [*((left, above) for left in _spread(x, width, first)),
+                *((left, below) for left in _spread(x, width, seats - first))]  # fmt: skip
+        places = tuple((left, top, SEAT, DEEP) for left, top in rows)
+    return Drawn(CORNERS[shape], x + width / 2, lines, _free(centre), places)
 
 
-def _in_rows(spot: Spot) -> list[tuple[float, float, int, int]]:
-    """Half the seats above a table, the other half below."""
-    above = (spot.seats + 1) // 2
-    found: list[tuple[float, float, int, int]] = []
-    for seat in range(spot.seats):
-        row, place = divmod(seat, above)
-        number = spot.seats - above if row else above
-        left = spot.x + spot.width * (place + 0.5) / number - SEAT / 2
-        found.append((round(left, 1), spot.y + spot.height + GAP if row else spot.y - DEEP - GAP, SEAT, DEEP))
-    return found
+def _free(centre: float) -> tuple[float, float]:
+    return centre - 2, centre + 17
 
 
-def _at_ends(spot: Spot, centre: float) -> list[tuple[float, float, int, int]]:
-    """The first seat left of a table, the others right of it."""
-    right = spot.x + spot.width + GAP
-    return [(right if seat else spot.x - DEEP - GAP, centre - SEAT / 2, DEEP, SEAT) for seat in range(spot.seats)]
+def _spread(x: int, width: int, number: int) -> list[float]:
+    """Where seats begin that stand at equal distances along a side."""
+    return [round(x + width * (place + 0.5) / number - SEAT / 2, 1) for place in range(number)]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 from abrazo.core.errors import BadEntry, Refused
 from abrazo.desk.context import House
@@ -12,12 +13,18 @@ from abrazo.words.refusals import bad_entry_text, refusal_text
 
 @dataclass(frozen=True, slots=True)
 class Notice:
-    """A message on a page; `where` is the field it belongs to, empty for the page itself."""
+    """A message on a page; `where` is the field it belongs to, empty for the page itself, `typed` what was typed."""
 
     kind: str  # done, wrong, changed
     what: str
     where: str = ""
     details: tuple[str, ...] = field(default_factory=tuple)
+    typed: Mapping[str, str] = field(default_factory=dict)
+    status: int = 422  # of the page that answers a form with it
+
+    def keeping(self, typed: Mapping[str, str]) -> Notice:
+        """The same with what was typed: it stands in the form again."""
+        return replace(self, typed=typed)
 
 
 def said(house: House, refusal: Refused) -> str:

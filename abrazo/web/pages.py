@@ -245,7 +245,9 @@ def _in_work(request: Request, house: House) -> tuple[int, str] | None:
 def page(
     request: Request, house: House, actor: Actor | None, template: str, status: int = 200, **context: Any
 ) -> HTMLResponse:
-    """A page from a template."""
+    """A page from a template. What was typed is that of its notice, where nothing else is said."""
+    notice = context.get("notice")
+    context.setdefault("typed", notice.typed if notice else {})
     currency = house.settings.currency
     now = house.now()
     to = reader(house)

@@ -356,6 +356,8 @@ def _state(house: House, whole: TicketSnapshot, payer: PayerRow) -> str:
 
 # ---- between them
 
+Point = tuple[float, float]
+
 
 def _four(pixels: float) -> int:
     return int(pixels // 4 + 1) * 4
@@ -384,7 +386,7 @@ def _spine(
         start = starts[row.kind, row.ref]
         for letter, amount in row.parts:
             thick = amount * scale
-            drawn.append((len(row.parts), _band(x0, start, x1, ends[letter], thick, letter, paid[letter])))
+            drawn.append((len(row.parts), _band((x0, start), (x1, ends[letter]), thick, letter, paid[letter])))
             start += thick
             ends[letter] += thick  # the next band ends below
     drawn.sort(key=lambda band: band[0])  # shared lines lie over those of one payer
@@ -393,7 +395,8 @@ def _spine(
     return Spine(width, height, bands, ports, house.say(w.COVERED, lines=len(rows), parts=parts))
 
 
-def _band(x0: float, y0: float, x1: float, y1: float, thick: float, letter: str, paid: float) -> list[Band]:
+def _band(start: Point, end: Point, thick: float, letter: str, paid: float) -> list[Band]:
+    (x0, y0), (x1, y1) = start, end
     thick = max(thick, 1.5)
     if paid >= 1 or paid <= 0:
         return [Band(_path(x0, y0, x1, y1, thick), letter, paid >= 1)]

@@ -46,15 +46,10 @@ def next_payer(whole: TicketSnapshot, after: int | None = None) -> int | None:
 
 
 def ticket_page(
-    request: Request,
-    house: House,
-    actor: Actor,
-    ticket_id: int,
-    view: View,
-    notice: Notice | None = None,
-    status: int = 200,
+    request: Request, house: House, actor: Actor, ticket_id: int, view: View, notice: Notice | None = None
 ) -> HTMLResponse:
     """Render a ticket with the panes of `view`; what was typed stays."""
+    status = notice.status if notice else 200
     whole = load_ticket(house, ticket_id)
     payer = view.payer if any(p.id == view.payer for p in whole.payers) else None
     if view.view == "pay":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pydantic import BaseModel
 from starlette.requests import Request
 from starlette.responses import Response
 
@@ -14,37 +15,34 @@ from abrazo.web.notices import Notice
 from abrazo.web.pages import page
 
 
-def today_page(
-    request: Request,
-    house: House,
-    actor: Actor,
-    lens: str = "",
-    day: str = "",
-    booking: int = 0,
-    everything: bool = False,
-    notice: Notice | None = None,
-    typed: dict[str, str] | None = None,
-    status: int = 200,
-) -> Response:
-    """Today, with a booking opened beside it when one is chosen."""
-    shown = today(house, actor, lens, day, everything)
-    visit = read_visit(house, booking) if booking else None
+class Look(BaseModel):
+    """What of today is looked at, as its address has it: a lens, a date, an opened booking, the whole queue."""
+
+    lens: str = ""
+    day: str = ""
+    booking: int = 0
+    everything: str = ""
+
+
+def today_page(request: Request, house: House, actor: Actor, look: Look, notice: Notice | None = None) -> Response:
+    """Today, with a booking opened beside it when one is chosen; with a notice when something was refused."""
+    shown = today(house, actor, look.lens, look.day, look.everything == "yes")
+    visit = read_visit(house, look.booking) if look.booking else None
     others, jobs = household_open(house, visit.booking.person, visit.booking.id) if visit else ([], [])
     return page(
         request,
         house,
         actor,
         "room/today.html",
-        status,
+        422 if notice else 200,
         today=shown,
         plan=day_plan(shown.day),
         visit=visit,
-        asked=bool(lens) and not visit,
+        asked=bool(look.lens) and not visit,
         others=others,
         along=along_with(visit, others) if visit else None,
         ready=jobs,
         people=house.staff(),
         services=services(house),
         notice=notice,
-        typed=typed or {},
     )

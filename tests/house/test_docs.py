@@ -181,3 +181,15 @@ def test_every_public_name_says_what_it_is() -> None:
         named = [one for one in outer if isinstance(one, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef)]
         mute = [one.name for one in named if not one.name.startswith("_") and not ast.get_docstring(one)]
         assert mute == [], path
+
+
+def test_no_function_has_more_than_six_parameters() -> None:
+    """What belongs together comes as one record. A form in a template is given what it has by name."""
+    many = []
+    for path in sorted((ROOT / "abrazo").rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+                names = [one.arg for one in [*node.args.posonlyargs, *node.args.args, *node.args.kwonlyargs]]
+                if len([name for name in names if name not in ("self", "cls")]) > 6:
+                    many.append(f"{path.relative_to(ROOT)}:{node.name}")
+    assert many == ["abrazo/web/markup.py:form"]

@@ -42,7 +42,6 @@ def _page(
     ticket: int,
     line: int,
     notice: Notice | None = None,
-    typed: dict[str, str] | None = None,
 ) -> Response:
     seen = load_ticket(house, ticket)
     if seen.head.state != TicketState.OPEN:
@@ -70,7 +69,6 @@ def _page(
         ],
         people=house.staff(),
         lenders=supervisors(house),
-        typed=typed or {},
         notice=notice,
     )
 
@@ -86,7 +84,7 @@ def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
         lender = lender_of(house, actor, form.lender, form.pin)
         desk.give(house, actor, OnTicket(ticket, version, form.key), line or None, wanted, lender)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, line, wrong(house, refusal), typed)
+        return _page(request, house, actor, ticket, line, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line or None), 303)
 
 
@@ -132,6 +130,6 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
         amount = read_money(house, form.price, "price")
         desk.set_price(house, actor, OnTicket(ticket, form.version), line, amount)
     except Refused as refusal:
-        typed = {"price": form.price}
-        return _page(request, house, actor, ticket, line, wrong(house, refusal, "price"), typed)
+        notice = wrong(house, refusal, "price").keeping({"price": form.price})
+        return _page(request, house, actor, ticket, line, notice)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line), 303)

@@ -21,7 +21,7 @@ from abrazo.web.forms import bookings as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
-from abrazo.web.today_page import today_page
+from abrazo.web.today_page import Look, today_page
 
 router = APIRouter()
 
@@ -43,8 +43,8 @@ def check_out(
 def _refused(
     request: Request, house: House, actor: Actor, booking: int, refusal: Refused, typed: dict[str, str] | None = None
 ) -> Response:
-    notice = wrong(house, refusal, otherwise="booking")
-    return today_page(request, house, actor, "bookings", booking=booking, notice=notice, typed=typed, status=422)
+    notice = wrong(house, refusal, otherwise="booking").keeping(typed or {})
+    return today_page(request, house, actor, Look(lens="bookings", booking=booking), notice)
 
 
 @router.post("/bookings/{booking}/state")
@@ -110,8 +110,8 @@ def queue_up(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         chosen = next((item.name for item in services(house) if item.id == typed["service"]), "")
         desk.queue_up(house, actor, typed["name"], typed["phone"], typed["wants"] or chosen, form.key)
     except Refused as refusal:
-        notice = wrong(house, refusal, f"walk-in-{refusal.where}")
-        return today_page(request, house, actor, "bookings", notice=notice, typed=typed, status=422)
+        notice = wrong(house, refusal, f"walk-in-{refusal.where}").keeping(typed)
+        return today_page(request, house, actor, Look(lens="bookings"), notice)
     return RedirectResponse(urls.lens("bookings"), 303)
 
 

@@ -37,7 +37,6 @@ def _page(
     ticket: int,
     q: str,
     notice: Notice | None = None,
-    typed: dict[str, str] | None = None,
 ) -> Response:
     seen = load_ticket(house, ticket)
     if seen.head.state != TicketState.OPEN:
@@ -54,7 +53,7 @@ def _page(
         place=place_of(house, seen),
         q=q,
         hits=hits,
-        typed=typed or ({"phone": q.strip()} if digits else {"name": q.strip()}),
+        typed=notice.typed if notice else {"phone": q.strip()} if digits else {"name": q.strip()},
         notice=notice,
     )
 
@@ -70,7 +69,7 @@ def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: 
         else:
             desk.set_person(house, actor, OnTicket(ticket, version), form.person)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, q, wrong(house, refusal), typed)
+        return _page(request, house, actor, ticket, q, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 from datetime import timedelta
 
 from fastapi import APIRouter, Request
@@ -42,19 +42,21 @@ def drop_off_page(
     request: Request, house: OpenHouse, actor: SignedIn, person: int = 0, ticket: int = 0, q: str = ""
 ) -> Response:
     """A job is taken in: whose, what, when."""
-    return _drop_off(request, house, actor, person, ticket, {"q": q})
+    return _drop_off(request, house, actor, _DropOff(person, ticket, {"q": q}))
 
 
-def _drop_off(
-    request: Request,
-    house: House,
-    actor: Actor,
-    person: int,
-    ticket: int,
-    typed: dict[str, str],
-    notice: Notice | None = None,
-    chosen: dict[str, tuple[str, str]] | None = None,
-) -> Response:
+@dataclass(frozen=True, slots=True)
+class _DropOff:
+    """A drop-off as far as it is filled in: whose, from which ticket, what was typed, and the ticked tasks."""
+
+    person: int
+    ticket: int
+    typed: dict[str, str]
+    chosen: dict[str, tuple[str, str]] = field(default_factory=dict)
+
+
+def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, notice: Notice | None = None) -> Response:
+    person, ticket, typed = filled.person, filled.ticket, filled.typed
     q = typed.get("q", "").strip()
     hits = person_hits(house, find_people(house, q, 6)) if q and not person else []
     notes, places = presets(house)
@@ -72,8 +74,8 @@ def _drop_off(
         hits=hits,
         q=q,
         tasks=tasks_offered(house),
-        chosen=chosen or {},
-        estimate=_estimate(house, chosen or {}),
+        chosen=filled.chosen,
+        estimate=_estimate(house, filled.chosen),
         notes=notes,
         places=places,
         days=days,
@@ -112,7 +114,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
     except Refused as refusal:
         notice = wrong(house, refusal, kind="ask" if refusal.code == Code.ABOVE_ESTIMATE else "wrong")
-        return _drop_off(request, house, actor, person, ticket, typed, notice, chosen)
+        return _drop_off(request, house, actor, _DropOff(person, ticket, typed, chosen), notice)
     outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")
     if dropped.deposit:
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
@@ -158,7 +160,6 @@ def _sheet(
     job: int,
     notice: Notice | None = None,
     done: str = "",
-    typed: dict[str, str] | None = None,
 ) -> Response:
     paper = job_paper(house, job)
     return page(
@@ -177,7 +178,6 @@ def _sheet(
         lenders=supervisors(house),
         notice=notice,
         done=done,
-        typed=typed or {},
     )
 
 
@@ -221,7 +221,7 @@ def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
     except Refused as refusal:
         if refusal.code == Code.JOB_OWED:
             refusal = Refused(Code.JOB_STILL_OWED, "settle")
-        return _sheet(request, house, actor, job, wrong(house, refusal, otherwise="pieces"), typed=typed)
+        return _sheet(request, house, actor, job, wrong(house, refusal, otherwise="pieces").keeping(typed))
     return RedirectResponse(urls.job(job, done="handed over"), 303)
 
 
@@ -269,8 +269,8 @@ def keep_deposit(
     try:
         deposits.keep(house, actor, job, form.reason, form.key, lender_of(house, actor, form.lender, form.pin))
     except Refused as refusal:
-        typed = {"reason": form.reason}
-        return _sheet(request, house, actor, job, wrong(house, refusal, "keep"), typed=typed)
+        notice = wrong(house, refusal, "keep").keeping({"reason": form.reason})
+        return _sheet(request, house, actor, job, notice)
     return RedirectResponse(urls.job(job, done="deposit kept"), 303)
 
 

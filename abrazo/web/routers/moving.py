@@ -69,7 +69,7 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
         if what.lines and what.letters:
             raise Refused(Code.GUESTS_OR_LINES, "lines")
         staying = desk.stays_behind(load_ticket(house, ticket), what.letters)
-        onto = _act(house, actor, ticket, version, what, (kind, to), key)
+        onto = _act(house, actor, OnTicket(ticket, version, key), what, (kind, to))
     except Refused as refusal:
         notice = wrong(house, refusal, otherwise="to")
         return _page(request, house, actor, ticket, notice, what)
@@ -82,21 +82,21 @@ def _place(house: House, ticket: int) -> str:
     return place_of(house, load_ticket(house, ticket))
 
 
-def _act(house: House, actor: Actor, ticket: int, version: int, what: Parting, to: tuple[str, str], key: str) -> int:
+def _act(house: House, actor: Actor, on: OnTicket, what: Parting, to: tuple[str, str]) -> int:
     everything = not what.letters and not what.lines
     if to[0] == "table":
         if everything:
-            return desk.to_table(house, actor, OnTicket(ticket, version, key), to[1])
-        return desk.split_off(house, actor, OnTicket(ticket, version, key), what, to[1])
+            return desk.to_table(house, actor, on, to[1])
+        return desk.split_off(house, actor, on, what, to[1])
     if not (to[1].isascii() and to[1].isdigit()):
         raise NotFound(f"no ticket {to[1]}")
     into = int(to[1])
     if everything:
-        return desk.merge(house, actor, OnTicket(ticket, version, key), into)
+        return desk.merge(house, actor, on, into)
     if what.lines:
-        desk.move_lines(house, actor, OnTicket(ticket, version, key), what.lines, into)
+        desk.move_lines(house, actor, on, what.lines, into)
     else:
-        desk.move_guests(house, actor, OnTicket(ticket, version, key), what.letters, into)
+        desk.move_guests(house, actor, on, what.letters, into)
     return into
 
 

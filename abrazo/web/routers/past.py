@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
@@ -34,20 +36,22 @@ router = APIRouter()
 def show(request: Request, house: OpenHouse, actor: SignedIn, page_number: int = 1, chosen: int = 0) -> Response:
     """The list, and one ticket with its receipts."""
     typed = {name: request.query_params.get(name, "")[:60] for name in look.FIELDS}
-    return _page(request, house, actor, typed, page_number, chosen)
+    return _page(request, house, actor, _Looked(typed, page_number, chosen))
 
 
-def _page(
-    request: Request,
-    house: House,
-    actor: Actor,
-    typed: dict[str, str],
-    page_number: int = 1,
-    chosen: int = 0,
-    notice: Notice | None = None,
-) -> Response:
-    listed = look.past_page(house, typed, page_number)
-    number = chosen or (listed.tickets[0].id if listed.tickets else 0)
+@dataclass(frozen=True, slots=True)
+class _Looked:
+    """What is looked for, which page of what is found, and the ticket that is chosen; 0: the first."""
+
+    typed: dict[str, str]
+    page: int = 1
+    chosen: int = 0
+
+
+def _page(request: Request, house: House, actor: Actor, looked: _Looked, notice: Notice | None = None) -> Response:
+    typed = looked.typed
+    listed = look.past_page(house, typed, looked.page)
+    number = looked.chosen or (listed.tickets[0].id if listed.tickets else 0)
     seen = load_ticket(house, number) if number else None
     if listed.fault is not None and notice is None:
         notice = wrong(house, listed.fault)
@@ -81,7 +85,8 @@ def _again(
     request: Request, house: House, actor: Actor, ticket: int, form: forms.Correct | forms.Refund, refusal: Refused
 ) -> Response:
     """The past ticket again, with what was typed and what is wrong beside its cause."""
-    return _page(request, house, actor, form.as_typed(), 1, ticket, wrong(house, refusal, otherwise="correct"))
+    looked = _Looked(form.as_typed(), chosen=ticket)
+    return _page(request, house, actor, looked, wrong(house, refusal, otherwise="correct"))
 
 
 @router.post("/past/{number}/correct")

@@ -19,6 +19,7 @@ from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import people as forms
 from abrazo.web.forms.base import Sent
+from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.words import phrases as w
@@ -32,7 +33,6 @@ def _list(
     actor: Actor,
     q: str = "",
     notice: Notice | None = None,
-    typed: dict[str, str] | None = None,
     done: str = "",
 ) -> Response:
     hits, number = newest_people(house)
@@ -42,7 +42,7 @@ def _list(
     offered = {"phone": q.strip()} if digits else {"name": q.strip()}
     status = 422 if notice else 200
     return page(request, house, actor, "people/list.html", status, hits=hits, number=number, q=q, notice=notice,
-                typed=typed or offered, done=done)  # fmt: skip
+                typed=notice.typed if notice and notice.typed else offered, done=done)  # fmt: skip
 
 
 @router.get("")
@@ -58,7 +58,7 @@ def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Ad
     try:
         person = desk.add_person(house, actor, typed, form.key)
     except Refused as refusal:
-        return _list(request, house, actor, "", wrong(house, refusal), typed)
+        return _list(request, house, actor, "", wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -68,20 +68,11 @@ def sheet(
     house: OpenHouse,
     actor: SignedIn,
     person: int,
-    change: str = "",
-    refused: str = "",
-    booked: str = "",
-    date: str = "",
-    time: str = "",
-    service: str = "",
-    staff: str = "",
+    visit: AskedVisit,
 ) -> Response:
     """All about somebody."""
-    typed = {"date": date, "time": time, "service": service, "staff": staff}
-    notice = Notice("wrong", refused[:200], "book") if refused else None
-    if booked:
-        notice = Notice("done", house.say(w.BOOKED_NEXT))
-    return _sheet(request, house, actor, person, change == "yes", notice, typed)
+    notice = Notice("done", house.say(w.BOOKED_NEXT)) if visit.booked else visit.notice
+    return _sheet(request, house, actor, person, request.query_params.get("change") == "yes", notice)
 
 
 def _sheet(
@@ -91,7 +82,6 @@ def _sheet(
     person: int,
     change: bool,
     notice: Notice | None = None,
-    typed: dict[str, str] | None = None,
 ) -> Response:
     shown = person_sheet(house, person)
     status = 422 if notice and notice.kind == "wrong" else 200
@@ -104,7 +94,6 @@ def _sheet(
         sheet=shown,
         change=change,
         notice=notice,
-        typed=typed or {},
         services=services(house),
         people=house.staff(),
         owes=accounts.owed_by(house, shown.person),
@@ -122,7 +111,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, for
     try:
         desk.change_person(house, actor, person, typed)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, True, wrong(house, refusal), typed)
+        return _sheet(request, house, actor, person, True, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -139,7 +128,7 @@ def pay_account(
             amount = read_money(house, typed["amount"], "account")
             ticket = accounts.receive(house, actor, person, amount, form.key)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, False, wrong(house, refusal, "account"), typed)
+        return _sheet(request, house, actor, person, False, wrong(house, refusal, "account").keeping(typed))
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
@@ -155,7 +144,7 @@ def membership(
         else:
             benefits.give_membership(house, actor, person, form.kind, typed["until"], form.key)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, False, wrong(house, refusal, "until"), typed)
+        return _sheet(request, house, actor, person, False, wrong(house, refusal, "until").keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -169,7 +158,7 @@ def store_card(
         cards.store(house, actor, person, keyed, form.key)
     except Refused as refusal:
         typed = {"expiry": keyed.expiry}
-        return _sheet(request, house, actor, person, False, wrong(house, refusal), typed)
+        return _sheet(request, house, actor, person, False, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 

@@ -36,7 +36,6 @@ def _page(
     ticket: int,
     payer: int,
     notice: Notice | None = None,
-    typed: str = "",
 ) -> Response:
     whole = load_ticket(house, ticket)
     whole.payer(payer)
@@ -55,7 +54,6 @@ def _page(
         paper=receipt_text(receipt),
         bars=code128(receipt.code),
         liking=receipt_preference(house, whole.head.person),
-        typed=typed,
         notice=notice,
     )
 
@@ -80,7 +78,7 @@ def mail(
     try:
         desk.mail_receipt(house, actor, ticket, payer, to, form.key)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, payer, wrong(house, refusal), to)
+        return _page(request, house, actor, ticket, payer, wrong(house, refusal).keeping({"to": to}))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 
@@ -94,7 +92,7 @@ def text_message(
     try:
         desk.text_receipt(house, actor, ticket, payer, to, form.key)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, payer, wrong(house, refusal), to)
+        return _page(request, house, actor, ticket, payer, wrong(house, refusal).keeping({"to": to}))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=mail", 303)
 
 

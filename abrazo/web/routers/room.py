@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
@@ -23,23 +25,15 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import next_payer
-from abrazo.web.today_page import today_page
+from abrazo.web.today_page import Look, today_page
 
 router = APIRouter()
 
 
 @router.get("/")
-def show(
-    request: Request,
-    house: OpenHouse,
-    actor: SignedIn,
-    lens: str = "",
-    day: str = "",
-    booking: int = 0,
-    everything: str = "",
-) -> Response:
+def show(request: Request, house: OpenHouse, actor: SignedIn, look: Annotated[Look, Query()]) -> Response:
     """Today."""
-    return today_page(request, house, actor, lens, day, booking, everything == "yes")
+    return today_page(request, house, actor, look)
 
 
 @router.get("/find")
@@ -151,6 +145,6 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
         table = next((table for table in the_room(house).tables if table.spot.id == spot), None)
         if table is None:
             raise NotFound(f"no table {spot}") from None
-        notice = wrong(house, refusal, "guests")
-        return page(request, house, actor, "room/seat.html", 422, spot=table.spot, notice=notice, typed=typed)
+        notice = wrong(house, refusal, "guests").keeping({"guests": typed})
+        return page(request, house, actor, "room/seat.html", 422, spot=table.spot, notice=notice)
     return RedirectResponse(urls.ticket(ticket), 303)

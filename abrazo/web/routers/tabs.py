@@ -54,7 +54,7 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
             desk.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
     except Refused as refusal:  # the tab is open all the same; the card can be held on its page
         notice = Notice("wrong", house.say(w.TAB_BARE_OPENED, why=said(house, refusal)))
-        return ticket_page(request, house, actor, ticket, View(view="lines"), notice, 422)
+        return ticket_page(request, house, actor, ticket, View(view="lines"), notice)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 

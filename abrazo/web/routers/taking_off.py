@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
@@ -43,23 +45,26 @@ def clear(
 @router.get("/take-off")
 def take_off(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: int = 0) -> Response:
     """A line that was sent or billed, or with none all of them: with a reason and a supervisor's right."""
-    return _take_off_page(request, house, actor, ticket, line)
+    return _take_off_page(request, house, actor, ticket, _Asked(line))
 
 
 def _removal(house: House, actor: Actor, form: forms.Clear) -> Removal:
     return Removal(form.why, lender_of(house, actor, form.lender, form.pin))
 
 
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What is to be taken off: a line or, with 0, everything; the reason and the number that were typed."""
+
+    line: int
+    reason: str = ""
+    number: str = ""
+
+
 def _take_off_page(
-    request: Request,
-    house: House,
-    actor: Actor,
-    ticket: int,
-    line: int,
-    notice: Notice | None = None,
-    typed: tuple[str, str] = ("", ""),
+    request: Request, house: House, actor: Actor, ticket: int, asked: _Asked, notice: Notice | None = None
 ) -> Response:
-    seen = load_ticket(house, ticket)
+    seen, line = load_ticket(house, ticket), asked.line
     if seen.head.state != TicketState.OPEN:
         return RedirectResponse(urls.past(chosen=ticket), 303)
     made, nets = made_lines(house, seen), {int(bill.id): bill.net for bill in seen.bill.lines}
@@ -76,7 +81,7 @@ def _take_off_page(
         place=place_of(house, seen),
         lenders=supervisors(house),
         notice=notice,
-        typed=typed,
+        asked=asked,
     )
 
 
@@ -91,7 +96,7 @@ def _take_off_again(
     if refusal.code not in ASKED_FOR:
         raise refusal
     notice = None if form.reason is None else wrong(house, refusal, otherwise="reason")
-    return _take_off_page(request, house, actor, ticket, form.line, notice, (form.why, form.number))
+    return _take_off_page(request, house, actor, ticket, _Asked(form.line, form.why, form.number), notice)
 
 
 @router.post("/remove")

@@ -27,8 +27,8 @@ from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import ticket as forms
 from abrazo.web.forms.base import Sent
+from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.forms.view import SentView, View
-from abrazo.web.notices import Notice
 from abrazo.web.pages import exact_money, page, sentence
 from abrazo.web.ticket_page import ticket_page
 
@@ -172,12 +172,7 @@ def done(
     house: OpenHouse,
     actor: SignedIn,
     ticket: int,
-    refused: str = "",
-    booked: int = 0,
-    date: str = "",
-    time: str = "",
-    service: str = "",
-    staff: str = "",
+    visit: AskedVisit,
 ) -> Response:
     """Everything is paid: payments with their receipts, what is handed over or given back, the next visit, the end."""
     seen = load_ticket(house, ticket)
@@ -187,7 +182,6 @@ def done(
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
     likely, cards = likely_next(house, seen), jobs_on(house, ticket)
     people = dict.fromkeys(p for p in (seen.head.person, *(n.person for n in likely)) if p is not None)
-    notice = Notice("wrong", refused[:200], "book") if refused else None
     return page(
         request,
         house,
@@ -207,9 +201,8 @@ def done(
         coming={person: next_visits(house, person) for person in people},
         services=services(house),
         staff=house.staff(),
-        booked=booked,
-        typed={"date": date, "time": time, "service": service, "staff": staff} if refused else {},
-        notice=notice,
+        booked=visit.booked,
+        notice=visit.notice,
     )
 
 
