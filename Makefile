@@ -7,7 +7,7 @@ STYLES := $(wildcard abrazo/web/static/styles/*.css)
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD := 1
 
 help: ## this list
-	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 14
+	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 14
 
 $(VENV)/.ready: requirements/run.txt requirements/dev.txt pyproject.toml
 	python3 -m venv $(VENV)
@@ -27,6 +27,10 @@ demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 
 
 test: setup chromium ## all tests, browser tests included
 	$(PY) -m pytest -n auto --dist worksteal
+
+test-long: setup chromium ## every page at seven widths, forms with anything in them, twenty kills, thousands of random cases
+	$(PY) -m pytest tests/long -n auto
+	PROPERTIES=long $(PY) -m pytest tests/core tests/desk/test_evening.py -n auto
 
 fmt: setup ## format the code
 	$(VENV)/bin/ruff check --fix --quiet . ; $(VENV)/bin/ruff format --quiet .
@@ -64,4 +68,4 @@ lock: setup ## pin the dependencies anew
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/dev.txt requirements/dev.in
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/mutants.txt requirements/mutants.in
 
-.PHONY: help setup chromium demo test fmt lint mutants bench screenshots schemas words lock
+.PHONY: help setup chromium demo test test-long fmt lint mutants bench screenshots schemas words lock

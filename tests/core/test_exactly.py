@@ -17,7 +17,7 @@ from abrazo.core import jobs, ledger, loyalty, tenders
 from abrazo.core.bill import own_and_shared
 from abrazo.core.codes import is_card_number, is_gs1
 from abrazo.core.deposits import can_apply, freed_of_hold, inside_hold
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import ChainLink, link_hash
 from abrazo.core.ledger import Posting
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
@@ -315,37 +315,44 @@ def test_stated_amounts_name_the_tax_inside_alone() -> None:
     assert [payer.taxes for payer in added.payers] == [(), ()]
 
 
-FORMED: list[tuple[object, object]] = [
-    (total([3, -5, 7]), 5),
-    (totals([("b", 2), ("a", 1), ("b", -5)]), {"b": -3, "a": 1}),
-    (list(totals([("b", 2), ("a", 1)])), ["b", "a"]),
-    ((rest_of(5, 7), rest_of(7, 5)), (-2, 2)),
-    (EUR.exact_text(Fraction(2500, 7)), "3.5714"),
-    (EUR.exact_text(Fraction(-1, 200)), "-0.0001"),  # half up, away from zero
-    (Currency.of("JPY").exact_text(Fraction(5, 3)), "1.67"),
-    ((tenders.given(100, 15), tenders.on_bill(100, 30), tenders.change_from(50, 20)), (115, 70, 30)),
-    ((tenders.above_due(100, 99), tenders.above_due(100, 101)), (0, 1)),
-    ((jobs.still_owed(100, 30), jobs.still_owed(30, 100)), (70, 0)),
-    ((jobs.owed_on_ticket(500, 100, 30), jobs.owed_on_ticket(50, 100, 30)), (70, 50)),
-    (can_apply({1: 10, 2: 0}, [(2, 5), (3, 9), (2, 1)]), {1: 10, 2: 6}),  # 3 is held for nothing here
-    ((inside_hold(100, 30), inside_hold(100, 0)), (70, 100)),
-    ((over_short(98, 100), over_short(100, 98)), (-2, 2)),
-    ((worth_of({}), worth_of({500: 2, 20: 3, 1: 0})), (0, 1060)),
-    (lowest([300, 250, 400]), 250),
-    (visit_price([6000, 1500], 750), 6750),
-    ((price_of_one(300, []), price_of_one(300, [50, -400])), (300, -50)),
-    ((loyalty.earning_net(500, 120), loyalty.earning_net(100, 120)), (380, 0)),
+FORMED: list[tuple[Callable[[], object], object]] = [
+    (lambda: total([3, -5, 7]), 5),
+    (lambda: totals([("b", 2), ("a", 1), ("b", -5)]), {"b": -3, "a": 1}),
+    (lambda: list(totals([("b", 2), ("a", 1)])), ["b", "a"]),
+    (lambda: (rest_of(5, 7), rest_of(7, 5)), (-2, 2)),
+    (lambda: EUR.exact_text(Fraction(2500, 7)), "3.5714"),
+    (lambda: EUR.exact_text(Fraction(-1, 200)), "-0.0001"),  # half up, away from zero
+    (lambda: Currency.of("JPY").exact_text(Fraction(5, 3)), "1.67"),
+    (lambda: (tenders.given(100, 15), tenders.on_bill(100, 30), tenders.change_from(50, 20)), (115, 70, 30)),
+    (lambda: (tenders.above_due(100, 99), tenders.above_due(100, 101)), (0, 1)),
+    (lambda: (jobs.still_owed(100, 30), jobs.still_owed(30, 100)), (70, 0)),
+    (lambda: (jobs.owed_on_ticket(500, 100, 30), jobs.owed_on_ticket(50, 100, 30)), (70, 50)),
+    (lambda: can_apply({1: 10, 2: 0}, [(2, 5), (3, 9), (2, 1)]), {1: 10, 2: 6}),  # 3 is held for nothing here
+    (lambda: (inside_hold(100, 30), inside_hold(100, 0)), (70, 100)),
+    (lambda: (over_short(98, 100), over_short(100, 98)), (-2, 2)),
+    (lambda: (worth_of({}), worth_of({500: 2, 20: 3, 1: 0})), (0, 1060)),
+    (lambda: lowest([300, 250, 400]), 250),
+    (lambda: visit_price([6000, 1500], 750), 6750),
+    (lambda: (price_of_one(300, []), price_of_one(300, [50, -400])), (300, -50)),
+    (lambda: (loyalty.earning_net(500, 120), loyalty.earning_net(100, 120)), (380, 0)),
     # 100 points are worth 500: 250 points are two lots, of which a bill of 990 takes one
-    ((loyalty.points_to_spend(250, 100, 500, 5000), loyalty.points_to_spend(250, 100, 500, 990)), (200, 100)),
-    ((loyalty.points_back(500, 100, 500), loyalty.points_back(4, 100, 500)), (100, 0)),
-    ((loyalty.booked_worth(7, 100, 500), loyalty.booked_worth(-100, 100, 500)), (35, -500)),
-    (left_of({1: 100, 2: 50, 3: 20}, [(1, 30), (2, 50), (1, 20), (9, 5)]), {1: 50, 3: 20}),
+    (lambda: (loyalty.points_to_spend(250, 100, 500, 5000), loyalty.points_to_spend(250, 100, 500, 990)), (200, 100)),
+    (lambda: (loyalty.points_back(500, 100, 500), loyalty.points_back(4, 100, 500)), (100, 0)),
+    (lambda: (loyalty.booked_worth(7, 100, 500), loyalty.booked_worth(-100, 100, 500)), (35, -500)),
+    (lambda: left_of({1: 100, 2: 50, 3: 20}, [(1, 30), (2, 50), (1, 20), (9, 5)]), {1: 50, 3: 20}),
 ]
 
 
 @pytest.mark.parametrize(("made", "expected"), FORMED)
-def test_what_is_formed_of_amounts(made: object, expected: object) -> None:
-    assert made == expected
+def test_what_is_formed_of_amounts(made: Callable[[], object], expected: object) -> None:
+    assert made() == expected
+
+
+def test_what_is_refused_beside_no_field_names_none() -> None:
+    with pytest.raises(Refused) as refused:
+        chosen(Extra, "soup", Code.NO_ITEM_KIND)
+    assert (refused.value.code, refused.value.where) == (Code.NO_ITEM_KIND, "")
+    assert search_words("Ada", None, None) == "ada"
 
 
 def test_what_is_open_of_bill_and_tip() -> None:
@@ -383,7 +390,8 @@ def test_what_of_a_bill_is_shared_with_others() -> None:
 
 
 def test_benefits_of_some_items_come_off_together() -> None:
-    lines = [Reachable("1", "p", "a", "g", 1000, 1000), Reachable("2", "p", "b", "g", 333, 333)]
+    lines = [Reachable("1", "p", "a", "g", 1000, 1000), Reachable("2", "p", "b", "g", 666, 333)]
     held = {"p": [Benefit("tenth", Fraction(10), group="g"), Benefit("free", Fraction(100), item="b", left=1)]}
     assert loyalty.saved_by(lines, held) == 100 + 333
-    assert best_benefits([Reachable("1", "p", "a", "g", 0, -50)], held) == {}  # nothing comes off less than nothing
+    for one in (-50, 0):  # nothing comes off nothing, or off less
+        assert best_benefits([Reachable("1", "p", "b", "other", 100, one)], held) == {}

@@ -27,6 +27,7 @@ from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till.views.matching import match_day
 from abrazo.store import journal, stored_value
+from tests.conftest import TIMES
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_corrections import odile
 from tests.desk.payments.test_stored_value import CARD, sold, spend, visit
@@ -42,7 +43,7 @@ ACTS += ["stated", "stated", "unshare", "more", "fewer", "account"]
 @given(
     st.lists(st.tuples(st.sampled_from(ACTS), st.sampled_from(FAULTS)), min_size=6, max_size=30), st.integers(0, 9999)
 )
-@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+@settings(max_examples=30 * TIMES, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 def test_money_moved_is_what_the_books_say(
     founded: Path, tmp_path: Path, acts: list[tuple[str, str]], seed: int
 ) -> None:

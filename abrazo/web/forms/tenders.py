@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from abrazo.web.forms.base import Form, Id, Ids, Key, Secret, Text, Yes
 
 
@@ -22,7 +24,7 @@ class Taken(OfPayer):
 class TakenFor(Taken):
     """The same, and what becomes of what is above the bill."""
 
-    extra: Text = ""
+    extra: Literal["", "tip", "credit"] = ""
 
 
 class Cash(TakenFor):
