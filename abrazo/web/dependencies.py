@@ -8,10 +8,12 @@ from typing import Annotated
 from fastapi import Depends
 from starlette.requests import Request
 
+from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.counter import may_go
 from abrazo.desk.overview.change_feed import latest_change
 from abrazo.desk.tickets.counter_lock import held_to_counter
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 
 
 class NeedsSignIn(Exception):
@@ -20,6 +22,22 @@ class NeedsSignIn(Exception):
 
 class OnlyCounter(Exception):
     """Somebody is held to counter mode and asked for something else."""
+
+
+class Ended(Exception):
+    """A page is about an open ticket, and this one has ended: it is among the past ones."""
+
+    def __init__(self, ticket: int) -> None:
+        super().__init__(ticket)
+        self.ticket = ticket
+
+
+def open_ticket(house: House, ticket: int) -> TicketSnapshot:
+    """A ticket for a page about open ones. Raises Ended, NotFound."""
+    whole = load_ticket(house, ticket)
+    if whole.head.state != TicketState.OPEN:
+        raise Ended(ticket)
+    return whole
 
 
 # What routes are given is read on the loop's own thread: a few rows are there sooner than a thread of the pool is, and

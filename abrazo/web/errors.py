@@ -5,6 +5,8 @@ Stale       409  the ticket as it is now, who changed what, and everything that 
 NotFound    404
 NotOurs     403  a form without this session's token
 NeedsSignIn 303  to the sign-in page, and back afterwards
+OnlyCounter 303  to counter mode
+Ended       303  to the past ticket
 """
 
 from __future__ import annotations
@@ -26,7 +28,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import House, NotFound, Stale
 from abrazo.desk.history import told
 from abrazo.web import urls
-from abrazo.web.dependencies import NeedsSignIn, OnlyCounter, actor_of
+from abrazo.web.dependencies import Ended, NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms.base import NotOurs
 from abrazo.web.forms.view import View
 from abrazo.web.notices import Notice, wrong
@@ -47,6 +49,7 @@ def add_handlers(app: FastAPI) -> None:
     app.add_exception_handler(NotOurs, _not_ours)
     app.add_exception_handler(NeedsSignIn, _needs_sign_in)
     app.add_exception_handler(OnlyCounter, _only_counter)
+    app.add_exception_handler(Ended, _ended)
     app.add_exception_handler(ClientDisconnect, _went_away)
     app.add_exception_handler(Exception, _broken)
 
@@ -121,6 +124,11 @@ def _not_ours(request: Request, error: Exception) -> Response:
 def _needs_sign_in(request: Request, error: Exception) -> Response:
     back = request.url.path + (f"?{request.url.query}" if request.url.query else "")
     return RedirectResponse(urls.sign_in(back=back if request.method == "GET" else ""), 303)
+
+
+def _ended(request: Request, error: Exception) -> Response:
+    assert isinstance(error, Ended)
+    return RedirectResponse(urls.past(chosen=error.ticket), 303)
 
 
 def _only_counter(request: Request, error: Exception) -> Response:

@@ -34,6 +34,7 @@ from abrazo.core.tax import Tax
 from abrazo.core.tenders import (
     Parts,
     Payment,
+    allocate,
     approved_parts,
     cash_due,
     change_for,
@@ -395,3 +396,11 @@ def test_benefits_of_some_items_come_off_together() -> None:
     assert loyalty.saved_by(lines, held) == 100 + 333
     for one in (-50, 0):  # nothing comes off nothing, or off less
         assert best_benefits([Reachable("1", "p", "b", "other", 100, one)], held) == {}
+
+
+def test_what_is_due_to_the_cent_is_taken_though_cash_would_be_rounded() -> None:
+    account = open_account(1001, 0)
+    assert allocate(account, 1001, step=5) == Parts(1001, 0)
+    assert allocate(account, 1000, step=5) == Parts(1000, 0)
+    assert allocate(account, 1002) is None  # without a step nothing is rounded
+    assert change_pieces(60, {50: 1, 30: 2, 10: 1, 0: 4, 70: 0}) == {30: 2}  # as few as 50 and 10

@@ -70,6 +70,7 @@ class Seller:
 
 
 def test_a_house_killed_twenty_times(running: Running, tmp_path: Path) -> None:
+    before = books(running)  # one charge of the demo's day has no answer yet
     chance, sellers = random.Random(20), [Seller(running.url, *who) for who in SELLERS]
     for seller in sellers:
         seller.sign_in()
@@ -93,4 +94,4 @@ def test_a_house_killed_twenty_times(running: Running, tmp_path: Path) -> None:
     assert chain_faults(journal.chain(house.connection)) == []
     house.connection.close()
     ours, theirs = books(running)
-    assert ours == theirs
+    assert theirs - ours == before[1] - before[0]

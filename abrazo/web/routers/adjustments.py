@@ -6,7 +6,6 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import adjustments as desk
@@ -14,10 +13,9 @@ from abrazo.desk.tickets import price_lists
 from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import adjustments as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
@@ -43,9 +41,7 @@ def _page(
     line: int,
     notice: Notice | None = None,
 ) -> Response:
-    seen = load_ticket(house, ticket)
-    if seen.head.state != TicketState.OPEN:
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+    seen = open_ticket(house, ticket)
     about, all_lists = seen.line(line) if line else None, price_lists.all_lists(house)
     return page(
         request,

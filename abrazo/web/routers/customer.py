@@ -6,16 +6,14 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.overview.person import person_hits
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets import customer as desk
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import customer as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
@@ -38,9 +36,7 @@ def _page(
     q: str,
     notice: Notice | None = None,
 ) -> Response:
-    seen = load_ticket(house, ticket)
-    if seen.head.state != TicketState.OPEN:
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+    seen = open_ticket(house, ticket)
     hits = person_hits(house, find_people(house, q)) if q.strip() else []
     digits = q.replace(" ", "").lstrip("+").isdigit()
     return page(

@@ -6,7 +6,6 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.overview.finder import free_tables, open_ticket_list
 from abrazo.desk.tickets import holding as ticket_desk
@@ -17,7 +16,7 @@ from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import moving as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
@@ -30,9 +29,7 @@ router = APIRouter(prefix="/tickets/{ticket}")
 def _page(
     request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: Parting | None = None
 ) -> Response:
-    seen = load_ticket(house, ticket)
-    if seen.head.state != TicketState.OPEN:
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+    seen = open_ticket(house, ticket)
     nets = {bill.id: bill.net for bill in seen.bill.lines}
     return page(
         request,

@@ -8,16 +8,14 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets import line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.made_lines import Removal, made_lines
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import taking_off as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
@@ -64,9 +62,7 @@ class _Asked:
 def _take_off_page(
     request: Request, house: House, actor: Actor, ticket: int, asked: _Asked, notice: Notice | None = None
 ) -> Response:
-    seen, line = load_ticket(house, ticket), asked.line
-    if seen.head.state != TicketState.OPEN:
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+    seen, line = open_ticket(house, ticket), asked.line
     made, nets = made_lines(house, seen), {int(bill.id): bill.net for bill in seen.bill.lines}
     return page(
         request,

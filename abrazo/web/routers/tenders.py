@@ -27,7 +27,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import Ended, OpenHouse, SignedIn
 from abrazo.web.forms import tenders as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
@@ -72,7 +72,7 @@ def change(
     if made is None or all(p.id != made.payer for p in seen.payers):
         raise NotFound(f"no payment {payment} on ticket {ticket}")
     if seen.head.state != TicketState.OPEN:
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+        raise Ended(ticket)
     following = next_payer(seen)
     return page(
         request,

@@ -5,9 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.states import TicketState
 from abrazo.desk import history
-from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.output import outbox
@@ -24,7 +22,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import ticket as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.next_visit import AskedVisit
@@ -42,13 +40,8 @@ def _back(ticket: int, view: View, **changes: object) -> Response:
 @router.get("")
 def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
     """A ticket, or past tickets when it has ended."""
-    if _ended(house, ticket):
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+    open_ticket(house, ticket)
     return ticket_page(request, house, actor, ticket, View.of(request.query_params))
-
-
-def _ended(house: House, ticket: int) -> bool:
-    return load_ticket(house, ticket).head.state != TicketState.OPEN
 
 
 @router.get("/history")
@@ -175,9 +168,7 @@ def done(
     visit: AskedVisit,
 ) -> Response:
     """Everything is paid: payments with their receipts, what is handed over or given back, the next visit, the end."""
-    seen = load_ticket(house, ticket)
-    if seen.head.state != TicketState.OPEN:
-        return RedirectResponse(urls.past(chosen=ticket), 303)
+    seen = open_ticket(house, ticket)
     if seen.bill.due:
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
     likely, cards = likely_next(house, seen), jobs_on(house, ticket)
