@@ -1,4 +1,4 @@
-"""Every page of the demo at many widths: nothing scrolls sideways, no fault, no accessibility violation."""
+"""Every page of the demo at many widths: nothing scrolls sideways, no sum is broken or cut, no fault, no violation."""
 
 from __future__ import annotations
 
@@ -8,6 +8,27 @@ import pytest
 
 from tests.stories.conftest import Clerk
 from tests.web.demo_pages import every_page
+
+SUMS = """() => {
+  const wrong = [], texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  for (let node = texts.nextNode(); node; node = texts.nextNode()) {
+    for (const found of node.data.matchAll(/[€$][0-9][0-9,.]*/g)) {
+      const range = document.createRange();
+      range.setStart(node, found.index);
+      range.setEnd(node, found.index + found[0].length);
+      const boxes = [...range.getClientRects()].filter((box) => box.width);
+      if (!boxes.length || !node.parentElement.checkVisibility()) continue;
+      if (new Set(boxes.map((box) => Math.round(box.top))).size > 1) wrong.push(`${found[0]} is broken`);
+      for (let one = node.parentElement; one; one = one.parentElement) {
+        const hides = getComputedStyle(one).overflowX === "hidden" && !one.matches(".is-sr-only");
+        if (hides && boxes.some((box) => box.right > one.getBoundingClientRect().right + 1)) {
+          wrong.push(`${found[0]} is cut`);
+        }
+      }
+    }
+  }
+  return wrong;
+}"""  # sums of money that stand in two lines, or behind an edge
 
 
 class _Reading:
@@ -31,6 +52,7 @@ def test_every_page_fits(clerk: Any, width: int) -> None:
         desk.settle()
         try:
             desk.check()
+            assert desk.page.evaluate(SUMS) == []
         except AssertionError as fault:
             wrong[path] = str(fault)[:400]
             desk.faults.clear()
