@@ -8,7 +8,7 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
-from abrazo.core.states import Source
+from abrazo.core.states import Extra, Source
 from abrazo.core.tenders import cash_due
 from abrazo.desk.doors import jobs
 from abrazo.desk.doors.jobs import DropOff
@@ -195,9 +195,9 @@ def test_charges_bear_the_houses_own_tax_and_say_why(both: Desk) -> None:
     in_balance(both)
 
 
-@pytest.mark.parametrize("extra", ["tip", "credit"])
+@pytest.mark.parametrize("extra", list(Extra))
 @pytest.mark.parametrize("paid_before", [0, 300])
-def test_a_card_is_charged_more_than_is_due(both: Desk, extra: str, paid_before: int) -> None:
+def test_a_card_is_charged_more_than_is_due(both: Desk, extra: Extra, paid_before: int) -> None:
     number = sale(both, [both.of.food, both.of.goods], somebody(both))
     payer = both.whole(number).payers[0].id
     if paid_before:
@@ -209,11 +209,11 @@ def test_a_card_is_charged_more_than_is_due(both: Desk, extra: str, paid_before:
     tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", tenders.Sum(due + 250, extra))
     both.follow()
     account = both.whole(number).payer_bill(payer).account
-    assert (account.due, account.tip, account.credit) == ((0, 250, 0) if extra == "tip" else (0, 0, 250))
+    assert (account.due, account.tip, account.credit) == ((0, 250, 0) if extra == Extra.TIP else (0, 0, 250))
     assert both.charged() == due + 250
     closing.free_table(both.house, both.tamsin, OnTicket(number, None, both.key()))
     assert (both.balance("liabilities:tips"), both.balance("liabilities:store-credit")) == (
-        (-250, 0) if extra == "tip" else (0, -250)
+        (-250, 0) if extra == Extra.TIP else (0, -250)
     )
     in_balance(both)
 
@@ -223,7 +223,9 @@ def test_what_is_due_cannot_be_charged_and_lowered_at_once(both: Desk) -> None:
     number = sale(both, [both.of.food, both.of.goods], somebody(both))
     whole = both.whole(number)
     payer, due = whole.payers[0].id, whole.bill.due
-    tenders.ask_card(both.house, both.tamsin, both.on(number), payer, "card machine 1", tenders.Sum(due + 250, "tip"))
+    tenders.ask_card(
+        both.house, both.tamsin, both.on(number), payer, "card machine 1", tenders.Sum(due + 250, Extra.TIP)
+    )
     with pytest.raises(Refused) as refusal:
         ticket_lines.remove_line(both.house, both.tamsin, both.on(number), whole.standing[0].id)
     assert refusal.value.code == Code.BEING_CHARGED

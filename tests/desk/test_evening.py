@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
 from abrazo.core.journal import chain_faults
+from abrazo.core.states import Extra
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import NotFound, Stale
 from abrazo.desk.payments import accounts, cards, closing, refunds, reopening, tenders
@@ -96,7 +97,7 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
     part = chance.choice([due, max(5, due // 2)])
     some = chance.choice(whole.payments).id if whole.payments else 0
 
-    def cash(amount: int, extra: str = "") -> object:
+    def cash(amount: int, extra: Extra | None = None) -> object:
         return tenders.take_cash(
             house, actor, OnTicket(number, version, desk.key()), payer, tenders.Sum(amount, extra), amount + 50
         )
@@ -117,7 +118,7 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
 
     does: dict[str, Callable[[], object]] = {
         "cash": lambda: cash(cash_due(due, 5) if part == due else part),
-        "over": lambda: cash(due + 100, chance.choice(["tip", "credit"])),
+        "over": lambda: cash(due + 100, chance.choice(list(Extra))),
         "card": lambda: tenders.ask_card(
             house, actor, OnTicket(number, version, desk.key()), payer, MACHINE, tenders.Sum(part)
         ),

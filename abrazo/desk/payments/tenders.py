@@ -29,10 +29,10 @@ MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812
 
 @dataclass(frozen=True, slots=True)
 class Sum:
-    """What is to be taken, in minor units; `extra` says what becomes of what is above the bill: tip, credit or ''."""
+    """What is to be taken, in minor units; `extra` says what becomes of what is above the bill."""
 
     amount: int
-    extra: str = ""
+    extra: Extra | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,12 +73,12 @@ class Asked:
     refund: int | None = None
 
 
-def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False, extra: str = "") -> Parts:
+def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False, extra: Extra | None = None) -> Parts:
     """Cut what a payer gives (core.tenders.allocate). Refused when it is above what is due and nobody said why."""
     account, step = whole.payer_bill(payer_id).account, whole.ticket.cash_rounding if cash else 1
     if given <= 0:
         raise Refused(Code.NO_TAKEN_AMOUNT, "amount")
-    parts = allocate(account, given, Extra(extra) if extra else None, step)
+    parts = allocate(account, given, extra, step)
     if parts is None:
         raise Refused(Code.ABOVE_OWED, "amount", given=given, due=account.due, payer=whole.payer(payer_id).letter)
     if parts.credit and whole.head.person is None:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, Secret, Text, Yes
+from abrazo.core.states import Extra
+from abrazo.desk.payments.tenders import Sum
+from abrazo.web.forms.base import AS_TYPED, Form, Id, Ids, Key, Secret, Text, Yes
 
 
 class OfPayer(Form):
@@ -24,7 +26,11 @@ class Taken(OfPayer):
 class TakenFor(Taken):
     """The same, and what becomes of what is above the bill."""
 
-    extra: Literal["", "tip", "credit"] = ""
+    extra: Annotated[Extra | Literal[""], AS_TYPED] = ""
+
+    def sum_of(self, amount: int) -> Sum:
+        """What is to be taken, in minor units."""
+        return Sum(amount, self.extra or None)
 
 
 class Cash(TakenFor):

@@ -48,7 +48,7 @@ def cash(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Cash])
     amount = read_money(house, form.take, "amount")
     handed = read_money(house, form.handed, "handed")
     version, payer, key = form.version, form.payer, form.key
-    payment = desk.take_cash(house, actor, OnTicket(ticket, version, key), payer, desk.Sum(amount, form.extra), handed)
+    payment = desk.take_cash(house, actor, OnTicket(ticket, version, key), payer, form.sum_of(amount), handed)
     opened = outbox.open_drawer(house, actor, f"ticket {ticket}")
     return RedirectResponse(urls.with_state(urls.change(ticket, payment), drawer="" if opened else "shut"), 303)
 
@@ -100,14 +100,14 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Card])
     """Charge a card on a machine."""
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
-    desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, desk.Sum(amount, form.extra))
+    desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, form.sum_of(amount))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
 @router.post("/keyed")
 def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Keyed]) -> Response:
     """A card read out on the phone, charged through the payment service. Its number is not kept, nor shown again."""
-    sum_ = desk.Sum(read_money(house, form.take, "amount"), form.extra)
+    sum_ = form.sum_of(read_money(house, form.take, "amount"))
     version, payer, key = form.version, form.payer, form.key
     card = cards.Keyed(form.number, form.expiry, form.code, form.keep)
     cards.charge_keyed(house, actor, OnTicket(ticket, version, key), payer, card, sum_)
@@ -117,7 +117,7 @@ def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Keyed
 @router.post("/stored-card")
 def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.StoredCard]) -> Response:
     """Charge a stored card."""
-    sum_ = desk.Sum(read_money(house, form.take, "amount"), form.extra)
+    sum_ = form.sum_of(read_money(house, form.take, "amount"))
     version, payer, key = form.version, form.payer, form.key
     cards.charge_stored(house, actor, OnTicket(ticket, version, key), payer, form.card, sum_)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import Extra
 from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.overview.finder import find
@@ -355,7 +356,7 @@ def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
     """What was left over became store credit and is spent: the ticket stays closed, and nothing is half given back."""
     first, payer, who = visit(desk, 1)
     due = desk.whole(first).bill.due
-    tenders.take_cash(desk.house, wren(desk), desk.on(first), payer, tenders.Sum(due + 500, "credit"), due + 500)
+    tenders.take_cash(desk.house, wren(desk), desk.on(first), payer, tenders.Sum(due + 500, Extra.CREDIT), due + 500)
     closing.free_table(desk.house, wren(desk), OnTicket(first, None, desk.key()))
     second, other, _ = visit(desk, 1, who)
     spend(desk, second, other, "store credit", 500)

@@ -9,7 +9,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
-from abrazo.core.states import Source
+from abrazo.core.states import Extra, Source
 from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.payments import accounts, cards, closing, gift_cards, stored_value, tenders, tips
 from abrazo.desk.payments.cards import Keyed
@@ -214,13 +214,13 @@ def test_more_than_is_due_becomes_a_tip_or_credit_as_chosen(desk: Desk) -> None:
     with refuses("is more than"):
         tenders.take_cash(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(2000), 2000)
     tenders.take_cash(
-        desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(1500, "tip"), 1500
+        desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(1500, Extra.TIP), 1500
     )
     assert (desk.whole(number).payer_bill(payer).account.tip, desk.whole(number).bill.due) == (100, 0)
     again, payer, who = visit(desk)
     version = desk.version(again)
     made = tenders.take_cash(
-        desk.house, wren(desk), OnTicket(again, version, desk.key()), payer, tenders.Sum(1000, "credit"), 2000
+        desk.house, wren(desk), OnTicket(again, version, desk.key()), payer, tenders.Sum(1000, Extra.CREDIT), 2000
     )
     credit = stored_value.credit_of(desk.house, who)
     assert credit is not None
@@ -237,7 +237,7 @@ def test_credit_that_is_spent_keeps_its_payment(desk: Desk) -> None:
     number, payer, who = visit(desk)
     version = desk.version(number)
     made = tenders.take_cash(
-        desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(1000, "credit"), 1000
+        desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, tenders.Sum(1000, Extra.CREDIT), 1000
     )
     other, other_payer, _ = visit(desk, who=who)
     used = spend(desk, other, other_payer, "store credit", 300)
@@ -251,7 +251,7 @@ def test_credit_that_is_spent_keeps_its_payment(desk: Desk) -> None:
 def test_credit_needs_somebody(desk: Desk) -> None:
     number, payer = one_payer(desk)
     with refuses("Whose store credit"):
-        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(2000, "credit"), 2000)
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(2000, Extra.CREDIT), 2000)
 
 
 def test_a_gift_card_counts_once_paid_and_is_spent_in_parts(desk: Desk) -> None:
