@@ -23,7 +23,7 @@ from abrazo.core.ledger import Posting
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits
 from abrazo.core.matching import Cause, Held, Mismatch, Moved, Remedy, mismatches, recorded_mismatches
 from abrazo.core.moments import read_day, read_wall, stamp_of, wall_text
-from abrazo.core.money import Currency, rest_of, total, totals
+from abrazo.core.money import Currency, read_decimal, rest_of, total, totals
 from abrazo.core.people import folded, search_parts, search_words
 from abrazo.core.prices import lowest, visit_price
 from abrazo.core.reckon import reckon
@@ -44,9 +44,9 @@ from abrazo.core.tenders import (
     pay,
     spent_of,
 )
-from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket, price_of_one
+from abrazo.core.ticket import Adjustment, Charge, Line, Settled, Ticket, charge_amount, price_of_one
 from abrazo.core.till import over_short, worth_of
-from abrazo.core.tips import pooled, staff_tips
+from abrazo.core.tips import Tip, pooled, staff_tips
 
 EUR = Currency.of("EUR")
 POSTINGS: list[tuple[Callable[[], ledger.Postings], list[tuple[str, int]]]] = [
@@ -404,3 +404,30 @@ def test_what_is_due_to_the_cent_is_taken_though_cash_would_be_rounded() -> None
     assert allocate(account, 1000, step=5) == Parts(1000, 0)
     assert allocate(account, 1002) is None  # without a step nothing is rounded
     assert change_pieces(60, {50: 1, 30: 2, 10: 1, 0: 4, 70: 0}) == {30: 2}  # as few as 50 and 10
+
+
+def test_what_is_too_large_or_unreadable_is_named_where_it_stands() -> None:
+    ticket = Ticket(currency=EUR, tax_mode=TaxMode.INCLUSIVE, lines=(Line("a", 100),))
+    with pytest.raises(Refused) as refused:
+        reckon(replace(ticket, tips=(Tip("guest", amount=10**12),), guests=(Guest("guest"),)))
+    assert (refused.value.code, refused.value.where) == (Code.TOO_LARGE, "/tips/0")
+    for read in (
+        lambda: read_decimal("x"),
+        lambda: EUR.read("x"),
+        lambda: charge_amount(Charge("c", amount=10**12), []),
+    ):
+        with pytest.raises(Refused) as refused:
+            read()
+        assert refused.value.where == ""
+
+
+def test_a_part_that_reaches_one_tax_alone_leaves_the_other() -> None:
+    ticket = Ticket(
+        currency=EUR,
+        tax_mode=TaxMode.INCLUSIVE,
+        lines=(Line("small", 1, tax="a"), Line("large", 100, tax="b")),
+        taxes=(Tax("a", Fraction(10)), Tax("b", Fraction(20))),
+    )
+    plan = plan_refund(ticket, reckon(ticket), GivenBack(), amount=1)
+    assert plan.rows == (((RowKind.LINE, "large"), 1),)
+    assert [part.tax for part in plan.parts] == ["b"]
