@@ -68,7 +68,7 @@ def write_entry(
 
 def done_before(house: House, key: str, kind: str, about: str = "") -> str | None:
     """The answer of a request that was carried out before. Refused when its key belongs to another act."""
-    assert key, f"{kind}: without a key it would be done once for all time"
+    assert key, kind  # without a key it would be done once for all time
     found = journal.read_act(house.connection, key)
     if found is None:
         return None
