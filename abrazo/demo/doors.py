@@ -151,7 +151,7 @@ def _tabs(story: Story) -> None:
         story.clock.at(at)
         tab = tabs.open_tab(house, jory, name, None, story.key())
         if held:
-            tabs.hold_card(house, jory, tab, "card machine 1", held, story.key())
+            tabs.hold_card(house, jory, OnTicket(tab, None, story.key()), "card machine 1", held)
             story.let_machines_answer()
         for when, item, choices in rounds:
             story.clock.at(when)

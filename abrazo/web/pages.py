@@ -243,10 +243,12 @@ def _in_work(request: Request, house: House) -> tuple[int, str] | None:
 
 
 def page(
-    request: Request, house: House, actor: Actor | None, template: str, status: int = 200, **context: Any
+    request: Request, house: House, actor: Actor | None, template: str, status: int | None = None, **context: Any
 ) -> HTMLResponse:
-    """A page from a template. What was typed is that of its notice, where nothing else is said."""
+    """A page from a template. Its status, and what was typed, are those of its notice, where nothing else is said."""
     notice = context.get("notice")
+    if status is None:
+        status = 200 if notice is None or notice.kind == "done" else notice.status
     context.setdefault("typed", notice.typed if notice else {})
     currency = house.settings.currency
     now = house.now()

@@ -34,7 +34,6 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         house,
         actor,
         "room/today.html",
-        422 if notice else 200,
         today=shown,
         plan=day_plan(shown.day),
         visit=visit,

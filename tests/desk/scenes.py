@@ -62,6 +62,6 @@ def pay(desk: Desk, number: int, close: bool = True) -> None:
 def tab(desk: Desk, name: str = "Ro", held: int = 3000) -> int:
     number = tabs.open_tab(desk.house, desk.jory, name, None, desk.key())
     if held:
-        tabs.hold_card(desk.house, desk.jory, number, MACHINE, held, desk.key())
+        tabs.hold_card(desk.house, desk.jory, OnTicket(number, None, desk.key()), MACHINE, held)
         desk.follow()
     return number

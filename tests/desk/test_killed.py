@@ -81,15 +81,12 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
     def share(number: int) -> None:
         sharing.by_seat(desk.house, desk.tamsin, OnTicket(number, version(number)))
 
+    def ask(number: int) -> None:
+        on, payer = OnTicket(number, version(number), "c"), first_payer(desk, number)
+        tenders.ask_card(desk.house, desk.tamsin, on, payer, MACHINE, tenders.Sum(1860))
+
     def charged(number: int) -> None:
-        tenders.ask_card(
-            desk.house,
-            desk.tamsin,
-            OnTicket(number, version(number), "c"),
-            first_payer(desk, number),
-            MACHINE,
-            tenders.Sum(1860),
-        )
+        ask(number)
         desk.follow()
 
     def paid(number: int) -> None:
@@ -99,14 +96,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         )
 
     def asked(number: int) -> None:
-        tenders.ask_card(
-            desk.house,
-            desk.tamsin,
-            OnTicket(number, version(number), "c"),
-            first_payer(desk, number),
-            MACHINE,
-            tenders.Sum(1860),
-        )
+        ask(number)
         card_poller.follow(desk.house)
 
     def sold_and_counted(number: int) -> None:
@@ -126,7 +116,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         pay(desk, jobs.settle(desk.house, desk.tamsin, [ready], desk.key()), close=False)
 
     def held(number: int) -> None:
-        tabs.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
+        tabs.hold_card(desk.house, desk.tamsin, OnTicket(number, None, "h"), MACHINE, 3000)
         desk.follow()
 
     def taking(number: int) -> None:
@@ -151,7 +141,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         return [one.payment for one in accounts.open_invoices(desk.house, people.known(desk.house, who))]
 
     def asked_to_hold(number: int) -> None:
-        tabs.hold_card(desk.house, desk.tamsin, number, MACHINE, 3000, "h")
+        tabs.hold_card(desk.house, desk.tamsin, OnTicket(number, None, "h"), MACHINE, 3000)
         card_poller.follow(desk.house)
 
     other = starting.open_counter(desk.house, desk.tamsin, desk.key())
@@ -213,7 +203,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "job added": (nothing, lambda h, who, n: jobs.add_to_ticket(h, who, OnTicket(n, version(n), "k"), ready)),
         "hand over": (settled, lambda h, who, _: jobs.hand_out(h, who, ready, None, "", "k")),
         "give back": (settled, lambda h, who, _: deposits.give_back(h, who, ready, "k")),
-        "hold": (nothing, lambda h, who, n: tabs.hold_card(h, who, n, MACHINE, 3000, "k")),
+        "hold": (nothing, lambda h, who, n: tabs.hold_card(h, who, OnTicket(n, None, "k"), MACHINE, 3000)),
         "held": (asked_to_hold, lambda h, who, n: card_poller.follow(h)),
         "captured": (taking, lambda h, who, n: card_poller.follow(h)),
         "merge": (held, lambda h, who, n: moving.merge(h, who, OnTicket(n, version(n), "k"), other)),

@@ -74,7 +74,7 @@ def settle(desk: Desk, chance: random.Random, number: int, who: Actor) -> None:
             card_poller.ask_again(desk.house, who, number, reference)
     hold = held_for(desk.house, number)
     if hold:
-        tabs.let_go(desk.house, who, number, hold.id, desk.key())
+        tabs.let_go(desk.house, who, OnTicket(number, None, desk.key()), hold.id)
         desk.follow()
     closing.free_table(desk.house, who, OnTicket(number, None, desk.key()))
 

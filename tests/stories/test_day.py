@@ -33,7 +33,7 @@ def free_the_room(running: Running) -> None:
             if load_ticket(house, number).payer_bill(payer.id).account.due:
                 story.cash(number, payer.id)
         for hold in holds.of_ticket(house.connection, number):
-            tabs.let_go(house, story.tamsin, number, hold.id, story.key())
+            tabs.let_go(house, story.tamsin, OnTicket(number, None, story.key()), hold.id)
             story.let_machines_answer()
         closing.free_table(house, story.tamsin, OnTicket(number, None, story.key()))
     business_day.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())

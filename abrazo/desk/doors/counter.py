@@ -66,7 +66,8 @@ def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:
 
 def take_off(house: House, actor: Actor, on: OnTicket, line_id: int) -> None:
     """Strike a line of the sale in work through."""
-    ticket_lines.remove_line(house, actor, OnTicket(_sale_in_work(house, actor, on.id).head.id, on.version), line_id)
+    _sale_in_work(house, actor, on.id)
+    ticket_lines.remove_line(house, actor, on, line_id)
 
 
 def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:

@@ -22,15 +22,15 @@ def open_tab(house: House, actor: Actor, name: str, person: int | None, key: str
     return open_ticket(house, actor, TicketOrigin(Source.TAB, person, plain, (plain,)), begun, key)
 
 
-def hold_card(house: House, actor: Actor, ticket_id: int, machine: str, amount: int, key: str) -> str:
+def hold_card(house: House, actor: Actor, on: OnTicket, machine: str, amount: int) -> str:
     """Ask a machine to reserve a sum on a card for this ticket; gives our reference. Nothing is paid by it."""
-    with changing(house, actor, OnTicket(ticket_id, None, key), kind="hold") as edit:
+    with changing(house, actor, on, "hold") as edit:
         if edit.done is not None:
             return edit.done
         if amount <= 0:
             raise Refused(Code.NO_HOLD_AMOUNT, "hold")
         tenders.may_ask(edit, edit.whole.payers[0].id, machine)
-        reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{key[:8]}"
+        reference = f"{edit.whole.head.number}-hold-{len(edit.whole.asks) + 1}-{on.key[:8]}"
         payer = edit.whole.payers[0].id
         tenders.add_request(edit, payer, machine, Parts(amount, 0), Asked(reference, RequestKind.HOLD))
         edit.answer = reference
@@ -53,9 +53,9 @@ def charge_held(house: House, actor: Actor, on: OnTicket, payer_id: int, hold_id
     return reference
 
 
-def let_go(house: House, actor: Actor, ticket_id: int, hold_id: int, key: str) -> str:
+def let_go(house: House, actor: Actor, on: OnTicket, hold_id: int) -> str:
     """Ask the machine to let a held sum go; gives our reference."""
-    with changing(house, actor, OnTicket(ticket_id, None, key), kind="release") as edit:
+    with changing(house, actor, on, "release") as edit:
         if edit.done is not None:
             return edit.done
         hold, payer = _standing(edit, hold_id), edit.whole.payers[0].id

@@ -22,6 +22,7 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
 from abrazo.store.bookings import WalkIn
 from abrazo.store.people import Person
+from abrazo.store.ticket import TicketRow
 from abrazo.store.till import Till
 from abrazo.words import phrases as w
 from abrazo.words.speaking import Plural
@@ -116,18 +117,22 @@ def _reason(house: House, whole: TicketSnapshot) -> Reason | None:
     return (4, w.COUNTER_OPEN if head.source == Source.COUNTER else w.AT_DESK, "pay")
 
 
+def _since(head: TicketRow) -> str:
+    return head.bill_asked_at or head.held_at or head.opened_at
+
+
 def _ticket(house: House, till: Till, whole: TicketSnapshot) -> _Place | None:
     reason = _reason(house, whole)
     if reason is None:
         return None
     head = whole.head
-    rank = _rank(till, head.source, reason[0], head.bill_asked_at or head.held_at or head.opened_at)
+    rank = _rank(till, head.source, reason[0], _since(head))
     return _Place(rank, lambda: _ticket_card(house, whole, reason))
 
 
 def _ticket_card(house: House, whole: TicketSnapshot, reason: Reason) -> Waiting:
     head, bill, (urgency, phrase, act) = whole.head, whole.bill, reason
-    minutes = minutes_since(house, head.bill_asked_at or head.held_at or head.opened_at)
+    minutes = minutes_since(house, _since(head))
     facts: dict[str, object] = {"minutes": minutes, "paid": bill.paid, "at": head.promised_at}
     if phrase in (w.OVER_HELD, w.TAB_HELD, w.TAB_BARE):
         card = tab_card(house, whole)

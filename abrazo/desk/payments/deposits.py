@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
@@ -19,9 +17,6 @@ from abrazo.store.jobs import Job, KeptDeposit
 from abrazo.store.staff import Staff
 from abrazo.store.till import Petty
 from abrazo.words import phrases as w
-
-if TYPE_CHECKING:
-    pass
 
 
 def give_back(house: House, actor: Actor, job_id: int, key: str) -> int:

@@ -48,7 +48,6 @@ def _page(
         house,
         actor,
         "ticket/adjust.html",
-        422 if notice else 200,
         whole=seen,
         place=place_of(house, seen),
         line=about,

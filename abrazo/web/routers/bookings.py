@@ -134,8 +134,7 @@ def _serve_page(request: Request, house: House, actor: Actor, walk_in: int, noti
     one = desk.read_walk_in(house, walk_in)
     offered, people = services(house), house.staff()
     wanted = next((item.id for item in offered if item.name.lower() in one.wants.lower()), "")
-    status = 422 if notice else 200
-    return page(request, house, actor, "bookings/serve.html", status, one=one, services=offered, people=people,
+    return page(request, house, actor, "bookings/serve.html", one=one, services=offered, people=people,
                 wanted=wanted, notice=notice)  # fmt: skip
 
 
@@ -167,7 +166,7 @@ def write(house: OpenHouse, actor: SignedIn) -> Response:
 
 
 def _calendar(request: Request, house: House, actor: Actor, notice: Notice | None = None, done: str = "") -> Response:
-    return page(request, house, actor, "bookings/calendar.html", 422 if notice else 200, notice=notice, done=done)
+    return page(request, house, actor, "bookings/calendar.html", notice=notice, done=done)
 
 
 @router.get("/calendar")

@@ -49,7 +49,6 @@ def _page(
         house,
         actor,
         "room/counter.html",
-        422 if notice else 200,
         pick=pick_page(house, category, q, ""),
         q=q,
         sale=sale,

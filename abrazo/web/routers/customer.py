@@ -44,7 +44,6 @@ def _page(
         house,
         actor,
         "ticket/whose.html",
-        422 if notice else 200,
         whole=seen,
         place=place_of(house, seen),
         q=q,

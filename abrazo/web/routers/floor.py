@@ -40,7 +40,6 @@ def _page(
         house,
         actor,
         "set_up/floor.html",
-        422 if notice else 200,
         spots=spots,
         chosen=next((one for one in spots if one.id == spot), None),
         areas=desk.areas(house),

@@ -21,9 +21,9 @@ router = APIRouter(prefix="/set-up/house")
 
 
 def _page(request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: str = "") -> Response:
-    status, now = 422 if notice else 200, desk.habits(house)
+    now = desk.habits(house)
     accounts = anonymous_accounts.accounts_of_house(house)
-    return page(request, house, actor, "set_up/house.html", status, habits=now, accounts=accounts, notice=notice,
+    return page(request, house, actor, "set_up/house.html", habits=now, accounts=accounts, notice=notice,
                 typed=typed, languages=language_names())  # fmt: skip
 
 

@@ -36,7 +36,6 @@ def _page(
         house,
         actor,
         "ticket/move.html",
-        422 if notice else 200,
         whole=seen,
         place=place_of(house, seen),
         nets=nets,

@@ -60,7 +60,6 @@ def _page(request: Request, house: House, actor: Actor, looked: _Looked, notice:
         house,
         actor,
         "past/page.html",
-        422 if notice else 200,
         listed=listed,
         typed=typed,
         asked={name: value for name, value in typed.items() if value and name in look.FIELDS},

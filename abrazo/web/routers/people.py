@@ -40,8 +40,7 @@ def _list(
         hits = person_hits(house, desk.find_people(house, q))
     digits = q.replace(" ", "").lstrip("+").isdigit()
     offered = {"phone": q.strip()} if digits else {"name": q.strip()}
-    status = 422 if notice else 200
-    return page(request, house, actor, "people/list.html", status, hits=hits, number=number, q=q, notice=notice,
+    return page(request, house, actor, "people/list.html", hits=hits, number=number, q=q, notice=notice,
                 typed=notice.typed if notice and notice.typed else offered, done=done)  # fmt: skip
 
 
@@ -84,13 +83,11 @@ def _sheet(
     notice: Notice | None = None,
 ) -> Response:
     shown = person_sheet(house, person)
-    status = 422 if notice and notice.kind == "wrong" else 200
     return page(
         request,
         house,
         actor,
         "people/sheet.html",
-        status,
         sheet=shown,
         change=change,
         notice=notice,

@@ -30,8 +30,7 @@ def new(
 def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], notice: Notice | None = None) -> Response:
     usual = (house.now() + desk.PROMISED_IN).strftime("%H:%M")
     fee = house.settings.currency.text(house.settings.delivery_fee)
-    status = 422 if notice else 200
-    return page(request, house, actor, "room/order.html", status, typed=typed, usual=usual, fee=fee, notice=notice)
+    return page(request, house, actor, "room/order.html", typed=typed, usual=usual, fee=fee, notice=notice)
 
 
 @router.post("")

@@ -40,13 +40,11 @@ def _page(
     whole = load_ticket(house, ticket)
     whole.payer(payer)
     receipt = receipt_of(house, whole, payer)
-    status = 422 if notice and notice.kind == "wrong" else 200
     return page(
         request,
         house,
         actor,
         "receipts/page.html",
-        status,
         whole=whole,
         payer=payer,
         name=payer_name(house, whole, payer),

@@ -146,5 +146,5 @@ def seat(request: Request, house: OpenHouse, actor: SignedIn, spot: str, form: S
         if table is None:
             raise NotFound(f"no table {spot}") from None
         notice = wrong(house, refusal, "guests").keeping({"guests": typed})
-        return page(request, house, actor, "room/seat.html", 422, spot=table.spot, notice=notice)
+        return page(request, house, actor, "room/seat.html", spot=table.spot, notice=notice)
     return RedirectResponse(urls.ticket(ticket), 303)

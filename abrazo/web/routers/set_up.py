@@ -26,8 +26,7 @@ def _page(
     notice: Notice | None = None,
     typed: dict[str, str] | None = None,
 ) -> Response:
-    status = 422 if notice else 200
-    return page(request, house, actor, "set_up/tenders.html", status, tenders=desk.all_tenders(house),
+    return page(request, house, actor, "set_up/tenders.html", tenders=desk.all_tenders(house),
                 tips_to=tips.tips_to(house), notice=notice, typed=typed or {})  # fmt: skip
 
 

@@ -28,7 +28,6 @@ def _page(request: Request, house: House, who: str, till: str, back: str, notice
         house,
         None,
         "sign_in/page.html",
-        422 if notice else 200,
         people=people,
         tills=tills,
         who=people.get(who),

@@ -43,7 +43,7 @@ def _page(
         raise NotFound(f"no payment {payment} on ticket {ticket}")
     if made.signature != Signature.WANTED:
         return RedirectResponse(after_payment(seen), 303)
-    return page(request, house, actor, "tenders/sign.html", 422 if notice else 200, whole=seen, payment=made,
+    return page(request, house, actor, "tenders/sign.html", whole=seen, payment=made,
                 payer=seen.payer(made.payer), field=(WIDTH, HEIGHT), notice=notice)  # fmt: skip
 
 

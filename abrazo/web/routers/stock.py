@@ -22,9 +22,8 @@ router = APIRouter(prefix="/goods")
 def _page(
     request: Request, house: House, actor: Actor, chosen: str = "", notice: Notice | None = None, typed: str = ""
 ) -> Response:
-    status = 422 if notice else 200
     shelves, reasons = shelf_list(house), desk.REASONS
-    return page(request, house, actor, "goods/page.html", status, shelves=shelves, reasons=reasons, chosen=chosen,
+    return page(request, house, actor, "goods/page.html", shelves=shelves, reasons=reasons, chosen=chosen,
                 notice=notice, typed=typed)  # fmt: skip
 
 

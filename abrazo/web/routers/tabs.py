@@ -30,10 +30,9 @@ def new(request: Request, house: OpenHouse, actor: SignedIn, name: str = "", per
 
 
 def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], notice: Notice | None = None) -> Response:
-    status = 422 if notice else 200
     usual = house.settings.currency.text(house.settings.tab_hold)
     machines = list(house.devices.machines)
-    return page(request, house, actor, "tabs/new.html", status, typed=typed, usual=usual, machines=machines,
+    return page(request, house, actor, "tabs/new.html", typed=typed, usual=usual, machines=machines,
                 notice=notice)  # fmt: skip
 
 
@@ -51,7 +50,8 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         return _new(request, house, actor, typed, wrong(house, refusal))
     try:
         if holding:
-            desk.hold_card(house, actor, ticket, typed["machine"] or actor.till.machine, amount, f"{key}-hold")
+            on = OnTicket(ticket, None, f"{key}-hold")
+            desk.hold_card(house, actor, on, typed["machine"] or actor.till.machine, amount)
     except Refused as refusal:  # the tab is open all the same; the card can be held on its page
         notice = Notice("wrong", house.say(w.TAB_BARE_OPENED, why=said(house, refusal)))
         return ticket_page(request, house, actor, ticket, View(view="lines"), notice)
@@ -63,7 +63,7 @@ def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Hold])
     """Hold a sum on the card of a tab."""
     amount = read_money(house, form.hold, "hold")
     machine = form.machine or actor.till.machine
-    desk.hold_card(house, actor, ticket, machine, amount, form.key)
+    desk.hold_card(house, actor, OnTicket(ticket, None, form.key), machine, amount)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
@@ -79,5 +79,5 @@ def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[fo
 @router.post("/tickets/{ticket}/let-go")
 def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.LetGo]) -> Response:
     """Release what is held."""
-    desk.let_go(house, actor, ticket, form.hold, form.key)
+    desk.let_go(house, actor, OnTicket(ticket, None, form.key), form.hold)
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

@@ -69,7 +69,6 @@ def _take_off_page(
         house,
         actor,
         "ticket/take_off.html",
-        422 if notice else 200,
         whole=seen,
         line=seen.line(line) if line else None,
         made=[(one, made[one.id], nets[one.id]) for one in seen.standing if one.id in made and line in (0, one.id)],

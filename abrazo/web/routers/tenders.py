@@ -91,7 +91,7 @@ def change(
         place=seen.head.spot if seen.at_table else house.say(w.TICKET_NUMBER, number=seen.head.number),
         ends_here=ends_by_itself(house, seen),
         deposit=any(line.role is Role.DEPOSIT for line in seen.standing),
-        notice=Notice("wrong", house.say(w.DRAWER_STUCK)) if drawer == "shut" else None,
+        notice=Notice("wrong", house.say(w.DRAWER_STUCK), status=200) if drawer == "shut" else None,
     )
 
 

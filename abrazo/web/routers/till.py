@@ -31,7 +31,6 @@ router = APIRouter(prefix="/till")
 def _till(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
-    status = 422 if notice else 200
     problems = [said(house, one) for one in desk.in_the_way(house)]
     shown = till_page(house, actor.till)
     return page(
@@ -39,7 +38,6 @@ def _till(
         house,
         actor,
         "till/page.html",
-        status,
         t=shown,
         problems=problems,
         notice=notice,
@@ -73,8 +71,7 @@ def _count(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
     values = [value for value, _ in reversed(denominations(house))]
-    status = 422 if notice else 200
-    return page(request, house, actor, "till/count.html", status, values=values, notice=notice, typed=typed or {})
+    return page(request, house, actor, "till/count.html", values=values, notice=notice, typed=typed or {})
 
 
 @router.get("/count")
@@ -126,7 +123,7 @@ def match_file(
         data, _ = form.read_file(Code.NO_BATCH_FILE)
     except Refused as refusal:
         notice = wrong(house, refusal, device)
-        return page(request, house, actor, "till/match.html", 422, matched=match_day(house, chosen), notice=notice)
+        return page(request, house, actor, "till/match.html", matched=match_day(house, chosen), notice=notice)
     matched = match_day(house, chosen, {device: data.decode("utf-8", "replace")})
     return page(request, house, actor, "till/match.html", matched=matched, notice=None)
 
@@ -165,8 +162,7 @@ def _open(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
     values = [value for value, _ in reversed(denominations(house))]
-    status = 422 if notice else 200
-    return page(request, house, actor, "till/open.html", status, values=values, joins=is_open(house), notice=notice,
+    return page(request, house, actor, "till/open.html", values=values, joins=is_open(house), notice=notice,
                 typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 
 

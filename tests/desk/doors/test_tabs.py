@@ -67,7 +67,7 @@ def test_a_tab_paid_otherwise_must_let_go_first(desk: Desk) -> None:
         closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     hold = held_for(desk.house, number)
     assert hold
-    tabs.let_go(desk.house, desk.jory, number, hold.id, desk.key())
+    tabs.let_go(desk.house, desk.jory, OnTicket(number, None, desk.key()), hold.id)
     desk.follow()
     closing.free_table(desk.house, desk.jory, OnTicket(number, None, desk.key()))
     assert machine_holds(desk) == 0
@@ -82,13 +82,13 @@ def test_whatever_the_machine_says(desk: Desk, what: str, outcome: str) -> None:
     add(desk, number, "bottle-of-cider")
     desk.tell(outcome)
     if what == "hold":
-        reference = tabs.hold_card(desk.house, desk.jory, number, MACHINE, 3000, desk.key())
+        reference = tabs.hold_card(desk.house, desk.jory, OnTicket(number, None, desk.key()), MACHINE, 3000)
     elif what == "capture":
         reference = charge_held(desk, number, 1240)
     else:
         hold = held_for(desk.house, number)
         assert hold
-        reference = tabs.let_go(desk.house, desk.jory, number, hold.id, desk.key())
+        reference = tabs.let_go(desk.house, desk.jory, OnTicket(number, None, desk.key()), hold.id)
     card_poller.follow(desk.house)
     desk.die()
     desk.follow()

@@ -30,6 +30,12 @@ def member(desk: Desk, name: str = "Marguerite Oyelaran", household: str = "") -
     return who
 
 
+def sale_for(desk: Desk, who: int) -> int:
+    """A counter sale for somebody."""
+    beginning = starting.Beginning(Kind.COUNTER_SALE)
+    return starting.open_ticket(desk.house, wren(desk), TicketOrigin(Source.COUNTER, who, "M"), beginning, desk.key())
+
+
 def nets(desk: Desk, number: int) -> dict[str, int]:
     whole = desk.whole(number)
     by_id = {bill.id: bill.net for bill in whole.bill.lines}
@@ -78,38 +84,20 @@ def test_the_free_check_of_the_year_is_used_once_and_can_be_kept(desk: Desk) -> 
 
 def test_a_void_gives_the_benefit_of_the_year_back(desk: Desk) -> None:
     who = member(desk)
-    number = starting.open_ticket(
-        desk.house,
-        wren(desk),
-        TicketOrigin(Source.COUNTER, who, "M"),
-        starting.Beginning(Kind.COUNTER_SALE),
-        desk.key(),
-    )
+    number = sale_for(desk, who)
     ticket_lines.add_line(desk.house, wren(desk), OnTicket(number, None, desk.key()), Picked("pressure-test", "2"))
     assert nets(desk, number) == {"Pressure test": 1400}  # one of two is free
     pay(desk, number)
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["landing"])
     reopening.void(desk.house, odile, OnTicket(number, None, desk.key()), "by mistake")
-    again = starting.open_ticket(
-        desk.house,
-        wren(desk),
-        TicketOrigin(Source.COUNTER, who, "M"),
-        starting.Beginning(Kind.COUNTER_SALE),
-        desk.key(),
-    )
+    again = sale_for(desk, who)
     ticket_lines.add_line(desk.house, wren(desk), OnTicket(again, None, desk.key()), Picked("pressure-test"))
     assert nets(desk, again) == {"Pressure test": 0}
 
 
 def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     who = member(desk)
-    number = starting.open_ticket(
-        desk.house,
-        wren(desk),
-        TicketOrigin(Source.COUNTER, who, "M"),
-        starting.Beginning(Kind.COUNTER_SALE),
-        desk.key(),
-    )
+    number = sale_for(desk, who)
     ticket_lines.add_line(desk.house, wren(desk), OnTicket(number, None, desk.key()), Picked("first-paddle"))
     assert nets(desk, number) == {"First paddle": 4224}
     whole = desk.whole(number)
