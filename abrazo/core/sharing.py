@@ -11,11 +11,13 @@ Nobody else in the house hands out leftovers.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from array import array
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from math import lcm
 from operator import mul
+from sys import byteorder
 
 from abrazo.core.errors import Code, Refused
 
@@ -109,9 +111,22 @@ def _column_sums(rows: Sequence[Row], columns: int) -> tuple[list[int], int]:
     scale = lcm(*by_base)
     sums = [0] * columns
     for base, (amounts, weights) in by_base.items():
-        times, by_column = scale // base, zip(*weights, strict=True)
-        sums = [has + times * sum(map(mul, amounts, column)) for has, column in zip(sums, by_column, strict=True)]
+        times, products = scale // base, _products(amounts, weights, base)
+        sums = [has + times * product for has, product in zip(sums, products, strict=True)]
     return sums, scale
+
+
+def _products(amounts: list[int], weights: list[tuple[int, ...]], base: int) -> Iterable[int]:
+    """What amount times weight comes to in each column, for rows whose weights add up to `base`.
+
+    A row's weights side by side in one long integer are multiplied all at once; only where a sum would not fit beside
+    its neighbours are they multiplied one by one.
+    """
+    if len(amounts) * max(amounts) * base >= 1 << 64:
+        return [sum(map(mul, amounts, column)) for column in zip(*weights, strict=True)]
+    side_by_side = (int.from_bytes(array("Q", row).tobytes(), byteorder) for row in weights)
+    together = sum(map(mul, amounts, side_by_side))
+    return array("Q", together.to_bytes(8 * len(weights[0]), byteorder))
 
 
 def exact_columns(rows: Sequence[Row], columns: int) -> list[Fraction]:
@@ -168,6 +183,7 @@ class _Raising:
         self.first: list[list[int]] = [[] for _ in rows]  # columns raised by `fill`, in its order
         self._raised: dict[int, set[int]] = {}
         self._rows_of: list[list[int]] = []
+        self._givers: Sequence[int] = range(len(rows))
         everywhere = list(range(columns))
         for row in rows:
             amount, weights = row.amount, row.weights
@@ -189,15 +205,14 @@ class _Raising:
             if not left:
                 continue
             here = codes if len(columns) == self.columns else [codes[j] for j in columns]
-            cells, mine = self.cells[row], self.first[row]
-            for code in sorted(here, reverse=True)[:left]:
-                if code <= 0:
-                    break
-                column = -code % size
+            served = sorted(here, reverse=True)[:left]
+            if served[-1] <= 0:
+                served = [code for code in served if code > 0]
+            cells, mine = self.cells[row], [-code % size for code in served]
+            for column in mine:
                 cells[column] += 1
-                codes[column] = code - size
-                mine.append(column)
-            self.left[row] = left - len(mine)
+                codes[column] -= size
+            self.first[row], self.left[row] = mine, left - len(mine)
         for column, code in enumerate(codes):
             for _ in range((code + column) // size):
                 if not self.raise_one(column):
@@ -205,12 +220,17 @@ class _Raising:
 
     def raise_one(self, column: int) -> bool:
         """Give a column one more unit, moving others' units between rows where needed; False when it cannot be."""
-        for row, left in enumerate(self.left):  # most often a row of its own has one to give
-            if left and column in self.open[row] and column not in self.raised(row):
+        for row in self._giving():  # most often a row of its own has one to give
+            if column in self.open[row] and column not in self.raised(row):
                 self.left[row] -= 1
                 self._raise(row, column)
                 return True
         return self._raise_along_a_path(column)
+
+    def _giving(self) -> Sequence[int]:
+        """Rows that have units to give; they only become fewer."""
+        self._givers = [row for row in self._givers if self.left[row]]
+        return self._givers
 
     def _raise_along_a_path(self, column: int) -> bool:
         came_by: dict[int, tuple[int, int]] = {}  # column -> (row whose unit would leave it, column that gets it)
