@@ -3,6 +3,7 @@
 Rules here
 - a request's key is bound to the kind of act and to what it is about: the same key for something else is refused
 - the same request again gives the first answer and does nothing
+- an act names the right that it needs; whose it was, one's own or lent, is looked at before anything else
 - acts on a ticket go on from here: desk/tickets/change.py
 """
 
@@ -15,6 +16,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Fact, Kind, Personal
 from abrazo.core.ledger import Posting
 from abrazo.desk.context import Actor, House
+from abrazo.desk.permissions import Right, need
 from abrazo.store import journal
 from abrazo.store.db import Connection, atomic
 
@@ -23,11 +25,15 @@ Facts = dict[str, FactGiven]
 
 
 class Act:
-    """An act under way. `done` holds the answer when this request was carried out before, `answer` the one to keep."""
+    """An act under way. `done` holds the answer when this request was carried out before, `answer` the one to keep.
 
-    def __init__(self, house: House, actor: Actor) -> None:
+    `by` is who lent the right that it needs; None when it was one's own.
+    """
+
+    def __init__(self, house: House, actor: Actor, needs: Right | None = None) -> None:
         self.house = house
         self.actor = actor
+        self.by = need(actor, needs) if needs else None
         self.at = house.stamp()
         self.done: str | None = None
         self.answer = ""
@@ -89,13 +95,15 @@ def fresh(house: House) -> Iterator[None]:
 
 
 @contextmanager
-def acting(house: House, actor: Actor, kind: str, key: str | None = None, about: str = "") -> Iterator[Act]:
+def acting(
+    house: House, actor: Actor, kind: str, key: str | None = None, about: str = "", needs: Right | None = None
+) -> Iterator[Act]:
     """One act that is not about a ticket. Without a key it may be repeated, since it says what shall be.
 
-    Raises Refused when the key belongs to another act.
+    Raises Refused when the actor has not the right that it needs, or the key belongs to another act.
     """
     with fresh(house):
-        act = Act(house, actor)
+        act = Act(house, actor, needs)
         if key is not None:
             act.done = done_before(house, key, kind, about)
         yield act

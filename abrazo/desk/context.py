@@ -282,8 +282,12 @@ class House:
 
 @dataclass(frozen=True, slots=True)
 class Actor:
-    """Who acts, at which till. `by_itself`: in their name, for what a machine answered or a table that frees itself."""
+    """Who acts, at which till. `by_itself`: in their name, for what a machine answered or a table that frees itself.
+
+    `lender` lends them a right for this one act.
+    """
 
     staff: Staff
     till: Till
     by_itself: bool = False
+    lender: Staff | None = None

@@ -78,14 +78,9 @@ def has(staff: Staff, right: Right) -> bool:
     return staff.role in RIGHTS[right].roles
 
 
-def need(actor: Actor, right: Right) -> None:
-    """Refused when the actor has not the right; for rights that are not lent."""
-    if not has(actor.staff, right):
-        raise Refused(RIGHTS[right].refusal, RIGHTS[right].where)
-
-
-def own_or_lent(actor: Actor, lender: Staff | None, right: Right) -> str | None:
-    """Whose right an act is done with: None for one's own, else the lender's id; refused without."""
+def need(actor: Actor, right: Right) -> str | None:
+    """Whose right an act is done with: None for one's own, else the lender's id; refused without either."""
+    lender = actor.lender
     if has(actor.staff, right):
         return None
     if lender is None or not RIGHTS[right].lent or not has(lender, right):

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from abrazo.desk.context import Actor, House, Staff
 from abrazo.desk.permissions import lenders, needs_no_lender
 from abrazo.desk.sign_in import lend
+from abrazo.web.forms.base import Lent
 
 
-def lender_of(house: House, actor: Actor, lender: str, pin: str) -> Staff | None:
-    """The supervisor who lends a right with a PIN; None when nobody needs to, or did."""
-    if needs_no_lender(actor.staff) or not pin.strip():
-        return None
-    return lend(house, lender, pin.strip())
+def with_lender(house: House, actor: Actor, form: Lent) -> Actor:
+    """Who acts, with the supervisor who lends them a right by PIN, when one is needed and did."""
+    pin = form.pin.strip()
+    return actor if needs_no_lender(actor.staff) or not pin else replace(actor, lender=lend(house, form.lender, pin))
 
 
 def supervisors(house: House) -> list[Staff]:

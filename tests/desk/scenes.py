@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import timedelta
 from itertools import count
 
@@ -20,6 +21,11 @@ NUMBER = count(100)
 
 def wren(desk: Desk) -> Actor:
     return Actor(desk.house.staff()["wren"], desk.house.tills()["landing"])
+
+
+def lent(desk: Desk, actor: Actor | None = None) -> Actor:
+    """Tamsin or somebody else, with a supervisor who lends them a right."""
+    return replace(actor or desk.tamsin, lender=desk.house.staff()["odile"])
 
 
 def person(desk: Desk, name: str = "Petra Moe", household: str = "", company: str = "") -> int:

@@ -186,18 +186,16 @@ def test_whoever_lacks_a_right_is_refused_and_borrows_only_what_is_lent(desk: De
     odile, tamsin, wren = people["odile"], people["tamsin"], people["wren"]
     till = desk.tamsin.till
     for right, rule in permissions.RIGHTS.items():
-        assert permissions.own_or_lent(Actor(odile, till), None, right) is None
+        assert permissions.need(Actor(odile, till), right) is None
         for worker in (tamsin, wren):
-            actor = Actor(worker, till)
             for lender in (None, wren):
                 with pytest.raises(Refused) as refused:
-                    permissions.own_or_lent(actor, lender, right)
+                    permissions.need(Actor(worker, till, lender=lender), right)
                 assert (refused.value.code, refused.value.where) == (rule.refusal, rule.where)
-            with pytest.raises(Refused):
-                permissions.need(actor, right)
+            borrowed = Actor(worker, till, lender=odile)
             if rule.lent:
-                assert permissions.own_or_lent(actor, odile, right) == "odile"
+                assert permissions.need(borrowed, right) == "odile"
             else:
                 with pytest.raises(Refused):
-                    permissions.own_or_lent(actor, odile, right)
+                    permissions.need(borrowed, right)
     assert set(permissions.RIGHTS) == set(permissions.Right)

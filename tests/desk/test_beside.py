@@ -179,10 +179,9 @@ def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: De
             OnTicket(number, None, desk.key()),
             refunds.RefundWanted(paid, 0, [], 121),
             "wrong tip",
-            None,
         )
     refunds.refund(
-        desk.house, boss, OnTicket(number, None, desk.key()), refunds.RefundWanted(paid, 300, [], 70), "cold soup", None
+        desk.house, boss, OnTicket(number, None, desk.key()), refunds.RefundWanted(paid, 300, [], 70), "cold soup"
     )
     assert refunds.left_on(desk.house, desk.whole(number)) == {paid: 680}
     assert refunds.tips_left_on(desk.house, desk.whole(number)) == {paid: 50}

@@ -17,7 +17,7 @@ from abrazo.core.tenders import cash_due
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import closing, tenders
-from abrazo.desk.permissions import Right, has, need, own_or_lent
+from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
@@ -25,7 +25,6 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import staff, till
 from abrazo.store import ticket as ticket_store
-from abrazo.store.staff import Staff
 
 
 def sale_of(house: House, actor: Actor) -> TicketSnapshot | None:
@@ -87,21 +86,19 @@ def close_paid(house: House, actor: Actor, key: str) -> None:
 # ---- who is held to it
 
 
-def hold_till(house: House, actor: Actor, hold: bool, lender: Staff | None) -> None:
+def hold_till(house: House, actor: Actor, hold: bool) -> None:
     """Lock this till to counter mode, or let it go; letting go is a supervisor's right."""
-    by = None if hold else own_or_lent(actor, lender, Right.LEAVE_COUNTER_MODE)
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=None if hold else Right.LEAVE_COUNTER_MODE) as act:
         till.set_counter_only(act.connection, actor.till.id, hold=hold)
-        act.record(Kind.TILL_HELD if hold else Kind.TILL_LET_GO, lender=by)
+        act.record(Kind.TILL_HELD if hold else Kind.TILL_LET_GO, lender=act.by)
 
 
 def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
     """Hold somebody to counter mode, or let them go. A supervisor's right."""
-    need(actor, Right.HOLD_TO_COUNTER_MODE)
-    person = house.staff().get(who)
-    if person is None or has(person, Right.LEAVE_COUNTER_MODE):
-        raise Refused(Code.NOT_HELD_TO_COUNTER, "who")
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.HOLD_TO_COUNTER_MODE) as act:
+        person = house.staff().get(who)
+        if person is None or has(person, Right.LEAVE_COUNTER_MODE):
+            raise Refused(Code.NOT_HELD_TO_COUNTER, "who")
         staff.set_counter_only(act.connection, who, hold=hold)
         act.record(Kind.PERSON_HELD if hold else Kind.PERSON_LET_GO, who=who)
 

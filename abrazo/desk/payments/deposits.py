@@ -9,12 +9,11 @@ from abrazo.core.money import total
 from abrazo.core.states import Direction, TicketState
 from abrazo.desk.act import Facts, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import Right, own_or_lent, read_reason
+from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import drawer
 from abrazo.store import jobs, till
 from abrazo.store.jobs import Job, KeptDeposit
-from abrazo.store.staff import Staff
 from abrazo.store.till import Petty
 from abrazo.words import phrases as w
 
@@ -32,13 +31,13 @@ def give_back(house: House, actor: Actor, job_id: int, key: str) -> int:
     return rest
 
 
-def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender: Staff | None = None) -> int:
+def keep(house: House, actor: Actor, job_id: int, reason: str, key: str) -> int:
     """What is left of a job's deposits stays with the house, as its terms say; the minor units kept.
 
     A supervisor's right. Refused while the job is on an open ticket: there the deposit goes onto the bill.
     """
-    why, by = read_reason(reason), own_or_lent(actor, lender, Right.KEEP_DEPOSIT)
-    with acting(house, actor, "deposit kept", key, f"job {job_id}") as act:
+    why = read_reason(reason)
+    with acting(house, actor, "deposit kept", key, f"job {job_id}", Right.KEEP_DEPOSIT) as act:
         if act.done is not None:
             return int(act.done)
         job = jobs.read(act.connection, job_id)
@@ -52,7 +51,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
             raise Refused(Code.JOB_ON_OPEN_TICKET, "keep", job=job.name)
         who = (actor.till.id, actor.staff.id)
         for deposit in held:
-            jobs.keep_deposit(act.connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, by))
+            jobs.keep_deposit(act.connection, KeptDeposit(deposit.line, deposit.amount, why, at, day, *who, act.by))
         act.record(
             Kind.DEPOSIT_RETAINED,
             job.settled_on,
@@ -61,7 +60,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str, lender:
             name=job.name,
             amount=rest,
             reason=Personal(why),
-            lender=by,
+            lender=act.by,
         )
         act.answer = str(rest)
         return rest

@@ -15,7 +15,7 @@ from abrazo.core.states import RefundState, RowKind, Tender
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
-from abrazo.desk.permissions import Right, own_or_lent, read_reason
+from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
@@ -23,7 +23,6 @@ from abrazo.desk.till import drawer
 from abrazo.store import corrections, jobs, stored_value
 from abrazo.store.corrections import Refund
 from abrazo.store.jobs import HeldDeposit
-from abrazo.store.staff import Staff
 from abrazo.store.tenders import CardRequest, PaymentRow
 from abrazo.words import phrases as w
 
@@ -64,15 +63,13 @@ class RefundWanted:
     tip: int = 0
 
 
-def refund(
-    house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reason: str, lender: Staff | None = None
-) -> None:
+def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reason: str) -> None:
     """Give back a part of a payment: cash at once, a card through its machine.
 
     Refused: a line that was refunded before, more than is left of lines or payment.
     """
-    why, by = read_reason(reason), own_or_lent(actor, lender, Right.REFUND)
-    with correcting(house, actor, on, "refund") as edit:
+    why = read_reason(reason)
+    with correcting(house, actor, on, "refund", needs=Right.REFUND) as edit:
         if edit.done is not None:
             return
         payment = next((one for one in edit.whole.taken if one.id == wanted.payment), None)
@@ -81,7 +78,7 @@ def refund(
         plan, tip = _plan(edit, wanted), wanted.tip
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
-        back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, by)
+        back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, edit.by)
         facts = (back, why, route_words(house, payment), edit.day, *who, edit.at)
         made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes)
         made = replace(made, id=corrections.add_refund(house.connection, made))

@@ -14,41 +14,38 @@ from abrazo.core.states import CorrectionKind, RefundState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
-from abrazo.desk.permissions import Right, own_or_lent, read_reason
+from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import bookings, corrections, jobs, stored_value
 from abrazo.store import ticket as ticket_store
 from abrazo.store.corrections import Correction
-from abrazo.store.staff import Staff
 
 
-def reopen(
-    house: House, actor: Actor, on: OnTicket, reason: str, *, lender: Staff | None = None, payment: int | None = None
-) -> None:
+def reopen(house: House, actor: Actor, on: OnTicket, reason: str, payment: int | None = None) -> None:
     """Open a closed ticket again; with `payment` that recorded payment is taken back at once, to be charged instead."""
-    why, by = read_reason(reason), own_or_lent(actor, lender, Right.REOPEN)
-    with correcting(house, actor, on, "reopened") as edit:
+    why = read_reason(reason)
+    with correcting(house, actor, on, "reopened", needs=Right.REOPEN) as edit:
         if edit.done is None:
-            _open_again(edit, why, by, CorrectionKind.REOPENED, payment)
+            _open_again(edit, why, CorrectionKind.REOPENED, payment)
     if payment is not None:
         tenders.take_back(house, actor, OnTicket(on.id, edit.whole.head.version + 1, f"{on.key}-back"), payment)
 
 
-def _open_again(edit: TicketChange, why: str, by: str | None, kind: CorrectionKind, payment: int | None) -> None:
+def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int | None) -> None:
     whole, connection = edit.whole, edit.house.connection
     if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
         raise Refused(Code.NOT_RECORDED)
     _may_be_opened(edit)
     postings = turned(close_postings(whole.ticket, whole.bill, whole.uses))
     entry = Kind.REOPENED_TO_VOID if kind == CorrectionKind.VOID else Kind.REOPENED
-    edit.wrote(entry, postings, reason=Personal(why), lender=by)
+    edit.wrote(entry, postings, reason=Personal(why), lender=edit.by)
     unearn(edit)
     ticket_store.set_reopened(
         connection, edit.id, edit.at, edit.at if kind == CorrectionKind.VOID else None
     )  # first: its table may be busy
     ticket_store.set_state(connection, edit.id, TicketState.OPEN, whole.head.closed_at)
-    facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, by, edit.at)
+    facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, edit.by, edit.at)
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:
         if line.stored is not None and stored_value.balance(connection, line.stored) < 0:
@@ -79,13 +76,13 @@ def hand_on(house: House, actor: Actor, on: OnTicket, payment: int | None, reaso
 # ---- void
 
 
-def void(house: House, actor: Actor, on: OnTicket, reason: str, lender: Staff | None = None) -> None:
+def void(house: House, actor: Actor, on: OnTicket, reason: str) -> None:
     """Make a closed ticket void: every payment goes back by its own route, then it ends without a sale."""
-    why, by = read_reason(reason), own_or_lent(actor, lender, Right.VOID)
-    with correcting(house, actor, on, "void") as edit:
+    why = read_reason(reason)
+    with correcting(house, actor, on, "void", needs=Right.VOID) as edit:
         if edit.done is None:
             _credit_is_there(edit)
-            _open_again(edit, why, by, CorrectionKind.VOID, None)
+            _open_again(edit, why, CorrectionKind.VOID, None)
     go_on_voiding(house, actor, on.id)
 
 

@@ -15,7 +15,7 @@ from abrazo.core.journal import Kind
 from abrazo.core.states import Shape
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import Right, need
+from abrazo.desk.permissions import Right
 from abrazo.store import room
 from abrazo.store.room import Spot
 
@@ -51,8 +51,7 @@ def areas(house: House) -> list[str]:
 
 def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
     """Move, size, name or seat a table anew."""
-    need(actor, Right.SET_UP)
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
         spot = _read(house, spot_id)
         now = replace(
             spot,
@@ -69,8 +68,7 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
 
 def turn(house: House, actor: Actor, spot_id: str) -> None:
     """Turn a table by a quarter about its middle."""
-    need(actor, Right.SET_UP)
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
         spot = _read(house, spot_id)
         x, y = spot.x + (spot.width - spot.height) // 2, spot.y + (spot.height - spot.width) // 2
         turned = _fitted(replace(spot, x=x, y=y, width=spot.height, height=spot.width))
@@ -79,8 +77,7 @@ def turn(house: House, actor: Actor, spot_id: str) -> None:
 
 def add(house: House, actor: Actor, area: str, key: str) -> str:
     """A new table in an area, where there is room; gives its id."""
-    need(actor, Right.SET_UP)
-    with acting(house, actor, "floor", key) as act:
+    with acting(house, actor, "floor", key, needs=Right.SET_UP) as act:
         if act.done is not None:
             return act.done
         here = [spot for spot in spots(house) if spot.area == area]
@@ -107,8 +104,7 @@ def _free_place(house: House, spot: Spot) -> Spot:
 
 def remove(house: House, actor: Actor, spot_id: str) -> None:
     """Take a table off the plan; its past tickets keep its name."""
-    need(actor, Right.SET_UP)
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
         spot = _read(house, spot_id)
         if spot_id in room.seated(act.connection):
             raise Refused(Code.TABLE_SEATED, "remove", table=spot.name)

@@ -4,21 +4,34 @@ Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
 - which language the house reads, of those that there is a catalogue of
+- the accounts that sales without a customer are kept apart as
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from enum import StrEnum
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.journal import Kind
-from abrazo.desk.act import acting
+from abrazo.core.journal import Kind, Personal
+from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right, need
+from abrazo.desk.permissions import Right
 from abrazo.store import settings
 from abrazo.words.catalogue import languages
 
 MOST_MINUTES = 120
+MOST_ACCOUNTS, LONGEST_ACCOUNT = 8, 30
+
+
+class HouseRule(StrEnum):
+    """What can be decided."""
+
+    FREE_AFTER = "free_after"
+    SHOW_REMOVED = "show_removed"
+    LANGUAGE = "language"
+    SOLD_FROM = "sold_from"
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,26 +47,45 @@ def habits(house: House) -> Habits:
     return Habits(house.settings.free_after, house.settings.show_removed)
 
 
-def decide(house: House, actor: Actor, what: str, value: str) -> None:
-    """Decide one of them anew. A supervisor's right."""
-    need(actor, Right.SET_UP)
-    if what == "free_after":
-        value = value.strip()
-        if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):
-            raise Refused(Code.FREE_AFTER, "free_after", most=MOST_MINUTES)
-    elif what == "show_removed":
-        value = "yes" if value == "yes" else "no"
-    elif what == "language" and value in languages():
-        pass
-    else:
+def decide(house: House, actor: Actor, rule: HouseRule, value: str) -> None:
+    """Decide one of them anew; refused where the value is none for it."""
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
+        DECIDE[rule](act, value.strip())
+
+
+def _free_after(act: Act, value: str) -> None:
+    if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):
+        raise Refused(Code.FREE_AFTER, HouseRule.FREE_AFTER, most=MOST_MINUTES)
+    minutes = int(value) if value else None
+    settings.put(act.connection, free_after=minutes)
+    act.record(Kind.FREEING_SET, minutes=minutes)
+
+
+def _show_removed(act: Act, value: str) -> None:
+    shown = value == "yes"
+    settings.put(act.connection, show_removed=shown)
+    act.record(Kind.REMOVED_SHOWN if shown else Kind.REMOVED_LEFT_OUT)
+
+
+def _language(act: Act, value: str) -> None:
+    if value not in languages():
         raise Refused(Code.NO_SUCH_SETTING)
-    with acting(house, actor, "set-up") as act:
-        if what == "free_after":
-            settings.put(act.connection, free_after=int(value) if value else None)
-            act.record(Kind.FREEING_SET, minutes=int(value) if value else None)
-        elif what == "language":
-            settings.put(act.connection, language=value)
-            act.record(Kind.LANGUAGE_SET, language=value)
-        else:
-            settings.put(act.connection, show_removed=value == "yes")
-            act.record(Kind.REMOVED_SHOWN if value == "yes" else Kind.REMOVED_LEFT_OUT)
+    settings.put(act.connection, language=value)
+    act.record(Kind.LANGUAGE_SET, language=value)
+
+
+def _sold_from(act: Act, value: str) -> None:
+    wanted = [" ".join(name.split()) for name in value.split(";") if name.strip()]
+    too_many = len(wanted) > MOST_ACCOUNTS or len(set(wanted)) < len(wanted)
+    if too_many or any(len(name) > LONGEST_ACCOUNT for name in wanted):
+        raise Refused(Code.ANONYMOUS_NAMES, HouseRule.SOLD_FROM, most=MOST_ACCOUNTS, longest=LONGEST_ACCOUNT)
+    settings.put_anonymous_accounts(act.connection, wanted)
+    act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)
+
+
+DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
+    HouseRule.FREE_AFTER: _free_after,
+    HouseRule.SHOW_REMOVED: _show_removed,
+    HouseRule.LANGUAGE: _language,
+    HouseRule.SOLD_FROM: _sold_from,
+}

@@ -8,7 +8,7 @@ from abrazo.core.ledger import slug
 from abrazo.core.states import TenderKind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import Right, need
+from abrazo.desk.permissions import Right
 from abrazo.store import tender_types
 from abrazo.store.tender_types import TenderType
 
@@ -35,24 +35,22 @@ def offered(house: House, tender: str, kind: TenderKind | None = None) -> Tender
 
 def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
     """Offer a way to pay, or do not."""
-    need(actor, Right.SET_UP)
-    found = _find(house, tender)
-    if found.kind == TenderKind.CASH and not is_on:
-        raise Refused(Code.CASH_STAYS)
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
+        found = _find(house, tender)
+        if found.kind == TenderKind.CASH and not is_on:
+            raise Refused(Code.CASH_STAYS)
         tender_types.put(act.connection, tender, is_on, found.position)
         act.record(Kind.TENDER_ON if is_on else Kind.TENDER_OFF, tender=tender, name=Personal(found.name))
 
 
 def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
     """A way to pay changes places with the one before or after it."""
-    need(actor, Right.SET_UP)
-    found, everything = _find(house, tender), all_tenders(house)
-    place = everything.index(found) + (-1 if earlier else 1)
-    if not 0 <= place < len(everything):
-        return
-    other = everything[place]
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
+        found, everything = _find(house, tender), all_tenders(house)
+        place = everything.index(found) + (-1 if earlier else 1)
+        if not 0 <= place < len(everything):
+            return
+        other = everything[place]
         tender_types.put(act.connection, found.id, found.is_on, other.position)
         tender_types.put(act.connection, other.id, other.is_on, found.position)
         names = (found, other) if earlier else (other, found)
@@ -62,15 +60,14 @@ def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
 
 def add(house: House, actor: Actor, name: str, reference: str, key: str) -> None:
     """A recorded way to pay of the house's own; `reference` is what is asked for each time."""
-    need(actor, Right.SET_UP)
     name, reference = " ".join(name.split()), " ".join(reference.split())
-    if not name or len(name) > LONGEST:
-        raise Refused(Code.TENDER_NAME, "name", most=LONGEST)
-    if not reference or len(reference) > LONGEST:
-        raise Refused(Code.NO_TENDER_REFERENCE, "reference")
-    with acting(house, actor, "tender", key) as act:
+    with acting(house, actor, "tender", key, needs=Right.SET_UP) as act:
         if act.done is not None:
             return
+        if not name or len(name) > LONGEST:
+            raise Refused(Code.TENDER_NAME, "name", most=LONGEST)
+        if not reference or len(reference) > LONGEST:
+            raise Refused(Code.NO_TENDER_REFERENCE, "reference")
         everything = all_tenders(house)
         if any(name.casefold() in (one.name.casefold(), one.id) or slug(name) == slug(one.id) for one in everything):
             raise Refused(Code.TENDER_NAME_TAKEN, "name", name=name)

@@ -17,7 +17,7 @@ from abrazo.core.money import read_decimal
 from abrazo.core.states import AdjustmentKind, Scope, Share
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import Right, own_or_lent
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets import benefits
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import service_charge
@@ -27,7 +27,6 @@ from abrazo.store import charges as charges_kept
 from abrazo.store import lines as lines_kept
 from abrazo.store.adjustments import AppliedAdjustment, Preset
 from abrazo.store.charges import ChargeRow
-from abrazo.store.staff import Staff
 
 LONGEST = 60
 KINDS = (AdjustmentKind.DISCOUNT, AdjustmentKind.COMP, AdjustmentKind.SURCHARGE)
@@ -51,14 +50,12 @@ def offers(house: House, line: bool) -> list[Preset]:
     return [p for p in adjustments.list_presets(house.connection) if p.scope in (scope, Scope.BOTH) and p.code is None]
 
 
-def give(
-    house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: Wanted, lender: Staff | None = None
-) -> None:
+def give(house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: Wanted) -> None:
     """Give a discount, comp or surcharge on a line, or with no line on the ticket."""
     with changing(house, actor, on, "adjusted") as edit:
         if edit.done is not None:
             return
-        given = _read(edit, line_id, wanted, lender)
+        given = _read(edit, line_id, wanted)
         label = edit.whole.line(line_id).label if line_id else ""
         if line_id is not None and not edit.whole.core_line(line_id).discountable:
             raise Refused(Code.NOT_A_SALE, "kind", on=label)
@@ -74,11 +71,11 @@ def give(
         )
 
 
-def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff | None) -> AppliedAdjustment:
+def _read(edit: TicketChange, line_id: int | None, wanted: Wanted) -> AppliedAdjustment:
     preset = _preset(edit, line_id, wanted)
     if preset is not None:
         percent = "100" if preset.kind == AdjustmentKind.COMP else preset.percent
-        by = own_or_lent(edit.actor, lender, Right.COMP) if preset.kind == AdjustmentKind.COMP else None
+        by = need(edit.actor, Right.COMP) if preset.kind == AdjustmentKind.COMP else None
         return AppliedAdjustment(
             0,
             line_id,
@@ -99,7 +96,7 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted, lender: Staff
         raise Refused(Code.NO_ADJUSTMENT_REASON, 'reason', most=LONGEST)  # fmt: skip
     percent, amount = ("100", None) if kind == AdjustmentKind.COMP else _figures(edit.house, wanted)
     right = Right.COMP if kind == AdjustmentKind.COMP else Right.FREE_DISCOUNT
-    by = own_or_lent(edit.actor, lender, right) if kind != AdjustmentKind.SURCHARGE else None
+    by = need(edit.actor, right) if kind != AdjustmentKind.SURCHARGE else None
     return AppliedAdjustment(0, line_id, kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
 
 

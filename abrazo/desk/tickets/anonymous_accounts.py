@@ -11,13 +11,10 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import settings
 from abrazo.store import ticket as ticket_store
 from abrazo.store import till as till_store
-
-MOST, LONGEST = 8, 30
 
 
 def accounts_of_house(house: House) -> list[str]:
@@ -43,14 +40,3 @@ def sell_on(house: House, actor: Actor, name: str) -> None:
             ticket_store.set_anonymous(act.connection, sale, name)
             ticket_store.touch(act.connection, sale)
         act.record(Kind.SOLD_ON, sale, name=Personal(name))
-
-
-def name_accounts(house: House, actor: Actor, names: str) -> None:
-    """Write the house's accounts without a customer anew, parted by semicolons. A supervisor's right."""
-    need(actor, Right.SET_UP)
-    wanted = [" ".join(name.split()) for name in names.split(";") if name.strip()]
-    if len(wanted) > MOST or any(len(name) > LONGEST for name in wanted) or len(set(wanted)) < len(wanted):
-        raise Refused(Code.ANONYMOUS_NAMES, "sold_from", most=MOST, longest=LONGEST)
-    with acting(house, actor, "set-up") as act:
-        settings.put_anonymous_accounts(act.connection, wanted)
-        act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)

@@ -20,6 +20,7 @@ from abrazo.core.money import total
 from abrazo.core.states import TicketState
 from abrazo.desk.act import FactGiven, done_before, fresh, write_entry
 from abrazo.desk.context import Actor, House, Stale
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets import at_rest
 from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
@@ -34,12 +35,16 @@ BY_THEMSELVES = (Kind.CARD_PAID, Kind.CARD_ENDED, Kind.CARD_SILENT)
 
 
 class TicketChange:
-    """One change of one ticket, under way. `done` holds the answer when this request was carried out before."""
+    """One change of one ticket, under way. `done` holds the answer when this request was carried out before.
 
-    def __init__(self, house: House, actor: Actor, whole: TicketSnapshot) -> None:
+    `by` is who lent the right that it needs; None when it was one's own.
+    """
+
+    def __init__(self, house: House, actor: Actor, whole: TicketSnapshot, needs: Right | None = None) -> None:
         self.house = house
         self.actor = actor
         self.whole = whole
+        self.by = need(actor, needs) if needs else None
         self.at = house.stamp()
         self.day = house.day().id
         self.done: str | None = None
@@ -118,10 +123,12 @@ def changing(house: House, actor: Actor, on: OnTicket, kind: str = "") -> Iterat
 
 
 @contextmanager
-def correcting(house: House, actor: Actor, on: OnTicket, kind: str, about: str = "") -> Iterator[TicketChange]:
-    """Correct a closed ticket, as one act. Refused when it is open: then it is simply changed."""
+def correcting(
+    house: House, actor: Actor, on: OnTicket, kind: str, about: str = "", needs: Right | None = None
+) -> Iterator[TicketChange]:
+    """Correct a closed ticket, as one act that needs a right. Refused when it is open: then it is simply changed."""
     with fresh(house):
-        edit, about = TicketChange(house, actor, load_ticket(house, on.id)), about or f"ticket {on.id}"
+        edit, about = TicketChange(house, actor, load_ticket(house, on.id), needs), about or f"ticket {on.id}"
         edit.done = done_before(house, on.key, kind, about)
         if edit.done is None:
             if edit.whole.head.state != TicketState.CLOSED:

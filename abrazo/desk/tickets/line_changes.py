@@ -16,7 +16,7 @@ from abrazo.core.ticket import price_of_one
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, changing
-from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
+from abrazo.desk.tickets.made_lines import check_removal
 from abrazo.desk.tickets.ticket_lines import Picked, about, described, line_of, take_off_lines
 from abrazo.store import catalogue
 from abrazo.store import lines as lines_kept
@@ -32,9 +32,7 @@ def chosen_of(house: House, line: LineRow) -> tuple[str, ...]:
     return tuple(choice.id for choice in known if choice.label in labels)
 
 
-def change_line(
-    house: House, actor: Actor, on: OnTicket, line_id: int, picked: Picked, removal: Removal = NOT_ASKED
-) -> None:
+def change_line(house: House, actor: Actor, on: OnTicket, line_id: int, picked: Picked, reason: str = "") -> None:
     """Change a line's choices, note, quantity, guests and who served it, in place; what was set by hand stays.
 
     Fewer of what was sent or billed, or choices that cost less: only by right, with a reason.
@@ -51,7 +49,7 @@ def change_line(
         now = replace(line, quantity=read.quantity, choices=read.choices, note=read.note, shares=whose, staff=staff)
         if now == line:
             return
-        why = check_removal(edit, [(line, _left_of(line, now))], removal)
+        why = check_removal(edit, [(line, _left_of(line, now))], reason)
         if (now.choices, now.note) != (line.choices, line.note):
             prep.stop(edit, line, Fraction(line.quantity))
         else:
@@ -75,7 +73,7 @@ def _same_guests(line: LineRow, read: LineRow) -> bool:
     return {guest for guest, weight in line.shares if weight} == {guest for guest, _ in read.shares}
 
 
-def clear(house: House, actor: Actor, on: OnTicket, removal: Removal = NOT_ASKED) -> None:
+def clear(house: House, actor: Actor, on: OnTicket, reason: str = "") -> None:
     """Take everything off a ticket on which nothing is paid; bookings and jobs are free for another one.
 
     Refused without right and reason when something of it was sent or billed.
@@ -85,5 +83,5 @@ def clear(house: House, actor: Actor, on: OnTicket, removal: Removal = NOT_ASKED
             raise Refused(Code.PAID_ON_TICKET, "clear")
         number = len(edit.whole.standing)
         if number:
-            take_off_lines(edit, edit.whole.standing, removal)
+            take_off_lines(edit, edit.whole.standing, reason)
             edit.wrote(Kind.CLEARED, lines=number)

@@ -9,7 +9,6 @@ Rules here
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import TYPE_CHECKING
 
@@ -17,24 +16,12 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Personal
 from abrazo.desk.act import Facts
 from abrazo.desk.context import House
-from abrazo.desk.permissions import Right, own_or_lent, read_reason
+from abrazo.desk.permissions import Right, need, read_reason
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.store import prep
-from abrazo.store.staff import Staff
 
 if TYPE_CHECKING:
     from abrazo.desk.tickets.change import TicketChange
-
-
-@dataclass(frozen=True, slots=True)
-class Removal:
-    """Why a line that was made or billed goes, and who lends the right."""
-
-    reason: str = ""
-    lender: Staff | None = None
-
-
-NOT_ASKED = Removal()
 
 
 def made_lines(house: House, whole: TicketSnapshot) -> dict[int, str]:
@@ -48,7 +35,7 @@ def _billed(whole: TicketSnapshot, line: LineRow) -> bool:
     return whole.head.billed_at is not None and line.added_at <= whole.head.billed_at
 
 
-def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]], removal: Removal) -> Facts:
+def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]], reason: str) -> Facts:
     """Whether lines may go down to what is left of them; gives reason and lender for the journal, empty if none.
 
     Refused where one was made or billed and the right or the reason is missing.
@@ -62,7 +49,7 @@ def check_removal(edit: TicketChange, lines: Sequence[tuple[LineRow, Fraction]],
     if not made:
         return {}
     names = ", ".join(line.label for line in made[:3]) + (f" and {len(made) - 3} more" if len(made) > 3 else "")
-    if not removal.reason.strip():
+    if not reason.strip():
         raise Refused(Code.LINE_MADE, "reason", names=names)
-    why, by = read_reason(removal.reason), own_or_lent(edit.actor, removal.lender, Right.TAKE_OFF_MADE)
-    return {"reason": Personal(why), "lender": by}
+    why = Personal(read_reason(reason))
+    return {"reason": why, "lender": need(edit.actor, Right.TAKE_OFF_MADE)}

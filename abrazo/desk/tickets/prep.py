@@ -16,7 +16,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Sending, SlipKind
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import Right, need
+from abrazo.desk.permissions import Right
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
@@ -91,9 +91,8 @@ def sends_at_once(house: House) -> bool:
 
 def set_sending(house: House, actor: Actor, how: str) -> None:
     """Lines go at once, or when told. A supervisor's right."""
-    need(actor, Right.CHANGE_SENDING)
-    at_once = chosen(Sending, how, Code.NO_SENDING, "sending") == Sending.AT_ONCE
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.CHANGE_SENDING) as act:
+        at_once = chosen(Sending, how, Code.NO_SENDING, "sending") == Sending.AT_ONCE
         settings.put(act.connection, send_at_once=at_once)
         act.record(Kind.SENT_AT_ONCE if at_once else Kind.SENT_WHEN_TOLD)
 

@@ -14,7 +14,7 @@ from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
-from abrazo.desk.tickets.made_lines import NOT_ASKED, Removal, check_removal
+from abrazo.desk.tickets.made_lines import check_removal
 from abrazo.desk.tickets.price_lists import prices_now
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import bookings, catalogue, jobs
@@ -175,20 +175,20 @@ def read_measure(text: str, unit: str) -> str:
     return plain
 
 
-def remove_line(house: House, actor: Actor, on: OnTicket, line_id: int, removal: Removal = NOT_ASKED) -> None:
+def remove_line(house: House, actor: Actor, on: OnTicket, line_id: int, reason: str = "") -> None:
     """Strike a line through; it stays in the journal and on the ticket's list, with who and when.
 
     A booking's service or a job's task takes along what hangs on it; the booking or job is free for another ticket.
     Refused without right and reason when it was sent or billed.
     """
     with changing(house, actor, on) as edit:
-        take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house), removal)
+        take_off_lines(edit, hanging_on(edit.whole, edit.whole.line(line_id), house), reason)
 
 
-def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], removal: Removal = NOT_ASKED) -> None:
+def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], reason: str = "") -> None:
     """Strike lines through, tell their places, and let their bookings and jobs go."""
     connection = edit.house.connection
-    why = check_removal(edit, [(line, Fraction(0)) for line in lines], removal)
+    why = check_removal(edit, [(line, Fraction(0)) for line in lines], reason)
     for line in lines:
         lines_kept.remove_line(connection, line.id, edit.at, edit.actor.staff.id)
         edit.wrote(Kind.LINE_REMOVED, **about(line), **why)
@@ -236,15 +236,13 @@ def swap_line(house: House, actor: Actor, on: OnTicket, line_id: int, item_id: s
         edit.wrote(Kind.LINE_SWAPPED, **about(line), after=after, before=line.staff, now=staff_id)
 
 
-def set_quantity(
-    house: House, actor: Actor, on: OnTicket, line_id: int, quantity: str, removal: Removal = NOT_ASKED
-) -> None:
+def set_quantity(house: House, actor: Actor, on: OnTicket, line_id: int, quantity: str, reason: str = "") -> None:
     """Change how many of a line. Fewer of what was sent or billed: only by right, with a reason."""
     with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
-        why = check_removal(edit, [(line, Fraction(number))], removal) if fewer else {}
+        why = check_removal(edit, [(line, Fraction(number))], reason) if fewer else {}
         lines_kept.set_quantity(house.connection, line_id, number)
         prep.stop(edit, line, Fraction(line.quantity) - Fraction(number))
         after = Personal(described(replace(line, quantity=number)))

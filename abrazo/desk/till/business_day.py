@@ -16,12 +16,11 @@ from abrazo.core.states import Direction
 from abrazo.core.till import expected_cash, worth_of
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right, own_or_lent
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.till import drawer
 from abrazo.desk.till.views.till import counts_of, drawer_of
 from abrazo.store import tenders, till
 from abrazo.store import ticket as ticket_store
-from abrazo.store.staff import Staff
 from abrazo.store.till import Count, Petty
 
 LONGEST = 80
@@ -110,15 +109,11 @@ def in_the_way(house: House) -> list[Refused]:
     return found
 
 
-def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None) -> int:
-    """Close the open day; over and short are posted. Gives the day's id. All that is in the way is said at once.
-
-    `lender` is the supervisor who lends the right to somebody else.
-    """
-    with acting(house, actor, "day closed", key) as act:
+def close_day(house: House, actor: Actor, key: str) -> int:
+    """Close the open day; over and short are posted. Gives the day's id. All that is in the way is said at once."""
+    with acting(house, actor, "day closed", key, needs=Right.CLOSE_DAY) as act:
         if act.done is not None:
             return int(act.done)
-        by = own_or_lent(actor, lender, Right.CLOSE_DAY)
         problems = in_the_way(house)
         if problems:
             raise Refused(Code.IN_THE_WAY, problems=tuple(problems))
@@ -130,18 +125,18 @@ def close_day(house: House, actor: Actor, key: str, lender: Staff | None = None)
                     over_short_postings(count.till, count.over),
                 )
                 act.record(kind, None, postings, of_till=count.till, amount=abs(count.over))
-        act.record(Kind.DAY_CLOSED, date=day.business_date, lender=by)
+        act.record(Kind.DAY_CLOSED, date=day.business_date, lender=act.by)
         till.close_day(act.connection, day.id, at, actor.staff.id)
         act.answer = str(day.id)
     return day.id
 
 
-def skipped_float(house: House, actor: Actor, lender: Staff | None = None) -> tuple[int, dict[int, int]]:
+def skipped_float(house: House, actor: Actor) -> tuple[int, dict[int, int]]:
     """The float of a till that is not counted, and its pieces: what its drawer held at the last close.
 
     A supervisor's right.
     """
-    own_or_lent(actor, lender, Right.SKIP_FLOAT)
+    need(actor, Right.SKIP_FLOAT)
     day = till.last_closed(house.connection)
     count = till.counts_of(house.connection, day).get(actor.till.id) if day else None
     return (count.total, drawer.as_read(count.pieces)) if count else (0, {})

@@ -21,7 +21,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}/adjust")
@@ -76,8 +76,7 @@ def give(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     wanted = Wanted(typed["kind"] or "discount", form.preset, typed["code"], typed["percent"],
                     typed["amount"], typed["reason"])  # fmt: skip
     try:
-        lender = lender_of(house, actor, form.lender, form.pin)
-        desk.give(house, actor, OnTicket(ticket, version, form.key), line or None, wanted, lender)
+        desk.give(house, with_lender(house, actor, form), OnTicket(ticket, version, form.key), line or None, wanted)
     except Refused as refusal:
         return _page(request, house, actor, ticket, line, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line or None), 303)

@@ -26,7 +26,7 @@ from abrazo.web.forms import counter as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.web.supervisor_override import supervisors, with_lender
 
 router = APIRouter(prefix="/counter-mode")
 
@@ -136,7 +136,7 @@ def hold(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.H
         if who:
             desk.hold_person(house, actor, who, on)
         else:
-            desk.hold_till(house, actor, on, lender_of(house, actor, form.lender, form.pin))
+            desk.hold_till(house, with_lender(house, actor, form), on)
     except Refused as refusal:
         return _page(request, house, actor, "often", notice=wrong(house, refusal, "pin"))
     return RedirectResponse(urls.counter_mode(), 303)

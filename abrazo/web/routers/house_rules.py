@@ -36,12 +36,8 @@ def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 @router.post("")
 def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Decide]) -> Response:
     """One of the house's habits anew."""
-    what, value = form.what, form.value
     try:
-        if what == "sold_from":
-            anonymous_accounts.name_accounts(house, actor, value)
-        else:
-            desk.decide(house, actor, what, value)
+        desk.decide(house, actor, form.what, form.value)
     except Refused as refusal:
-        return _page(request, house, actor, wrong(house, refusal), value)
+        return _page(request, house, actor, wrong(house, refusal), form.value)
     return RedirectResponse(urls.set_up_house(), 303)

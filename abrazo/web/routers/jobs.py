@@ -30,7 +30,7 @@ from abrazo.web.forms import jobs as forms
 from abrazo.web.forms.base import Sent, is_number
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs")
@@ -265,7 +265,7 @@ def keep_deposit(
 ) -> Response:
     """What is left of the deposit stays with the house, as its terms say."""
     try:
-        deposits.keep(house, actor, job, form.reason, form.key, lender_of(house, actor, form.lender, form.pin))
+        deposits.keep(house, with_lender(house, actor, form), job, form.reason, form.key)
     except Refused as refusal:
         notice = wrong(house, refusal, "keep").keeping({"reason": form.reason})
         return _sheet(request, house, actor, job, notice)

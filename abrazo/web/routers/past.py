@@ -27,7 +27,7 @@ from abrazo.web.forms import past as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.web.supervisor_override import supervisors, with_lender
 
 router = APIRouter()
 
@@ -97,21 +97,14 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
         if what == "hand on":
             reopening.hand_on(house, actor, OnTicket(number, None, key), payment, reason)
             return RedirectResponse(urls.past(chosen=number, said="handed"), 303)
-        lender = lender_of(house, actor, form.lender, form.pin)
+        actor = with_lender(house, actor, form)
         if what == "void":
-            reopening.void(house, actor, OnTicket(number, None, key), reason, lender)
+            reopening.void(house, actor, OnTicket(number, None, key), reason)
             state = load_ticket(house, number).head.state
             return RedirectResponse(
                 urls.ticket(number, view="pay") if state == TicketState.OPEN else urls.past(chosen=number), 303
             )
-        reopening.reopen(
-            house,
-            actor,
-            OnTicket(number, None, key),
-            reason,
-            lender=lender,
-            payment=payment if what == "charge" else None,
-        )
+        reopening.reopen(house, actor, OnTicket(number, None, key), reason, payment if what == "charge" else None)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
     seen = load_ticket(house, number)
@@ -126,10 +119,8 @@ def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, for
         tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
         amount = read_money(house, typed, "refund") if typed else None
         reason, key = form.reason, form.key
-        lender, payment = lender_of(house, actor, form.lender, form.pin), form.payment
-        refunds.refund(
-            house, actor, OnTicket(number, None, key), refunds.RefundWanted(payment, amount, lines, tip), reason, lender
-        )
+        wanted = refunds.RefundWanted(form.payment, amount, lines, tip)
+        refunds.refund(house, with_lender(house, actor, form), OnTicket(number, None, key), wanted, reason)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
     return RedirectResponse(urls.past(chosen=number), 303)

@@ -12,7 +12,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.tickets import line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.tickets.made_lines import Removal, made_lines
+from abrazo.desk.tickets.made_lines import made_lines
 from abrazo.desk.tickets.naming import place_of
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
@@ -21,7 +21,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -34,7 +34,7 @@ def clear(
 ) -> Response:
     """Everything off the ticket."""
     try:
-        line_changes.clear(house, actor, OnTicket(ticket, form.version), _removal(house, actor, form))
+        line_changes.clear(house, with_lender(house, actor, form), OnTicket(ticket, form.version), form.why)
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **view.state(line=None)), 303)
@@ -44,10 +44,6 @@ def clear(
 def take_off(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, line: int = 0) -> Response:
     """A line that was sent or billed, or with none all of them: with a reason and a supervisor's right."""
     return _take_off_page(request, house, actor, ticket, _Asked(line))
-
-
-def _removal(house: House, actor: Actor, form: forms.Clear) -> Removal:
-    return Removal(form.why, lender_of(house, actor, form.lender, form.pin))
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +97,7 @@ def remove(
     """A line off the ticket; with a reason when it was made or billed."""
     version, line = form.version, form.line
     try:
-        desk.remove_line(house, actor, OnTicket(ticket, version), line, _removal(house, actor, form))
+        desk.remove_line(house, with_lender(house, actor, form), OnTicket(ticket, version), line, form.why)
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **view.state(line=None)), 303)
@@ -114,7 +110,7 @@ def quantity(
     """Another number of a line; fewer with a reason when they were made or billed."""
     version, line, number = form.version, form.line, form.number
     try:
-        desk.set_quantity(house, actor, OnTicket(ticket, version), line, number, _removal(house, actor, form))
+        desk.set_quantity(house, with_lender(house, actor, form), OnTicket(ticket, version), line, number, form.why)
     except Refused as refusal:
         return _take_off_again(request, house, actor, ticket, form, refusal)
     return RedirectResponse(urls.ticket(ticket, **view.state()), 303)

@@ -22,7 +22,7 @@ from abrazo.web.forms import till as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import lender_of, supervisors
+from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/till")
@@ -132,7 +132,7 @@ def match_file(
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Close]) -> Response:
     """Close the day."""
     try:
-        day = desk.close_day(house, actor, form.key, lender_of(house, actor, form.lender, form.pin))
+        day = desk.close_day(house, with_lender(house, actor, form), form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal, "close"))
     return RedirectResponse(urls.report(day=day), 303)
@@ -182,7 +182,7 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[form
     pieces: dict[int, int] = {}
     try:
         if form.how == "skip":
-            amount, pieces = desk.skipped_float(house, actor, lender_of(house, actor, form.lender, form.pin))
+            amount, pieces = desk.skipped_float(house, with_lender(house, actor, form))
         elif typed["total"]:
             amount = read_money(house, typed["total"], "total")
         elif any(typed.values()):

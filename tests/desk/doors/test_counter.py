@@ -13,7 +13,7 @@ from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
 from tests.desk.payments.test_corrections import odile
-from tests.desk.scenes import tab
+from tests.desk.scenes import lent, tab
 from tests.refusals import refuses
 
 
@@ -70,7 +70,7 @@ def test_leaving_closes_what_is_paid(desk: Desk) -> None:
 
 
 def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> None:
-    counter.hold_till(desk.house, desk.jory, True, None)
+    counter.hold_till(desk.house, desk.jory, True)
     held = counter_lock.held_to_counter(desk.house, desk.tamsin)
     assert held and held.code == Code.TILL_LOCKED
     assert not counter.may_go(desk.house, desk.jory, "/past", None)
@@ -79,8 +79,8 @@ def test_a_till_is_locked_by_anybody_and_let_out_by_a_supervisor(desk: Desk) -> 
     own = pick(desk)
     assert counter.may_go(desk.house, desk.jory, f"/tickets/{own}", own)
     with refuses("supervisor"):
-        counter.hold_till(desk.house, desk.jory, False, None)
-    counter.hold_till(desk.house, desk.jory, False, desk.house.staff()["odile"])
+        counter.hold_till(desk.house, desk.jory, False)
+    counter.hold_till(desk.house, lent(desk, desk.jory), False)
     assert counter_lock.held_to_counter(desk.house, desk.tamsin) is None
 
 
@@ -98,5 +98,5 @@ def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
     assert counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)
     assert counter.may_go(desk.house, desk.jory, "/tabs/new", None)
     assert not counter.may_go(desk.house, desk.jory, f"/tickets/{table}", table)
-    counter.hold_till(desk.house, desk.jory, True, None)
+    counter.hold_till(desk.house, desk.jory, True)
     assert not counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)  # a locked till only sells

@@ -22,7 +22,7 @@ from abrazo.store import stored_value as kept_stored
 from tests.desk.conftest import Desk
 from tests.desk.payments.test_stored_value import keyed, sold, spend, visit
 from tests.desk.payments.test_tenders import ask, one_payer
-from tests.desk.scenes import pay, wren
+from tests.desk.scenes import lent, pay, wren
 from tests.refusals import refuses
 
 
@@ -78,9 +78,8 @@ def test_opening_again_is_a_supervisors_right_and_needs_a_reason(desk: Desk) -> 
     with pytest.raises(Refused) as refusal:
         reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "  ")
     assert refusal.value.where == "reason"
-    lender = desk.house.staff()["odile"]
     for _ in range(2):
-        reopening.reopen(desk.house, desk.tamsin, OnTicket(number, None, "the same"), "wrong tender", lender=lender)
+        reopening.reopen(desk.house, lent(desk), OnTicket(number, None, "the same"), "wrong tender")
     whole = desk.whole(number)
     assert (whole.head.state, whole.bill.due, desk.balance("income")) == ("open", 0, 0)
     assert "allowed by Odile Marsh" in desk.told(number)[-1]

@@ -11,11 +11,13 @@ from abrazo.desk.output.views.report import day_report
 from abrazo.desk.overview.person import facts_with, here_too
 from abrazo.desk.payments import accounts, deposits
 from abrazo.desk.people import people
+from abrazo.desk.setup import house_rules
+from abrazo.desk.setup.house_rules import HouseRule
 from abrazo.desk.tickets import anonymous_accounts, customer, starting
 from abrazo.desk.tickets.naming import place_of
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
-from tests.desk.scenes import dropped, pay, person, wren
+from tests.desk.scenes import dropped, lent, pay, person, wren
 from tests.desk.tickets.test_change import add
 from tests.refusals import refuses
 
@@ -68,12 +70,12 @@ def test_the_household_that_is_here_is_told_and_nobody_else(desk: Desk) -> None:
 
 def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
     with refuses("supervisor"):
-        anonymous_accounts.name_accounts(desk.house, desk.tamsin, "Counter")
+        house_rules.decide(desk.house, desk.tamsin, HouseRule.SOLD_FROM, "Counter")
     for bad in ("a;a", ";".join("abcdefghi"), "x" * 31):
         with pytest.raises(Refused) as refused:
-            anonymous_accounts.name_accounts(desk.house, odile(desk), bad)
+            house_rules.decide(desk.house, odile(desk), HouseRule.SOLD_FROM, bad)
         assert refused.value.where == "sold_from"
-    anonymous_accounts.name_accounts(desk.house, odile(desk), "Counter; Hatch window")
+    house_rules.decide(desk.house, odile(desk), HouseRule.SOLD_FROM, "Counter; Hatch window")
     with refuses("sold from a place of this name"):
         anonymous_accounts.sell_on(desk.house, desk.tamsin, "Elsewhere")
     for account, item in (("", "lemon-posset"), ("Hatch window", "apple-juice")):
@@ -92,17 +94,17 @@ def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
 
 def test_a_deposit_stays_with_the_house_by_its_terms(desk: Desk) -> None:
     job, _ = dropped(desk, person(desk), 2000)
-    act = (desk.house, wren(desk), job)
-    for reason, lender, where in (("", desk.house.staff()["odile"], "reason"), ("never came", None, "pin")):
+    borrowed = lent(desk, wren(desk))
+    for reason, actor, where in (("", borrowed, "reason"), ("never came", wren(desk), "pin")):
         with pytest.raises(Refused) as refused:
-            deposits.keep(*act, reason, desk.key(), lender)
+            deposits.keep(desk.house, actor, job, reason, desk.key())
         assert refused.value.where == where
     key = desk.key()
     for _ in range(2):
-        assert deposits.keep(*act, "ordered to measure, called off", key, desk.house.staff()["odile"]) == 2000
+        assert deposits.keep(desk.house, borrowed, job, "ordered to measure, called off", key) == 2000
     assert (desk.balance("liabilities:deposits"), desk.balance("")) == (0, 0)
     assert desk.balance("income:deposits-kept") == -2000
     with refuses("Nothing is left"):
-        deposits.keep(*act, "again", desk.key(), desk.house.staff()["odile"])
+        deposits.keep(desk.house, borrowed, job, "again", desk.key())
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     assert desk.whole(number).bill.due == 4200  # what was kept is on no bill

@@ -7,13 +7,15 @@ from collections.abc import Callable
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import closing
 from abrazo.desk.tickets import holding, line_changes, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.tickets.made_lines import Removal, made_lines
+from abrazo.desk.tickets.made_lines import made_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
+from tests.desk.scenes import lent
 from tests.desk.tickets.test_change import add
 
 
@@ -27,16 +29,14 @@ def soup(desk: Desk, *, sent: bool = False, billed: bool = False) -> tuple[int, 
     return number, desk.whole(number).standing[0].id
 
 
-def acts(desk: Desk, number: int, line: int, removal: Removal) -> dict[str, Callable[[], None]]:
-    v = desk.version(number)
+def acts(desk: Desk, number: int, line: int, why: str = "", by: Actor | None = None) -> dict[str, Callable[[], None]]:
+    v, by = desk.version(number), by or desk.tamsin
     cheaper = Picked("fish-soup", "2", ("bread-1",), ("A",))
     return {
-        "remove": lambda: ticket_lines.remove_line(desk.house, desk.tamsin, OnTicket(number, v), line, removal),
-        "fewer": lambda: ticket_lines.set_quantity(desk.house, desk.tamsin, OnTicket(number, v), line, "1", removal),
-        "cheaper": lambda: line_changes.change_line(
-            desk.house, desk.tamsin, OnTicket(number, v), line, cheaper, removal
-        ),
-        "clear": lambda: line_changes.clear(desk.house, desk.tamsin, OnTicket(number, v), removal),
+        "remove": lambda: ticket_lines.remove_line(desk.house, by, OnTicket(number, v), line, why),
+        "fewer": lambda: ticket_lines.set_quantity(desk.house, by, OnTicket(number, v), line, "1", why),
+        "cheaper": lambda: line_changes.change_line(desk.house, by, OnTicket(number, v), line, cheaper, why),
+        "clear": lambda: line_changes.clear(desk.house, by, OnTicket(number, v), why),
     }
 
 
@@ -46,12 +46,12 @@ def test_it_takes_a_reason_and_a_right(desk: Desk, how: str, act: str) -> None:
     number, line = soup(desk, sent=how == "sent", billed=how == "billed")
     before = desk.whole(number)
     assert made_lines(desk.house, before) == {line: how}
-    for removal, where in ((Removal(), "reason"), (Removal("spilt"), "pin")):
+    for why, where in (("", "reason"), ("spilt", "pin")):
         with pytest.raises(Refused) as refusal:
-            acts(desk, number, line, removal)[act]()
+            acts(desk, number, line, why)[act]()
         assert refusal.value.where == where
     assert desk.whole(number) == before
-    acts(desk, number, line, Removal("spilt", desk.boss.staff))[act]()
+    acts(desk, number, line, "spilt", lent(desk))[act]()
     assert desk.whole(number).bill.total < before.bill.total
     assert any("spilt, allowed by Odile Marsh" in one for one in desk.told(number))
 
@@ -59,9 +59,9 @@ def test_it_takes_a_reason_and_a_right(desk: Desk, how: str, act: str) -> None:
 def test_what_nobody_made_yet_goes_freely(desk: Desk) -> None:
     number, line = soup(desk)
     holding.ask_bill(desk.house, desk.tamsin, desk.on(number), True)
-    acts(desk, number, line, Removal())["cheaper"]()
-    acts(desk, number, line, Removal())["fewer"]()
-    acts(desk, number, line, Removal())["remove"]()
+    acts(desk, number, line)["cheaper"]()
+    acts(desk, number, line)["fewer"]()
+    acts(desk, number, line)["remove"]()
     assert desk.whole(number).standing == []
 
 
@@ -77,7 +77,7 @@ def test_what_comes_after_the_bill_is_not_billed(desk: Desk) -> None:
 
 def test_a_party_whose_lines_went_did_order(desk: Desk) -> None:
     number, _ = soup(desk, sent=True)
-    line_changes.clear(desk.house, desk.boss, desk.on(number), Removal("they left without paying"))
+    line_changes.clear(desk.house, desk.boss, desk.on(number), "they left without paying")
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     words = desk.told(number)
     assert words[-1] == "All lines were removed; ticket closed"

@@ -12,19 +12,14 @@ from abrazo.core.errors import Refused
 from abrazo.desk.output import outbox
 from abrazo.desk.tickets import prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.tickets.made_lines import Removal
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.prep import queue_of
 from abrazo.store import prep as prep_store
 from tests.desk.conftest import Desk
 from tests.desk.payments.test_corrections import odile
+from tests.desk.scenes import lent
 from tests.desk.tickets.test_adjustments import party
 from tests.refusals import refuses
-
-
-def spilt(desk: Desk) -> Removal:
-    """Why what was sent goes, with a supervisor's right."""
-    return Removal("spilt", desk.boss.staff)
 
 
 def told(desk: Desk, number: int) -> dict[int, Fraction]:
@@ -67,8 +62,8 @@ def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
     line = desk.whole(number).standing[0]
     ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "3")
     go(desk, number)
-    ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, "2", spilt(desk))
-    ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id, spilt(desk))
+    ticket_lines.set_quantity(desk.house, lent(desk), desk.on(number), line.id, "2", "spilt")
+    ticket_lines.remove_line(desk.house, lent(desk), desk.on(number), line.id, "spilt")
     stops = [card.slip for card in queue_of(desk.house, "kitchen").cards if card.slip.kind == "stop"]
     assert [[one.quantity for one in slip.lines] for slip in stops] == [["1"], ["2"]]
     unsent = party_removed(desk)
@@ -122,8 +117,8 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
             line = chance.choice(lines)
             left = chance.randint(1, 4) if act == "fewer" else 0
             if left:
-                ticket_lines.set_quantity(desk.house, desk.tamsin, desk.on(number), line.id, str(left), spilt(desk))
+                ticket_lines.set_quantity(desk.house, lent(desk), desk.on(number), line.id, str(left), "spilt")
             else:
-                ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), line.id, spilt(desk))
+                ticket_lines.remove_line(desk.house, lent(desk), desk.on(number), line.id, "spilt")
             sent[line.id] = min(sent[line.id], left)
         assert told(desk, number) == {line: many for line, many in sent.items() if many}
