@@ -29,19 +29,20 @@ def _abrazo() -> None:
 @app.command()
 def reckon(
     jsonl: Annotated[bool, typer.Option("--jsonl", help="One ticket a line in, one bill or error a line out.")] = False,
+    postings: Annotated[bool, typer.Option("--postings", help="The double entries beside the bill.")] = False,
 ) -> None:
     """Read a ticket as JSON from standard input; write the bill as JSON to standard output."""
     if jsonl:
-        raise typer.Exit(_reckon_lines())
-    good, said = ticket_json.answer(sys.stdin.buffer.read())
+        raise typer.Exit(_reckon_lines(postings))
+    good, said = ticket_json.answer(sys.stdin.buffer.read(), postings=postings)
     print(json.dumps(said), file=sys.stdout if good else sys.stderr)
     raise typer.Exit(0 if good else 2)
 
 
-def _reckon_lines() -> int:
+def _reckon_lines(postings: bool) -> int:
     worst = 0
     for line in sys.stdin.buffer:
-        good, said = ticket_json.answer(line)
+        good, said = ticket_json.answer(line, postings=postings)
         print(json.dumps(said))
         worst = worst if good else 2
     return worst

@@ -19,10 +19,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from abrazo.core.bill import Bill
+from abrazo.core.money import totals
 from abrazo.core.refunds import TaxedPart
+from abrazo.core.sale_books import Names, SaleBooks, sale_rows
 from abrazo.core.sharing import apportion
-from abrazo.core.states import AdjustmentKind, TaxMode, Tender
-from abrazo.core.ticket import Ticket, adjustment_parts, discount_parts
+from abrazo.core.states import AdjustmentKind, Tender
+from abrazo.core.ticket import Adjustment, Ticket
 
 OPEN_TICKETS = "liabilities:open-tickets"
 SERVICE = "income:service-charge"
@@ -155,53 +157,38 @@ def turned(postings: Iterable[Posting]) -> Postings:
     return tuple(Posting(posting.account, -posting.amount) for posting in postings)
 
 
+def sale_names(uses: Mapping[str, LineUse]) -> Names:
+    """What a sale's accounts are called in the house's books. `uses` says by line id what each line does."""
+    return Names(lambda line: line_account(uses[line.id]), lambda charge: SERVICE, given_account, tax_account)
+
+
+def tax_account(tax: str) -> str:
+    """Where a tax lies until it is paid on."""
+    return f"liabilities:tax:{tax}"
+
+
+def given_account(adjustment: Adjustment) -> str:
+    """Where a discount, benefit, comp or surcharge stands, by its reason."""
+    if adjustment.kind == AdjustmentKind.SURCHARGE:
+        return SURCHARGES
+    comped = adjustment.percent == 100 and adjustment.kind == AdjustmentKind.DISCOUNT
+    return f"income:{'comps' if comped else f'{adjustment.kind}s'}:{slug(adjustment.reason or '')}"
+
+
 def close_postings(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse]) -> Postings:
     """What closing a settled ticket posts. `uses` says by line id what each line does."""
-    credits: dict[str, int] = {}
-
-    def credit(account: str, amount: int) -> None:
-        credits[account] = credits.get(account, 0) + amount
-
-    sold: list[tuple[str, int, str | None]] = []
-    for line, amounts in zip(ticket.lines, bill.lines, strict=True):
-        account = line_account(uses[line.id])
-        credit(account, amounts.gross)
-        sold.append((account, amounts.net, line.tax))
-    for account, amount in given_away(ticket, bill):
-        credit(account, amount)
-    for charge, (_, amount) in zip(ticket.charges, bill.charges, strict=True):
-        credit(SERVICE, amount)
-        sold.append((SERVICE, amount, charge.tax))
-    for tax in bill.taxes:
-        credit(f"liabilities:tax:{tax.id}", tax.tax)
-        if ticket.tax_mode == TaxMode.INCLUSIVE:
-            legs = [(account, amount) for account, amount, tax_id in sold if tax_id == tax.id]
-            for (account, _), part in zip(legs, _parts(tax.tax, [amount for _, amount in legs]), strict=True):
-                credit(account, -part)
-    for staff, amount in bill.staff_tips:
-        credit(tips_account(staff), amount)
-    credit(ROUNDING, sum(payer.account.rounding for payer in bill.payers))
-    legs_out = [Posting(OPEN_TICKETS, bill.paid)] + [Posting(account, -amount) for account, amount in credits.items()]
-    return balanced([leg for leg in legs_out if leg.amount])
+    books = SaleBooks(ticket, bill, sale_names(uses))
+    credits = [*books.credits(books.all).items()]
+    credits += [(tips_account(staff), amount) for staff, amount in bill.staff_tips]
+    credits.append((ROUNDING, bill.rounding))
+    legs = totals([(OPEN_TICKETS, bill.paid), *((account, -amount) for account, amount in credits)])
+    return balanced([Posting(account, amount) for account, amount in legs.items() if amount])
 
 
 def given_away(ticket: Ticket, bill: Bill) -> list[tuple[str, int]]:
     """Discounts, benefits and comps by reason (negative) and surcharges (positive), as credits in minor units."""
-    found = []
-    for line, amounts in zip(ticket.lines, bill.lines, strict=True):
-        parts = adjustment_parts(amounts.gross, line.adjustments)
-        for adjustment, part in zip(line.adjustments, parts, strict=True):
-            group = (
-                "comps"
-                if adjustment.percent == 100 and adjustment.kind == AdjustmentKind.DISCOUNT
-                else f"{adjustment.kind}s"
-            )
-            account = SURCHARGES if group == "surcharges" else f"income:{group}:{slug(adjustment.reason or '')}"
-            found.append((account, part))
-    taken = discount_parts(ticket.lines, [amounts.own for amounts in bill.lines], ticket.discounts)
-    for discount, cuts in zip(ticket.discounts, taken, strict=True):
-        found.append((f"income:discounts:{slug(discount.reason or '')}", -sum(cuts)))
-    return found
+    names = Names(lambda line: "", lambda charge: "", given_account, tax_account)
+    return [leg for row in sale_rows(ticket, bill, names) for leg in row.legs[1:]]
 
 
 def _parts(total: int, weights: Sequence[int]) -> tuple[int, ...]:

@@ -8,196 +8,34 @@ from __future__ import annotations
 
 import json
 from fractions import Fraction
-from typing import Annotated, Any, Literal
+from typing import Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
+from pydantic import ValidationError
 
 from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused, pointer
 from abrazo.core.money import Currency, read_decimal
 from abrazo.core.reckon import reckon
+from abrazo.core.returns import Return, Returned, give_back
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import AdjustmentKind, Extra, Share, Split, TaxMode, Tender, TipsTo
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Ticket
 from abrazo.core.tips import Tip
+from abrazo.core.whole_entry import ticket_postings
+from abrazo.formats.ticket_models import (
+    AdjustmentIn,
+    ChargeIn,
+    DiscountIn,
+    LineIn,
+    PaymentIn,
+    RefundIn,
+    TaxIn,
+    TicketIn,
+    TipIn,
+)
 from abrazo.words.refusals import PLAIN, refusal_text
-
-
-def _no_decimal_refusal(value: object) -> object:
-    """Decimal strings are checked here so that the refusal names the field."""
-    try:
-        read_decimal(value)
-    except Refused as refusal:
-        raise ValueError(refusal) from None
-    return value
-
-
-Decimal = Annotated[
-    str, BeforeValidator(_no_decimal_refusal), WithJsonSchema({"type": "string", "pattern": r"^-?[0-9]+(\.[0-9]+)?$"})
-]
-Id = Annotated[str, Field(min_length=1)]
-TicketSnapshot = Annotated[int, Field(strict=True)]
-
-
-class Strict(BaseModel):
-    """Refuses unknown fields; takes null, [] and {} as left out."""
-
-    model_config = ConfigDict(extra="forbid", strict=True)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _leave_out(cls, data: Any) -> Any:
-        if not isinstance(data, dict) or all(data.values()):
-            return data
-        names = cls.model_fields
-        return {key: value for key, value in data.items() if key not in names or not cls._empty(key, value)}
-
-    @classmethod
-    def _empty(cls, key: str, value: object) -> bool:
-        return value is None or (isinstance(value, (list, dict)) and not value)
-
-
-# An empty list, made anew each time: a default that is copied costs as much as checking a line.
-NONE_GIVEN: Any = Field(default_factory=list, json_schema_extra={"default": []})
-
-
-class PartIn(Strict):
-    """A part of a tax, as it is read."""
-
-    rate: Decimal
-    label: str | None = None
-
-
-class TaxIn(Strict):
-    """A tax, as it is read."""
-
-    id: Id
-    rate: Decimal
-    label: str | None = None
-    parts: list[PartIn] = NONE_GIVEN
-
-
-class GuestIn(Strict):
-    """A guest, as it is read."""
-
-    id: Id
-    name: str | None = None
-
-
-class ChoiceIn(Strict):
-    """A choice of a line, as it is read."""
-
-    price: Decimal
-    label: str | None = None
-    quantity: Annotated[TicketSnapshot, Field(ge=1)] = 1
-
-
-class AdjustmentIn(Strict):
-    """A discount or surcharge of a line, as it is read."""
-
-    kind: Literal["benefit", "discount", "surcharge"]
-    percent: Decimal | None = None
-    amount: Decimal | None = None
-    reason: str | None = None
-
-
-def _without_nulls(value: object) -> object:
-    return {key: weight for key, weight in value.items() if weight is not None} if isinstance(value, dict) else value
-
-
-class LineIn(Strict):
-    """A line, as it is read."""
-
-    id: Id
-    unit_price: Decimal
-    label: str | None = None
-    quantity: Decimal = "1"
-    tax: str | None = None
-    staff: str | None = None
-    choices: list[ChoiceIn] = NONE_GIVEN
-    adjustments: list[AdjustmentIn] = NONE_GIVEN
-    shares: Annotated[dict[str, Annotated[TicketSnapshot, Field(ge=0)]], BeforeValidator(_without_nulls)] = Field(
-        default_factory=dict, json_schema_extra={"default": {}}
-    )
-    discountable: bool = True
-
-
-class DiscountIn(Strict):
-    """A discount of the ticket, as it is read."""
-
-    percent: Decimal | None = None
-    amount: Decimal | None = None
-    reason: str | None = None
-    lines: list[str] = NONE_GIVEN
-    stack: Literal["one", "all"] = "one"
-
-
-class ChargeIn(Strict):
-    """A charge of the ticket, as it is read."""
-
-    id: Id
-    label: str | None = None
-    percent: Decimal | None = None
-    amount: Decimal | None = None
-    base: Literal["net", "gross"] = "net"
-    tax: str | None = None
-    share: Literal["proportional", "even"] = "proportional"
-
-
-class PayerIn(Strict):
-    """A payer, as it is read."""
-
-    id: Id
-    guests: list[str] = NONE_GIVEN
-    amount: Decimal | None = None
-
-
-class TipIn(Strict):
-    """A tip, as it is read."""
-
-    payer: str
-    percent: Decimal | None = None
-    amount: Decimal | None = None
-    basis: Literal["net", "gross", "total"] = "net"
-
-
-class PaymentIn(Strict):
-    """A payment, as it is read."""
-
-    payer: str
-    tender: Id
-    amount: Decimal
-    tip: Decimal = "0"
-    tendered: Decimal | None = None
-    extra: Literal["tip", "credit"] | None = None
-
-
-class TicketIn(Strict):
-    """A ticket, as it is read."""
-
-    currency: str
-    tax_mode: Literal["inclusive", "exclusive"]
-    lines: list[LineIn]
-    cash_rounding: Annotated[TicketSnapshot, Field(ge=1)] = 1
-    taxes: list[TaxIn] = NONE_GIVEN
-    guests: list[GuestIn] = NONE_GIVEN
-    staff: str | None = None
-    discounts: list[DiscountIn] = NONE_GIVEN
-    charges: list[ChargeIn] = NONE_GIVEN
-    split: Literal["shares", "equal", "amounts"] = "shares"
-    tips_to: Literal["staff", "pool"] = "staff"
-    payers: list[PayerIn] = NONE_GIVEN
-    tips: list[TipIn] = NONE_GIVEN
-    payments: list[PaymentIn] = NONE_GIVEN
-
-    @classmethod
-    def _empty(cls, key: str, value: object) -> bool:
-        return key != "lines" and super()._empty(key, value)
-
-
-# ---- reading
 
 
 class _Twice(dict[str, Any]):
@@ -383,6 +221,16 @@ class _Reader:
             item.extra and Extra(item.extra),
         )
 
+    def refund(self, item: RefundIn, i: int) -> Return:
+        lines = tuple(
+            (line.id, self.quantity(line.quantity, "refunds", i, "lines", j, "quantity") if line.quantity else None)
+            for j, line in enumerate(item.lines)
+        )
+        return Return(lines, tuple(item.charges), item.tips)
+
+    def refunds(self) -> list[Return]:
+        return [self.refund(item, i) for i, item in enumerate(self.model.refunds)]
+
     def ticket(self) -> Ticket:
         model = self.model
         return Ticket(
@@ -418,12 +266,15 @@ class _Reader:
 
 def read_ticket(text: bytes) -> Ticket:
     """A ticket from JSON; raises Refused with a pointer for anything that is not one."""
+    return _read(text).ticket()
+
+
+def _read(text: bytes) -> _Reader:
     value = parse_json(text)
     try:
-        model = TicketIn.model_validate(value)
+        return _Reader(TicketIn.model_validate(value))
     except ValidationError as error:
         raise _first_refusal(error) from None
-    return _Reader(model).ticket()
 
 
 # ---- writing
@@ -472,10 +323,32 @@ def bill_json(bill: Bill, currency: Currency) -> dict[str, Any]:
     }
 
 
-def answer(text: bytes) -> tuple[bool, dict[str, Any]]:
-    """What `abrazo reckon` says to one ticket: (is it a bill?, the bill or the error object)."""
+def _refund_json(refund: Returned, currency: Currency) -> dict[str, Any]:
+    text = currency.text
+    return {
+        "amount": text(refund.amount),
+        "rows": [{"ref": ref, "kind": kind, "amount": text(amount)} for (kind, ref), amount in refund.rows],
+        "taxes": [{"id": tax, "tax": text(amount)} for tax, amount in refund.taxes],
+        "tips": text(refund.tips),
+    }
+
+
+def answer(text: bytes, *, postings: bool = False) -> tuple[bool, dict[str, Any]]:
+    """What `abrazo reckon` says to one ticket: (is it a bill?, the bill or the error object).
+
+    With `postings` the ticket's double entries by account stand beside the bill.
+    """
     try:
-        ticket = read_ticket(text)
-        return True, bill_json(reckon(ticket), ticket.currency)
+        reader = _read(text)
+        ticket, asked = reader.ticket(), reader.refunds()
+        bill, currency = reckon(ticket), ticket.currency
+        said = bill_json(bill, currency)
+        returned, back = give_back(ticket, bill, asked)
+        if asked:
+            said["refunds"] = [_refund_json(one, currency) for one in returned]
+        if postings:
+            legs = ticket_postings(ticket, bill, returned, back)
+            said["postings"] = [{"account": account, "amount": currency.text(amount)} for account, amount in legs]
+        return True, said
     except Refused as refusal:
         return False, {"error": {"where": refusal.where, "what": refusal_text(PLAIN, refusal)}}

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from abrazo.formats.ticket_json import TicketIn
+from abrazo.formats.ticket_models import TicketIn
 
 DECIMAL = r"^-?[0-9]+(\.[0-9]+)?$"
 Amount = Annotated[str, Field(pattern=DECIMAL, description="A decimal string with all of the currency's decimals.")]
@@ -89,6 +89,30 @@ class StaffTipOut(Out):
     amount: Amount
 
 
+class ReturnedRowOut(Out):
+    """What goes back of a line or charge."""
+
+    ref: str
+    kind: Annotated[str, Field(pattern="^(line|charge)$")]
+    amount: Amount
+
+
+class RefundOut(Out):
+    """What one refund gives back."""
+
+    amount: Amount
+    rows: list[ReturnedRowOut]
+    taxes: list[MemoOut]
+    tips: Amount
+
+
+class PostingOut(Out):
+    """One account of the ticket's double entry; debit positive."""
+
+    account: str
+    amount: Amount
+
+
 class BillOut(Out):
     """A whole bill."""
 
@@ -105,6 +129,8 @@ class BillOut(Out):
     staff_tips: list[StaffTipOut]
     paid: Amount
     due: Amount
+    refunds: list[RefundOut] | None = None
+    postings: list[PostingOut] | None = None
 
 
 def schemas() -> dict[str, dict[str, Any]]:
