@@ -20,7 +20,6 @@ from enum import StrEnum
 
 from abrazo.core.bill import Bill
 from abrazo.core.money import totals
-from abrazo.core.refunds import TaxedPart
 from abrazo.core.sale_books import Names, SaleBooks, sale_rows
 from abrazo.core.sharing import apportion
 from abrazo.core.states import AdjustmentKind, Tender
@@ -207,13 +206,3 @@ def tip_back_postings(account: str, tip: int, shares: Sequence[tuple[str, int]])
     parts = _parts(tip, [share for _, share in shares])
     legs = [Posting(tips_account(staff), part) for (staff, _), part in zip(shares, parts, strict=True) if part]
     return balanced([*legs, Posting(account, -tip)] if tip else [])
-
-
-def refund_postings(account: str, reason: str, parts: Sequence[TaxedPart]) -> Postings:
-    """Money given back for a closed ticket: out of where it lies, against sales given back by reason, and its tax."""
-    legs = {account: -sum(part.amount for part in parts)}
-    for part in parts:
-        refunds, tax = f"income:refunds:{slug(reason)}", f"liabilities:tax:{part.tax}"
-        legs[refunds] = legs.get(refunds, 0) + part.amount - part.contained
-        legs[tax] = legs.get(tax, 0) + part.contained
-    return balanced([Posting(name, amount) for name, amount in legs.items() if amount])

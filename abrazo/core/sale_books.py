@@ -43,6 +43,14 @@ class SaleRow:
     net: int
     legs: tuple[Leg, ...]
 
+    def part(self, part: Fraction) -> list[Leg]:
+        """The credits of a part of it, 0 to 1: each rounded, the last making them agree with the net's."""
+        if part == 1:
+            return list(self.legs)
+        legs = [(account, round_half_up(amount * part)) for account, amount in self.legs[:-1]]
+        rest = round_half_up(self.net * part) - sum(amount for _, amount in legs)
+        return [*legs, (self.legs[-1][0], rest)]
+
 
 @dataclass(frozen=True, slots=True)
 class Given:
@@ -101,7 +109,7 @@ class SaleBooks:
         """What a part of the sale credits each account, in minor units; of the whole sale what closing does."""
         legs, by_tax = list[Leg](), dict[str | None, list[Leg]]()
         for row in self.rows:
-            mine = _scaled(row, given.rows.get(row.ref, Fraction(0)))
+            mine = row.part(given.rows.get(row.ref, Fraction(0)))
             legs += mine
             by_tax.setdefault(row.tax, []).append((mine[0][0], sum(amount for _, amount in mine)))
         for tax, amount in given.taxes.items():
@@ -128,11 +136,3 @@ class SaleBooks:
             for row in self.rows
         }
         return Given(parts, taxes)
-
-
-def _scaled(row: SaleRow, part: Fraction) -> list[Leg]:
-    if part == 1:
-        return list(row.legs)
-    legs = [(account, round_half_up(amount * part)) for account, amount in row.legs[:-1]]
-    rest = round_half_up(row.net * part) - sum(amount for _, amount in legs)
-    return [*legs, (row.legs[-1][0], rest)]

@@ -138,6 +138,32 @@ def pay(account: Account, payment: Payment, step: int, where: str = "") -> Accou
     raise Refused(Code.ABOVE_DUE, where, above=above)
 
 
+def covers(account: Account, payments: Iterable[Payment], step: int) -> list[int]:
+    """What each of a payer's payments pays of bill and tips, in minor units: rounding and what became credit left out.
+
+    `account` is the payer's before the first of them.
+    """
+    found = []
+    for payment in payments:
+        now = pay(account, payment, step)
+        found.append(now.paid - account.paid - (now.rounding - account.rounding))
+        account = now
+    return found
+
+
+def cash_back(gave: int, covered: int, before: int, part: int, step: int) -> int:
+    """What of a cash payment is handed back for a part of what it covered, when `before` went back already.
+
+    By the cash step, cumulatively (`round_k(c2) - round_k(c1)`, reckoning 13); a payment that goes back whole goes back
+    as it came: `gave`. Minor units.
+    """
+
+    def back(so_far: int) -> int:
+        return gave if so_far >= covered else cash_due(so_far, step)
+
+    return back(before + part) - back(before)
+
+
 @dataclass(frozen=True, slots=True)
 class Parts:
     """A sum taken from a payer, cut into what is on the bill and what is tip; minor units.

@@ -15,7 +15,7 @@ from abrazo.core.money import totals
 from abrazo.core.returns import Returned
 from abrazo.core.sale_books import Given, Names, SaleBooks
 from abrazo.core.states import AdjustmentKind, Tender
-from abrazo.core.tenders import cash_due, given, open_account, pay
+from abrazo.core.tenders import cash_back, covers, given, open_account
 from abrazo.core.ticket import Adjustment, Ticket
 
 NO_REASON = "none"
@@ -53,26 +53,29 @@ def ticket_postings(ticket: Ticket, bill: Bill, returned: Sequence[Returned], ba
 def _money_back(ticket: Ticket, bill: Bill, amount: int) -> tuple[list[tuple[str, int]], int]:
     """What goes back by tender (credits, negative), and what rounding of cash takes up (a debit)."""
     found, rounding = list[tuple[str, int]](), 0
-    for payment, covers in reversed(list(zip(ticket.payments, _covers(ticket, bill), strict=True))):
-        part = min(amount, covers)
+    for payment, covered in reversed(list(zip(ticket.payments, _covers(ticket, bill), strict=True))):
+        part = min(amount, covered)
         if part <= 0:
             continue
         amount -= part
         back = part
         if payment.tender == Tender.CASH:
-            whole = given(payment.amount, payment.tip)
-            back = whole if part == covers else cash_due(part, ticket.cash_rounding)
+            back = cash_back(given(payment.amount, payment.tip), covered, 0, part, ticket.cash_rounding)
         found.append((f"tender:{payment.tender}", -back))
         rounding += back - part
     return found, rounding
 
 
 def _covers(ticket: Ticket, bill: Bill) -> list[int]:
-    """What each payment pays of bill and tips, rounding and what became credit left out; minor units."""
-    accounts = {payer.id: open_account(payer.account.total, payer.account.stated) for payer in bill.payers}
-    found = []
-    for payment in ticket.payments:
-        before = accounts[payment.payer]
-        now = accounts[payment.payer] = pay(before, payment, ticket.cash_rounding)
-        found.append(now.paid - before.paid - (now.rounding - before.rounding))
-    return found
+    """What each payment pays of bill and tips, in the order of the ticket's."""
+    by_payer = {
+        payer.id: iter(
+            covers(
+                open_account(payer.account.total, payer.account.stated),
+                [one for one in ticket.payments if one.payer == payer.id],
+                ticket.cash_rounding,
+            )
+        )
+        for payer in bill.payers
+    }
+    return [next(by_payer[payment.payer]) for payment in ticket.payments]

@@ -10,8 +10,9 @@ import random
 from dataclasses import astuple, dataclass, replace
 from datetime import datetime, timedelta
 
+from abrazo.core.figures import Booked, closed, tender_figures
 from abrazo.core.journal import Fact, Kind, Personal
-from abrazo.core.ledger import Postings, close_postings, customer_account, money_account, taken_postings
+from abrazo.core.ledger import customer_account, money_account, taken_postings
 from abrazo.core.moments import stamp_at
 from abrazo.core.states import Source, TicketState
 from abrazo.core.tenders import cash_due
@@ -21,6 +22,7 @@ from abrazo.demo.story import DAY, ZONE
 from abrazo.desk.context import House
 from abrazo.desk.people.people import keep_person, read_person
 from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.desk.till.business_day import seal_day
 from abrazo.store import guests as guests_kept
 from abrazo.store import journal, tenders, till
 from abrazo.store import lines as lines_kept
@@ -99,12 +101,13 @@ class Past:
             cash[at] += self.ticket(day, at, when, None)
         if back == OWES[1]:
             self.ticket(day, "landing", date.replace(hour=16), OWES[0])
-        closed = stamp_at(date.replace(hour=21, minute=10), ZONE)
+        shut = stamp_at(date.replace(hour=21, minute=10), ZONE)
         for at, taken in cash.items():
             expected = FLOATS[at] + taken
             over = self.chance.choice([0, 0, 0, 0, -20, 5, 100])
-            till.add_count(self.house.connection, day, Count(at, "odile", closed, "{}", expected + over, expected))
-        till.close_day(self.house.connection, day, closed, "odile")
+            till.add_count(self.house.connection, day, Count(at, "odile", shut, "{}", expected + over, expected))
+        till.close_day(self.house.connection, day, shut, "odile")
+        seal_day(self.house, day)
 
     def ticket(self, day: int, at: str, when: datetime, owes: str | None) -> int:
         """One closed ticket; gives the cash it brought in."""
@@ -163,17 +166,18 @@ class Past:
             "amount": given,
             "route": Personal(route),
         }
-        self.wrote(sale, moment, Kind.PAID, taken_postings(account, given), **facts)
+        taken = Booked(taken_postings(account, given), tender_figures(tender, machine or "", given))
+        self.wrote(sale, moment, Kind.PAID, taken, **facts)
         if machine and reference:
             self.charged[machine].append((reference, given, when.replace(tzinfo=ZONE).timestamp()))
         whole = load_ticket(self.house, number)
-        self.wrote(sale, moment, Kind.SETTLED, close_postings(whole.ticket, whole.bill, whole.uses))
+        self.wrote(sale, moment, Kind.SETTLED, closed(whole.ticket, whole.bill, whole.uses))
         ticket_store.set_state(connection, number, TicketState.CLOSED, moment)
         return given if tender == "cash" else 0
 
-    def wrote(self, sale: _Sale, moment: str, kind: Kind, postings: Postings, **facts: Fact | Personal) -> None:
+    def wrote(self, sale: _Sale, moment: str, kind: Kind, booked: Booked, **facts: Fact | Personal) -> None:
         """An entry of the journal."""
         plain = {name: fact for name, fact in facts.items() if not isinstance(fact, Personal)}
         texts = {name: fact.text for name, fact in facts.items() if isinstance(fact, Personal)}
         entry = journal.Entry(0, moment, sale.day, sale.at, sale.staff, sale.ticket, None, kind, plain, texts)
-        journal.add(self.house.connection, entry, postings)
+        journal.add(self.house.connection, entry, booked)

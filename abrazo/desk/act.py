@@ -9,12 +9,12 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import NOTHING, Booked
 from abrazo.core.journal import Fact, Kind, Personal
-from abrazo.core.ledger import Posting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.store import journal
@@ -48,11 +48,9 @@ class Act:
         """The open day's id. Refused when none is open."""
         return self.house.day().id
 
-    def record(
-        self, kind: Kind, ticket: int | None = None, postings: Iterable[Posting] = (), /, **facts: FactGiven
-    ) -> None:
+    def record(self, kind: Kind, ticket: int | None = None, booked: Booked = NOTHING, /, **facts: FactGiven) -> None:
         """Put into the journal what was done."""
-        write_entry(self.house, self.actor, self.at, kind, ticket, postings, **facts)
+        write_entry(self.house, self.actor, self.at, kind, ticket, booked, **facts)
 
 
 def write_entry(
@@ -61,7 +59,7 @@ def write_entry(
     at: str,
     kind: Kind,
     ticket: int | None = None,
-    postings: Iterable[Posting] = (),
+    booked: Booked = NOTHING,
     /,
     **facts: FactGiven,
 ) -> None:
@@ -69,7 +67,7 @@ def write_entry(
     plain = {name: fact for name, fact in facts.items() if fact is not None and not isinstance(fact, Personal)}
     texts = {name: fact.text for name, fact in facts.items() if isinstance(fact, Personal)}
     who = (house.day().id, actor.till.id, actor.staff.id)
-    journal.add(house.connection, journal.Entry(0, at, *who, ticket, None, kind, plain, texts), postings)
+    journal.add(house.connection, journal.Entry(0, at, *who, ticket, None, kind, plain, texts), booked)
 
 
 def done_before(house: House, key: str, kind: str, about: str = "") -> str | None:

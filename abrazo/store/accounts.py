@@ -20,7 +20,8 @@ class OnAccount:
 
 
 INVOICES = """
-SELECT p.id AS payment, t.id AS ticket, t.number, t.person, p.at, p.amount + p.tip AS amount
+SELECT p.id AS payment, t.id AS ticket, t.number, t.person, p.at, p.amount + p.tip
+  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.payment = p.id AND r.state = 'done') AS amount
 FROM payment p JOIN ticket t ON t.id = p.ticket
 WHERE p.tender = 'account' AND t.person = ? AND p.taken_back_at IS NULL ORDER BY p.at, p.id
 """
@@ -29,7 +30,9 @@ SELECT DISTINCT t.person FROM payment p JOIN ticket t ON t.id = p.ticket
 WHERE p.tender = 'account' AND p.taken_back_at IS NULL AND p.at < ?
 """
 RECEIVED = """
-SELECT l.invoice, l.unit_price, t.state = 'open' AS pending FROM line l JOIN ticket t ON t.id = l.ticket
+SELECT l.invoice, l.unit_price - (SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
+   WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done') AS unit_price,
+  t.state = 'open' AS pending FROM line l JOIN ticket t ON t.id = l.ticket
 WHERE l.account = ? AND l.removed_at IS NULL AND t.voided_at IS NULL
 """
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 
-from abrazo.core.money import rest_of
+from abrazo.core.money import rest_of, total
 from abrazo.core.states import CorrectionKind, RefundState, RowKind
 from abrazo.store.db import Connection, Row, record
 
@@ -33,7 +33,7 @@ class Refund:
     """Money given back for a closed ticket, in minor units.
 
     `taxes` says what went back under each tax: (tax, amount with its tax, the tax in it). `tip` is what of the amount
-    is tip; `deposit` the deposit line of which it is the rest.
+    is tip; `deposit` the deposit line of which it is the rest; `rounding` what cash rounding adds to it.
     """
 
     id: int
@@ -51,6 +51,12 @@ class Refund:
     tip: int = 0
     deposit: int | None = None
     taxes: tuple[tuple[str | None, int, int], ...] = ()
+    rounding: int = 0
+
+    @property
+    def handed(self) -> int:
+        """What really went back, cash rounded; minor units."""
+        return total((self.amount, self.rounding))
 
     @property
     def of_bill(self) -> int:
@@ -68,7 +74,7 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
 REFUND_COLUMNS = """
-SELECT id, ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit,
+SELECT id, ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding,
        (SELECT json_group_array(json_array(tax, amount, contained)) FROM
           (SELECT tax, amount, contained FROM refund_tax WHERE refund = refund.id ORDER BY position)) AS taxes
 FROM refund
@@ -76,9 +82,12 @@ FROM refund
 REFUND = REFUND_COLUMNS + "WHERE id = ?"
 REFUNDS_OF = REFUND_COLUMNS + "WHERE ticket = ? ORDER BY id"
 REFUNDS_ON = REFUND_COLUMNS + "WHERE day = ? AND state = 'done' ORDER BY id"
+REFUNDS_OF_DAY = (
+    REFUND_COLUMNS + "WHERE ticket IN (SELECT id FROM ticket WHERE day = ?) AND day <> ? AND state = 'done' ORDER BY id"
+)
 ADD_REFUND = """
-INSERT INTO refund (ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO refund (ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_TAX = "INSERT INTO refund_tax (refund, position, tax, amount, contained) VALUES (?, ?, ?, ?, ?)"
 ADD_PART = "INSERT INTO refund_part (refund, kind, ref, amount) VALUES (?, ?, ?, ?)"
@@ -86,6 +95,7 @@ PARTS_GIVEN = """
 SELECT p.kind, p.ref, sum(p.amount) AS amount FROM refund r JOIN refund_part p ON p.refund = r.id
 WHERE r.ticket = ? AND r.state <> 'not done' GROUP BY p.kind, p.ref
 """
+PARTS_OF = "SELECT kind, ref, amount FROM refund_part WHERE refund = ? ORDER BY kind, ref"
 SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
 
 
@@ -137,11 +147,16 @@ def refunds_on(connection: Connection, day: int) -> list[Refund]:
     return [_refund(row) for row in connection.execute(REFUNDS_ON, (day,))]
 
 
+def refunds_of_day(connection: Connection, day: int) -> list[Refund]:
+    """What was given back on other days of tickets of a day."""
+    return [_refund(row) for row in connection.execute(REFUNDS_OF_DAY, (day, day))]
+
+
 def add_refund(connection: Connection, refund: Refund) -> int:
     """Keep a refund; its id is given anew."""
     r = refund
     facts = (r.ticket, r.payment, r.amount, r.reason, r.route, r.day, r.till, r.staff, r.lender, r.at, r.state)
-    row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit)).lastrowid
+    row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit, r.rounding)).lastrowid
     assert row is not None
     connection.executemany(ADD_TAX, [(row, place, *part) for place, part in enumerate(r.taxes)])
     return row
@@ -155,6 +170,11 @@ def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[RowK
 def parts_given(connection: Connection, ticket: int) -> list[tuple[RowKind, int, int]]:
     """What refunds of a ticket gave back, or may be giving back, of each line and charge."""
     return [(RowKind(row["kind"]), row["ref"], row["amount"]) for row in connection.execute(PARTS_GIVEN, (ticket,))]
+
+
+def parts_of(connection: Connection, refund: int) -> list[tuple[RowKind, int, int]]:
+    """What a refund gives back of lines and charges."""
+    return [(RowKind(row["kind"]), row["ref"], row["amount"]) for row in connection.execute(PARTS_OF, (refund,))]
 
 
 def set_refund(connection: Connection, refund: int, state: RefundState) -> None:

@@ -140,6 +140,8 @@ SELECT l.job, l.id AS line, l.ticket AS ticket, l.unit_price
   - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
   - (SELECT coalesce(sum(b.amount), 0) FROM petty_cash b WHERE b.deposit = l.id)
   - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done')
+  - (SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
+     WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done')
   - (SELECT coalesce(sum(k.amount), 0) FROM deposit_retained k WHERE k.line = l.id) AS amount
 FROM line l JOIN ticket t ON t.id = l.ticket
 WHERE l.job IN (SELECT value FROM json_each(?)) AND l.role = 'deposit' AND l.removed_at IS NULL

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from secrets import token_hex
 
+from abrazo.core.figures import NOTHING, Booked, summed
 from abrazo.core.journal import FIRST, ChainLink, Fact, Kind, canonical, link_hash, text_hash
 from abrazo.core.ledger import Posting
 from abrazo.core.money import totals
@@ -45,12 +46,14 @@ COLUMNS = "SELECT number, at, day, till, staff, ticket, version, kind, facts FRO
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY number"
 SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY number"
 TEXTS = "SELECT entry, name, text FROM journal_text WHERE entry IN (SELECT value FROM json_each(?))"
+ADD_FIGURE = "INSERT INTO figure (entry, kind, name, detail, count, amount, base) VALUES (?, ?, ?, ?, ?, ?, ?)"
 ADD_POSTING = "INSERT INTO posting (entry, account, amount) VALUES (?, ?, ?)"
 LATEST_AT = "SELECT number, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY number DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
 LAST_OF = "SELECT coalesce(max(number), 0) FROM journal WHERE ticket = ?"
 LATEST = "SELECT coalesce(max(number), 0) FROM journal"
+LAST_ENTRY = "SELECT number, hash FROM journal ORDER BY number DESC LIMIT 1"
 TICKETS_AFTER = "SELECT DISTINCT ticket FROM journal WHERE number > ? AND ticket IS NOT NULL"
 POSTED_ON = """
 SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.number = p.entry
@@ -75,13 +78,13 @@ AT_ONCE = 1000  # entries that are read at once when the chain is walked
 def add(
     connection: Connection,
     entry: Entry,
-    postings: Iterable[Posting] = (),
+    booked: Booked = NOTHING,
 ) -> int:
-    """Write an entry with its postings, chained to the one before; its number and version are given anew."""
+    """Write an entry with its postings and figures, chained to the one before; number and version are given anew."""
     e, head = entry, connection.execute(HEAD, (entry.ticket,)).fetchone()
     number, previous = (head["number"] or 0) + 1, head["hash"] or FIRST
     texts = [(name, salt, text_hash(salt, text), text) for name, text in e.texts.items() for salt in [token_hex(16)]]
-    legs = totals((posting.account, posting.amount) for posting in postings)
+    legs = totals((posting.account, posting.amount) for posting in booked.postings)
     parts = tuple(Posting(account, amount) for account, amount in legs.items())
     hashes = {name: known for name, _, known, _ in texts}
     facts = _chained(e.facts, hashes, e.ticket, head["version"])
@@ -90,6 +93,8 @@ def add(
     connection.execute(ADD, (*where, e.kind, canonical(dict(e.facts))))
     connection.executemany(ADD_TEXT, [(number, *one) for one in texts])
     connection.executemany(ADD_POSTING, [(number, account, amount) for account, amount in legs.items()])
+    figures = [(number, *one.key, one.count, one.amount, one.base) for one in summed(booked.figures)]
+    connection.executemany(ADD_FIGURE, figures)
     return number
 
 
@@ -133,6 +138,12 @@ def last_of(connection: Connection, ticket: int) -> int:
 def latest(connection: Connection) -> int:
     """The id of the last entry; 0 without any."""
     return int(connection.execute(LATEST).fetchone()[0])
+
+
+def head(connection: Connection) -> tuple[int, str]:
+    """How many entries there are, and the hash of the last."""
+    row = connection.execute(LAST_ENTRY).fetchone()
+    return (row["number"], row["hash"]) if row else (0, FIRST)
 
 
 def tickets_after(connection: Connection, entry: int) -> list[int]:

@@ -30,9 +30,13 @@ ONE = COLUMNS + "WHERE id = ?"
 BY_CODE = COLUMNS + "WHERE code = ?"
 CREDIT_OF = COLUMNS + "WHERE kind = 'store credit' AND person = ?"
 ADD = "INSERT INTO stored_value (kind, code, person, made_at, made_by, good_until) VALUES (?, ?, ?, ?, ?, ?)"
-# Sold or topped up on closed tickets; credit given by payments; less what was spent, and again what was refunded to it.
+# Sold or topped up on closed tickets, less what was given back of that; credit given by payments; less what was spent,
+# and again what was refunded to it.
 BALANCE = """
-SELECT coalesce((SELECT sum(l.unit_price) FROM line l JOIN ticket t ON t.id = l.ticket
+SELECT coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
+                        FROM refund_part g JOIN refund r ON r.id = g.refund
+                        WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done'))
+                 FROM line l JOIN ticket t ON t.id = l.ticket
                  WHERE l.stored = :one AND l.removed_at IS NULL AND t.state = 'closed'), 0)
      + coalesce((SELECT sum(p.credit - CASE WHEN p.tender IN ('gift card', 'voucher', 'store credit')
                                             THEN p.amount + p.tip ELSE 0 END)
@@ -48,6 +52,9 @@ MOVES = """
 SELECT at, kind, number, amount FROM (
   SELECT t.closed_at AS at, 'sold' AS kind, t.number, l.unit_price AS amount
   FROM line l JOIN ticket t ON t.id = l.ticket WHERE l.stored = :one AND l.removed_at IS NULL AND t.state = 'closed'
+  UNION ALL SELECT r.at, 'given back', t.number, -g.amount
+  FROM refund_part g JOIN refund r ON r.id = g.refund JOIN line l ON l.id = g.ref JOIN ticket t ON t.id = l.ticket
+  WHERE g.kind = 'line' AND l.stored = :one AND r.state <> 'not done'
   UNION ALL SELECT p.at, 'left over', t.number, p.credit
   FROM payment p JOIN ticket t ON t.id = p.ticket WHERE p.stored = :one AND p.credit > 0 AND p.taken_back_at IS NULL
   UNION ALL SELECT p.at, 'spent', t.number, -(p.amount + p.tip)

@@ -87,6 +87,9 @@ ADD_TILL = "INSERT INTO till (id, name, machine, home, counter_only, anonymous_a
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
 OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day WHERE closed_at IS NULL"
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
+FLOAT_PIECES = "SELECT float_pieces FROM day_till WHERE day = ? AND till = ?"
+SET_FLOAT_PIECES = "UPDATE day_till SET float_pieces = ?, pieces = ? WHERE day = ? AND till = ?"
+DATES = "SELECT id, business_date FROM day"
 SET_PIECES = "UPDATE day_till SET pieces = ? WHERE day = ? AND till = ?"
 DATE_OF = "SELECT business_date FROM day WHERE id = ?"
 ADD_COUNT = "INSERT INTO drawer_count (day, till, staff, at, pieces, total, expected) VALUES (?, ?, ?, ?, ?, ?, ?)"
@@ -164,8 +167,24 @@ def read_pieces(connection: Connection, day: int, till: str) -> str:
 
 
 def set_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:
-    """Which notes and coins a drawer began with."""
+    """Which notes and coins a drawer should hold now."""
     connection.execute(SET_PIECES, (pieces, day, till))
+
+
+def float_pieces(connection: Connection, day: int, till: str) -> str:
+    """The pieces of a till's float, as JSON by denomination; empty when they are not known."""
+    row = connection.execute(FLOAT_PIECES, (day, till)).fetchone()
+    return str(row["float_pieces"]) if row else ""
+
+
+def set_float_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:
+    """Which notes and coins a drawer begins with."""
+    connection.execute(SET_FLOAT_PIECES, (pieces, pieces, day, till))
+
+
+def dates_of(connection: Connection) -> dict[int, str]:
+    """The business dates of all days, by their ids."""
+    return {row["id"]: row["business_date"] for row in connection.execute(DATES)}
 
 
 def read_day(connection: Connection, day: int) -> AnyDay | None:

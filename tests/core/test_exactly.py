@@ -60,8 +60,6 @@ POSTINGS: list[tuple[Callable[[], ledger.Postings], list[tuple[str, int]]]] = [
     (lambda: ledger.tip_back_postings("assets:cash:bar", 0, [("ada", 2)]), []),
     (lambda: ledger.taken_postings("assets:cash:bar", 100, 30),
      [("assets:cash:bar", 100), ("liabilities:open-tickets", -70), ("liabilities:store-credit", -30)]),
-    (lambda: ledger.refund_postings("assets:cash:bar", "Was cold", [TaxedPart("std", 120, 20), TaxedPart("std", 60, 10), TaxedPart(None, 5, 0)]),
-     [("assets:cash:bar", -185), ("income:refunds:was-cold", 155), ("liabilities:tax:std", 30)]),
 ]  # fmt: skip
 
 

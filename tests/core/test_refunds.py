@@ -11,10 +11,12 @@ from hypothesis import strategies as st
 
 from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
-from abrazo.core.ledger import refund_postings
-from abrazo.core.money import Currency, round_half_up
+from abrazo.core.figures import NOTHING, WentBack, part_figures, refunded, summed, together
+from abrazo.core.ledger import LineUse, Role, sale_names
+from abrazo.core.money import Currency, round_half_up, totals
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, Ref, RefundPlan, plan_refund, refundable
+from abrazo.core.sale_books import SaleBooks
 from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.core.ticket import Charge, Line, Ticket
@@ -41,6 +43,10 @@ def after(before: GivenBack, plan: RefundPlan) -> GivenBack:
     return GivenBack(amounts, taxes)
 
 
+def minus_all(amounts: dict[str, int]) -> list[tuple[str, int]]:
+    return [(name, -amount) for name, amount in amounts.items()]
+
+
 PRICES = st.lists(st.tuples(st.integers(1, 9999), st.sampled_from(["std", "red", "A", None])), min_size=1, max_size=6)
 MODES = st.sampled_from([TaxMode.INCLUSIVE, TaxMode.EXCLUSIVE])
 
@@ -50,7 +56,8 @@ def test_refunded_in_any_order_and_cut_everything_goes_back_exactly(
     prices: list[tuple[int, str | None]], mode: TaxMode, fee: int, data: st.DataObject
 ) -> None:
     sold, bill = ticket(prices, mode, fee)
-    before, left = GivenBack(), bill.total
+    before, left, booked = GivenBack(), bill.total, NOTHING
+    uses = {line.id: LineUse(Role.SALE, "food") for line in sold.lines}
     while left:
         open_refs = [ref for ref, amount in refundable(sold, bill, before).items() if amount]
         chosen = data.draw(st.lists(st.sampled_from(open_refs), unique=True, max_size=3))
@@ -58,9 +65,17 @@ def test_refunded_in_any_order_and_cut_everything_goes_back_exactly(
         amount = data.draw(st.none() | st.integers(1, most)) if most else None
         plan = plan_refund(sold, bill, before, chosen, amount)
         assert plan.amount == (most if amount is None else amount)
-        assert sum(posting.amount for posting in refund_postings("assets:cash:galley", "late", plan.parts)) == 0
-        before, left = after(before, plan), left - plan.amount
+        now = after(before, plan)
+        states = (WentBack(one.amounts, one.taxes) for one in (before, now))
+        booked = together(booked, refunded(sold, bill, uses, *states))
+        before, left = now, left - plan.amount
+        assert sum(posting.amount for posting in booked.postings) == bill.total - left
     assert not any(refundable(sold, bill, before).values())
+    whole = SaleBooks(sold, bill, sale_names(uses))
+    books = totals([*((one.account, one.amount) for one in booked.postings), *minus_all(whole.credits(whole.all))])
+    assert bill.total == 0 or not any(books.values())
+    everything = part_figures(sold, bill, uses, whole.all)
+    assert bill.total == 0 or summed([*everything, *booked.figures]) == ()
     assert {tax: part for tax, part in before.taxes.items() if part} == {t.id: t.tax for t in bill.taxes if t.tax}
 
 

@@ -23,6 +23,7 @@ from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
 from abrazo.store import corrections, journal, outbox
+from tests.desk.books import holds
 from tests.desk.conftest import Desk
 from tests.refusals import refuses
 
@@ -58,6 +59,7 @@ def somebody(desk: Desk) -> int:
 def in_balance(desk: Desk) -> None:
     assert journal.unbalanced(desk.house.connection) == []
     assert (desk.charged(), desk.balance("")) == (desk.balance("assets:card"), 0)
+    holds(desk)
 
 
 def test_everything_bought_and_refunded_line_by_line_leaves_nothing(both: Desk) -> None:

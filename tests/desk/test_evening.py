@@ -29,6 +29,7 @@ from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till.views.matching import match_day
 from abrazo.store import journal, stored_value
 from tests.conftest import TIMES
+from tests.desk.books import holds
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_corrections import odile
 from tests.desk.payments.test_stored_value import CARD, sold, spend, visit
@@ -65,6 +66,7 @@ def test_money_moved_is_what_the_books_say(
         if chance.random() < 0.7:
             desk.follow()
         assert journal.unbalanced(desk.house.connection) == []
+        holds(desk)
         assert chain_faults(journal.chain(desk.house.connection)) == []
     for _ in range(4):  # until nothing is open any more, and voids have come to their end
         for number in tickets:

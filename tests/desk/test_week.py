@@ -7,12 +7,13 @@ from decimal import Decimal
 
 import pytest
 
+from abrazo.core.errors import Refused
 from abrazo.core.journal import chain_faults
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor
 from abrazo.desk.doors import bookings, jobs, tabs
 from abrazo.desk.output.views.report import day_report
-from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders
+from abrazo.desk.payments import accounts, card_poller, closing, deposits, refunds, reopening, tenders
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets import moving, sharing, starting, ticket_lines
@@ -23,9 +24,10 @@ from abrazo.desk.till.views.journal import day_journal
 from abrazo.desk.till.views.till import till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.journal import account_name
+from abrazo.store import figures, journal
 from abrazo.store import jobs as kept_jobs
-from abrazo.store import journal
 from abrazo.store import ticket as ticket_store
+from tests.desk.books import holds
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.scenes import booked, dropped, person, tab, wren
 from tests.formats.test_journal import read_by_another
@@ -124,6 +126,42 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "next door"), desk.key())
 
 
+CLOSED_BEFORE = "SELECT id FROM ticket WHERE state = 'closed' AND day < ? ORDER BY id"
+
+
+def figures_text(desk: Desk, day: int) -> str:
+    """The paper of a day, but for what was corrected later."""
+    return day_report_text(day_report(desk.house, day)).partition("Corrected later")[0].rstrip("-\n")
+
+
+def correct(desk: Desk, chance: random.Random, number: int, boss: Actor) -> None:
+    """Something of an earlier day is refunded, made void, or opened again and paid in cash; or it is refused."""
+    on = OnTicket(number, None, desk.key())
+    try:
+        whole, how = desk.whole(number), chance.choice(["refund", "refund", "void", "reopen"])
+        if how == "refund":
+            payment = chance.choice(whole.taken)
+            lines = [line.id for line in whole.standing if line.is_sale][: chance.choice([0, 1, 2])]
+            some = chance.choice([None, 100, 233]) if lines else 150
+            refunds.refund(desk.house, boss, on, refunds.RefundWanted(payment.id, some, lines), "cold")
+        elif how == "void":
+            reopening.void(desk.house, boss, on, "wrong table")
+        else:
+            reopening.reopen(
+                desk.house, boss, on, "wrong tender", whole.taken[0].id if whole.taken[0].recorded else None
+            )
+    except Refused:
+        return
+    desk.follow()
+    for _ in range(3):
+        desk.settle_unknown(number)
+        if desk.whole(number).head.voiding_at and desk.whole(number).head.state == "open":
+            reopening.go_on_voiding(desk.house, boss, number)
+            desk.follow()
+    if desk.whole(number).head.state == "open":
+        settle(desk, chance, number, desk.jory)
+
+
 @pytest.mark.parametrize("seed", [1, 2])
 def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
     """Outside: beancount reads the week's journal without complaint and has our balances."""
@@ -133,10 +171,15 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         person(desk, "Saltpan Rowers", company="yes")
     ]
     left: list[int] = []
+    sealed: dict[int, tuple[str | None, str]] = {}
     for _ in range(7):
         a_day(desk, chance, people, left)
+        closed = [row[0] for row in desk.house.connection.execute(CLOSED_BEFORE, (desk.house.day().id,))]
+        for number in chance.sample(closed, min(len(closed), 12)):
+            correct(desk, chance, number, odile)
         assert ticket_store.list_open(desk.house.connection) == []
         assert journal.unbalanced(desk.house.connection) == []
+        holds(desk)
         assert chain_faults(journal.chain(desk.house.connection)) == []
         assert desk.balance("liabilities:open-tickets") == desk.balance("assets:held-on-cards") == 0
         assert desk.balance("assets:card:") == desk.charged()
@@ -148,10 +191,15 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         assert ("Agrees" if not over else "Over" if over > 0 else "Short") in day_report_text(
             day_report(desk.house, day)
         )
+        sealed[day] = figures.sealed(desk.house.connection, day), figures_text(desk, day)
         desk.clock.on(24 * 3600)
         floats = {one: chance.choice([10000, 15000]) for one in desk.house.tills()}
         business_day.open_day(desk.house, odile, floats, desk.key())
-    owed = sum(d.amount for job in left for d in kept_jobs.held(desk.house.connection, job))
+    for day, before in sealed.items():
+        assert (figures.sealed(desk.house.connection, day), figures_text(desk, day)) == before
+    holds(desk)
+    everything = [row[0] for row in desk.house.connection.execute("SELECT id FROM job")]
+    owed = sum(d.amount for job in everything for d in kept_jobs.held(desk.house.connection, job))
     assert desk.balance("liabilities:deposits") == -owed
     assert desk.balance("assets:receivables") == accounts.owed_by(
         desk.house, next(p for p in [known(desk.house, people[-1])])

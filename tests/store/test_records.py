@@ -12,6 +12,7 @@ from typing import Any, get_args, get_type_hints
 
 import pytest
 
+from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
@@ -25,6 +26,7 @@ from abrazo.store import (
     charges,
     corrections,
     db,
+    figures,
     guests,
     holds,
     jobs,
@@ -285,9 +287,13 @@ def an_entry(c: db.Connection) -> None:
         0, "then", 1, "galley", "wren", number, None, Kind.PAID, {"amount": 5, "payer": "A"}, {"route": "cash"}
     )
     legs = (Posting("assets:cash:galley", 5), Posting("income:x", -5))
-    made = journal.add(c, entry, legs)
+    tax = (Figure(FigureKind.TAX, "std", "VAT", 6, 7, 8),)
+    made = journal.add(c, entry, Booked(legs, tax))
     same(entry, journal.of_ticket(c, number)[0], number=made, version=1)
     assert next(iter(journal.chain(c))).postings == legs
+    assert figures.of_day(c, 1) == [figures.FigureRow("tax", "std", "VAT", "galley", "then", 6, 7, 8)]
+    figures.seal(c, 1, "{}", 2, "head")
+    assert (figures.sealed(c, 1), figures.sealed_before(c, 2), figures.head_of(c, 1)) == ("{}", "{}", (2, "head"))
     journal.add_act(c, "key", "cash", "ticket 1", "then", "5")
     assert journal.read_act(c, "key") == journal.DoneAct("cash", "ticket 1", "5")
 

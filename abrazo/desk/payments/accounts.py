@@ -15,6 +15,7 @@ from datetime import timedelta
 
 from abrazo.core.accounts import still_owed
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import Booked, tender_figures
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, customer_account, taken_postings
 from abrazo.core.moments import plus
@@ -107,9 +108,11 @@ def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amou
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, amount, cash=False)
         who, till, route = actor.staff.id, actor.till.id, house.say(w.ACCOUNT_ROUTE, name=person.name)
-        postings = taken_postings(customer_account(person.id), parts.given)
+        booked = Booked(
+            taken_postings(customer_account(person.id), parts.given), tender_figures(Tender.ACCOUNT, "", parts.given)
+        )
         name = Personal(person.name)
-        edit.wrote(Kind.PUT_ON_ACCOUNT, postings, amount=parts.given, customer=person.id, name=name)
+        edit.wrote(Kind.PUT_ON_ACCOUNT, booked, amount=parts.given, customer=person.id, name=name)
         payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, Tender.ACCOUNT, route, parts.amount,
                               parts.tip, None, None, None, None, None)  # fmt: skip
         made = tenders.add_payment(house.connection, payment)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import closed
 from abrazo.core.journal import Kind
-from abrazo.core.ledger import close_postings
 from abrazo.core.states import HoldState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
@@ -31,8 +31,7 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
             if hold.state == HoldState.HELD:
                 raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
-            postings = close_postings(whole.ticket, whole.bill, whole.uses)
-            edit.wrote(Kind.SETTLED, postings)
+            edit.wrote(Kind.SETTLED, closed(whole.ticket, whole.bill, whole.uses, whole.sold_from))
             earn(edit)
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import Booked, Figure, FigureKind, deposit_given_back
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import kept_deposit_postings, money_account, stored_postings
+from abrazo.core.ledger import kept_deposit_postings, money_account
 from abrazo.core.money import total
 from abrazo.core.states import Direction, TicketState
 from abrazo.desk.act import Facts, acting, write_entry
@@ -55,7 +56,7 @@ def keep(house: House, actor: Actor, job_id: int, reason: str, key: str) -> int:
         act.record(
             Kind.DEPOSIT_RETAINED,
             job.settled_on,
-            kept_deposit_postings(rest),
+            Booked(kept_deposit_postings(rest), (Figure(FigureKind.DEPOSIT, "kept", "", len(held), rest),)),
             job=job_id,
             name=job.name,
             amount=rest,
@@ -80,7 +81,7 @@ def give_back_now(house: House, actor: Actor, job: Job) -> int:
         petty = Petty(actor.till.id, actor.staff.id, at, Direction.OUT, words, "", deposit.amount, deposit.line)
         till.add_petty(connection, day, petty)
         drawer.moved(house, actor.till.id, 0, deposit.amount)
-        postings = stored_postings(money_account("cash", actor.till.id), "deposit", -deposit.amount)
+        booked = deposit_given_back(money_account("cash", actor.till.id), deposit.amount)
         facts: Facts = {"job": job.id, "name": job.name, "amount": deposit.amount}
-        write_entry(house, actor, at, Kind.DEPOSIT_RETURNED, job.settled_on, postings, **facts)
+        write_entry(house, actor, at, Kind.DEPOSIT_RETURNED, job.settled_on, booked, **facts)
     return rest

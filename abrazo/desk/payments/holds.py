@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import timedelta
 
+from abrazo.core.figures import Booked
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import hold_postings
 from abrazo.core.moments import plus
@@ -28,7 +29,7 @@ def held(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
     holds.add(edit.house.connection, held)
     edit.wrote(
         Kind.HOLD_PLACED,
-        hold_postings(ask.machine, ask.amount),
+        Booked(hold_postings(ask.machine, ask.amount)),
         amount=ask.amount,
         brand=answer.brand,
         last_four=answer.last_four,
@@ -41,8 +42,8 @@ def hold_ended(edit: TicketChange, ask: CardRequest, state: HoldState, kind: Kin
     hold = holds.read(edit.house.connection, ask.hold or 0)
     assert hold is not None
     holds.end(edit.house.connection, hold.id, state, edit.at)
-    postings = hold_postings(hold.machine, -hold.amount)
-    edit.wrote(kind, postings, amount=hold.amount, last_four=hold.last_four)
+    booked = Booked(hold_postings(hold.machine, -hold.amount))
+    edit.wrote(kind, booked, amount=hold.amount, last_four=hold.last_four)
 
 
 def held_for(house: House, ticket: int) -> Hold | None:

@@ -6,12 +6,25 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import (
+    Booked,
+    Figures,
+    WentBack,
+    cash_difference,
+    deposit_given_back,
+    minus,
+    refunded,
+    tender_figures,
+    tips_given_back,
+    together,
+)
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import refund_postings, stored_postings, tip_back_postings
+from abrazo.core.ledger import Posting, Role
 from abrazo.core.loyalty import points_back
-from abrazo.core.money import total, totals
-from abrazo.core.refunds import GivenBack, Ref, RefundPlan, TaxedPart, left_of, plan_refund
+from abrazo.core.money import rest_of, total, totals
+from abrazo.core.refunds import GivenBack, Ref, RefundPlan, left_of, plan_refund
 from abrazo.core.states import RefundState, RowKind, Tender
+from abrazo.core.tenders import cash_back, covers, open_account
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -39,8 +52,28 @@ def _that_count(house: House, ticket: int) -> list[Refund]:
 
 def left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
     """What of each standing payment's part of the bill can still be refunded, in minor units."""
-    gone = ((refund.payment, refund.of_bill) for refund in _that_count(house, whole.head.id))
-    return left_of({p.id: p.on_bill for p in whole.taken if p.deposit is None}, gone)
+    gone, covered = ((refund.payment, refund.of_bill) for refund in _that_count(house, whole.head.id)), _covered(whole)
+    return left_of({p.id: rest_of(covered[p.id], p.tip) for p in whole.taken if p.deposit is None}, gone)
+
+
+def _covered(whole: TicketSnapshot) -> dict[int, int]:
+    """What each standing payment pays of bill and tips, by its id: cash rounding and credit left out; minor units."""
+    found = dict[int, int]()
+    for bill in whole.bill.payers:
+        account = open_account(bill.account.total, bill.account.stated)
+        theirs = [one for one in whole.ticket.payments if one.payer == bill.id]
+        rows = [payment for payment in whole.taken if str(payment.payer) == bill.id]
+        found |= zip((row.id for row in rows), covers(account, theirs, whole.ticket.cash_rounding), strict=True)
+    return found
+
+
+def _cash_rounding(edit: TicketChange, payment: PaymentRow, back: int) -> int:
+    """What cash rounding adds to what goes back, so that a payment that goes back whole goes back as it came."""
+    if payment.tender != Tender.CASH:
+        return 0
+    before = total(one.amount for one in _that_count(edit.house, edit.id) if one.payment == payment.id)
+    covered = _covered(edit.whole)[payment.id]
+    return rest_of(cash_back(payment.given, covered, before, back, edit.whole.ticket.cash_rounding), back)
 
 
 def tips_left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
@@ -79,15 +112,30 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
         back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, edit.by)
+        rounding = _cash_rounding(edit, payment, back)
         facts = (back, why, route_words(house, payment), edit.day, *who, edit.at)
-        made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes)
+        made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes, rounding=rounding)
         made = replace(made, id=corrections.add_refund(house.connection, made))
         rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
         corrections.add_refund_parts(house.connection, made.id, rows)
+        _not_used(edit, [ref for kind, ref, _ in rows if kind == RowKind.LINE])
         if payment.machine is None:
             _done(edit, made, payment)
         else:
             tenders.ask_back(edit, payment, back, refund=made.id)
+
+
+def _not_used(edit: TicketChange, lines: Sequence[int]) -> None:
+    """Refused when more goes back of a gift card, a credit or a deposit than is still on it."""
+    for line in (edit.whole.line(id) for id in lines):
+        if line.stored is not None:
+            left = stored_value.balance(edit.house.connection, line.stored)
+        elif line.role is Role.DEPOSIT and line.job is not None:
+            left = next(one.amount for one in jobs.held(edit.house.connection, line.job) if one.line == line.id)
+        else:
+            continue
+        if left < 0:
+            raise Refused(Code.STORED_SPENT, "lines", line=line.label)
 
 
 def _plan(edit: TicketChange, wanted: RefundWanted) -> RefundPlan:
@@ -104,6 +152,9 @@ def _plan(edit: TicketChange, wanted: RefundWanted) -> RefundPlan:
     if amount == 0:
         return RefundPlan((), ())
     chosen: list[Ref] = [(RowKind.LINE, str(line)) for line in lines]
+    sold: list[Ref] = [(RowKind.LINE, str(line.id)) for line in edit.whole.standing if line.is_sale]
+    if not chosen and sold:  # what was sold first; a gift card or deposit only goes back by name
+        chosen = [*sold, *((RowKind.CHARGE, str(charge.id)) for charge in edit.whole.charges)]
     return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house, edit.id), chosen, amount)
 
 
@@ -125,22 +176,17 @@ def given_back(house: House, ticket: int) -> GivenBack:
 
 
 def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
-    """The money is back: postings, and what stored value gains by it."""
+    """The money is back: what it books, and what stored value gains by it."""
     connection = edit.house.connection
+    before = _went_back(edit)
     corrections.set_refund(connection, refund.id, RefundState.DONE)
+    edit.house.forget()
     place = replace(payment, till=edit.actor.till.id) if payment.tender == Tender.CASH else payment
-    parts = [TaxedPart(*part) for part in refund.taxes]
     if payment.tender == Tender.CASH:
-        drawer.moved(edit.house, edit.actor.till.id, 0, refund.amount)
-    account = tenders.account_of(edit.whole, place)
-    if refund.deposit is not None:
-        postings = stored_postings(account, "deposit", -refund.amount)
-    else:
-        postings = refund_postings(account, refund.reason, parts)
-        postings += tip_back_postings(account, refund.tip, edit.whole.bill.staff_tips)
+        drawer.moved(edit.house, edit.actor.till.id, 0, refund.handed)
     edit.wrote(
         Kind.REFUNDED,
-        postings,
+        _booked(edit, refund, place, before),
         refund=refund.id,
         payment=payment.id,
         amount=refund.amount,
@@ -152,6 +198,32 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     if payment.tender == Tender.POINTS and person is not None:
         points = points_back(refund.amount, house.settings.points_lot, house.settings.points_value)
         stored_value.add_points(connection, person, edit.id, payment.id, points, edit.at)
+
+
+def _booked(edit: TicketChange, refund: Refund, payment: PaymentRow, before: WentBack) -> Booked:
+    """What a refund books: money out of where it lies, off the sale and the tips, cash by its step."""
+    account, whole = tenders.account_of(edit.whole, payment), edit.whole
+    if refund.deposit is not None:
+        return deposit_given_back(account, refund.amount)
+    money = Booked((Posting(account, -refund.of_bill),), minus(_tendered(payment, refund.handed)))
+    sale = refunded(whole.ticket, whole.bill, whole.uses, before, _went_back(edit))
+    tips = tips_given_back(refund.tip, account, whole.bill.staff_tips)
+    return together(money, sale, tips, cash_difference(refund.rounding, account))
+
+
+def _tendered(payment: PaymentRow, amount: int) -> Figures:
+    """A part of a payment in the report; it is one payment still, so that it counts for none."""
+    return tuple(replace(one, count=0) for one in tender_figures(payment.tender, tenders.route_of(payment), amount))
+
+
+def _went_back(edit: TicketChange) -> WentBack:
+    """What went back of a ticket's lines, charges and taxes by refunds that are done."""
+    done = [one for one in refunds_of(edit.house, edit.id) if one.state == RefundState.DONE and one.deposit is None]
+    parts = [part for one in done for part in corrections.parts_of(edit.house.connection, one.id)]
+    return WentBack(
+        totals(((kind, str(ref)), amount) for kind, ref, amount in parts),
+        totals((tax, contained) for one in done for tax, _, contained in one.taxes if tax is not None),
+    )
 
 
 def answered(edit: TicketChange, ask: CardRequest, approved: bool) -> None:

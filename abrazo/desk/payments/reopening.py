@@ -7,8 +7,9 @@ day; the correction shows in both days' reports. Somebody without the right hand
 from __future__ import annotations
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import closed
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import Role, close_postings, turned
+from abrazo.core.ledger import Role
 from abrazo.core.money import totals
 from abrazo.core.states import CorrectionKind, RefundState, TicketState
 from abrazo.desk.context import Actor, House
@@ -37,9 +38,9 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
     if payment is not None and all(one.id != payment or not one.recorded for one in whole.taken):
         raise Refused(Code.NOT_RECORDED)
     _may_be_opened(edit)
-    postings = turned(close_postings(whole.ticket, whole.bill, whole.uses))
+    back = closed(whole.ticket, whole.bill, whole.uses, whole.sold_from).turned()
     entry = Kind.REOPENED_TO_VOID if kind == CorrectionKind.VOID else Kind.REOPENED
-    edit.wrote(entry, postings, reason=Personal(why), lender=edit.by)
+    edit.wrote(entry, back, reason=Personal(why), lender=edit.by)
     unearn(edit)
     ticket_store.set_reopened(
         connection, edit.id, edit.at, edit.at if kind == CorrectionKind.VOID else None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import STORED, Posting, points_postings
 from abrazo.core.loyalty import booked_worth, earning_net, points_earned, points_to_spend, points_worth
@@ -67,12 +68,13 @@ def points_value(house: House, person: int | None, most: int) -> Value | None:
 def lapse(edit: TicketChange, kind: str, rest: int) -> None:
     """What a voucher is worth beyond the bill is not given back: it counts once."""
     if kind == VOUCHER and rest:
-        edit.wrote(Kind.VOUCHER_LAPSED, lapsed_postings(rest), amount=rest)
+        edit.wrote(Kind.VOUCHER_LAPSED, lapsed(rest), amount=rest)
 
 
-def lapsed_postings(rest: int) -> tuple[Posting, ...]:
+def lapsed(rest: int) -> Booked:
     """The unused rest of a voucher becomes the house's; negative when it is given back."""
-    return Posting(STORED[VOUCHER], rest), Posting("income:vouchers-lapsed", -rest)
+    postings = (Posting(STORED[VOUCHER], rest), Posting("income:vouchers-lapsed", -rest))
+    return Booked(postings, (Figure(FigureKind.STORED, "expired", VOUCHER, 1 if rest > 0 else -1, rest),))
 
 
 def given_back(edit: TicketChange, payment: PaymentRow) -> None:
@@ -83,7 +85,7 @@ def given_back(edit: TicketChange, payment: PaymentRow) -> None:
             stored_value.balance(connection, payment.stored), payment.given
         )  # the payment itself is back already
         if rest:
-            edit.wrote(Kind.VOUCHER_COUNTS, lapsed_postings(-rest), amount=rest)
+            edit.wrote(Kind.VOUCHER_COUNTS, lapsed(-rest), amount=rest)
     points = -stored_value.points_of_payment(connection, payment.id)
     if points and edit.whole.head.person:
         stored_value.add_points(connection, edit.whole.head.person, edit.id, payment.id, points, edit.at)
@@ -123,7 +125,8 @@ def _earned(edit: TicketChange, person: int, points: int) -> None:
         stored_value.add_points(edit.house.connection, person, edit.id, None, points, edit.at)
         worth = booked_worth(points, edit.house.settings.points_lot, edit.house.settings.points_value)
         kind = Kind.POINTS_EARNED if points > 0 else Kind.POINTS_TAKEN_BACK
-        edit.wrote(kind, points_postings(worth), points=abs(points), customer=person)
+        figures = (Figure(FigureKind.POINTS, "earned", "", points, worth),)
+        edit.wrote(kind, Booked(points_postings(worth), figures), points=abs(points), customer=person)
 
 
 def points_for(house: House, whole: TicketSnapshot) -> int:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import Booked, tender_figures
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import customer_account, money_account, taken_postings
 from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender, TenderKind
@@ -168,7 +169,7 @@ def keep(edit: TicketChange, payer_id: int, parts: Parts, by: PaidBy) -> int:
     made = tenders.add_payment(edit.house.connection, payment)
     edit.wrote(
         Kind.CARD_PAID if ask else Kind.PAID,
-        taken_postings(account_of(edit.whole, payment), parts.given, parts.credit),
+        taken(edit.whole, payment),
         payment=made,
         payer=edit.whole.payer(payer_id).letter,
         tender=by.tender,
@@ -186,6 +187,17 @@ def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     if payment.tender == Tender.ACCOUNT:
         return customer_account(whole.head.person or 0)
     return money_account(payment.tender, payment.machine or payment.till)
+
+
+def taken(whole: TicketSnapshot, payment: PaymentRow) -> Booked:
+    """What a payment books."""
+    postings = taken_postings(account_of(whole, payment), payment.given, payment.credit)
+    return Booked(postings, tender_figures(payment.tender, route_of(payment), payment.given, payment.credit))
+
+
+def route_of(payment: PaymentRow) -> str:
+    """By which way a payment came, as the report sums it: the machine or service; nothing where the tender says it."""
+    return payment.machine or ""
 
 
 def take_back(house: House, actor: Actor, on: OnTicket, payment_id: int) -> int:
@@ -256,10 +268,9 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
         drawer.moved(edit.house, till, payment.change, payment.handed)
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     letter = edit.whole.payer(payment.payer).letter
-    account = account_of(edit.whole, replace(payment, till=till))
-    postings = taken_postings(account, -payment.given, -payment.credit)
-    edit.wrote(Kind.TAKEN_BACK, postings, payment=payment.id, payer=letter, amount=payment.given,
-               route=Personal(route_words(edit.house, payment)))  # fmt: skip
+    back = taken(edit.whole, replace(payment, till=till)).turned()
+    route = Personal(route_words(edit.house, payment))
+    edit.wrote(Kind.TAKEN_BACK, back, payment=payment.id, payer=letter, amount=payment.given, route=route)
     given_back(edit, payment)
 
 

@@ -9,13 +9,13 @@ After every change
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import NOTHING, Booked
 from abrazo.core.journal import Kind
-from abrazo.core.ledger import Posting
 from abrazo.core.money import total
 from abrazo.core.states import TicketState
 from abrazo.desk.act import FactGiven, done_before, fresh, write_entry
@@ -57,10 +57,10 @@ class TicketChange:
         """The ticket's id."""
         return self.whole.head.id
 
-    def wrote(self, kind: Kind, postings: Iterable[Posting] = (), /, **facts: FactGiven) -> None:
+    def wrote(self, kind: Kind, booked: Booked = NOTHING, /, **facts: FactGiven) -> None:
         """Put into the journal what was done. The ticket has its new version already."""
         before = self._changes()
-        write_entry(self.house, self.actor, self.at, kind, self.id, postings, **facts)
+        write_entry(self.house, self.actor, self.at, kind, self.id, booked, **facts)
         self._journalled += self._changes() - before
 
     def _changes(self) -> int:

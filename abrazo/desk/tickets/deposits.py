@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from abrazo.core.deposits import applied_deposits, can_apply
+from abrazo.core.figures import Booked, tender_figures
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import money_account, taken_postings
 from abrazo.core.money import total
@@ -94,7 +95,9 @@ def _lift(edit: TicketChange, payment: PaymentRow) -> None:
 def _apply(edit: TicketChange, route: str, amount: int) -> None:
     kind = Kind.DEPOSIT_APPLIED if amount > 0 else Kind.DEPOSIT_LIFTED
     postings = taken_postings(money_account("deposit", ""), amount)
-    edit.wrote(kind, postings, amount=abs(amount), route=Personal(route))
+    edit.wrote(
+        kind, Booked(postings, tender_figures(Tender.DEPOSIT, "", amount)), amount=abs(amount), route=Personal(route)
+    )
 
 
 def _keep(edit: TicketChange, payer: int, line: int, route: str, amount: int) -> None:

@@ -75,6 +75,11 @@ class TicketSnapshot:
         return {str(line.id): line.use for line in self.standing}
 
     @property
+    def sold_from(self) -> str:
+        """On which account without a customer it is sold; empty for somebody's ticket."""
+        return self.head.anonymous_account if self.head.person is None else ""
+
+    @property
     def tips(self) -> int:
         """All tips, in minor units."""
         return self.bill.tips

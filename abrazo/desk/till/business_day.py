@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused, chosen
+from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.states import Direction
@@ -18,8 +19,10 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.till import drawer
+from abrazo.desk.till.views.day_figures import figures_so_far
 from abrazo.desk.till.views.till import counts_of, drawer_of
-from abrazo.store import tenders, till
+from abrazo.formats.sealed_report import sealed_text
+from abrazo.store import figures, journal, tenders, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.till import Count, Petty
 
@@ -58,7 +61,9 @@ def move_cash(house: House, actor: Actor, moved: MovedCash, key: str) -> None:
         act.record(
             Kind.PAID_OUT if way == Direction.OUT else Kind.PAID_IN,
             None,
-            petty_postings(actor.till.id, category, signed),
+            Booked(
+                petty_postings(actor.till.id, category, signed), (Figure(FigureKind.PETTY, way, category, 1, amount),)
+            ),
             amount=amount,
             category=Personal(category),
             note=Personal(note) if note else None,
@@ -124,11 +129,21 @@ def close_day(house: House, actor: Actor, key: str) -> int:
                     Kind.OVER if count.over > 0 else Kind.SHORT,
                     over_short_postings(count.till, count.over),
                 )
-                act.record(kind, None, postings, of_till=count.till, amount=abs(count.over))
+                act.record(kind, None, Booked(postings), of_till=count.till, amount=abs(count.over))
         act.record(Kind.DAY_CLOSED, date=day.business_date, lender=act.by)
         till.close_day(act.connection, day.id, at, actor.staff.id)
+        seal_day(house, day.id)
         act.answer = str(day.id)
     return day.id
+
+
+def seal_day(house: House, day_id: int) -> None:
+    """Keep the figures of a day that was just closed; nothing changes them from here on."""
+    house.forget()
+    day = till.read_day(house.connection, day_id)
+    assert day is not None
+    entries, head = journal.head(house.connection)
+    figures.seal(house.connection, day_id, sealed_text(figures_so_far(house, day)), entries, head)
 
 
 def skipped_float(house: House, actor: Actor) -> tuple[int, dict[int, int]]:

@@ -24,7 +24,7 @@ def as_read(kept: str) -> dict[int, int]:
 
 def holds(house: House, till_id: str, pieces: Mapping[int, int]) -> None:
     """A till's float was counted by piece."""
-    till.set_pieces(house.connection, house.day().id, till_id, as_kept(pieces))
+    till.set_float_pieces(house.connection, house.day().id, till_id, as_kept(pieces))
 
 
 def knows_pieces(house: House, till_id: str) -> bool:

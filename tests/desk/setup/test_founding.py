@@ -18,14 +18,18 @@ ADDED = (
     ("staff", "takes_jobs"),
     ("category", "first_for"),
 )  # by the second migration
+LATER = (("refund", "rounding"), ("day_till", "float_pieces"))  # by the fourth
 
 
 def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
-    for table, column in ADDED:
+    for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
-    raw.execute("DROP TABLE job_preset")
+    for table in ("job_preset", "figure", "sealed_report"):
+        raw.execute(f"DROP TABLE {table}")
+    for index in ("journal_day", "refund_part_ref", "refund_payment"):
+        raw.execute(f"DROP INDEX {index}")
     guard = raw.execute("SELECT sql FROM sqlite_schema WHERE name = 'payment_keeps_its_figures'").fetchone()[0]
     raw.execute("DROP TRIGGER payment_keeps_its_figures")
     raw.execute("UPDATE payment SET route = 'another card machine slip 9, recorded' WHERE id = 1")

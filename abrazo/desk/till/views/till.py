@@ -106,7 +106,7 @@ def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
         float_,
         cash_in=total(payment.handed for payment in cash),
         change_and_refunds=total(
-            [*(p.change for p in cash), *(p.given for p in of_others), *(refund.amount for refund in refunds)]
+            [*(p.change for p in cash), *(p.given for p in of_others), *(refund.handed for refund in refunds)]
         ),
         paid_out=total(one.amount for one in petty if one.direction == Direction.OUT),
         paid_in=total(one.amount for one in petty if one.direction == Direction.IN),

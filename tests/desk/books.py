@@ -1,0 +1,90 @@
+"""What must hold of the books at any moment: report, journal and the rows themselves agree to the cent, day by day."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from abrazo.core.figures import FigureKind
+from abrazo.core.ledger import ROUNDING, SERVICE, Role, tax_account, tips_account
+from abrazo.core.report import Report
+from abrazo.core.states import Tender
+from abrazo.desk.output.views.report import report_of
+from tests.desk.conftest import Desk
+
+MOVED = """
+SELECT p.account, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.number = p.entry WHERE j.day = ? GROUP BY 1
+"""
+TAKEN = "SELECT tender, sum(amount + tip) FROM payment WHERE day = ? GROUP BY 1"
+BACK = "SELECT tender, sum(amount + tip) FROM payment WHERE back_day = ? GROUP BY 1"
+REFUNDED = """
+SELECT p.tender, sum(r.amount + r.rounding) FROM refund r JOIN payment p ON p.id = r.payment
+WHERE r.day = ? AND r.state = 'done' AND r.deposit IS NULL GROUP BY 1
+"""
+
+
+def days_of(desk: Desk) -> list[int]:
+    return [row[0] for row in desk.house.connection.execute("SELECT id FROM day ORDER BY id")]
+
+
+def holds(desk: Desk) -> None:
+    """Every day's report agrees with the journal's postings and with a sum made from the rows."""
+    desk.house.forget()
+    for day in days_of(desk):
+        found = report_of(desk.house, [day])
+        assert found.difference == 0, (day, found)
+        _agrees_with_the_journal(desk, day, found)
+        assert _tenders(found) == _from_rows(desk, day)
+        for kind in FigureKind:
+            tills = [report_of(desk.house, [day], till).amount(kind) for till in desk.house.tills()]
+            assert sum(tills) == found.amount(kind), kind
+        shares = [one.tenths for one in found.groups]
+        assert sum(shares) in (0, 1000)
+    whole = report_of(desk.house, days_of(desk))
+    assert whole.difference == 0
+
+
+def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
+    moved = Counter({row[0]: -row[1] for row in desk.house.connection.execute(MOVED, (day,))})
+    taxes = Counter[str]()
+    for one in found.of(FigureKind.TAX):
+        taxes[tax_account(one.name)] += one.amount
+    assert taxes == _only(moved, "liabilities:tax:")
+    tips = Counter[str]()
+    for one in found.of(FigureKind.TIP):
+        tips[tips_account(one.name)] += one.amount
+    assert tips == _only(moved, "liabilities:tips:")
+    assert found.amount(FigureKind.ROUNDING) == moved[ROUNDING]
+    given = found.amount(FigureKind.GIVEN)
+    contained = 0 if found.added_tax else found.amount(FigureKind.TAX)
+    sold = sum(amount for account, amount in moved.items() if account.startswith("income:sales:")) + moved[SERVICE]
+    assert found.amount(FigureKind.SALE) + found.amount(FigureKind.CHARGE) == sold + given + contained
+    deposits = {one.name: one.amount for one in found.of(FigureKind.DEPOSIT)}
+    kept = deposits.get("taken", 0) - sum(deposits.get(name, 0) for name in ("used", "given back", "kept"))
+    assert kept == moved["liabilities:deposits"]
+    for role in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT):
+        stored = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == role}
+        account = {Role.GIFT_CARD: "gift-cards", Role.VOUCHER: "vouchers", Role.STORE_CREDIT: "store-credit"}[role]
+        left = stored.get("sold", 0) - stored.get("used", 0) - stored.get("expired", 0)
+        assert left == moved[f"liabilities:{account}"], role
+    owed = {one.name: one.amount for one in found.of(FigureKind.ACCOUNT)}
+    receivable = -sum(amount for account, amount in moved.items() if account.startswith("assets:receivables"))
+    assert owed.get("put on", 0) - owed.get("received", 0) == receivable
+
+
+def _only(moved: Counter[str], begins: str) -> Counter[str]:
+    return Counter({account: amount for account, amount in moved.items() if account.startswith(begins) and amount})
+
+
+def _tenders(found: Report) -> dict[str, int]:
+    sums = Counter[str]()
+    for one in found.of(FigureKind.TENDER):
+        sums[one.name] += one.amount
+    return {tender: amount for tender, amount in sums.items() if amount}
+
+
+def _from_rows(desk: Desk, day: int) -> dict[str, int]:
+    sums = Counter[str]()
+    for sql, sign in ((TAKEN, 1), (BACK, -1), (REFUNDED, -1)):
+        for tender, amount in desk.house.connection.execute(sql, (day,)):
+            sums[Tender(tender) if tender in set(Tender) else tender] += sign * amount
+    return {str(tender): amount for tender, amount in sums.items() if amount}
