@@ -5,6 +5,8 @@ from __future__ import annotations
 import importlib
 import json
 import sys
+from datetime import date
+from enum import Enum
 from pathlib import Path
 from types import ModuleType
 from typing import Annotated
@@ -19,6 +21,21 @@ Host = Annotated[str, typer.Option(help="Address to listen on.")]
 Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
 Pages = Annotated[int, typer.Option(help="Page processes; with more than one a worker beside.", min=1, max=8)]
 Db = Annotated[Path, typer.Option(help="The house's database; the stand-ins keep their files beside it.")]
+
+
+First = Annotated[str, typer.Option("--from", help="The first business date, for example 2026-06-01.")]
+Last = Annotated[str, typer.Option("--to", help="The last business date.")]
+DEMO = Path("data/demo.db")
+
+
+class Form(Enum):
+    """How a report is written."""
+
+    JSON = "json"
+    CSV = "csv"
+    XLSX = "xlsx"
+    PDF = "pdf"
+    TEXT = "text"
 
 
 @app.callback()
@@ -87,9 +104,58 @@ def stand_ins(
 
 
 @app.command()
-def journal(db: Db = Path("data/demo.db")) -> None:
+def journal(db: Db = DEMO, first: First = "", last: Last = "") -> None:
     """Write the double-entry journal of a house as plain text to standard output."""
-    raise typer.Exit(_serving().journal(db))
+    raise typer.Exit(_serving().journal(db, _date(first), _date(last) or "9999-12-31"))
+
+
+@app.command()
+def report(
+    db: Db = DEMO,
+    day: Annotated[str, typer.Option(help="A business date, for example 2026-06-13.")] = "",
+    first: First = "",
+    last: Last = "",
+    till: Annotated[str, typer.Option(help="Of one till alone.")] = "",
+    form: Annotated[Form, typer.Option("--format", help="How it is written.")] = Form.TEXT,
+) -> None:
+    """Write the report of a business date, or of all from one to another, to standard output."""
+    if bool(day) == bool(first and last):
+        raise typer.BadParameter("Give --day, or both --from and --to.")
+    begins, ends = _date(day or first), _date(day or last)
+    raise typer.Exit(_reports().report(db, begins, ends, till, form.value))
+
+
+@app.command()
+def check(
+    db: Db = DEMO,
+    head: Annotated[str, typer.Option(help="A head of the journal, as a paper says it.")] = "",
+    as_json: Annotated[bool, typer.Option("--json", help="The faults as JSON.")] = False,
+) -> None:
+    """Say whether a house's books are sound; exit 1 with every fault when they are not."""
+    raise typer.Exit(_reports().check(db, head, as_json))
+
+
+@app.command()
+def backup(to: Path, db: Db = DEMO) -> None:
+    """Copy a house's database, also while it is being served."""
+    raise typer.Exit(_reports().backup(db, to))
+
+
+@app.command()
+def restore(source: Annotated[Path, typer.Argument(metavar="FROM")], db: Db = DEMO) -> None:
+    """Put a copy in a house's place; what was there moves to a folder beside."""
+    raise typer.Exit(_reports().restore(source, db))
+
+
+def _reports() -> ModuleType:
+    return importlib.import_module("abrazo.cli.reports")
+
+
+def _date(typed: str) -> str:
+    try:
+        return typed and date.fromisoformat(typed).isoformat()
+    except ValueError:
+        raise typer.BadParameter(f"{typed!r} is not a date; write it as 2026-06-13.") from None
 
 
 def run() -> None:

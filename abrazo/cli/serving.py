@@ -36,7 +36,7 @@ def demo(host: str, port: int, db: Path, fresh: bool, pages: int = 1) -> int:
         with exclusive(db, address):
             state = examine(db)
             if state is FileState.FOREIGN or (state not in (FileState.HOUSE, FileState.MISSING) and not fresh):
-                return _refuse(db, state)
+                return refuse(db, state)
             if fresh and house_files(db):
                 print(f"The house until now lies in {_move_aside(db)}", flush=True)
             if fresh or state is FileState.MISSING:
@@ -62,7 +62,7 @@ def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
     """Serve a house that exists, with devices at an address or else the stand-ins; 2 when there is none."""
     state = examine(db)
     if state is not FileState.HOUSE:
-        return _refuse(db, state)
+        return refuse(db, state)
     try:
         with exclusive(db, f"http://{host}:{port}"):
             if address:
@@ -75,20 +75,21 @@ def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
     return 0
 
 
-def journal(db: Path) -> int:
-    """Write a house's double-entry journal to standard output; 2 when there is none."""
+def journal(db: Path, first: str = "", last: str = "9999") -> int:
+    """Write a house's double-entry journal of some dates to standard output; 2 when there is no house."""
     try:
         house = open_house(db, Devices.beside(db))
     except NotAHouse as other:
-        return _refuse(db, other.state)
+        return refuse(db, other.state)
     try:
-        print(day_journal(house), end="")
+        print(day_journal(house, first, last), end="")
     finally:
         close_house(house)
     return 0
 
 
-def _refuse(db: Path, state: FileState) -> int:
+def refuse(db: Path, state: FileState) -> int:
+    """Say why a file is not opened; the exit code of bad input."""
     print(WHY_NOT[state].format(db=db), file=sys.stderr)
     return BAD
 

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from fractions import Fraction
 
 from abrazo.core.money import rounded
@@ -43,6 +44,11 @@ class TaxBill:
     base: int
     tax: int
     parts: tuple[tuple[str | None, int], ...]
+
+
+def rate_text(rate: Fraction) -> str:
+    """A rate as a decimal string, for example 0.2; rates are read from decimals, so that nothing is lost."""
+    return f"{(Decimal(rate.numerator) / Decimal(rate.denominator)).normalize():f}"
 
 
 def tax_amount(base: int, rate: Fraction, mode: TaxMode) -> int:

@@ -1,4 +1,4 @@
-"""JSON Schema of what `abrazo reckon` takes and gives; `make schemas` writes both into docs/formats."""
+"""JSON Schema of what `abrazo reckon` takes and gives, and of reports; `make schemas` writes them into docs/formats."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from abrazo.formats.report_schema import REPORT
 from abrazo.formats.ticket_models import TicketIn
 
 DECIMAL = r"^-?[0-9]+(\.[0-9]+)?$"
@@ -134,10 +135,11 @@ class BillOut(Out):
 
 
 def schemas() -> dict[str, dict[str, Any]]:
-    """Both schemas by file name."""
+    """The schemas by file name."""
     return {
         "ticket.schema.json": {"$schema": "https://json-schema.org/draft/2020-12/schema", **_input()},
         "bill.schema.json": {"$schema": "https://json-schema.org/draft/2020-12/schema", **BillOut.model_json_schema()},
+        "report.schema.json": REPORT,
     }
 
 

@@ -197,3 +197,24 @@ def snapshot(connection: Connection) -> Iterator[Connection]:
     finally:
         if connection.in_transaction:
             connection.execute("ROLLBACK")
+
+
+def faults(connection: Connection) -> list[str]:
+    """What SQLite itself finds wrong with the file and its references; empty when nothing is."""
+    found = [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
+    return found + [f"{row[0]} {row[1]}" for row in connection.execute("PRAGMA foreign_key_check")]
+
+
+def copy(connection: Connection, to: Path) -> None:
+    """A whole copy of the database of one moment, also while others write; it is complete when it is there."""
+    part = to.with_name(f"{to.name}.part")
+    part.unlink(missing_ok=True)
+    target = sqlite3.connect(part)
+    try:
+        connection.backup(target)
+        target.execute("PRAGMA journal_mode = DELETE")
+    finally:
+        target.close()
+    with part.open("rb+") as file:
+        os.fsync(file.fileno())
+    part.replace(to)

@@ -54,6 +54,8 @@ BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
 LAST_OF = "SELECT coalesce(max(number), 0) FROM journal WHERE ticket = ?"
 LATEST = "SELECT coalesce(max(number), 0) FROM journal"
 LAST_ENTRY = "SELECT number, hash FROM journal ORDER BY number DESC LIMIT 1"
+HASH_OF = "SELECT hash FROM journal WHERE number = ?"
+WITH_HASH = "SELECT number FROM journal WHERE hash = ?"
 TICKETS_AFTER = "SELECT DISTINCT ticket FROM journal WHERE number > ? AND ticket IS NOT NULL"
 POSTED_ON = """
 SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.number = p.entry
@@ -144,6 +146,17 @@ def head(connection: Connection) -> tuple[int, str]:
     """How many entries there are, and the hash of the last."""
     row = connection.execute(LAST_ENTRY).fetchone()
     return (row["number"], row["hash"]) if row else (0, FIRST)
+
+
+def hash_of(connection: Connection, number: int) -> str:
+    """The hash of an entry; empty when there is no such."""
+    row = connection.execute(HASH_OF, (number,)).fetchone()
+    return str(row["hash"]) if row else ""
+
+
+def has_hash(connection: Connection, wanted: str) -> bool:
+    """Whether an entry has this hash."""
+    return connection.execute(WITH_HASH, (wanted,)).fetchone() is not None
 
 
 def tickets_after(connection: Connection, entry: int) -> list[int]:

@@ -45,6 +45,11 @@ WHERE c.id IN ({LAST}) AND l.added_at > c.at AND l.removed_at IS NULL AND t.void
 ADD_FAMILY = "INSERT INTO family (id, name, code) VALUES (?, ?, ?)"
 ADD_VARIANT = "INSERT INTO variant (item, family, size, colour) VALUES (?, ?, ?, ?)"
 SET_SHELF = "UPDATE item SET shelf = ? WHERE id = ?"
+NOT_FOLLOWING = """
+SELECT DISTINCT c.item FROM stock_count c WHERE c.reason <> 'first stock' AND NOT EXISTS (
+  SELECT 1 FROM journal j WHERE j.kind = 'goods counted' AND j.at = c.at AND json_extract(j.facts, '$.item') = c.item
+    AND json_extract(j.facts, '$.quantity') = c.quantity)
+"""
 ADD_COUNT = "INSERT INTO stock_count (item, at, quantity, reason, staff, till) VALUES (?, ?, ?, ?, ?, ?)"
 
 
@@ -114,6 +119,11 @@ class GoodsCount:
     reason: str
     staff: str
     till: str
+
+
+def not_following(connection: Connection) -> list[str]:
+    """Items with a count that no entry of the journal speaks of."""
+    return [row["item"] for row in connection.execute(NOT_FOLLOWING)]
 
 
 def add_count(connection: Connection, count: GoodsCount) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.money import totals
 from abrazo.store.db import Connection, record
 
 
@@ -44,6 +45,7 @@ SELECT coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
      + coalesce((SELECT sum(r.amount) FROM refund r JOIN payment p ON p.id = r.payment
                  WHERE p.stored = :one AND p.tender IN ('gift card', 'store credit') AND r.state = 'done'), 0)
 """
+EVERY = "SELECT id, kind FROM stored_value ORDER BY id"
 SPENT = """
 SELECT count(*) FROM payment
 WHERE stored = ? AND tender IN ('gift card', 'voucher', 'store credit') AND taken_back_at IS NULL
@@ -100,6 +102,12 @@ def add(connection: Connection, stored: Stored) -> int:
 def balance(connection: Connection, stored: int) -> int:
     """What is on it, in minor units."""
     return int(connection.execute(BALANCE, {"one": stored}).fetchone()[0])
+
+
+def owed_by_kind(connection: Connection) -> dict[str, int]:
+    """What is on all gift cards, vouchers and credits together, in minor units, by kind."""
+    found = list(connection.execute(EVERY))
+    return totals((row["kind"], balance(connection, row["id"])) for row in found)
 
 
 def is_spent(connection: Connection, stored: int) -> bool:

@@ -89,6 +89,7 @@ OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day W
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
 FLOAT_PIECES = "SELECT float_pieces FROM day_till WHERE day = ? AND till = ?"
 SET_FLOAT_PIECES = "UPDATE day_till SET float_pieces = ?, pieces = ? WHERE day = ? AND till = ?"
+BETWEEN = "SELECT id FROM day WHERE business_date BETWEEN ? AND ? ORDER BY id"
 DATES = "SELECT id, business_date FROM day"
 SET_PIECES = "UPDATE day_till SET pieces = ? WHERE day = ? AND till = ?"
 DATE_OF = "SELECT business_date FROM day WHERE id = ?"
@@ -185,6 +186,11 @@ def set_float_pieces(connection: Connection, day: int, till: str, pieces: str) -
 def dates_of(connection: Connection) -> dict[int, str]:
     """The business dates of all days, by their ids."""
     return {row["id"]: row["business_date"] for row in connection.execute(DATES)}
+
+
+def days_between(connection: Connection, first: str, last: str) -> list[int]:
+    """The days whose business date lies between two ISO dates, both included, in their order."""
+    return [row["id"] for row in connection.execute(BETWEEN, (first, last))]
 
 
 def read_day(connection: Connection, day: int) -> AnyDay | None:

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.states import TaxMode
-from abrazo.core.tax import Tax, TaxPart, tax_amount, tax_bill, with_added_tax
+from abrazo.core.tax import Tax, TaxPart, rate_text, tax_amount, tax_bill, with_added_tax
 
 rates = st.integers(0, 10_000).map(lambda n: Fraction(n, 10_000))
 
@@ -24,6 +24,11 @@ def test_parts_add_up(base: int, parts: list[Fraction]) -> None:
 def test_contained_in_what_was_added(base: int, rate: Fraction) -> None:
     added = tax_amount(base, rate, TaxMode.EXCLUSIVE)
     assert abs(tax_amount(base + added, rate, TaxMode.INCLUSIVE) - added) <= 1
+
+
+def test_a_rate_is_written_as_it_was_read() -> None:
+    for written in ("0.2", "0.0825", "0", "1", "0.0625"):
+        assert rate_text(Fraction(written)) == written
 
 
 def test_state_and_town() -> None:

@@ -17,7 +17,7 @@ from abrazo.formats.ticket_schema import schemas, text
 from tests.strategies import tickets
 
 ROOT = Path(__file__).parent.parent.parent
-TICKET, BILL = (jsonschema.Draft202012Validator(schema) for schema in schemas().values())
+TICKET, BILL, _ = (jsonschema.Draft202012Validator(schema) for schema in schemas().values())
 GOOD = {"currency": "EUR", "tax_mode": "inclusive", "lines": [{"id": "l", "unit_price": "3.60"}]}
 OUT = ["lines", "charges", "taxes", "gross", "discounts", "net", "charges_total", "tax_total", "total", "payers"]
 OUT += ["staff_tips", "paid", "due"]

@@ -47,8 +47,13 @@ def report_of(house: House, days: Sequence[int], till_id: str | None = None) -> 
 
 def day_report(house: House, day_id: int, till_id: str | None = None) -> DayReport:
     """The paper of a day's report, open or closed, of all tills or of one."""
-    found = report_of(house, [day_id], till_id)
-    day = found.days[0]
+    return paper(house, [day_id], till_id)
+
+
+def paper(house: House, days: Sequence[int], till_id: str | None = None) -> DayReport:
+    """The paper of the report of days, of all tills or of one."""
+    found = report_of(house, days, till_id)
+    dates = list(dict.fromkeys(paper_date(house, found.days[at].date) for at in (0, -1)))
     sections = [
         (house.say(w.SOLD), _sold(house, found)),
         (house.say(w.DEPOSITS_AND_ACCOUNTS), _stored(house, found)),
@@ -64,28 +69,38 @@ def day_report(house: House, day_id: int, till_id: str | None = None) -> DayRepo
     ]
     corrected = tuple(_correction(house, one) for one in found.corrections)
     sections += [(house.say(w.CORRECTIONS), corrected)] if corrected else []
-    sections += [(_till_words(house, one.till), _drawer(house, day_id, one)) for one in found.drawers]
-    later = tuple(_correction(house, one) for one in corrected_later(house, day_id))
+    of_dates = _days_by_date(house, days)
+    sections += [
+        (_till_words(house, one, len(days) > 1), _drawer(house, of_dates[one.date], one)) for one in found.drawers
+    ]
+    later = tuple(_correction(house, one) for day in days for one in corrected_later(house, day))
     sections += [(house.say(w.CORRECTED_LATER), later)] if later else []
-    return DayReport(house.settings.name, paper_date(house, day.date), _heading(house, found), tuple(sections),
+    return DayReport(house.settings.name, " – ".join(dates), _heading(house, found), tuple(sections),
                      house.settings.language)  # fmt: skip
 
 
 def _heading(house: House, found: Report) -> tuple[str, ...]:
-    day, people = found.days[0], house.staff()
-    heading = [house.say(w.OPENED_BY, at=day.opened_at, name=people[day.opened_by].name)]
-    if day.closed_at:
-        heading.append(house.say(w.CLOSED_BY, at=day.closed_at, name=people[day.closed_by].name))
+    first, last, people = found.days[0], found.days[-1], house.staff()
+    heading = [house.say(w.OPENED_BY, at=first.opened_at, name=people[first.opened_by].name)]
+    if last.closed_at:
+        heading.append(house.say(w.CLOSED_BY, at=last.closed_at, name=people[last.closed_by].name))
     else:
         heading.append(house.say(w.STILL_OPEN))
-    if day.first_sale:
-        heading.append(house.say(w.FIRST_AND_LAST, first=day.first_sale, last=day.last_sale))
+    sold = [day for day in found.days if day.first_sale]
+    if sold:
+        heading.append(house.say(w.FIRST_AND_LAST, first=sold[0].first_sale, last=sold[-1].last_sale))
     return tuple(heading)
 
 
-def _till_words(house: House, till_id: str) -> str:
-    known = house.tills().get(till_id)
-    return house.say(w.TILL_NAME, name=known.name if known else till_id)
+def _days_by_date(house: House, days: Sequence[int]) -> dict[str, int]:
+    dates = till.dates_of(house.connection)
+    return {dates[day]: day for day in days}
+
+
+def _till_words(house: House, drawer: DrawerFigures, dated: bool) -> str:
+    known = house.tills().get(drawer.till)
+    said = house.say(w.TILL_NAME, name=known.name if known else drawer.till)
+    return f"{said}, {paper_date(house, drawer.date)}" if dated else said
 
 
 def _added(house: House, found: Iterable[Counted]) -> Pairs:

@@ -12,6 +12,7 @@ from abrazo.core.ledger import OPEN_TICKETS
 from abrazo.core.money import total
 from abrazo.core.report import Corrected, Correction, DayFigures, DrawerFigures, Exceptional, Sum, TaxName
 from abrazo.core.states import CorrectionKind, TaxMode
+from abrazo.core.tax import rate_text
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.till.drawer import as_read
@@ -47,7 +48,7 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
         before,
         total((before, figures.moved_on(connection, OPEN_TICKETS, day.id))),
         house.settings.tax_mode == TaxMode.EXCLUSIVE,
-        tuple(TaxName(tax.id, tax.label or tax.id, str(tax.rate)) for tax in house.taxes()),
+        tuple(TaxName(tax.id, tax.label or tax.id, rate_text(tax.rate)) for tax in house.taxes()),
         tuple(_sum(house, row) for row in figures.of_day(connection, day.id)),
         tuple(_drawer(house, day, one) for one in house.tills()),
         exceptions=tuple(Exceptional(*row) for row in figures.exceptions(connection, day.id)),

@@ -1,0 +1,126 @@
+"""Commands about the books: reports, whether they are sound, copies. They run beside a house that is being served."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from abrazo.cli.serving import BAD, refuse
+from abrazo.desk.context import Devices, House
+from abrazo.desk.output.views.report import paper, report_of
+from abrazo.desk.overview.soundness import Found, soundness
+from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, move_house, open_house
+from abrazo.desk.till.views.day_figures import corrected_later
+from abrazo.formats.day_report import day_report_text
+from abrazo.formats.receipt_files import receipt_pdf
+from abrazo.formats.report_json import report_csv, report_json, report_xlsx
+from abrazo.store import db as database
+from abrazo.store import till
+from abrazo.store.lock import InUse, exclusive
+from abrazo.store.migrate import FileState, examine
+
+NO_DAYS = "There is no business day from {first} to {last}."
+NO_TILL = "There is no till {till}; there are: {tills}."
+FORMATS = ("json", "csv", "xlsx", "pdf", "text")
+
+
+def with_house(db: Path, do: Callable[[House], int]) -> int:
+    """Do something with a house; 2 when there is none under that path."""
+    try:
+        house = open_house(db, Devices.beside(db))
+    except NotAHouse as other:
+        return refuse(db, other.state)
+    try:
+        return do(house)
+    finally:
+        close_house(house)
+
+
+def report(db: Path, first: str, last: str, till_id: str, form: str) -> int:
+    """Write the report of all business days of these dates to standard output."""
+
+    def write(house: House) -> int:
+        days = till.days_between(house.connection, first, last)
+        if not days:
+            return _bad(NO_DAYS.format(first=first, last=last))
+        if till_id and till_id not in house.tills():
+            return _bad(NO_TILL.format(till=till_id, tills=", ".join(house.tills())))
+        sys.stdout.buffer.write(written(house, days, till_id or None, form))
+        return 0
+
+    return with_house(db, write)
+
+
+def written(house: House, days: list[int], till_id: str | None, form: str) -> bytes:
+    """A report in one of `FORMATS`."""
+    currency = house.settings.currency
+    if form in ("text", "pdf"):
+        text = day_report_text(paper(house, days, till_id))
+        return f"{text}\n".encode() if form == "text" else receipt_pdf(text)
+    found = report_of(house, days, till_id)
+    if form == "csv":
+        return report_csv(found, currency).encode()
+    if form == "xlsx":
+        return report_xlsx(found, currency)
+    later = [one for day in days for one in corrected_later(house, day)]
+    return (json.dumps(report_json(found, later, currency), ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def check(db: Path, head: str, as_json: bool) -> int:
+    """Say whether a house's books are sound: 0 and one line, or 1 and every fault by name."""
+    return with_house(db, lambda house: _checked(soundness(house, head), as_json))
+
+
+def _checked(found: list[Found], as_json: bool) -> int:
+    if as_json:
+        print(json.dumps({"faults": [{"fault": one.fault, "where": one.where, "detail": one.detail} for one in found]}))
+    elif not found:
+        print("The books are sound.")
+    else:
+        print("\n".join(" ".join(part for part in (one.fault, one.where, one.detail) if part) for one in found))
+    return int(bool(found))
+
+
+def backup(db: Path, to: Path) -> int:
+    """Copy a house's database as it is at one moment, also while it is being served."""
+    if to.exists():
+        return _bad(f"{to} is there already; choose another file.")
+    if not to.parent.is_dir():
+        return _bad(f"There is no folder {to.parent}.")
+
+    def copy(house: House) -> int:
+        database.copy(house.connection, to)
+        print(f"The house is copied to {to}")
+        return 0
+
+    return with_house(db, copy)
+
+
+def restore(source: Path, db: Path) -> int:
+    """Put a copy in a house's place; what was there moves to a folder beside."""
+    state = examine(source)
+    if state is not FileState.HOUSE:
+        return refuse(source, state)
+    db.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        with exclusive(db, "a restore that is under way"):
+            if house_files(db):
+                folder = db.with_name(f"{db.stem}-{datetime.now():%Y-%m-%d-%H%M%S}")
+                print(f"The house until now lies in {move_house(db, folder).parent}")
+            connection = database.connect(source)
+            try:
+                database.copy(connection, db)
+            finally:
+                connection.close()
+            print(f"The house of {source} is in {db}")
+    except InUse as other:
+        return _bad(f"This house is open already at {other.address}. Stop it first.")
+    return 0
+
+
+def _bad(words: str) -> int:
+    print(words, file=sys.stderr)
+    return BAD

@@ -1,0 +1,83 @@
+"""Whether the books are sound: the journal's chain, every entry's balance, reports, stored value, goods, the file.
+
+An unkeyed chain shows what was changed inside it; a tail that was reckoned anew shows only against a head that stands
+on paper.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+from abrazo.core.journal import chain_faults
+from abrazo.core.ledger import STORED, Role
+from abrazo.core.report import DayFigures, report
+from abrazo.desk.context import House
+from abrazo.desk.till.views.day_figures import day_figures, figures_so_far
+from abrazo.formats.sealed_report import read_sealed
+from abrazo.store import figures, journal, stock, stored_value, till
+from abrazo.store.db import faults
+
+
+class Fault(StrEnum):
+    """What can be wrong."""
+
+    FILE = "file"
+    GAP = "gap"
+    PREVIOUS = "previous"
+    HASH = "hash"
+    BALANCE = "balance"
+    HEAD = "head"
+    SEALED = "sealed"
+    REPORT = "report"
+    STORED_VALUE = "stored value"
+    STOCK = "stock"
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A fault and where it is: the number of an entry, a day, an item."""
+
+    fault: Fault
+    where: str
+    detail: str = ""
+
+
+def soundness(house: House, head: str = "") -> list[Found]:
+    """Every fault of the books; empty when they are sound. `head` is a head of the journal that stands on paper."""
+    return list(_faults(house, head))
+
+
+def _faults(house: House, head: str) -> Iterator[Found]:
+    connection = house.connection
+    yield from (Found(Fault.FILE, "", words) for words in faults(connection))
+    yield from (Found(Fault(fault), str(number)) for number, fault in chain_faults(journal.chain(connection)))
+    if head and not journal.has_hash(connection, head):
+        yield Found(Fault.HEAD, "", head)
+    yield from _days(house)
+    owed = stored_value.owed_by_kind(connection)
+    for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT):
+        if -journal.balance(connection, STORED[kind]) != owed.get(kind, 0):
+            yield Found(Fault.STORED_VALUE, kind)
+    yield from (Found(Fault.STOCK, item) for item in stock.not_following(connection))
+
+
+def _days(house: House) -> Iterator[Found]:
+    for day_id in till.dates_of(house.connection):
+        sealed, day = figures.sealed(house.connection, day_id), till.read_day(house.connection, day_id)
+        assert day is not None
+        if sealed is not None:
+            entries, head = figures.head_of(house.connection, day_id) or (0, "")
+            if journal.hash_of(house.connection, entries) != head:
+                yield Found(Fault.HEAD, day.business_date)
+            kept = read_sealed(sealed)
+            if _posted(kept) != _posted(figures_so_far(house, day)):
+                yield Found(Fault.SEALED, day.business_date)
+        if report([day_figures(house, day_id)]).difference:
+            yield Found(Fault.REPORT, day.business_date)
+
+
+def _posted(day: DayFigures) -> tuple[object, ...]:
+    """What is made of entries and rows; names may change, these may not."""
+    return day.sums, day.drawers, day.open_before, day.open_after, day.first_sale, day.last_sale

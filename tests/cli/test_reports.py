@@ -1,0 +1,170 @@
+"""Commands about the books, on the demo's house: reports in every format, what `check` finds, copies."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import sqlite3
+import subprocess
+import sys
+from collections.abc import Callable
+from decimal import Decimal
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import openpyxl
+import pypdf
+import pytest
+
+from abrazo.formats.report_schema import REPORT
+from tests.stories.house import demo_template
+
+ROOT = Path(__file__).parent.parent.parent
+SATURDAY = ("--day", "2026-06-13")
+WEEK = ("--from", "2026-06-07", "--to", "2026-06-13")
+
+
+@pytest.fixture
+def db(tmp_path: Path) -> Path:
+    """The demo's house on its Saturday afternoon, after ninety days."""
+    return demo_template(tmp_path / "played") / "house.db"
+
+
+def abrazo(command: str, db: Path, *words: str) -> subprocess.CompletedProcess[bytes]:
+    line = [sys.executable, "-m", "abrazo", command, *words, "--db", str(db)]
+    return subprocess.run(line, capture_output=True, timeout=120)
+
+
+def as_json(db: Path, *words: str) -> dict[str, Any]:
+    done = abrazo("report", db, *words, "--format", "json")
+    assert done.returncode == 0, done.stderr
+    found: dict[str, Any] = json.loads(done.stdout)
+    jsonschema.validate(found, REPORT)
+    return found
+
+
+def amounts(found: list[dict[str, Any]], name: str = "amount") -> Decimal:
+    return sum((Decimal(one[name]) for one in found), Decimal(0))
+
+
+@pytest.mark.parametrize("days", [SATURDAY, WEEK], ids=["a day", "a week"])
+def test_the_report_holds_and_tills_add_up_to_the_house(db: Path, days: tuple[str, ...]) -> None:
+    """sales + charges + stored value sold + deposits + accounts + tips + rounding = tenders + open tickets' move."""
+    found = as_json(db, *days)
+    brought = amounts(found["sales"]) + amounts(found["charges"]) + amounts(found["tips"]) + Decimal(found["rounding"])
+    brought += Decimal(found["stored_value"]["sold"]) + Decimal(found["deposits"]["taken"])
+    brought += Decimal(found["accounts"]["received"])
+    moved = Decimal(found["open_tickets"]["after"]) - Decimal(found["open_tickets"]["before"])
+    assert brought == amounts(found["tenders"]) + moved and brought > 600
+    assert amounts(found["sales"], "percent") == 100
+    tills = [as_json(db, *days, "--till", till) for till in found["tills"]]
+    for part in ("sales", "tenders", "tips", "charges", "hours", "people"):
+        assert sum((amounts(one[part]) for one in tills), Decimal(0)) == amounts(found[part])
+    assert amounts(found["hours"]) >= amounts(found["sales"])
+    assert found["sealed"] is False
+
+
+def test_every_format_says_the_same(db: Path) -> None:
+    found = as_json(db, *SATURDAY)
+    rows = list(csv.reader(io.StringIO(abrazo("report", db, *SATURDAY, "--format", "csv").stdout.decode())))
+    sold = [Decimal(row[4]) for row in rows if row[0] == "sale"]
+    assert sum(sold) == amounts(found["sales"]) and len(sold) == len(found["sales"])
+    book = openpyxl.load_workbook(io.BytesIO(abrazo("report", db, *SATURDAY, "--format", "xlsx").stdout))
+    cells = [row for row in book["report"].iter_rows(values_only=True) if row[0] == "sale"]
+    assert sum(Decimal(str(row[4])) for row in cells) == sum(sold)
+    text = abrazo("report", db, *SATURDAY).stdout.decode()
+    pdf = pypdf.PdfReader(io.BytesIO(abrazo("report", db, *SATURDAY, "--format", "pdf").stdout))
+    assert "26 tickets" in text and "26 tickets" in pdf.pages[0].extract_text()
+
+
+def test_a_report_of_nothing_says_so(db: Path) -> None:
+    for words, said in (
+        (("--day", "2031-01-01"), "no business day"),
+        ((*SATURDAY, "--till", "attic"), "no till attic"),
+        (("--day", "yesterday"), "is not a date"),
+        ((), "--from and --to"),
+    ):
+        done = abrazo("report", db, *words)
+        assert done.returncode == 2 and said in " ".join(done.stderr.decode().split()), words
+
+
+TAMPERED: dict[str, tuple[str, str]] = {
+    "a changed amount": ("UPDATE posting SET amount = amount + 1 WHERE rowid = 40", "balance "),
+    "a changed fact": ("""UPDATE journal SET facts = '{"amount":1}' WHERE number = 41""", "hash 41"),
+    "a missing entry": ("DELETE FROM journal WHERE number = 55", "gap 56"),
+    "a posting of its own": ("INSERT INTO posting VALUES (40, 'assets:cash:attic', 5)", "balance 40"),
+    "another figure": (
+        "UPDATE figure SET amount = amount + 5 WHERE kind = 'sale' AND entry < 100",
+        "sealed 2026-03-15",
+    ),
+    "another sealed report": (
+        "UPDATE sealed_report SET report = replace(report, '\"open_before\":0', '\"open_before\":7') WHERE day = 3",
+        "sealed 2026-03-17",
+    ),
+    "a gift card from nowhere": (
+        "UPDATE line SET unit_price = 9900 WHERE id = (SELECT max(id) FROM line WHERE role = 'gift card')",
+        "stored value gift card",
+    ),
+    "a count from nowhere": (
+        "INSERT INTO stock_count SELECT NULL, item, at, '77', 'recount', staff, till FROM stock_count LIMIT 1",
+        "stock ",
+    ),
+}
+
+
+def tamper(db: Path, change: Callable[[sqlite3.Connection], object]) -> None:
+    raw = sqlite3.connect(db)
+    for (guard,) in raw.execute("SELECT name FROM sqlite_schema WHERE type = 'trigger'").fetchall():
+        if "_is_" in guard or "keeps" in guard:
+            raw.execute(f"DROP TRIGGER {guard}")
+    change(raw)
+    raw.commit()
+    raw.close()
+
+
+@pytest.mark.parametrize("what", TAMPERED)
+def test_check_finds_what_was_tampered_with(db: Path, what: str) -> None:
+    sound = abrazo("check", db)
+    assert (sound.returncode, sound.stdout) == (0, b"The books are sound.\n")
+    sql, said = TAMPERED[what]
+    tamper(db, lambda raw: raw.execute(sql))
+    done = abrazo("check", db)
+    assert done.returncode == 1 and said in done.stdout.decode(), done.stdout.decode()
+    as_list = json.loads(abrazo("check", db, "--json").stdout)["faults"]
+    assert len(as_list) == len(done.stdout.decode().splitlines())
+
+
+def test_check_finds_two_entries_that_changed_places_and_a_head_that_is_not_there(db: Path) -> None:
+    raw = sqlite3.connect(db)
+    head = raw.execute("SELECT hash FROM journal WHERE number = 50").fetchone()[0]
+    first, second = (
+        one[0] for one in raw.execute("SELECT facts FROM journal WHERE number IN (60, 61) ORDER BY number")
+    )
+    raw.close()
+    assert abrazo("check", db, "--head", head).returncode == 0
+    missing = abrazo("check", db, "--head", "f" * 64)
+    assert missing.returncode == 1 and missing.stdout.startswith(b"head ")
+
+    def swap(raw: sqlite3.Connection) -> None:
+        raw.execute("UPDATE journal SET facts = ? WHERE number = 60", (second,))
+        raw.execute("UPDATE journal SET facts = ? WHERE number = 61", (first,))
+
+    tamper(db, swap)
+    assert {"hash 60", "hash 61"} <= set(abrazo("check", db).stdout.decode().splitlines())
+
+
+def test_a_copy_is_whole_and_takes_a_houses_place(db: Path, tmp_path: Path) -> None:
+    copy, place = tmp_path / "copy.db", tmp_path / "there" / "house.db"
+    assert abrazo("backup", db, str(copy)).returncode == 0
+    again = abrazo("backup", db, str(copy))
+    assert again.returncode == 2 and b"is there already" in again.stderr
+    assert abrazo("restore", place, str(copy)).returncode == 0
+    assert as_json(place, *SATURDAY) == as_json(db, *SATURDAY)
+    over = abrazo("restore", place, str(copy))
+    assert over.returncode == 0 and b"The house until now lies in" in over.stdout
+    assert len(list(place.parent.glob("house-*/house.db"))) == 1
+    (tmp_path / "notes.db").write_bytes(b"not a house at all, only some words")
+    assert abrazo("restore", place, str(tmp_path / "notes.db")).returncode == 2
+    assert abrazo("check", place).returncode == 0
