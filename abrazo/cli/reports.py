@@ -10,13 +10,9 @@ from pathlib import Path
 
 from abrazo.cli.serving import BAD, refuse
 from abrazo.desk.context import Devices, House
-from abrazo.desk.output.views.report import paper, report_of
+from abrazo.desk.output.reports import written
 from abrazo.desk.overview.soundness import Found, soundness
 from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, move_house, open_house
-from abrazo.desk.till.views.day_figures import corrected_later
-from abrazo.formats.day_report import day_report_text
-from abrazo.formats.receipt_files import receipt_pdf
-from abrazo.formats.report_json import report_csv, report_json, report_xlsx
 from abrazo.store import db as database
 from abrazo.store import till
 from abrazo.store.lock import InUse, exclusive
@@ -24,7 +20,6 @@ from abrazo.store.migrate import FileState, examine
 
 NO_DAYS = "There is no business day from {first} to {last}."
 NO_TILL = "There is no till {till}; there are: {tills}."
-FORMATS = ("json", "csv", "xlsx", "pdf", "text")
 
 
 def with_house(db: Path, do: Callable[[House], int]) -> int:
@@ -52,21 +47,6 @@ def report(db: Path, first: str, last: str, till_id: str, form: str) -> int:
         return 0
 
     return with_house(db, write)
-
-
-def written(house: House, days: list[int], till_id: str | None, form: str) -> bytes:
-    """A report in one of `FORMATS`."""
-    currency = house.settings.currency
-    if form in ("text", "pdf"):
-        text = day_report_text(paper(house, days, till_id))
-        return f"{text}\n".encode() if form == "text" else receipt_pdf(text)
-    found = report_of(house, days, till_id)
-    if form == "csv":
-        return report_csv(found, currency).encode()
-    if form == "xlsx":
-        return report_xlsx(found, currency)
-    later = [one for day in days for one in corrected_later(house, day)]
-    return (json.dumps(report_json(found, later, currency), ensure_ascii=False, indent=1) + "\n").encode()
 
 
 def check(db: Path, head: str, as_json: bool) -> int:

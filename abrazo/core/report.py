@@ -12,9 +12,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from fractions import Fraction
 
 from abrazo.core.figures import FigureKind
-from abrazo.core.money import total
+from abrazo.core.money import round_half_up, total
 from abrazo.core.sharing import apportion
 
 
@@ -49,6 +50,11 @@ class DrawerFigures:
     counted_pieces: Mapping[int, int]
     counted_by: str
     over: int
+
+    @property
+    def paid_net(self) -> int:
+        """What was paid in beyond what was paid out; minor units."""
+        return self.paid_in - self.paid_out
 
 
 class Corrected(StrEnum):
@@ -223,3 +229,14 @@ def _exceptions(found: Iterable[Exceptional]) -> tuple[Exceptional, ...]:
         count, amount = (has.count, has.amount) if has else (0, 0)
         by[one.kind, one.person] = Exceptional(one.kind, one.person, one.till, count + one.count, amount + one.amount)
     return tuple(by.values())
+
+
+def bar_widths(amounts: Sequence[int], full: int = 1000) -> list[int]:
+    """How long bars are, the largest `full`; amounts of 0 or less have none."""
+    most = max(amounts, default=0)
+    return [max(0, amount) * full // most if most > 0 else 0 for amount in amounts]
+
+
+def average(amount: int, count: int) -> int:
+    """What one comes to, rounded; 0 without any. Minor units."""
+    return round_half_up(Fraction(amount, count)) if count else 0

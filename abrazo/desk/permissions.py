@@ -30,6 +30,8 @@ class Right(StrEnum):
     COMP = "comp"
     FREE_DISCOUNT = "free discount"
     KEEP_DEPOSIT = "keep a deposit"
+    SEE_REPORTS = "see reports"
+    PAY_OUT_LARGE = "pay out above the limit"
     CLOSE_DAY = "close the day"
     SKIP_FLOAT = "skip counting the float"
     LEAVE_COUNTER_MODE = "leave counter mode"
@@ -65,6 +67,8 @@ RIGHTS = {
     Right.FREE_DISCOUNT: _lent(Code.RIGHT_FREE_DISCOUNT),
     Right.KEEP_DEPOSIT: _lent(Code.RIGHT_KEEP_DEPOSIT),
     Right.LEAVE_COUNTER_MODE: _lent(Code.RIGHT_LEAVE_COUNTER_MODE),
+    Right.SEE_REPORTS: _kept(Code.RIGHT_SEE_REPORTS),
+    Right.PAY_OUT_LARGE: _lent(Code.RIGHT_PAY_OUT_LARGE),
     Right.CLOSE_DAY: _lent(Code.RIGHT_CLOSE_DAY),
     Right.SKIP_FLOAT: _lent(Code.RIGHT_SKIP_FLOAT),
     Right.HOLD_TO_COUNTER_MODE: _kept(Code.RIGHT_HOLD_TO_COUNTER_MODE, "who"),

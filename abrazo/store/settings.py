@@ -35,6 +35,7 @@ class Settings:
     points_per: int = 100  # minor units of net that earn a point
     points_lot: int = 100  # points that are spent together
     points_value: int = 500  # minor units that a lot is worth
+    pay_out_limit: int = 5000  # up to which everybody pays out of the drawer
     tips_to: TipsTo = TipsTo.STAFF
     send_at_once: bool = False
     free_after: int | None = None  # minutes; None: by hand

@@ -87,7 +87,7 @@ ADD_TILL = "INSERT INTO till (id, name, machine, home, counter_only, anonymous_a
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
 OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day WHERE closed_at IS NULL"
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
-FLOAT_PIECES = "SELECT float_pieces FROM day_till WHERE day = ? AND till = ?"
+FLOAT_PIECES = "SELECT till, float_pieces FROM day_till WHERE day = ?"
 SET_FLOAT_PIECES = "UPDATE day_till SET float_pieces = ?, pieces = ? WHERE day = ? AND till = ?"
 BETWEEN = "SELECT id FROM day WHERE business_date BETWEEN ? AND ? ORDER BY id"
 DATES = "SELECT id, business_date FROM day"
@@ -172,10 +172,9 @@ def set_pieces(connection: Connection, day: int, till: str, pieces: str) -> None
     connection.execute(SET_PIECES, (pieces, day, till))
 
 
-def float_pieces(connection: Connection, day: int, till: str) -> str:
-    """The pieces of a till's float, as JSON by denomination; empty when they are not known."""
-    row = connection.execute(FLOAT_PIECES, (day, till)).fetchone()
-    return str(row["float_pieces"]) if row else ""
+def float_pieces(connection: Connection, day: int) -> dict[str, str]:
+    """The pieces of floats by till, as JSON by denomination; empty when they are not known."""
+    return {row["till"]: row["float_pieces"] for row in connection.execute(FLOAT_PIECES, (day,))}
 
 
 def set_float_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:

@@ -9,7 +9,20 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 STYLES = (
-    *("fonts", "tokens", "base", "controls", "topbar", "sign-in", "papers", "room", "till", "past", "options"),
+    *(
+        "fonts",
+        "tokens",
+        "base",
+        "controls",
+        "topbar",
+        "sign-in",
+        "papers",
+        "room",
+        "till",
+        "report",
+        "past",
+        "options",
+    ),
     *("screens", "ticket", "pick", "lines", "share", "pay", "why", "ticket-screens", "today", "bookings", "jobs"),
     *("tabs", "people", "doors-screens", "signing", "prep", "counter", "floor", "small-screens"),
 )

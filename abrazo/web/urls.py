@@ -155,6 +155,11 @@ def match(**state: object) -> str:
     return _query("/till/match", state)
 
 
+def report_file(form: str, state: dict[str, object]) -> str:
+    """A report as a file."""
+    return _query(f"/till/report.{form}", state)
+
+
 def report(**state: object) -> str:
     """A day's report; the latest when no day is named."""
     return _query("/till/report", state)

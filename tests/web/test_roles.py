@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import re
 import sqlite3
 from pathlib import Path
@@ -27,6 +28,8 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     "POST /set-up/floor": ({"what": "turn", "spot": "G2"}, Code.RIGHT_SET_UP),
     "POST /prep/{place}/sending": ({"how": "at once"}, Code.RIGHT_CHANGE_SENDING),
 }
+# Pages that need a right of one's own to be seen.
+SEEN_BY_RIGHT = {"GET /till/report", "POST /till/report", "GET /till/report.{form}"}
 # Acts that need a right, own or lent by PIN; they are tried with neither. tests/desk tries each of them in full.
 LENT = {
     "POST /past/{number}/correct", "POST /past/{number}/refund", "POST /tickets/{ticket}/adjust", "POST /till/close",
@@ -67,11 +70,11 @@ POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET
 GET /counter-mode POST /counter-mode/add POST /counter-mode/choose POST /counter-mode/remove POST /counter-mode/pay
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods POST /goods/count GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty GET /till/count POST /till/count GET /till/match POST /till/match
-GET /till/report POST /till/report GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/floor
+GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/floor
 GET /display GET /display/live GET /devices POST /devices/machine POST /devices/printer POST /devices/scanner
 POST /devices/drawer POST /devices/outbox POST /devices/faults GET /devices/listen
 """
-TABLE = ANYBODY | set(BY_RIGHT) | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))
+TABLE = ANYBODY | set(BY_RIGHT) | SEEN_BY_RIGHT | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))
 
 
 def routes(client: TestClient) -> list[str]:
@@ -98,6 +101,20 @@ def entries(database: Path) -> int:
 
 def address(route: str) -> str:
     return re.sub(r"\{[a-z_]+(?::int)?\}", "1", route.partition(" ")[2]).replace("/prep/1/", "/prep/kitchen/")
+
+
+@pytest.mark.parametrize("path", ["/till/report", "/till/report?day=3", "/till/report.csv", "/till/report.json?day=2"])
+def test_reports_are_seen_by_supervisors_only(client: TestClient, path: str) -> None:
+    said = str(REFUSALS[Code.RIGHT_SEE_REPORTS])
+    for who in ("tamsin", "wren"):
+        csrf = sign_in(client, who)
+        printed = client.post("/till/report?day=1", data={"csrf": csrf, "key": "k" * 20})
+        for answer in (client.get(path), printed):
+            assert answer.status_code == 422 and said in html.unescape(answer.text)
+        assert "report" not in re.findall(r'href="/till/([a-z]+)', client.get("/till").text)
+    sign_in(client, "odile")
+    assert client.get(path).status_code == 200
+    assert "/till/report" in client.get("/till").text
 
 
 def test_every_route_stands_in_the_table(client: TestClient) -> None:

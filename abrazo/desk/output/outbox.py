@@ -13,6 +13,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.output.views.receipt import about, receipt_of
 from abrazo.desk.output.views.report import day_report
+from abrazo.desk.permissions import Right
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
 from abrazo.formats.day_report import day_report_text
@@ -167,7 +168,7 @@ def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
 
 def print_report(house: House, actor: Actor, day: int, key: str) -> None:
     """Print a day's report."""
-    with acting(house, actor, "printed", key, f"day {day}") as act:
+    with acting(house, actor, "printed", key, f"day {day}", Right.SEE_REPORTS) as act:
         if act.done is None:
             body = day_report_text(day_report(house, day))
             title = house.say(w.REPORT_TITLE, day=day)

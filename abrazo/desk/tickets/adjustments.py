@@ -10,6 +10,7 @@ Rules here
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
@@ -74,6 +75,8 @@ def give(house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: 
 def _read(edit: TicketChange, line_id: int | None, wanted: Wanted) -> AppliedAdjustment:
     preset = _preset(edit, line_id, wanted)
     if preset is not None:
+        if any(one.line == line_id and one.reason == preset.name and not one.code for one in edit.whole.given):
+            raise Refused(Code.PRESET_THERE, "preset", name=preset.name)
         percent = "100" if preset.kind == AdjustmentKind.COMP else preset.percent
         by = need(edit.actor, Right.COMP) if preset.kind == AdjustmentKind.COMP else None
         return AppliedAdjustment(
@@ -95,7 +98,8 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted) -> AppliedAdj
     if not reason or len(reason) > LONGEST:
         raise Refused(Code.NO_ADJUSTMENT_REASON, 'reason', most=LONGEST)  # fmt: skip
     percent, amount = ("100", None) if kind == AdjustmentKind.COMP else _figures(edit.house, wanted)
-    right = Right.COMP if kind == AdjustmentKind.COMP else Right.FREE_DISCOUNT
+    whole = kind == AdjustmentKind.COMP or (percent is not None and Fraction(percent) == 100)
+    right = Right.COMP if whole else Right.FREE_DISCOUNT
     by = need(edit.actor, right) if kind != AdjustmentKind.SURCHARGE else None
     return AppliedAdjustment(0, line_id, kind, percent, amount, reason, "", edit.at, edit.actor.staff.id, by)
 

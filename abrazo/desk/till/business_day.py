@@ -15,7 +15,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import over_short_postings, petty_postings
 from abrazo.core.states import Direction
 from abrazo.core.till import expected_cash, worth_of
-from abrazo.desk.act import acting
+from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.till import drawer
@@ -53,6 +53,7 @@ def move_cash(house: House, actor: Actor, moved: MovedCash, key: str) -> None:
     with acting(house, actor, "petty", key) as act:
         if act.done is not None:
             return
+        by = _may_go_out(act, amount) if way == Direction.OUT else None
         day, at = act.day, act.at
         petty = Petty(actor.till.id, actor.staff.id, at, way, category, note, amount)
         drawer.moved(house, actor.till.id, *((0, amount) if way == Direction.OUT else (amount, 0)))
@@ -67,7 +68,18 @@ def move_cash(house: House, actor: Actor, moved: MovedCash, key: str) -> None:
             amount=amount,
             category=Personal(category),
             note=Personal(note) if note else None,
+            lender=by,
         )
+
+
+def _may_go_out(act: Act, amount: int) -> str | None:
+    """Above the house's limit by right: whose, when it was lent. Never more than the drawer holds, nor is that said."""
+    house, till_id = act.house, act.actor.till.id
+    by = need(act.actor, Right.PAY_OUT_LARGE) if amount > house.settings.pay_out_limit else None
+    day = house.day()
+    if amount > expected_cash(drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))):
+        raise Refused(Code.MORE_THAN_DRAWER, "amount")
+    return by
 
 
 def pieces_total(pieces: Mapping[int, int]) -> int:
@@ -77,9 +89,22 @@ def pieces_total(pieces: Mapping[int, int]) -> int:
     return worth_of(pieces)
 
 
+def counted_sum(pieces: Mapping[int, int], total: int | None) -> int | None:
+    """What was counted, by piece or as a total, in minor units; None when nothing was entered.
+
+    Refused when both were and they disagree.
+    """
+    by_piece = pieces_total(pieces) if any(pieces.values()) else None
+    if None not in (by_piece, total) and by_piece != total:
+        raise Refused(Code.COUNT_DISAGREES, "total", pieces=by_piece, total=total)
+    return total if by_piece is None else by_piece
+
+
 def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: int | None, key: str) -> None:
     """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is ticket_store."""
-    counted = pieces_total(pieces) if total is None else total
+    counted = counted_sum(pieces, total)
+    if counted is None:
+        raise Refused(Code.EMPTY_COUNT, "total")
     if counted < 0:
         raise Refused(Code.NEGATIVE_TOTAL, "total")
     with acting(house, actor, "counted", key) as act:

@@ -11,6 +11,7 @@ CREATE TABLE figure (
   base INTEGER NOT NULL, -- of a tax: what it is on, minor units
   PRIMARY KEY (entry, kind, name, detail)
 ) STRICT;
+ALTER TABLE settings ADD COLUMN pay_out_limit INTEGER NOT NULL DEFAULT 5000; -- up to which everybody pays out of the drawer, minor units
 ALTER TABLE day_till ADD COLUMN float_pieces TEXT NOT NULL DEFAULT ''; -- of the float, JSON by denomination; empty: not known
 ALTER TABLE refund ADD COLUMN rounding INTEGER NOT NULL DEFAULT 0; -- what more (or, negative, less) went back in cash
 CREATE INDEX refund_part_ref ON refund_part (ref) WHERE kind = 'line';

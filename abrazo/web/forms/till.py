@@ -23,7 +23,7 @@ class Counted(Form):
         return {**{f"n{value}": extra.get(f"n{value}", "").strip() for value in values}, "total": self.total.strip()}
 
 
-class Petty(Form):
+class Petty(Lent):
     """Paid out or in."""
 
     key: Key

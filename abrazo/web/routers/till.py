@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
+from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Depends, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.moments import read_day
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox
-from abrazo.desk.output.views.report import day_report, latest_day
+from abrazo.desk.output.reports import MEDIA, written
+from abrazo.desk.output.views.report import latest_day
+from abrazo.desk.output.views.report_page import days_of, report_page
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.permissions import Right, has, need
 from abrazo.desk.till import business_day as desk
 from abrazo.desk.till.views.matching import match_day
 from abrazo.desk.till.views.till import denominations, is_open, till_page
-from abrazo.formats.day_report import day_report_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import till as forms
@@ -26,6 +31,32 @@ from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/till")
+
+
+@dataclass(frozen=True, slots=True)
+class ReportAsked:
+    """Which days are asked for, one by its id or all between two business dates, and of which till."""
+
+    day: int = 0
+    first: str = ""
+    last: str = ""
+    till: str = ""
+
+    def but(self, **changed: object) -> dict[str, object]:
+        """The question as address parameters, with changes."""
+        return {"day": self.day or None, "from": self.first, "to": self.last, "till": self.till, **changed}
+
+
+def _asked(
+    day: int = 0,
+    first: Annotated[str, Query(alias="from")] = "",
+    last: Annotated[str, Query(alias="to")] = "",
+    till: str = "",
+) -> ReportAsked:
+    return ReportAsked(day, first.strip(), last.strip(), till)
+
+
+Asked = Annotated[ReportAsked, Depends(_asked)]
 
 
 def _till(
@@ -61,7 +92,8 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     try:
         amount = read_money(house, typed["amount"], "amount")
         direction = form.direction
-        desk.move_cash(house, actor, desk.MovedCash(direction, amount, typed["category"], typed["note"]), form.key)
+        moved = desk.MovedCash(direction, amount, typed["category"], typed["note"])
+        desk.move_cash(house, with_lender(house, actor, form), moved, form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
@@ -135,18 +167,49 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
         day = desk.close_day(house, with_lender(house, actor, form), form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal, "close"))
-    return RedirectResponse(urls.report(day=day), 303)
+    return RedirectResponse(urls.report(day=day) if has(actor.staff, Right.SEE_REPORTS) else urls.open_day(), 303)
 
 
 @router.get("/report")
-def report(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0, printed: str = "") -> Response:
-    """A day's report."""
-    chosen = day or latest_day(house)
+def report(request: Request, house: OpenHouse, actor: SignedIn, asked: Asked, printed: str = "") -> Response:
+    """The report of a day, or of all days from one business date to another; of all tills or of one."""
+    need(actor, Right.SEE_REPORTS)
+    notice = Notice("done", house.say(w.PRINTED)) if printed else None
+    try:
+        days = _days(house, asked)
+    except Refused as refusal:
+        days, notice = _days(house, ReportAsked()), wrong(house, refusal)
+    shown = report_page(house, days, asked.till if asked.till in house.tills() else "")
+    tills = list(house.tills().values())
+    return page(request, house, actor, "till/report.html", r=shown, asked=asked, tills=tills, open=is_open(house),
+                notice=notice)  # fmt: skip
+
+
+@router.get("/report.{form}")
+def report_file(house: OpenHouse, actor: SignedIn, asked: Asked, form: str) -> Response:
+    """The same as a file: json, csv, xlsx, pdf or text."""
+    need(actor, Right.SEE_REPORTS)
+    if form not in MEDIA:
+        raise NotFound(f"no report as {form!r}")
+    data = written(house, _days(house, asked), asked.till or None, form)
+    headers = {"content-disposition": f'attachment; filename="report.{form.replace("text", "txt")}"'}
+    return Response(data, media_type=MEDIA[form], headers=headers)
+
+
+def _days(house: House, asked: ReportAsked) -> list[int]:
+    """The days that are asked for, else the latest. Refused when no day has such a date."""
+    first, last = asked.first or asked.last, asked.last or asked.first
+    if first:
+        for name, typed in (("from", first), ("to", last)):
+            read_day(typed, name)
+        days = days_of(house, 0, first, last)
+        if not days:
+            raise Refused(Code.NO_DAYS, "from", first=first, last=last)
+        return days
+    chosen = asked.day or latest_day(house)
     if chosen is None:
         raise NotFound("no day yet")
-    notice = Notice("done", house.say(w.PRINTED)) if printed else None
-    paper = day_report_text(day_report(house, chosen))
-    return page(request, house, actor, "till/report.html", day=chosen, paper=paper, open=is_open(house), notice=notice)
+    return [chosen]
 
 
 @router.post("/report")
@@ -183,13 +246,13 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[form
     try:
         if form.how == "skip":
             amount, pieces = desk.skipped_float(house, with_lender(house, actor, form))
-        elif typed["total"]:
-            amount = read_money(house, typed["total"], "total")
-        elif any(typed.values()):
-            pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
-            amount = desk.pieces_total(pieces)
         else:
-            raise Refused(Code.NO_FLOAT, "total")
+            pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+            total = read_money(house, typed["total"], "total") if typed["total"] else None
+            counted = desk.counted_sum(pieces, total)
+            if counted is None:
+                raise Refused(Code.NO_FLOAT, "total")
+            amount = counted
         if is_open(house):
             desk.count_float(house, actor, amount, form.key, pieces)
         else:

@@ -18,7 +18,7 @@ ADDED = (
     ("staff", "takes_jobs"),
     ("category", "first_for"),
 )  # by the second migration
-LATER = (("refund", "rounding"), ("day_till", "float_pieces"))  # by the fourth
+LATER = (("settings", "pay_out_limit"), ("refund", "rounding"), ("day_till", "float_pieces"))  # by the fourth
 
 
 def as_the_first_version_left_it(database: Path) -> None:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from dataclasses import replace
+
 import pytest
 
 from abrazo.core.errors import Refused
@@ -70,6 +73,36 @@ def test_money_after_the_count_asks_for_another(desk: Desk) -> None:
     business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("in", 100, "change"), desk.key())
     (problem,) = business_day.in_the_way(desk.house)
     assert sentence(problem) == "Money moved at till Galley after its count. Count it again."
+
+
+def test_an_empty_count_and_one_that_contradicts_itself_are_asked_about(desk: Desk) -> None:
+    with refuses("Is the drawer empty"):
+        business_day.count_drawer(desk.house, desk.tamsin, {5000: 0}, None, desk.key())
+    with refuses("pieces come to .*50.00.*total says .*51.00"):
+        business_day.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5100, desk.key())
+    assert desk.house.connection.execute("SELECT count(*) FROM drawer_count").fetchone()[0] == 0
+    business_day.count_drawer(desk.house, desk.tamsin, {5000: 0}, 0, desk.key())
+    business_day.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5000, desk.key())
+    counts = desk.house.connection.execute("SELECT total FROM drawer_count ORDER BY id").fetchall()
+    assert [row[0] for row in counts] == [0, 5000]
+
+
+def test_paid_out_is_bounded_by_right_and_by_the_drawer(desk: Desk) -> None:
+    """99,999 went out of a drawer that held 536, by anybody."""
+
+    def out(actor: Actor, amount: int) -> None:
+        business_day.move_cash(desk.house, actor, business_day.MovedCash("out", amount, "ice"), desk.key())
+
+    out(desk.tamsin, 5000)
+    with refuses("more than the house lets everybody"):
+        out(desk.tamsin, 5001)
+    with refuses("more than the drawer can hold") as refused:
+        out(odile(desk), 9_999_900)
+    assert not any(character.isdigit() for character in str(refused.value.facts))
+    out(replace(desk.tamsin, lender=odile(desk).staff), 5001)
+    assert desk.balance("expenses:petty:ice") == 10001
+    last = desk.house.connection.execute("SELECT facts FROM journal ORDER BY number DESC LIMIT 1").fetchone()[0]
+    assert json.loads(last)["lender"] == "odile"
 
 
 def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:

@@ -52,7 +52,11 @@ def day_report(house: House, day_id: int, till_id: str | None = None) -> DayRepo
 
 def paper(house: House, days: Sequence[int], till_id: str | None = None) -> DayReport:
     """The paper of the report of days, of all tills or of one."""
-    found = report_of(house, days, till_id)
+    return paper_of(house, days, report_of(house, days, till_id))
+
+
+def paper_of(house: House, days: Sequence[int], found: Report) -> DayReport:
+    """The paper of a report of these days."""
     dates = list(dict.fromkeys(paper_date(house, found.days[at].date) for at in (0, -1)))
     sections = [
         (house.say(w.SOLD), _sold(house, found)),
@@ -75,11 +79,12 @@ def paper(house: House, days: Sequence[int], till_id: str | None = None) -> DayR
     ]
     later = tuple(_correction(house, one) for day in days for one in corrected_later(house, day))
     sections += [(house.say(w.CORRECTED_LATER), later)] if later else []
-    return DayReport(house.settings.name, " – ".join(dates), _heading(house, found), tuple(sections),
+    return DayReport(house.settings.name, " – ".join(dates), heading(house, found), tuple(sections),
                      house.settings.language)  # fmt: skip
 
 
-def _heading(house: House, found: Report) -> tuple[str, ...]:
+def heading(house: House, found: Report) -> tuple[str, ...]:
+    """When the days were opened and closed, by whom, and when their first and last sale was."""
     first, last, people = found.days[0], found.days[-1], house.staff()
     heading = [house.say(w.OPENED_BY, at=first.opened_at, name=people[first.opened_by].name)]
     if last.closed_at:
@@ -109,7 +114,7 @@ def _added(house: House, found: Iterable[Counted]) -> Pairs:
     return tuple((f"{one.count} x {one.name}", text(one.amount)) for one in found)
 
 
-def _renamed(found: Iterable[tuple[str, Counted]]) -> list[Counted]:
+def renamed(found: Iterable[tuple[str, Counted]]) -> list[Counted]:
     """Figures under other words, those of the same words together."""
     pairs = list(found)
     amounts = totals((words, one.amount) for words, one in pairs)
@@ -118,7 +123,7 @@ def _renamed(found: Iterable[tuple[str, Counted]]) -> list[Counted]:
 
 
 def _sold(house: House, found: Report) -> Pairs:
-    charges = _renamed((one.name, one) for one in found.of(FigureKind.CHARGE))
+    charges = renamed((one.name, one) for one in found.of(FigureKind.CHARGE))
     number = total(one.count for one in found.of(FigureKind.TICKET))
     sold = total(found.amount(kind) for kind in (FigureKind.SALE, FigureKind.CHARGE))
     ticket_row = (house.say(w.TICKETS, number=number), house.settings.currency.text(sold))
@@ -128,7 +133,7 @@ def _sold(house: House, found: Report) -> Pairs:
 def _given(house: House, found: Report) -> Pairs:
     """What was given away and put on top, by reason."""
     named = ((house.say(GIVEN[one.name], reason=one.detail), one) for one in found.of(FigureKind.GIVEN))
-    return _added(house, _renamed(named))
+    return _added(house, renamed(named))
 
 
 def _stored(house: House, found: Report) -> Pairs:
@@ -139,7 +144,7 @@ def _stored(house: House, found: Report) -> Pairs:
     pairs += [(house.say(STORED_SOLD[one.detail]), one) for one in found.of(FigureKind.STORED) if one.name == "sold"]
     used = [one for one in found.of(FigureKind.TENDER) if one.name in STORED_USED]
     pairs += [(house.say(STORED_USED[one.name]), one) for one in used]
-    return _added(house, _renamed(pairs))
+    return _added(house, renamed(pairs))
 
 
 def _taxes(house: House, found: Report) -> Pairs:
@@ -152,20 +157,20 @@ def route_name(house: House, one: Counted) -> str:
     """How a tender's figures are called: by the machine or service, else by the tender, recorded when it was."""
     if one.detail:
         return one.detail
-    if one.name in set(Tender):
-        return one.name
     known = next((tender.name for tender in all_tenders(house) if tender.id == one.name), one.name)
+    if one.name in set(Tender):
+        return known
     return house.say(w.RECORDED, tender=f"{known[:1].lower()}{known[1:]}")
 
 
 def _routes(house: House, found: Report) -> Pairs:
     taken = [one for one in found.of(FigureKind.TENDER) if one.name not in STORED_USED]
-    return _added(house, _renamed((route_name(house, one), one) for one in taken))
+    return _added(house, renamed((route_name(house, one), one) for one in taken))
 
 
 def _people(house: House, found: Iterable[Counted]) -> Pairs:
     people = house.staff()
-    return _added(house, _renamed((people[one.name].name if one.name in people else one.name, one) for one in found))
+    return _added(house, renamed((people[one.name].name if one.name in people else one.name, one) for one in found))
 
 
 def _correction(house: House, one: Correction) -> tuple[str, str]:

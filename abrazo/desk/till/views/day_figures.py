@@ -24,6 +24,10 @@ from abrazo.store.till import AnyDay
 
 def day_figures(house: House, day_id: int) -> DayFigures:
     """A day's figures. Raises NotFound when there is no such day."""
+    return house.once(("day figures", day_id), lambda: _day_figures(house, day_id))
+
+
+def _day_figures(house: House, day_id: int) -> DayFigures:
     day = till.read_day(house.connection, day_id) if 0 < day_id < 2**63 else None
     if day is None:
         raise NotFound(f"no day {day_id}")
@@ -36,6 +40,7 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
     """A day's figures as they stand, corrections left out."""
     connection = house.connection
     before = _open_before(house, day.id)
+    pieces = till.float_pieces(connection, day.id)
     first, last = figures.first_and_last_sale(connection, day.id)
     return DayFigures(
         day.business_date,
@@ -50,7 +55,7 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
         house.settings.tax_mode == TaxMode.EXCLUSIVE,
         tuple(TaxName(tax.id, tax.label or tax.id, rate_text(tax.rate)) for tax in house.taxes()),
         tuple(_sum(house, row) for row in figures.of_day(connection, day.id)),
-        tuple(_drawer(house, day, one) for one in house.tills()),
+        tuple(_drawer(house, day, one, pieces.get(one, "")) for one in house.tills()),
         exceptions=tuple(Exceptional(*row) for row in figures.exceptions(connection, day.id)),
     )
 
@@ -69,14 +74,14 @@ def _sum(house: House, row: figures.FigureRow) -> Sum:
     return Sum(row.kind, row.name, row.detail, row.till, hour, row.count, row.amount, row.base)
 
 
-def _drawer(house: House, day: AnyDay, till_id: str) -> DrawerFigures:
+def _drawer(house: House, day: AnyDay, till_id: str, pieces: str) -> DrawerFigures:
     drawer = drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))
     count = counts_of(house, day.id).get(till_id)
     return DrawerFigures(
         till_id,
         day.business_date,
         drawer.float_,
-        as_read(till.float_pieces(house.connection, day.id, till_id)),
+        as_read(pieces),
         drawer.cash_in,
         drawer.change_and_refunds,
         drawer.paid_in,
@@ -101,6 +106,10 @@ def corrections_on(house: House, day: AnyDay) -> tuple[Correction, ...]:
 
 def corrected_later(house: House, day_id: int) -> tuple[Correction, ...]:
     """What was corrected on later days of what a day sold."""
+    return house.once(("corrected later", day_id), lambda: _corrected_later(house, day_id))
+
+
+def _corrected_later(house: House, day_id: int) -> tuple[Correction, ...]:
     refunds = corrections.refunds_of_day(house.connection, day_id)
     made = [one for one in corrections.in_day(house.connection, day_id) if one.day != day_id]
     return _corrections(house, refunds, made)
@@ -110,6 +119,8 @@ def _corrections(
     house: House, refunds: list[corrections.Refund], made: list[corrections.Correction]
 ) -> tuple[Correction, ...]:
     heads = house.heads([*(one.ticket for one in refunds), *(one.ticket for one in made)])
+    if not refunds and not made:
+        return ()
     dates = till.dates_of(house.connection)
     turned = figures.turned_totals(house.connection, [one.ticket for one in made])
     found = []
