@@ -31,6 +31,7 @@ class Right(StrEnum):
     FREE_DISCOUNT = "free discount"
     KEEP_DEPOSIT = "keep a deposit"
     SEE_REPORTS = "see reports"
+    SEE_EXPECTED = "see expected cash before the count"
     PAY_OUT_LARGE = "pay out above the limit"
     CLOSE_DAY = "close the day"
     SKIP_FLOAT = "skip counting the float"
@@ -68,6 +69,7 @@ RIGHTS = {
     Right.KEEP_DEPOSIT: _lent(Code.RIGHT_KEEP_DEPOSIT),
     Right.LEAVE_COUNTER_MODE: _lent(Code.RIGHT_LEAVE_COUNTER_MODE),
     Right.SEE_REPORTS: _kept(Code.RIGHT_SEE_REPORTS),
+    Right.SEE_EXPECTED: _kept(Code.RIGHT_SEE_EXPECTED),
     Right.PAY_OUT_LARGE: _lent(Code.RIGHT_PAY_OUT_LARGE),
     Right.CLOSE_DAY: _lent(Code.RIGHT_CLOSE_DAY),
     Right.SKIP_FLOAT: _lent(Code.RIGHT_SKIP_FLOAT),

@@ -75,8 +75,12 @@ def _desk(running: Running, page: Page) -> None:
         page.get_by_role("button", name=f"Add {item}").click()
         page.get_by_role("button", name=f"Remove {item.lower()}").wait_for()
     _shot(page, "counter")
-    for name in ("till", "past"):
-        page.goto(f"{running.url}/{name}")
+    page.goto(f"{running.url}/past")
+    _shot(page, "past")
+    page.get_by_role("button", name="Lock").click()
+    _sign_in(running, page, "odile", "4071")
+    for name, path in (("till", "till"), ("report", "till/report?from=2026-06-12&to=2026-06-13")):
+        page.goto(f"{running.url}/{path}")
         _shot(page, name)
 
 
@@ -86,7 +90,7 @@ def _doors(running: Running, page: Page) -> None:
     page.get_by_role("link", name=re.compile("Elis Lindqvist-Amari 12:15")).click()
     page.get_by_role("heading", name="Elis Lindqvist-Amari").wait_for()
     _shot(page, "bookings")
-    for name in ("jobs", "tabs"):
+    for name in ("jobs",):
         page.goto(f"{running.url}/?lens={name}")
         _shot(page, name)
     page.goto(f"{running.url}/find?q=S-1034")

@@ -91,6 +91,8 @@ def heading(house: House, found: Report) -> tuple[str, ...]:
         heading.append(house.say(w.CLOSED_BY, at=last.closed_at, name=people[last.closed_by].name))
     else:
         heading.append(house.say(w.STILL_OPEN))
+    if last.closed_at and not any(day.sums for day in found.days):
+        heading.append(house.say(w.NO_FIGURES))
     sold = [day for day in found.days if day.first_sale]
     if sold:
         heading.append(house.say(w.FIRST_AND_LAST, first=sold[0].first_sale, last=sold[-1].last_sale))
