@@ -86,6 +86,8 @@ def test_a_house_killed_twenty_times(running: Running, tmp_path: Path) -> None:
         seller.ended.set()
     for thread in threads:
         thread.join(60)
+    for seller in sellers:
+        seller.client.close()
     house = running.look()
     taken = dict(house.connection.execute("SELECT ticket, count(*) FROM payment WHERE tender = 'cash' GROUP BY ticket"))
     confirmed = [number for seller in sellers for number in seller.confirmed]
