@@ -5,14 +5,13 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Callable
-from datetime import datetime
 from pathlib import Path
 
-from abrazo.cli.serving import BAD, refuse
+from abrazo.cli.serving import BAD, move_aside, refuse
 from abrazo.desk.context import Devices, House
 from abrazo.desk.output.reports import written
 from abrazo.desk.overview.soundness import Found, soundness
-from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, move_house, open_house
+from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, open_house
 from abrazo.store import db as database
 from abrazo.store import till
 from abrazo.store.lock import InUse, exclusive
@@ -72,7 +71,9 @@ def backup(db: Path, to: Path) -> int:
         return _bad(f"There is no folder {to.parent}.")
 
     def copy(house: House) -> int:
-        database.copy(house.connection, to)
+        wrong = database.copy(house.connection, to)
+        if wrong:
+            return _bad(f"The house in {db} is damaged and was not copied: {wrong[0]}")
         print(f"The house is copied to {to}")
         return 0
 
@@ -80,24 +81,33 @@ def backup(db: Path, to: Path) -> int:
 
 
 def restore(source: Path, db: Path) -> int:
-    """Put a copy in a house's place; what was there moves to a folder beside."""
+    """Put a copy in a house's place; what was there moves to a folder beside, once the copy is whole."""
     state = examine(source)
     if state is not FileState.HOUSE:
         return refuse(source, state)
+    if db.exists() and source.samefile(db):
+        return _bad(f"{source} is the house itself; name a copy of it.")
     db.parent.mkdir(parents=True, exist_ok=True)
     try:
         with exclusive(db, "a restore that is under way"):
-            if house_files(db):
-                folder = db.with_name(f"{db.stem}-{datetime.now():%Y-%m-%d-%H%M%S}")
-                print(f"The house until now lies in {move_house(db, folder).parent}")
-            connection = database.connect(source)
-            try:
-                database.copy(connection, db)
-            finally:
-                connection.close()
-            print(f"The house of {source} is in {db}")
+            return _put_in_place(source, db)
     except InUse as other:
         return _bad(f"This house is open already at {other.address}. Stop it first.")
+
+
+def _put_in_place(source: Path, db: Path) -> int:
+    whole = db.with_name(f"{db.name}.restored")
+    connection = database.read_only(source)
+    try:
+        wrong = database.copy(connection, whole)
+    finally:
+        connection.close()
+    if wrong:
+        return _bad(f"{source} is damaged; nothing was changed: {wrong[0]}")
+    if house_files(db):
+        print(f"The house until now lies in {move_aside(db)}")
+    whole.rename(db)
+    print(f"The house of {source} is in {db}")
     return 0
 
 

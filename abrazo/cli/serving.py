@@ -38,7 +38,7 @@ def demo(host: str, port: int, db: Path, fresh: bool, pages: int = 1) -> int:
             if state is FileState.FOREIGN or (state not in (FileState.HOUSE, FileState.MISSING) and not fresh):
                 return refuse(db, state)
             if fresh and house_files(db):
-                print(f"The house until now lies in {_move_aside(db)}", flush=True)
+                print(f"The house until now lies in {move_aside(db)}", flush=True)
             if fresh or state is FileState.MISSING:
                 make_demo(db)
             with started(db) as beside:
@@ -48,7 +48,7 @@ def demo(host: str, port: int, db: Path, fresh: bool, pages: int = 1) -> int:
     return 0
 
 
-def _move_aside(db: Path) -> Path:
+def move_aside(db: Path) -> Path:
     """Where a house's files were moved to: a folder that bears the time."""
     folder = db.with_name(f"{db.stem}-{datetime.now():%Y-%m-%d-%H%M%S}")
     number = 1

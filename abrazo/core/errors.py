@@ -113,6 +113,7 @@ class Code(StrEnum):
     RIGHT_LEAVE_COUNTER_MODE = "right_leave_counter_mode"
     RIGHT_SEE_REPORTS = "right_see_reports"
     RIGHT_SEE_EXPECTED = "right_see_expected"
+    RIGHT_COUNT_AGAIN = "right_count_again"
     RIGHT_PAY_OUT_LARGE = "right_pay_out_large"
     RIGHT_CLOSE_DAY = "right_close_day"
     RIGHT_SKIP_FLOAT = "right_skip_float"

@@ -11,7 +11,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
@@ -28,11 +28,10 @@ from abrazo.core.ledger import (
     sale_names,
     stored_postings,
     tip_back_postings,
-    tips_account,
+    tip_parts,
     turned,
 )
-from abrazo.core.money import totals
-from abrazo.core.sale_books import Given, Names, Ref, SaleBooks, SaleRow
+from abrazo.core.sale_books import Given, Names, Ref, SaleBooks, SaleRow, all_of, sale_rows
 from abrazo.core.states import AdjustmentKind, RowKind, Tender
 from abrazo.core.ticket import Adjustment, Line, Ticket
 
@@ -133,9 +132,9 @@ SOLD: Mapping[Role, Callable[[int, int], Figure]] = {
 
 def part_figures(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse], given: Given) -> Figures:
     """The figures of a part of a sale: of the whole of it, or of what went back so far. Tips are not among them."""
-    books, found = SaleBooks(ticket, bill, IN_REPORT), list[Figure]()
+    found = list[Figure]()
     lines, bases = {line.id: line for line in ticket.lines}, dict[str | None, int]()
-    for row in books.rows:
+    for row in sale_rows(ticket, bill, IN_REPORT):
         part = given.rows.get(row.ref, Fraction(0))
         if not part:
             continue
@@ -179,10 +178,9 @@ def closed(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse], sold_from: s
 
     `sold_from` is the account without a customer on which it was sold.
     """
-    whole = SaleBooks(ticket, bill, IN_REPORT).all
     figures = [
         Figure(FigureKind.TICKET, sold_from, count=1, amount=bill.total),
-        *part_figures(ticket, bill, uses, whole),
+        *part_figures(ticket, bill, uses, all_of(ticket, bill)),
     ]
     figures += [Figure(FigureKind.TIP, staff, "", 1, amount) for staff, amount in bill.staff_tips]
     if bill.rounding:
@@ -208,28 +206,29 @@ def refunded(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse], before: We
     return Booked(tuple(Posting(account, amount) for account, amount in legs.items() if amount), figures)
 
 
-def tips_given_back(tip: int, account: str, shares: Iterable[tuple[str, int]]) -> Booked:
+def tips_given_back(tip: int, account: str, shares: Sequence[tuple[str, int]]) -> Booked:
     """A tip given back for a closed ticket, from those whose it was; out of where the money lies, in minor units."""
-    shares = list(shares)
-    postings = tip_back_postings(account, tip, shares)
-    parts = totals((one.account, one.amount) for one in postings if one.account != account)
-    names = {tips_account(staff): staff for staff, _ in shares}
-    figures = [Figure(FigureKind.TIP, names.get(name, name), "", 0, -amount) for name, amount in parts.items()]
-    return Booked(postings, tuple(figures))
+    figures = tuple(Figure(FigureKind.TIP, staff, "", 0, -part) for staff, part in tip_parts(tip, shares))
+    return Booked(tip_back_postings(account, tip, shares), figures)
 
 
 # ---- money
 
 
-def tender_figures(tender: str, route: str, amount: int, credit: int = 0) -> Figures:
-    """What a payment is in the report; `credit` is what of it became store credit. Negative when it is taken back."""
+def tender_figures(tender: str, route: str, amount: int, credit: int = 0, points: int = 0) -> Figures:
+    """What a payment is in the report; `credit` is what of it became store credit, `points` how many paid it.
+
+    Negative when it is taken back.
+    """
     sign = 1 if amount >= 0 else -1
     found = [Figure(FigureKind.TENDER, tender, route, sign, amount)]
     if tender == Tender.ACCOUNT:
         found.append(Figure(FigureKind.ACCOUNT, "put on", "", sign, amount))
     elif tender == Tender.DEPOSIT:
         found.append(Figure(FigureKind.DEPOSIT, "used", "", sign, amount))
-    elif tender in STORED and tender != Tender.POINTS:
+    elif tender == Tender.POINTS:
+        found.append(Figure(FigureKind.POINTS, "spent", "", points, amount))
+    elif tender in STORED:
         found.append(Figure(FigureKind.STORED, "used", tender, sign, amount))
     if credit:
         found.append(Figure(FigureKind.STORED, "sold", Tender.STORE_CREDIT, sign, credit))

@@ -20,7 +20,7 @@ from enum import StrEnum
 
 from abrazo.core.bill import Bill
 from abrazo.core.money import totals
-from abrazo.core.sale_books import Names, SaleBooks, sale_rows
+from abrazo.core.sale_books import Names, SaleBooks, all_of
 from abrazo.core.sharing import apportion
 from abrazo.core.states import AdjustmentKind, Tender
 from abrazo.core.ticket import Adjustment, Ticket
@@ -177,21 +177,11 @@ def given_account(adjustment: Adjustment) -> str:
 def close_postings(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse]) -> Postings:
     """What closing a settled ticket posts. `uses` says by line id what each line does."""
     books = SaleBooks(ticket, bill, sale_names(uses))
-    credits = [*books.credits(books.all).items()]
+    credits = [*books.credits(all_of(ticket, bill)).items()]
     credits += [(tips_account(staff), amount) for staff, amount in bill.staff_tips]
     credits.append((ROUNDING, bill.rounding))
     legs = totals([(OPEN_TICKETS, bill.paid), *((account, -amount) for account, amount in credits)])
     return balanced([Posting(account, amount) for account, amount in legs.items() if amount])
-
-
-def given_away(ticket: Ticket, bill: Bill) -> list[tuple[str, int]]:
-    """Discounts, benefits and comps by reason (negative) and surcharges (positive), as credits in minor units."""
-    names = Names(lambda line: "", lambda charge: "", given_account, tax_account)
-    return [leg for row in sale_rows(ticket, bill, names) for leg in row.legs[1:]]
-
-
-def _parts(total: int, weights: Sequence[int]) -> tuple[int, ...]:
-    return apportion(total, weights) if total else (0,) * len(weights)
 
 
 def balanced(postings: Sequence[Posting]) -> Postings:
@@ -201,8 +191,15 @@ def balanced(postings: Sequence[Posting]) -> Postings:
     return tuple(postings)
 
 
+def tip_parts(tip: int, shares: Sequence[tuple[str, int]]) -> list[tuple[str, int]]:
+    """A tip cut over people by their shares, in minor units; those of whom nothing is are left out."""
+    if not tip:
+        return []
+    parts = apportion(tip, [share for _, share in shares])
+    return [(staff, part) for (staff, _), part in zip(shares, parts, strict=True) if part]
+
+
 def tip_back_postings(account: str, tip: int, shares: Sequence[tuple[str, int]]) -> Postings:
     """A tip given back for a closed ticket: out of where it lies, and from those whose it was, by their `shares`."""
-    parts = _parts(tip, [share for _, share in shares])
-    legs = [Posting(tips_account(staff), part) for (staff, _), part in zip(shares, parts, strict=True) if part]
+    legs = [Posting(tips_account(staff), part) for staff, part in tip_parts(tip, shares)]
     return balanced([*legs, Posting(account, -tip)] if tip else [])

@@ -143,6 +143,7 @@ class Report:
     hours: tuple[Counted, ...]
     drawers: tuple[DrawerFigures, ...]
     corrections: tuple[Correction, ...]
+    later: tuple[Correction, ...]  # made after the days, of what they sold
     exceptions: tuple[Exceptional, ...]
     labels: Mapping[str, TaxName] = field(default_factory=dict)
 
@@ -183,8 +184,11 @@ class Report:
         return self.brought - self.amount(FigureKind.TENDER) - (self.open_after - self.open_before)
 
 
-def report(days: Sequence[DayFigures], till: str | None = None) -> Report:
-    """The report of days in their order, of all tills or of one."""
+def report(days: Sequence[DayFigures], till: str | None = None, later: Iterable[Correction] = ()) -> Report:
+    """The report of days in their order, of all tills or of one.
+
+    `later` is what was corrected on other days of what these sold.
+    """
     sums = [one for day in days for one in day.sums if till in (None, one.till)]
     parts = {kind: _counted(sums, kind, lambda one: (one.name, one.detail)) for kind in FigureKind}
     groups = _with_percent(_counted(sums, FigureKind.SALE, lambda one: (one.name, "")))
@@ -197,6 +201,7 @@ def report(days: Sequence[DayFigures], till: str | None = None) -> Report:
         tuple(sorted(_counted(sums, FigureKind.TICKET, lambda one: (f"{one.hour:02d}", "")), key=lambda one: one.name)),
         tuple(one for day in days for one in day.drawers if till in (None, one.till)),
         tuple(one for day in days for one in day.corrections if till in (None, one.till)),
+        tuple(one for one in later if till in (None, one.till)),
         _exceptions(one for day in days for one in day.exceptions if till in (None, one.till)),
         {tax.id: tax for day in days for tax in day.taxes},
     )

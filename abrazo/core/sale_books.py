@@ -91,19 +91,20 @@ def _line_legs(line: Line, amounts: LineBill, names: Names, cuts: list[tuple[Dis
             yield names.given(Adjustment(AdjustmentKind.DISCOUNT, reason=discount.reason)), -cut
 
 
+def all_of(ticket: Ticket, bill: Bill) -> Given:
+    """The whole sale."""
+    refs: list[Ref] = [(RowKind.LINE, line.id) for line in ticket.lines]
+    refs += [(RowKind.CHARGE, charge.id) for charge in ticket.charges]
+    return Given(dict.fromkeys(refs, Fraction(1)), {tax.id: tax.tax for tax in bill.taxes})
+
+
 class SaleBooks:
     """The books of one sale."""
 
     def __init__(self, ticket: Ticket, bill: Bill, names: Names) -> None:
         self.contained = ticket.tax_mode == TaxMode.INCLUSIVE
         self.rows = sale_rows(ticket, bill, names)
-        self.taxes: dict[str | None, int] = {tax.id: tax.tax for tax in bill.taxes}
         self.names = names
-
-    @property
-    def all(self) -> Given:
-        """The whole sale."""
-        return Given({row.ref: Fraction(1) for row in self.rows}, self.taxes)
 
     def credits(self, given: Given) -> dict[str, int]:
         """What a part of the sale credits each account, in minor units; of the whole sale what closing does."""

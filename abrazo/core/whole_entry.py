@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from abrazo.core.bill import Bill
 from abrazo.core.money import totals
 from abrazo.core.returns import Returned
-from abrazo.core.sale_books import Given, Names, SaleBooks
+from abrazo.core.sale_books import Given, Names, SaleBooks, all_of
 from abrazo.core.states import AdjustmentKind, Tender
 from abrazo.core.tenders import cash_back, covers, given, open_account
 from abrazo.core.ticket import Adjustment, Ticket
@@ -34,7 +34,7 @@ NAMES = Names(lambda line: "sales", lambda charge: "charges", _given_account, la
 def ticket_postings(ticket: Ticket, bill: Bill, returned: Sequence[Returned], back: Given) -> list[tuple[str, int]]:
     """The entry of a ticket: (account, minor units), accounts with 0 left out, sorted by name; the sum is 0."""
     books = SaleBooks(ticket, bill, NAMES)
-    credits = list(books.credits(books.all).items())
+    credits = list(books.credits(all_of(ticket, bill)).items())
     credits += [(f"tips:{staff}", amount) for staff, amount in bill.staff_tips]
     credits.append(("rounding", bill.rounding))
     credits.append(("store-credit", sum(payer.account.credit for payer in bill.payers)))

@@ -32,6 +32,7 @@ class Right(StrEnum):
     KEEP_DEPOSIT = "keep a deposit"
     SEE_REPORTS = "see reports"
     SEE_EXPECTED = "see expected cash before the count"
+    COUNT_AGAIN = "count again"
     PAY_OUT_LARGE = "pay out above the limit"
     CLOSE_DAY = "close the day"
     SKIP_FLOAT = "skip counting the float"
@@ -70,6 +71,7 @@ RIGHTS = {
     Right.LEAVE_COUNTER_MODE: _lent(Code.RIGHT_LEAVE_COUNTER_MODE),
     Right.SEE_REPORTS: _kept(Code.RIGHT_SEE_REPORTS),
     Right.SEE_EXPECTED: _kept(Code.RIGHT_SEE_EXPECTED),
+    Right.COUNT_AGAIN: _lent(Code.RIGHT_COUNT_AGAIN),
     Right.PAY_OUT_LARGE: _lent(Code.RIGHT_PAY_OUT_LARGE),
     Right.CLOSE_DAY: _lent(Code.RIGHT_CLOSE_DAY),
     Right.SKIP_FLOAT: _lent(Code.RIGHT_SKIP_FLOAT),

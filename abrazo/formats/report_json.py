@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from decimal import Decimal
 from typing import Any
 
@@ -17,8 +17,8 @@ Row = tuple[str, str, str, str, str]  # section, name, detail, count, amount
 FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what a spreadsheet takes for the beginning of a formula
 
 
-def report_json(report: Report, later: Iterable[Correction], currency: Currency) -> dict[str, Any]:
-    """The report as JSON values. `later` is what was corrected afterwards of what the days sold."""
+def report_json(report: Report, currency: Currency) -> dict[str, Any]:
+    """The report as JSON values."""
     text = currency.text
 
     def counted(kind: FigureKind, name: str, detail: str = "") -> list[dict[str, Any]]:
@@ -38,7 +38,8 @@ def report_json(report: Report, later: Iterable[Correction], currency: Currency)
         "days": [day.date for day in days],
         "sealed": all(bool(day.closed_at) for day in days),
         "corrected_later": [
-            {"ticket": one.ticket, "day": one.date, "kind": one.kind, "amount": text(one.amount)} for one in later
+            {"ticket": one.ticket, "day": one.date, "kind": one.kind, "amount": text(one.amount)}
+            for one in report.later
         ],
         "tills": [report.till] if report.till else sorted({one.till for one in report.drawers}),
         "sales": [

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.money import rest_of, total
@@ -67,7 +68,8 @@ class Refund:
 COLUMNS = "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at FROM correction "
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
 WAITING = COLUMNS + "WHERE kind = 'handed on' AND done_at IS NULL ORDER BY id"
-IN_DAY = COLUMNS + "WHERE (day = ? OR of_day = ?) AND kind <> 'handed on' ORDER BY id"
+AMONG = "SELECT value FROM json_each(?)"
+OF_DAYS = COLUMNS + f"WHERE (day IN ({AMONG}) OR of_day IN ({AMONG})) AND kind <> 'handed on' ORDER BY id"
 ADD = """
 INSERT INTO correction (ticket, payment, kind, reason, of_day, day, till, staff, lender, at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -82,9 +84,9 @@ FROM refund
 REFUND = REFUND_COLUMNS + "WHERE id = ?"
 REFUNDS_OF = REFUND_COLUMNS + "WHERE ticket = ? ORDER BY id"
 REFUNDS_ON = REFUND_COLUMNS + "WHERE day = ? AND state = 'done' ORDER BY id"
-REFUNDS_OF_DAY = (
-    REFUND_COLUMNS + "WHERE ticket IN (SELECT id FROM ticket WHERE day = ?) AND day <> ? AND state = 'done' ORDER BY id"
-)
+REFUNDS_OF_DAYS = f"""{REFUND_COLUMNS} WHERE state = 'done' AND (day IN ({AMONG}) OR ticket IN (
+  SELECT id FROM ticket WHERE day IN ({AMONG}))) ORDER BY id
+"""
 ADD_REFUND = """
 INSERT INTO refund (ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -109,9 +111,10 @@ def waiting(connection: Connection) -> list[Correction]:
     return [record(Correction, row) for row in connection.execute(WAITING)]
 
 
-def in_day(connection: Connection, day: int) -> list[Correction]:
-    """Corrections made on a day, or of its tickets on a later one."""
-    return [record(Correction, row) for row in connection.execute(IN_DAY, (day, day))]
+def of_days(connection: Connection, days: Iterable[int]) -> list[Correction]:
+    """Corrections made on some days, or on other days of what they sold; those that were handed on are left out."""
+    among = json.dumps(list(days))
+    return [record(Correction, row) for row in connection.execute(OF_DAYS, (among, among))]
 
 
 def add(connection: Connection, correction: Correction) -> None:
@@ -147,9 +150,10 @@ def refunds_on(connection: Connection, day: int) -> list[Refund]:
     return [_refund(row) for row in connection.execute(REFUNDS_ON, (day,))]
 
 
-def refunds_of_day(connection: Connection, day: int) -> list[Refund]:
-    """What was given back on other days of tickets of a day."""
-    return [_refund(row) for row in connection.execute(REFUNDS_OF_DAY, (day, day))]
+def refunds_of_days(connection: Connection, days: Iterable[int]) -> list[Refund]:
+    """What was given back on some days, or on other days of what they sold."""
+    among = json.dumps(list(days))
+    return [_refund(row) for row in connection.execute(REFUNDS_OF_DAYS, (among, among))]
 
 
 def add_refund(connection: Connection, refund: Refund) -> int:

@@ -199,22 +199,39 @@ def snapshot(connection: Connection) -> Iterator[Connection]:
             connection.execute("ROLLBACK")
 
 
-def faults(connection: Connection) -> list[str]:
-    """What SQLite itself finds wrong with the file and its references; empty when nothing is."""
-    found = [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
-    return found + [f"{row[0]} {row[1]}" for row in connection.execute("PRAGMA foreign_key_check")]
+def file_faults(connection: Connection) -> list[str]:
+    """What SQLite itself finds wrong with the file; empty when nothing is."""
+    return [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
 
 
-def copy(connection: Connection, to: Path) -> None:
-    """A whole copy of the database of one moment, also while others write; it is complete when it is there."""
+def reference_faults(connection: Connection) -> list[str]:
+    """Rows that name what is not there: (table, row) in words; empty when none does."""
+    return [f"{row[0]} {row[1]}" for row in connection.execute("PRAGMA foreign_key_check")]
+
+
+def read_only(path: Path) -> Connection:
+    """A connection that changes nothing, not even beside the file."""
+    return sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, isolation_level=None)
+
+
+def copy(connection: Connection, to: Path) -> list[str]:
+    """A whole copy of the database of one moment, also while others write; it is complete when it is there.
+
+    Gives what is wrong with the copy; then there is none.
+    """
     part = to.with_name(f"{to.name}.part")
     part.unlink(missing_ok=True)
-    target = sqlite3.connect(part)
+    target = sqlite3.connect(part, isolation_level=None)
     try:
         connection.backup(target)
         target.execute("PRAGMA journal_mode = DELETE")
+        wrong = file_faults(target)
     finally:
         target.close()
+    if wrong:
+        part.unlink()
+        return wrong
     with part.open("rb+") as file:
         os.fsync(file.fileno())
     part.replace(to)
+    return []

@@ -40,12 +40,13 @@ EXCEPTIONS = """
 SELECT kind, staff, till, count(*) AS count, coalesce(sum(json_extract(facts, '$.amount')), 0) AS amount FROM journal
 WHERE day = ? AND (
   kind IN ('refunded', 'reopened', 'reopened to void', 'line repriced', 'adjusted')
+  OR kind = 'drawer counted' AND json_extract(facts, '$.again')
   OR kind IN ('line removed', 'line changed', 'cleared')
      AND EXISTS (SELECT 1 FROM journal_text t WHERE t.entry = number AND t.name = 'reason'))
 GROUP BY kind, staff, till ORDER BY min(number)
 """
 SEAL = "INSERT INTO sealed_report (day, report, entries, head) VALUES (?, ?, ?, ?)"
-SEALED = "SELECT report FROM sealed_report WHERE day = ?"
+SEALED = "SELECT day, report FROM sealed_report WHERE day IN (SELECT value FROM json_each(?))"
 SEALED_BEFORE = "SELECT report FROM sealed_report WHERE day < ? ORDER BY day DESC LIMIT 1"
 HEAD_OF = "SELECT entries, head FROM sealed_report WHERE day = ?"
 TURNED = """
@@ -86,10 +87,9 @@ def seal(connection: Connection, day: int, report: str, entries: int, head: str)
     connection.execute(SEAL, (day, report, entries, head))
 
 
-def sealed(connection: Connection, day: int) -> str | None:
-    """The figures that were sealed when a day was closed; None when it was not."""
-    row = connection.execute(SEALED, (day,)).fetchone()
-    return None if row is None else str(row["report"])
+def sealed(connection: Connection, days: Iterable[int]) -> dict[int, str]:
+    """The figures that were sealed when days were closed, by day; those that were not are left out."""
+    return {row["day"]: row["report"] for row in connection.execute(SEALED, (json.dumps(list(days)),))}
 
 
 def sealed_before(connection: Connection, day: int) -> str | None:

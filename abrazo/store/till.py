@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.states import Direction, Home
 from abrazo.core.till import over_short
-from abrazo.store.db import Connection, record
+from abrazo.store.db import Connection, fields, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,12 +104,15 @@ INSERT INTO petty_cash (day, till, staff, at, direction, category, note, amount,
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 PETTY = """
-SELECT till, staff, at, direction, category, note, amount, deposit FROM petty_cash
-WHERE day = ? ORDER BY id
+SELECT day, till, staff, at, direction, category, note, amount, deposit FROM petty_cash
+WHERE day IN (SELECT value FROM json_each(?)) ORDER BY id
 """
 CLOSE_DAY = "UPDATE day SET closed_at = ?, closed_by = ? WHERE id = ?"
 LAST_CLOSED = "SELECT max(id) AS id FROM day WHERE closed_at IS NOT NULL"
-ANY_DAY = f"SELECT id, business_date, opened_at, opened_by, closed_at, closed_by, {FLOATS} FROM day WHERE id = ?"
+SOME_DAYS = f"""
+SELECT id, business_date, opened_at, opened_by, closed_at, closed_by, {FLOATS} FROM day
+WHERE id IN (SELECT value FROM json_each(?))
+"""
 ADD_DAY = "INSERT INTO day (business_date, opened_at, opened_by) VALUES (?, ?, ?)"
 ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
@@ -194,10 +198,13 @@ def days_between(connection: Connection, first: str, last: str) -> list[int]:
 
 def read_day(connection: Connection, day: int) -> AnyDay | None:
     """A day, open or closed."""
-    row = connection.execute(ANY_DAY, (day,)).fetchone()
-    if row is None:
-        return None
-    return record(AnyDay, row, floats=json.loads(row["floats"]))
+    return read_days(connection, [day]).get(day)
+
+
+def read_days(connection: Connection, days: Iterable[int]) -> dict[int, AnyDay]:
+    """Days by their ids, open or closed; those that are not there are left out."""
+    rows = connection.execute(SOME_DAYS, (json.dumps(list(days)),))
+    return {row["id"]: record(AnyDay, row, floats=json.loads(row["floats"])) for row in rows}
 
 
 def last_closed(connection: Connection) -> int | None:
@@ -230,4 +237,13 @@ def add_petty(connection: Connection, day: int, petty: Petty) -> None:
 
 def petty_on(connection: Connection, day: int) -> list[Petty]:
     """What was paid out of all drawers, and in, on a day."""
-    return [record(Petty, row) for row in connection.execute(PETTY, (day,))]
+    return petty_of_days(connection, [day]).get(day, [])
+
+
+def petty_of_days(connection: Connection, days: Iterable[int]) -> dict[int, list[Petty]]:
+    """The same of several days, by day."""
+    found: dict[int, list[Petty]] = {}
+    for row in connection.execute(PETTY, (json.dumps(list(days)),)):
+        values = fields(row)
+        found.setdefault(values.pop("day"), []).append(record(Petty, values))
+    return found

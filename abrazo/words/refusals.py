@@ -104,6 +104,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.RIGHT_LEAVE_COUNTER_MODE: "Leaving counter mode is a supervisor's right. One lends it with a PIN, or hand it on.",
     C.RIGHT_SEE_REPORTS: "A supervisor sees the reports; what this till took so far stands on Till.",
     C.RIGHT_SEE_EXPECTED: "What the drawer should hold shows after the count.",
+    C.RIGHT_COUNT_AGAIN: "A supervisor counts a drawer again once its count is known, or lends the right with a PIN.",
     C.RIGHT_PAY_OUT_LARGE: "A supervisor pays out more than the house lets everybody, or lends the right with a PIN.",
     C.RIGHT_CLOSE_DAY: "A supervisor closes the day, or lends the right with a PIN.",
     C.RIGHT_SKIP_FLOAT: "Counting the float is skipped by a supervisor, or by one who lends the right.",

@@ -165,6 +165,15 @@ def test_a_copy_is_whole_and_takes_a_houses_place(db: Path, tmp_path: Path) -> N
     over = abrazo("restore", place, str(copy))
     assert over.returncode == 0 and b"The house until now lies in" in over.stdout
     assert len(list(place.parent.glob("house-*/house.db"))) == 1
+    itself = abrazo("restore", place, str(place))
+    assert itself.returncode == 2 and b"the house itself" in itself.stderr
+    harmed = tmp_path / "harmed.db"
+    data = bytearray(copy.read_bytes())
+    data[-400_000:-340_000] = b"\x17" * 60_000
+    harmed.write_bytes(data)
+    refused = abrazo("restore", place, str(harmed))
+    assert refused.returncode == 2 and b"nothing was changed" in refused.stderr
+    assert sorted(one.name for one in copy.parent.glob("copy.db*")) == ["copy.db"]  # a copy is only read
     (tmp_path / "notes.db").write_bytes(b"not a house at all, only some words")
     assert abrazo("restore", place, str(tmp_path / "notes.db")).returncode == 2
     assert abrazo("check", place).returncode == 0

@@ -171,7 +171,7 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         person(desk, "Saltpan Rowers", company="yes")
     ]
     left: list[int] = []
-    sealed: dict[int, tuple[str | None, str]] = {}
+    sealed: dict[int, tuple[dict[int, str], str]] = {}
     for _ in range(7):
         a_day(desk, chance, people, left)
         closed = [row[0] for row in desk.house.connection.execute(CLOSED_BEFORE, (desk.house.day().id,))]
@@ -191,12 +191,12 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         assert ("Agrees" if not over else "Over" if over > 0 else "Short") in day_report_text(
             day_report(desk.house, day)
         )
-        sealed[day] = figures.sealed(desk.house.connection, day), figures_text(desk, day)
+        sealed[day] = figures.sealed(desk.house.connection, [day]), figures_text(desk, day)
         desk.clock.on(24 * 3600)
         floats = {one: chance.choice([10000, 15000]) for one in desk.house.tills()}
         business_day.open_day(desk.house, odile, floats, desk.key())
     for day, before in sealed.items():
-        assert (figures.sealed(desk.house.connection, day), figures_text(desk, day)) == before
+        assert (figures.sealed(desk.house.connection, [day]), figures_text(desk, day)) == before
     holds(desk)
     everything = [row[0] for row in desk.house.connection.execute("SELECT id FROM job")]
     owed = sum(d.amount for job in everything for d in kept_jobs.held(desk.house.connection, job))

@@ -293,7 +293,11 @@ def an_entry(c: db.Connection) -> None:
     assert next(iter(journal.chain(c))).postings == legs
     assert figures.of_day(c, 1) == [figures.FigureRow("tax", "std", "VAT", "galley", "then", 6, 7, 8)]
     figures.seal(c, 1, "{}", 2, "head")
-    assert (figures.sealed(c, 1), figures.sealed_before(c, 2), figures.head_of(c, 1)) == ("{}", "{}", (2, "head"))
+    assert (figures.sealed(c, [1, 2]), figures.sealed_before(c, 2), figures.head_of(c, 1)) == (
+        {1: "{}"},
+        "{}",
+        (2, "head"),
+    )
     journal.add_act(c, "key", "cash", "ticket 1", "then", "5")
     assert journal.read_act(c, "key") == journal.DoneAct("cash", "ticket 1", "5")
 

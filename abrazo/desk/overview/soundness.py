@@ -14,10 +14,10 @@ from abrazo.core.journal import chain_faults
 from abrazo.core.ledger import STORED, Role
 from abrazo.core.report import DayFigures, report
 from abrazo.desk.context import House
-from abrazo.desk.till.views.day_figures import day_figures, figures_so_far
+from abrazo.desk.till.views.day_figures import figures_of, figures_so_far
 from abrazo.formats.sealed_report import read_sealed
 from abrazo.store import figures, journal, stock, stored_value, till
-from abrazo.store.db import faults
+from abrazo.store.db import file_faults, reference_faults, snapshot
 
 
 class Fault(StrEnum):
@@ -45,13 +45,21 @@ class Found:
 
 
 def soundness(house: House, head: str = "") -> list[Found]:
-    """Every fault of the books; empty when they are sound. `head` is a head of the journal that stands on paper."""
-    return list(_faults(house, head))
+    """Every fault of the books; empty when they are sound. `head` is a head of the journal that stands on paper.
+
+    All of it is read of one moment, also while others write.
+    """
+    with snapshot(house.connection):
+        return list(_faults(house, head))
 
 
 def _faults(house: House, head: str) -> Iterator[Found]:
     connection = house.connection
-    yield from (Found(Fault.FILE, "", words) for words in faults(connection))
+    broken = [Found(Fault.FILE, "", words) for words in file_faults(connection)]
+    yield from broken
+    if broken:
+        return  # what else is read of it would be read at random
+    yield from (Found(Fault.FILE, words) for words in reference_faults(connection))
     yield from (Found(Fault(fault), str(number)) for number, fault in chain_faults(journal.chain(connection)))
     if head and not journal.has_hash(connection, head):
         yield Found(Fault.HEAD, "", head)
@@ -64,17 +72,17 @@ def _faults(house: House, head: str) -> Iterator[Found]:
 
 
 def _days(house: House) -> Iterator[Found]:
-    for day_id in till.dates_of(house.connection):
-        sealed, day = figures.sealed(house.connection, day_id), till.read_day(house.connection, day_id)
-        assert day is not None
-        if sealed is not None:
+    ids = list(till.dates_of(house.connection))
+    days, sealed = till.read_days(house.connection, ids), figures.sealed(house.connection, ids)
+    for day_id, day in days.items():
+        if day_id in sealed:
             entries, head = figures.head_of(house.connection, day_id) or (0, "")
             if journal.hash_of(house.connection, entries) != head:
                 yield Found(Fault.HEAD, day.business_date)
-            kept = read_sealed(sealed)
+            kept = read_sealed(sealed[day_id])
             if _posted(kept) != _posted(figures_so_far(house, day)):
                 yield Found(Fault.SEALED, day.business_date)
-        if report([day_figures(house, day_id)]).difference:
+        if report(figures_of(house, [day_id])[0]).difference:
             yield Found(Fault.REPORT, day.business_date)
 
 

@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import (
     Booked,
+    FigureKind,
     Figures,
     WentBack,
     cash_difference,
     deposit_given_back,
     minus,
     refunded,
-    tender_figures,
     tips_given_back,
     together,
 )
@@ -205,15 +205,16 @@ def _booked(edit: TicketChange, refund: Refund, payment: PaymentRow, before: Wen
     account, whole = tenders.account_of(edit.whole, payment), edit.whole
     if refund.deposit is not None:
         return deposit_given_back(account, refund.amount)
-    money = Booked((Posting(account, -refund.of_bill),), minus(_tendered(payment, refund.handed)))
+    money = Booked((Posting(account, -refund.of_bill),), minus(_in_report(edit.house, payment, refund.handed)))
     sale = refunded(whole.ticket, whole.bill, whole.uses, before, _went_back(edit))
     tips = tips_given_back(refund.tip, account, whole.bill.staff_tips)
     return together(money, sale, tips, cash_difference(refund.rounding, account))
 
 
-def _tendered(payment: PaymentRow, amount: int) -> Figures:
-    """A part of a payment in the report; it is one payment still, so that it counts for none."""
-    return tuple(replace(one, count=0) for one in tender_figures(payment.tender, tenders.route_of(payment), amount))
+def _in_report(house: House, payment: PaymentRow, amount: int) -> Figures:
+    """A part of a payment in the report; it is one payment still, so that it counts for none. Points are counted."""
+    found = tenders.in_report(house, payment, amount)
+    return tuple(one if one.kind is FigureKind.POINTS else replace(one, count=0) for one in found)
 
 
 def _went_back(edit: TicketChange) -> WentBack:

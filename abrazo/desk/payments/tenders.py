@@ -9,9 +9,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.figures import Booked, tender_figures
+from abrazo.core.figures import Booked, Figures, tender_figures
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import customer_account, money_account, taken_postings
+from abrazo.core.loyalty import points_back
 from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender, TenderKind
 from abrazo.core.tenders import Parts, allocate, change_from
 from abrazo.desk.context import Actor, House, NotFound
@@ -169,7 +170,7 @@ def keep(edit: TicketChange, payer_id: int, parts: Parts, by: PaidBy) -> int:
     made = tenders.add_payment(edit.house.connection, payment)
     edit.wrote(
         Kind.CARD_PAID if ask else Kind.PAID,
-        taken(edit.whole, payment),
+        taken(edit, payment),
         payment=made,
         payer=edit.whole.payer(payer_id).letter,
         tender=by.tender,
@@ -189,15 +190,17 @@ def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     return money_account(payment.tender, payment.machine or payment.till)
 
 
-def taken(whole: TicketSnapshot, payment: PaymentRow) -> Booked:
+def taken(edit: TicketChange, payment: PaymentRow) -> Booked:
     """What a payment books."""
-    postings = taken_postings(account_of(whole, payment), payment.given, payment.credit)
-    return Booked(postings, tender_figures(payment.tender, route_of(payment), payment.given, payment.credit))
+    postings = taken_postings(account_of(edit.whole, payment), payment.given, payment.credit)
+    return Booked(postings, in_report(edit.house, payment, payment.given, payment.credit))
 
 
-def route_of(payment: PaymentRow) -> str:
-    """By which way a payment came, as the report sums it: the machine or service; nothing where the tender says it."""
-    return payment.machine or ""
+def in_report(house: House, payment: PaymentRow, amount: int, credit: int = 0) -> Figures:
+    """A payment or a part of it, in minor units, as the report sums it: by tender, and the machine or service."""
+    settings = house.settings
+    points = points_back(amount, settings.points_lot, settings.points_value) if payment.tender == Tender.POINTS else 0
+    return tender_figures(payment.tender, payment.machine or "", amount, credit, points)
 
 
 def take_back(house: House, actor: Actor, on: OnTicket, payment_id: int) -> int:
@@ -268,7 +271,7 @@ def give_back(edit: TicketChange, payment: PaymentRow) -> None:
         drawer.moved(edit.house, till, payment.change, payment.handed)
     tenders.take_back(edit.house.connection, payment.id, edit.at, edit.actor.staff.id, edit.day, till)
     letter = edit.whole.payer(payment.payer).letter
-    back = taken(edit.whole, replace(payment, till=till)).turned()
+    back = taken(edit, replace(payment, till=till)).turned()
     route = Personal(route_words(edit.house, payment))
     edit.wrote(Kind.TAKEN_BACK, back, payment=payment.id, payer=letter, amount=payment.given, route=route)
     given_back(edit, payment)

@@ -101,7 +101,10 @@ def counted_sum(pieces: Mapping[int, int], total: int | None) -> int | None:
 
 
 def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: int | None, key: str) -> None:
-    """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is ticket_store."""
+    """Count the till's drawer, by denomination or as a total. Counting again replaces; every count is kept.
+
+    What it should hold has shown by then: a new count is by right, own or lent.
+    """
     counted = counted_sum(pieces, total)
     if counted is None:
         raise Refused(Code.EMPTY_COUNT, "total")
@@ -111,10 +114,12 @@ def count_drawer(house: House, actor: Actor, pieces: Mapping[int, int], total: i
         if act.done is not None:
             return
         day, at = house.day(), act.at
+        again = actor.till.id in till.counts_of(act.connection, day.id)
+        by = need(actor, Right.COUNT_AGAIN) if again else None
         expected = expected_cash(drawer_of(house, day.id, actor.till.id, day.floats.get(actor.till.id, 0)))
         shown = drawer.as_kept(pieces)
         till.add_count(act.connection, day.id, Count(actor.till.id, actor.staff.id, at, shown, counted, expected))
-        act.record(Kind.DRAWER_COUNTED, counted=counted, expected=expected)
+        act.record(Kind.DRAWER_COUNTED, counted=counted, expected=expected, again=again or None, lender=by)
 
 
 def in_the_way(house: House) -> list[Refused]:

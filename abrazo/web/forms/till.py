@@ -33,7 +33,7 @@ class Petty(Lent):
     note: Text = ""
 
 
-class Count(Counted):
+class Count(Counted, Lent):
     """Keep a count."""
 
     key: Key

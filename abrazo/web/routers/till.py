@@ -13,14 +13,14 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox
-from abrazo.desk.output.reports import MEDIA, written
+from abrazo.desk.output import reports as made
 from abrazo.desk.output.views.report import latest_day
 from abrazo.desk.output.views.report_page import days_of, report_page
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.permissions import Right, has, need
+from abrazo.desk.permissions import Right, has
 from abrazo.desk.till import business_day as desk
 from abrazo.desk.till.views.matching import match_day
-from abrazo.desk.till.views.till import denominations, is_open, till_page
+from abrazo.desk.till.views.till import counts_of, denominations, is_open, till_page
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import till as forms
@@ -103,7 +103,9 @@ def _count(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
     values = [value for value, _ in reversed(denominations(house))]
-    return page(request, house, actor, "till/count.html", values=values, notice=notice, typed=typed or {})
+    counted = actor.till.id in counts_of(house, house.day().id)
+    return page(request, house, actor, "till/count.html", values=values, counted=counted, notice=notice,
+                typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 
 
 @router.get("/count")
@@ -120,7 +122,7 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     try:
         pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
         total = read_money(house, typed["total"], "total") if typed["total"] else None
-        desk.count_drawer(house, actor, pieces, total, form.key)
+        desk.count_drawer(house, with_lender(house, actor, form), pieces, total, form.key)
     except Refused as refusal:
         return _count(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
@@ -173,13 +175,12 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
 @router.get("/report")
 def report(request: Request, house: OpenHouse, actor: SignedIn, asked: Asked, printed: str = "") -> Response:
     """The report of a day, or of all days from one business date to another; of all tills or of one."""
-    need(actor, Right.SEE_REPORTS)
     notice = Notice("done", house.say(w.PRINTED)) if printed else None
     try:
         days = _days(house, asked)
     except Refused as refusal:
         days, notice = _days(house, ReportAsked()), wrong(house, refusal)
-    shown = report_page(house, days, asked.till if asked.till in house.tills() else "")
+    shown = report_page(house, actor, days, asked.till if asked.till in house.tills() else "")
     tills = list(house.tills().values())
     return page(request, house, actor, "till/report.html", r=shown, asked=asked, tills=tills, open=is_open(house),
                 notice=notice)  # fmt: skip
@@ -188,12 +189,9 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, asked: Asked, pr
 @router.get("/report.{form}")
 def report_file(house: OpenHouse, actor: SignedIn, asked: Asked, form: str) -> Response:
     """The same as a file: json, csv, xlsx, pdf or text."""
-    need(actor, Right.SEE_REPORTS)
-    if form not in MEDIA:
-        raise NotFound(f"no report as {form!r}")
-    data = written(house, _days(house, asked), asked.till or None, form)
+    data = made.report_file(house, actor, _days(house, asked), asked.till, form)
     headers = {"content-disposition": f'attachment; filename="report.{form.replace("text", "txt")}"'}
-    return Response(data, media_type=MEDIA[form], headers=headers)
+    return Response(data, media_type=made.MEDIA[form], headers=headers)
 
 
 def _days(house: House, asked: ReportAsked) -> list[int]:
@@ -202,10 +200,7 @@ def _days(house: House, asked: ReportAsked) -> list[int]:
     if first:
         for name, typed in (("from", first), ("to", last)):
             read_day(typed, name)
-        days = days_of(house, 0, first, last)
-        if not days:
-            raise Refused(Code.NO_DAYS, "from", first=first, last=last)
-        return days
+        return days_of(house, first, last)
     chosen = asked.day or latest_day(house)
     if chosen is None:
         raise NotFound("no day yet")

@@ -9,7 +9,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor
-from abrazo.desk.output.views.report import day_report
+from abrazo.desk.output.views.report import day_report, report_of
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day
@@ -82,7 +82,12 @@ def test_an_empty_count_and_one_that_contradicts_itself_are_asked_about(desk: De
         business_day.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5100, desk.key())
     assert desk.house.connection.execute("SELECT count(*) FROM drawer_count").fetchone()[0] == 0
     business_day.count_drawer(desk.house, desk.tamsin, {5000: 0}, 0, desk.key())
-    business_day.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5000, desk.key())
+    with refuses("counts a drawer again"):  # what it should hold is known by now
+        business_day.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5000, desk.key())
+    borrowed = replace(desk.tamsin, lender=odile(desk).staff)
+    business_day.count_drawer(desk.house, borrowed, {5000: 1}, 5000, desk.key())
+    (again,) = [one for one in report_of(desk.house, [1]).exceptions if one.kind == "drawer counted"]
+    assert (again.person, again.count) == ("tamsin", 1)
     counts = desk.house.connection.execute("SELECT total FROM drawer_count ORDER BY id").fetchall()
     assert [row[0] for row in counts] == [0, 5000]
 

@@ -13,20 +13,21 @@ from abrazo.core.till import worth_of
 from abrazo.desk.context import House
 from abrazo.desk.output.views.receipt import paper_date
 from abrazo.desk.setup.tender_types import all_tenders
-from abrazo.desk.till.views.day_figures import corrected_later, day_figures
-from abrazo.desk.till.views.till import movements
+from abrazo.desk.till.views.day_figures import figures_of
 from abrazo.formats.day_report import DayReport
 from abrazo.store import till
+from abrazo.store.till import Petty
 from abrazo.words import phrases as w
 
-STORED_USED: dict[str, str] = {
-    Tender.DEPOSIT: w.DEPOSITS_USED, Tender.ACCOUNT: w.LEFT_ON_ACCOUNTS, Tender.GIFT_CARD: w.GIFT_CARDS_SPENT,
-    Tender.VOUCHER: w.VOUCHERS_USED, Tender.STORE_CREDIT: w.CREDIT_SPENT, Tender.POINTS: w.POINTS_SPENT,
+PUT_BY: dict[tuple[str, str], str] = {
+    ("taken", ""): w.DEPOSITS_TAKEN, ("used", ""): w.DEPOSITS_USED, ("given back", ""): w.DEPOSITS_BACK,
+    ("kept", ""): w.DEPOSITS_KEPT, ("received", ""): w.RECEIVED_ON_ACCOUNTS, ("put on", ""): w.LEFT_ON_ACCOUNTS,
+    ("sold", Role.GIFT_CARD): w.GIFT_CARDS_SOLD, ("sold", Role.VOUCHER): w.VOUCHERS_SOLD,
+    ("sold", Role.STORE_CREDIT): w.CREDITS_SOLD, ("used", Tender.GIFT_CARD): w.GIFT_CARDS_SPENT,
+    ("used", Tender.VOUCHER): w.VOUCHERS_USED, ("used", Tender.STORE_CREDIT): w.CREDIT_SPENT,
+    ("expired", Tender.VOUCHER): w.VOUCHERS_LAPSED, (Tender.POINTS, ""): w.POINTS_SPENT,
 }  # fmt: skip
-STORED_SOLD: dict[str, str] = {
-    Role.GIFT_CARD: w.GIFT_CARDS_SOLD, Role.VOUCHER: w.VOUCHERS_SOLD, Role.STORE_CREDIT: w.CREDITS_SOLD,
-}  # fmt: skip
-DEPOSITS = {"taken": w.DEPOSITS_TAKEN, "given back": w.DEPOSITS_BACK, "kept": w.DEPOSITS_KEPT}
+NO_MONEY = {Tender.DEPOSIT, Tender.ACCOUNT, Tender.GIFT_CARD, Tender.VOUCHER, Tender.STORE_CREDIT, Tender.POINTS}
 GIVEN: dict[str, str] = {
     AdjustmentKind.DISCOUNT: w.DISCOUNTS_FOR, AdjustmentKind.BENEFIT: w.BENEFITS_FOR,
     AdjustmentKind.COMP: w.COMPS_FOR, AdjustmentKind.SURCHARGE: w.SURCHARGES_FOR,
@@ -42,7 +43,8 @@ def latest_day(house: House) -> int | None:
 
 def report_of(house: House, days: Sequence[int], till_id: str | None = None) -> Report:
     """The report of days, in their order, at all tills or at one. Raises NotFound for a day that there is not."""
-    return report([day_figures(house, day) for day in days], till_id)
+    found, later = figures_of(house, days)
+    return report(found, till_id, later)
 
 
 def day_report(house: House, day_id: int, till_id: str | None = None) -> DayReport:
@@ -60,24 +62,25 @@ def paper_of(house: House, days: Sequence[int], found: Report) -> DayReport:
     dates = list(dict.fromkeys(paper_date(house, found.days[at].date) for at in (0, -1)))
     sections = [
         (house.say(w.SOLD), _sold(house, found)),
-        (house.say(w.DEPOSITS_AND_ACCOUNTS), _stored(house, found)),
-        (house.say(w.TAX_BY_RATE), _taxes(house, found)),
+        (house.say(w.DEPOSITS_AND_ACCOUNTS), _added(house, stored(house, found))),
+        (house.say(w.TAX_BY_RATE), tuple((one.name, house.settings.currency.text(one.amount)) for one in taxes(found))),
     ]
     apart = _added(house, [one for one in found.of(FigureKind.TICKET) if one.name])
     sections += [(house.say(w.COUNTER_APART), apart)] if len(apart) > 1 else []
-    given = _given(house, found)
+    given = _added(house, given_away(house, found))
     sections += [(house.say(w.GIVEN_BY_REASON), given)] if given else []
     sections += [
-        (house.say(w.TAKEN_BY_ROUTE), _routes(house, found)),
-        (house.say(w.TIPS_BY_PERSON), _people(house, found.of(FigureKind.TIP))),
+        (house.say(w.TAKEN_BY_ROUTE), _added(house, routes(house, found))),
+        (house.say(w.TIPS_BY_PERSON), _added(house, by_person(house, found.of(FigureKind.TIP)))),
     ]
     corrected = tuple(_correction(house, one) for one in found.corrections)
     sections += [(house.say(w.CORRECTIONS), corrected)] if corrected else []
-    of_dates = _days_by_date(house, days)
-    sections += [
-        (_till_words(house, one, len(days) > 1), _drawer(house, of_dates[one.date], one)) for one in found.drawers
-    ]
-    later = tuple(_correction(house, one) for day in days for one in corrected_later(house, day))
+    petty = till.petty_of_days(house.connection, days)
+    for day, of_day in zip(days, found.days, strict=True):
+        for one in (drawer for drawer in of_day.drawers if found.till in (None, drawer.till)):
+            moved = [each for each in petty.get(day, ()) if each.till == one.till]
+            sections.append((_till_words(house, one, len(days) > 1), _drawer(house, moved, one)))
+    later = tuple(_correction(house, one) for one in found.later)
     sections += [(house.say(w.CORRECTED_LATER), later)] if later else []
     return DayReport(house.settings.name, " – ".join(dates), heading(house, found), tuple(sections),
                      house.settings.language)  # fmt: skip
@@ -97,11 +100,6 @@ def heading(house: House, found: Report) -> tuple[str, ...]:
     if sold:
         heading.append(house.say(w.FIRST_AND_LAST, first=sold[0].first_sale, last=sold[-1].last_sale))
     return tuple(heading)
-
-
-def _days_by_date(house: House, days: Sequence[int]) -> dict[str, int]:
-    dates = till.dates_of(house.connection)
-    return {dates[day]: day for day in days}
 
 
 def _till_words(house: House, drawer: DrawerFigures, dated: bool) -> str:
@@ -132,27 +130,22 @@ def _sold(house: House, found: Report) -> Pairs:
     return (*_added(house, [*found.groups, *charges]), ticket_row)
 
 
-def _given(house: House, found: Report) -> Pairs:
+def given_away(house: House, found: Report) -> list[Counted]:
     """What was given away and put on top, by reason."""
-    named = ((house.say(GIVEN[one.name], reason=one.detail), one) for one in found.of(FigureKind.GIVEN))
-    return _added(house, renamed(named))
+    return renamed((house.say(GIVEN[one.name], reason=one.detail), one) for one in found.of(FigureKind.GIVEN))
 
 
-def _stored(house: House, found: Report) -> Pairs:
-    """Deposits taken and used, money received and left on accounts, stored value sold and used."""
-    pairs = [(house.say(DEPOSITS[one.name]), one) for one in found.of(FigureKind.DEPOSIT) if one.name in DEPOSITS]
-    accounts = [one for one in found.of(FigureKind.ACCOUNT) if one.name == "received"]
-    pairs += [(house.say(w.RECEIVED_ON_ACCOUNTS), one) for one in accounts]
-    pairs += [(house.say(STORED_SOLD[one.detail]), one) for one in found.of(FigureKind.STORED) if one.name == "sold"]
-    used = [one for one in found.of(FigureKind.TENDER) if one.name in STORED_USED]
-    pairs += [(house.say(STORED_USED[one.name]), one) for one in used]
-    return _added(house, renamed(pairs))
+def stored(house: House, found: Report) -> list[Counted]:
+    """Deposits, accounts, gift cards and the like: what was put by for later, used, or came to an end."""
+    kinds = (FigureKind.DEPOSIT, FigureKind.ACCOUNT, FigureKind.STORED)
+    known = [one for kind in kinds for one in found.of(kind)]
+    known += [one for one in found.of(FigureKind.TENDER) if one.name == Tender.POINTS]
+    return renamed((house.say(PUT_BY[one.name, one.detail]), one) for one in known)
 
 
-def _taxes(house: House, found: Report) -> Pairs:
-    text = house.settings.currency.text
-    taxes = [(found.labels[one.name].label, one.amount) for one in found.of(FigureKind.TAX)]
-    return tuple((label, text(amount)) for label, amount in totals(taxes).items())
+def taxes(found: Report) -> list[Counted]:
+    """Taxes under their labels."""
+    return renamed((found.labels[one.name].label, one) for one in found.of(FigureKind.TAX))
 
 
 def route_name(house: House, one: Counted) -> str:
@@ -165,14 +158,16 @@ def route_name(house: House, one: Counted) -> str:
     return house.say(w.RECORDED, tender=f"{known[:1].lower()}{known[1:]}")
 
 
-def _routes(house: House, found: Report) -> Pairs:
-    taken = [one for one in found.of(FigureKind.TENDER) if one.name not in STORED_USED]
-    return _added(house, renamed((route_name(house, one), one) for one in taken))
+def routes(house: House, found: Report) -> list[Counted]:
+    """Money that was taken, by the way it came; what was put by before or left on an account is not among it."""
+    taken = [one for one in found.of(FigureKind.TENDER) if one.name not in NO_MONEY]
+    return renamed((route_name(house, one), one) for one in taken)
 
 
-def _people(house: House, found: Iterable[Counted]) -> Pairs:
+def by_person(house: House, found: Iterable[Counted]) -> list[Counted]:
+    """Figures of people, under their names."""
     people = house.staff()
-    return _added(house, renamed((people[one.name].name if one.name in people else one.name, one) for one in found))
+    return renamed((people[one.name].name if one.name in people else one.name, one) for one in found)
 
 
 def _correction(house: House, one: Correction) -> tuple[str, str]:
@@ -189,11 +184,11 @@ def _correction(house: House, one: Correction) -> tuple[str, str]:
     return said, house.settings.currency.text(-one.amount)
 
 
-def _drawer(house: House, day_id: int, drawer: DrawerFigures) -> Pairs:
+def _drawer(house: House, petty: Iterable[Petty], drawer: DrawerFigures) -> Pairs:
     text = house.settings.currency.text
     pairs = [(house.say(w.FLOAT), text(drawer.float_amount)), *_pieces(house, drawer.float_pieces)]
     pairs += [(house.say(w.CASH_HANDED), text(drawer.cash_in)), (house.say(w.CHANGE_GIVEN), text(-drawer.cash_out))]
-    for one in (each for each in movements(house, day_id).petty if each.till == drawer.till):
+    for one in petty:
         said = house.say(w.PAID_IN if one.direction == Direction.IN else w.PAID_OUT, category=one.category)
         signed = one.amount if one.direction == Direction.IN else -one.amount
         pairs.append((", ".join([said, one.note] if one.note else [said]), text(signed)))

@@ -6,6 +6,7 @@ can be erased.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from abrazo.core.ledger import OPEN_TICKETS
@@ -16,24 +17,37 @@ from abrazo.core.tax import rate_text
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.till.drawer import as_read
-from abrazo.desk.till.views.till import counts_of, drawer_of, number_of
+from abrazo.desk.till.views.till import counts_of, drawer_of
 from abrazo.formats.sealed_report import read_sealed
 from abrazo.store import corrections, figures, till
+from abrazo.store.corrections import Refund
+from abrazo.store.db import snapshot
 from abrazo.store.till import AnyDay
 
 
-def day_figures(house: House, day_id: int) -> DayFigures:
-    """A day's figures. Raises NotFound when there is no such day."""
-    return house.once(("day figures", day_id), lambda: _day_figures(house, day_id))
+def figures_of(house: House, days: Sequence[int]) -> tuple[list[DayFigures], list[Correction]]:
+    """The figures of days, in their order, and what was corrected on other days of what they sold.
+
+    A fixed number of statements for days that were sealed. Raises NotFound for a day that there is not.
+    """
+    if house.connection.in_transaction:
+        return _figures_of(house, days)
+    with snapshot(house.connection):  # all figures of one moment
+        return _figures_of(house, days)
 
 
-def _day_figures(house: House, day_id: int) -> DayFigures:
-    day = till.read_day(house.connection, day_id) if 0 < day_id < 2**63 else None
-    if day is None:
-        raise NotFound(f"no day {day_id}")
-    sealed = figures.sealed(house.connection, day_id)
-    found = figures_so_far(house, day) if sealed is None else read_sealed(sealed)
-    return replace(found, corrections=corrections_on(house, day))
+def _figures_of(house: House, days: Sequence[int]) -> tuple[list[DayFigures], list[Correction]]:
+    known = till.read_days(house.connection, [day for day in days if 0 < day < 2**63])
+    for day in days:
+        if day not in known:
+            raise NotFound(f"no day {day}")
+    sealed = figures.sealed(house.connection, days)
+    made = _corrections(house, days)
+    found = []
+    for day in days:
+        figures_then = read_sealed(sealed[day]) if day in sealed else figures_so_far(house, known[day])
+        found.append(replace(figures_then, corrections=tuple(one for on, _, one in made if on == day)))
+    return found, [one for on, of, one in made if of in days and on not in days]
 
 
 def figures_so_far(house: House, day: AnyDay) -> DayFigures:
@@ -97,67 +111,26 @@ def _drawer(house: House, day: AnyDay, till_id: str, pieces: str) -> DrawerFigur
 # ---- corrections
 
 
-def corrections_on(house: House, day: AnyDay) -> tuple[Correction, ...]:
-    """Refunds made on a day, and tickets that were opened again or made void on it, of whatever day."""
-    refunds = corrections.refunds_on(house.connection, day.id)
-    made = [one for one in corrections.in_day(house.connection, day.id) if one.day == day.id]
-    return _corrections(house, refunds, made)
-
-
-def corrected_later(house: House, day_id: int) -> tuple[Correction, ...]:
-    """What was corrected on later days of what a day sold."""
-    return house.once(("corrected later", day_id), lambda: _corrected_later(house, day_id))
-
-
-def _corrected_later(house: House, day_id: int) -> tuple[Correction, ...]:
-    refunds = corrections.refunds_of_day(house.connection, day_id)
-    made = [one for one in corrections.in_day(house.connection, day_id) if one.day != day_id]
-    return _corrections(house, refunds, made)
-
-
-def _corrections(
-    house: House, refunds: list[corrections.Refund], made: list[corrections.Correction]
-) -> tuple[Correction, ...]:
-    heads = house.heads([*(one.ticket for one in refunds), *(one.ticket for one in made)])
+def _corrections(house: House, days: Sequence[int]) -> list[tuple[int, int, Correction]]:
+    """Refunds and corrections made on these days, or of what they sold: (day, day of the sale, what)."""
+    connection = house.connection
+    refunds, made = corrections.refunds_of_days(connection, days), corrections.of_days(connection, days)
     if not refunds and not made:
-        return ()
-    dates = till.dates_of(house.connection)
-    turned = figures.turned_totals(house.connection, [one.ticket for one in made])
+        return []
+    heads = house.heads([*(one.ticket for one in refunds), *(one.ticket for one in made)])
+    turned = figures.turned_totals(connection, [one.ticket for one in made])
+    dates = till.dates_of(connection)
+
+    entries: list[tuple[Refund | corrections.Correction, Corrected, int]] = []
+    entries += [(one, Corrected.REFUND, one.handed) for one in refunds]
+    for one in made:
+        kind = Corrected.VOID if one.kind == CorrectionKind.VOID else Corrected.REOPENED
+        entries.append((one, kind, turned.get((one.ticket, one.at), 0)))
     found = []
-    for one in refunds:
-        head = heads[one.ticket]
-        of = dates[head.day] if head else ""
-        found.append(
-            (
-                one.at,
-                Correction(
-                    Corrected.REFUND,
-                    number_of(house, one.ticket),
-                    dates[one.day],
-                    of,
-                    one.till,
-                    one.handed,
-                    one.reason,
-                    one.staff,
-                ),
-            )
-        )
-    for each in made:
-        kind = Corrected.VOID if each.kind == CorrectionKind.VOID else Corrected.REOPENED
-        amount = turned.get((each.ticket, each.at), 0)
-        found.append(
-            (
-                each.at,
-                Correction(
-                    kind,
-                    number_of(house, each.ticket),
-                    dates[each.day],
-                    dates[each.of_day],
-                    each.till,
-                    amount,
-                    each.reason,
-                    each.staff,
-                ),
-            )
-        )
-    return tuple(one for _, one in sorted(found, key=lambda pair: pair[0]))
+    for entry, kind, amount in sorted(entries, key=lambda each: each[0].at):
+        head = heads[entry.ticket]
+        assert head is not None
+        when = (dates[entry.day], dates[head.day], entry.till)
+        what = Correction(kind, head.number, *when, amount, entry.reason, entry.staff)
+        found.append((entry.day, head.day, what))
+    return found
