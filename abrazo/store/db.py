@@ -201,7 +201,10 @@ def snapshot(connection: Connection) -> Iterator[Connection]:
 
 def file_faults(connection: Connection) -> list[str]:
     """What SQLite itself finds wrong with the file; empty when nothing is."""
-    return [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
+    try:
+        return [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
+    except sqlite3.DatabaseError as error:
+        return [str(error)]
 
 
 def reference_faults(connection: Connection) -> list[str]:
@@ -224,8 +227,9 @@ def copy(connection: Connection, to: Path) -> list[str]:
     target = sqlite3.connect(part, isolation_level=None)
     try:
         connection.backup(target)
-        target.execute("PRAGMA journal_mode = DELETE")
         wrong = file_faults(target)
+        if not wrong:
+            target.execute("PRAGMA journal_mode = DELETE")
     finally:
         target.close()
     if wrong:
