@@ -82,6 +82,22 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     assert odile.acts <= 12
     odile.touch("button", "Print the report")
     odile.sees("Printed.")
+    odile.page.get_by_label("From").fill("2026-06-11")
+    odile.touch("button", "Show")
+    odile.page.get_by_role("heading", name="Thu 11 Jun – Sat 13 Jun").wait_for()
+    odile.sees("Sales by category")
+    odile.page.get_by_label("Till", exact=True).select_option(label="Landing")
+    odile.touch("button", "Show")
+    odile.page.get_by_role("heading", name="Thu 11 Jun – Sat 13 Jun Landing").wait_for()
+    rows = odile.page.request.get(f"{running.url}{odile.page.get_by_role('link', name='CSV').get_attribute('href')}")
+    assert "tender,card,card machine 2" in rows.text() and "card machine 1" not in rows.text()
+    odile.page.get_by_label("From").fill("2031-06-11")
+    odile.page.get_by_label("To", exact=True).fill("2031-06-12")
+    odile.expected = {422}
+    odile.touch("button", "Show")
+    odile.sees("There is no business day from")
+    assert odile.page.get_by_label("From").input_value() == "2031-06-11"
+    odile.expected = set()
     paper = Path(str(running.db).replace("house.db", "house-paper.txt")).read_text("utf-8")
     assert "7 x 10.00" in paper
     odile.page.goto(running.url)

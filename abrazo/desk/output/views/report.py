@@ -119,7 +119,8 @@ def renamed(found: Iterable[tuple[str, Counted]]) -> list[Counted]:
     pairs = list(found)
     amounts = totals((words, one.amount) for words, one in pairs)
     counts = totals((words, one.count) for words, one in pairs)
-    return [Counted(words, "", counts[words], amount) for words, amount in amounts.items()]
+    bases = totals((words, one.base) for words, one in pairs)
+    return [Counted(words, "", counts[words], amount, bases[words]) for words, amount in amounts.items()]
 
 
 def _sold(house: House, found: Report) -> Pairs:
