@@ -20,6 +20,7 @@ from abrazo.store.till import Till
 
 PARTS = (TaxPart("State 6.25 %", Fraction("0.0625")), TaxPart("Town 2 %", Fraction("0.02")))
 QUARRY_PLAN = Plan(
+    petty_categories=("ice", "small change"),
     settings=Settings(
         name="Quarry Lake Yard",
         address="Ledge Road 1, Quarry Lake",

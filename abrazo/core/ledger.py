@@ -22,7 +22,7 @@ from abrazo.core.bill import Bill
 from abrazo.core.money import totals
 from abrazo.core.sale_books import Names, SaleBooks, all_of
 from abrazo.core.sharing import apportion
-from abrazo.core.states import AdjustmentKind, Tender
+from abrazo.core.states import AdjustmentKind, FloatDifference, Tender
 from abrazo.core.ticket import Adjustment, Ticket
 
 OPEN_TICKETS = "liabilities:open-tickets"
@@ -30,6 +30,8 @@ SERVICE = "income:service-charge"
 SURCHARGES = "income:surcharges"
 ROUNDING = "income:cash-rounding"
 OVER_SHORT = "expenses:over-and-short"
+SAFE = "assets:safe"
+BANK = "assets:bank"
 RECEIVABLES = "assets:receivables"
 KEPT_DEPOSITS = "income:deposits-kept"
 STORED = {
@@ -122,6 +124,19 @@ def tips_paid_postings(till: str, staff: str, amount: int) -> Postings:
 def over_short_postings(till: str, over: int) -> Postings:
     """What a count found above (or, negative, below) what was expected."""
     return Posting(money_account("cash", till), over), Posting(OVER_SHORT, -over)
+
+
+def banked_postings(till: str, amount: int) -> Postings:
+    """Cash of a drawer that goes to the bank or the safe; negative comes from there."""
+    return Posting(BANK, amount), Posting(money_account("cash", till), -amount)
+
+
+def float_postings(till: str, why: FloatDifference, more: int) -> Postings:
+    """What a float is above what its drawer was left with, or (negative) below: by its reason."""
+    if why is FloatDifference.UNKNOWN:
+        return over_short_postings(till, more)
+    other = SAFE if why is FloatDifference.FIRST else BANK
+    return (Posting(money_account("cash", till), more), Posting(other, -more)) if more else ()
 
 
 def hold_postings(machine: str, amount: int) -> Postings:

@@ -17,6 +17,7 @@ from fractions import Fraction
 from abrazo.core.figures import FigureKind
 from abrazo.core.money import round_half_up, total
 from abrazo.core.sharing import apportion
+from abrazo.core.till import float_difference
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +51,26 @@ class DrawerFigures:
     counted_pieces: Mapping[int, int]
     counted_by: str
     over: int
+    taken_over: int = 0  # what it was left with at the last close
+    difference: str = ""  # why the float is another; a core.states.FloatDifference
+    banked: int = 0  # during the day, before the count
+    to_bank: int = 0  # of what was counted
+    left: int | None = None  # None: the day is not closed
+
+    @property
+    def all_in(self) -> int:
+        """All cash that came in; minor units."""
+        return self.cash_in + self.paid_in
+
+    @property
+    def all_out(self) -> int:
+        """All cash that went out before the count; minor units."""
+        return self.cash_out + self.paid_out + self.banked
+
+    @property
+    def float_difference(self) -> int:
+        """How much more the float is than what was taken over; minor units."""
+        return float_difference(self.float_amount, self.taken_over)
 
     @property
     def paid_net(self) -> int:

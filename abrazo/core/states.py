@@ -184,6 +184,14 @@ class Direction(StrEnum):
     IN = "in"
 
 
+class FloatDifference(StrEnum):
+    """Why a float is not what its drawer was left with at the last close."""
+
+    FIRST = "first"
+    BANK = "bank"
+    UNKNOWN = "unknown"
+
+
 class SlipKind(StrEnum):
     """What a slip tells a kitchen or bar."""
 

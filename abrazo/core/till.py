@@ -1,7 +1,9 @@
 """What a drawer should hold.
 
-Rule here: expected = float + cash in - change and refunds - paid out + paid in - tips paid out in cash;
-over = counted - expected, negative is short.
+Rules here
+- expected = float + cash in - change and refunds - paid out + paid in - tips paid out in cash - cash to the bank
+- over = counted - expected, negative is short
+- left = counted less what goes to the bank at closing; it is the next float
 """
 
 from __future__ import annotations
@@ -22,17 +24,33 @@ class Drawer:
     paid_out: int = 0
     paid_in: int = 0
     tips_paid_out: int = 0
+    banked: int = 0
+
+    @property
+    def moved(self) -> bool:
+        """Whether cash went through it."""
+        return any((self.cash_in, self.change_and_refunds, self.paid_out, self.paid_in, self.banked))
 
 
 def expected_cash(drawer: Drawer) -> int:
     """What the drawer should hold, in minor units."""
     into = drawer.float_ + drawer.cash_in + drawer.paid_in
-    return into - drawer.change_and_refunds - drawer.paid_out - drawer.tips_paid_out
+    return into - drawer.change_and_refunds - drawer.paid_out - drawer.tips_paid_out - drawer.banked
 
 
 def over_short(counted: int, expected: int) -> int:
     """How much more is in a drawer than it should hold, in minor units; negative is short."""
     return counted - expected
+
+
+def left_after(held: int, banked: int) -> int:
+    """What stays in a drawer when cash of it goes to the bank or the safe, in minor units."""
+    return held - banked
+
+
+def float_difference(counted: int, taken_over: int) -> int:
+    """How much more (negative: less) a float is than what its drawer was left with, in minor units."""
+    return counted - taken_over
 
 
 def worth_of(pieces: Mapping[int, int]) -> int:

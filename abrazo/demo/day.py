@@ -11,13 +11,13 @@ from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import COUNTED, PLAN
 from abrazo.demo.story import DAY, ZONE, Order, Story, StoryClock
 from abrazo.desk.context import Devices, House
-from abrazo.desk.setup.founding import close_house, move_house, open_day, open_house, set_up, shift_clock
+from abrazo.desk.setup.founding import close_house, move_house, open_house, set_up, shift_clock
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import holding, sharing
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
-from abrazo.desk.till import drawer
-from abrazo.desk.till.business_day import pieces_total
+from abrazo.desk.till.counting import pieces_total
+from abrazo.desk.till.opening import Float, open_day
 from abrazo.devices.ports import Script
 
 START = DAY.replace(hour=14, minute=20)
@@ -77,12 +77,11 @@ BUSY: tuple[tuple[str, int, str, tuple[Order, ...]], ...] = (
 def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     """The day until about 14:20; `people` are ids by name."""
     clock.at("8:30")
-    open_day(house, DAY.date().isoformat(), "odile", {till: pieces_total(pieces) for till, pieces in FLOATS.items()})
-    for till, pieces in FLOATS.items():
-        drawer.holds(house, till, pieces)
     for machine in house.devices.machines.values():
         machine.tell(Script(pace=0))
     story = Story(house, clock)
+    floats = {till: Float(pieces_total(pieces), pieces) for till, pieces in FLOATS.items()}
+    open_day(house, story.odile, floats, "day-opened")
     for item, number in COUNTED.items():
         stock.count_goods(house, story.wren, item, str(number), "recount", f"counted-{item}")
     for lunch in LUNCHES:

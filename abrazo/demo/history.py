@@ -12,10 +12,18 @@ from datetime import datetime, timedelta
 
 from abrazo.core.figures import Booked, closed, tender_figures
 from abrazo.core.journal import Fact, Kind, Personal
-from abrazo.core.ledger import customer_account, money_account, taken_postings
+from abrazo.core.ledger import (
+    banked_postings,
+    customer_account,
+    float_postings,
+    money_account,
+    over_short_postings,
+    taken_postings,
+)
 from abrazo.core.moments import stamp_at
-from abrazo.core.states import Source, TicketState
+from abrazo.core.states import FloatDifference, Source, TicketState
 from abrazo.core.tenders import cash_due
+from abrazo.core.till import float_difference
 from abrazo.demo.house import PLAN
 from abrazo.demo.people import everybody
 from abrazo.demo.story import DAY, ZONE
@@ -32,7 +40,7 @@ from abrazo.store.db import atomic
 from abrazo.store.lines import LineRow
 from abrazo.store.tenders import PaymentRow
 from abrazo.store.ticket import NewTicket
-from abrazo.store.till import Count
+from abrazo.store.till import Banked, Count, FloatRow
 
 DAYS = 90
 LAST_NUMBER = 2100  # the Saturday's first ticket is the next
@@ -78,6 +86,16 @@ class _Sale:
     payer: int
 
 
+@dataclass(frozen=True, slots=True)
+class _Moment:
+    """When somebody did something at which till, on which day."""
+
+    day: int
+    at: str
+    staff: str
+    moment: str
+
+
 class Past:
     """Loads day after day inside one transaction."""
 
@@ -93,7 +111,9 @@ class Past:
     def day(self, date: datetime, back: int) -> None:
         """One business day with its tickets, counted and closed."""
         opened = date.replace(hour=8, minute=30)
-        day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", stamp_at(opened, ZONE), "odile", FLOATS)
+        opened_at = stamp_at(opened, ZONE)
+        day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", opened_at, "odile")
+        self.open_tills(day, opened_at)
         cash = dict.fromkeys(FLOATS, 0)
         for _ in range(self.many[DAYS - back]):
             at = self.chance.choice(["galley", "galley", "galley", "landing"])
@@ -103,11 +123,41 @@ class Past:
             self.ticket(day, "landing", date.replace(hour=16), OWES[0])
         shut = stamp_at(date.replace(hour=21, minute=10), ZONE)
         for at, taken in cash.items():
-            expected = FLOATS[at] + taken
-            over = self.chance.choice([0, 0, 0, 0, -20, 5, 100])
-            till.add_count(self.house.connection, day, Count(at, "odile", shut, "{}", expected + over, expected))
+            self.shut_till(_Moment(day, at, "odile", shut), FLOATS[at] + taken)
         till.close_day(self.house.connection, day, shut, "odile")
         seal_day(self.house, day)
+
+    def open_tills(self, day: int, opened_at: str) -> None:
+        """Every drawer begins with its float: the first from the safe, then what it was left with."""
+        left = till.left_before(self.house.connection, day)
+        for at, amount in FLOATS.items():
+            why = FloatDifference.FIRST if at not in left else FloatDifference.BANK
+            more = float_difference(amount, left.get(at, 0))
+            row = FloatRow(at, amount, "", left.get(at, 0), why if more else None)
+            till.add_float(self.house.connection, day, row)
+            if more:
+                booked = Booked(float_postings(at, why, more))
+                self.of_till(_Moment(day, at, "odile", opened_at), Kind.FLOAT_DIFFERS, booked, amount=more, why=why)
+
+    def shut_till(self, when: _Moment, expected: int) -> None:
+        """A drawer is counted; what is above its float goes to the bank."""
+        over, connection = self.chance.choice([0, 0, 0, 0, -20, 5, 100]), self.house.connection
+        counted, float_ = expected + over, FLOATS[when.at]
+        till.add_count(connection, when.day, Count(when.at, when.staff, when.moment, "{}", counted, expected))
+        if over:
+            booked = Booked(over_short_postings(when.at, over))
+            self.of_till(when, Kind.OVER if over > 0 else Kind.SHORT, booked, amount=abs(over))
+        banked = max(0, counted - float_)
+        if banked:
+            till.add_banked(connection, when.day, Banked(when.at, when.staff, when.moment, banked, True))
+            self.of_till(when, Kind.BANKED, Booked(banked_postings(when.at, banked)), amount=banked)
+        till.set_left(connection, when.day, when.at, counted - banked)
+
+    def of_till(self, when: _Moment, kind: Kind, booked: Booked, **facts: Fact) -> None:
+        """An entry about a drawer."""
+        facts["of_till"] = when.at
+        entry = journal.Entry(0, when.moment, when.day, when.at, when.staff, None, None, kind, facts, {})
+        journal.add(self.house.connection, entry, booked)
 
     def ticket(self, day: int, at: str, when: datetime, owes: str | None) -> int:
         """One closed ticket; gives the cash it brought in."""

@@ -300,6 +300,7 @@ def _spots() -> tuple[Spot, ...]:
     return tuple(made)
 
 
+PETTY = ("ice", "small change", "postage", "cleaning", "errands")
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
             PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
-            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, ANONYMOUS, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip
+            ((DRY_BAG, BAGS),), MEMBERSHIPS, SHELVES, ANONYMOUS, PETTY, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip

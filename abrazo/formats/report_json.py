@@ -111,17 +111,19 @@ def _drawer(one: DrawerFigures, currency: Currency) -> dict[str, Any]:
     return {
         "till": one.till,
         "day": one.date,
+        "taken_over": text(one.taken_over),
+        "difference": {"reason": one.difference, "amount": text(one.float_difference)},
         "float": text(one.float_amount),
         "float_pieces": _pieces(one.float_pieces, currency),
-        "cash_in": text(one.cash_in),
-        "cash_out": text(one.cash_out),
-        "paid_in": text(one.paid_in),
-        "paid_out": text(one.paid_out),
+        "cash_in": text(one.all_in),
+        "cash_out": text(one.all_out),
         "expected": text(one.expected),
         "counted": None if one.counted is None else text(one.counted),
         "counted_pieces": _pieces(one.counted_pieces, currency),
         "counted_by": one.counted_by,
         "over": text(one.over),
+        "to_bank": text(one.to_bank),
+        "left": None if one.left is None else text(one.left),
     }
 
 

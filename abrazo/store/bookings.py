@@ -50,6 +50,10 @@ COLUMNS = """
 SELECT id, uid, person, name, service, staff, starts_at, ends_at, price, note, state, ticket FROM booking
 """
 BETWEEN = COLUMNS + "WHERE starts_at >= ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at, id"
+UNSETTLED = (
+    COLUMNS + "WHERE starts_at >= ? AND starts_at < ? AND ticket IS NULL AND state NOT IN ('cancelled', 'absent')"
+    " ORDER BY starts_at, id"
+)
 ONE = COLUMNS + "WHERE id = ?"
 BY_UID = COLUMNS + "WHERE uid = ?"
 ON_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY starts_at, id"
@@ -104,6 +108,11 @@ def _bookings(connection: Connection, sql: str, values: tuple[object, ...]) -> l
 def between(connection: Connection, start: str, end: str) -> list[Booking]:
     """Bookings that start in a span, cancelled ones left out."""
     return _bookings(connection, BETWEEN, (start, end))
+
+
+def unsettled(connection: Connection, start: str, end: str) -> list[Booking]:
+    """Bookings from one date until before another that nobody has begun to settle; ISO dates, house time."""
+    return _bookings(connection, UNSETTLED, (start, end))
 
 
 def read(connection: Connection, booking: int) -> Booking | None:

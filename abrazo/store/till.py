@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.core.states import Direction, Home
+from abrazo.core.states import Direction, FloatDifference, Home
 from abrazo.core.till import over_short
 from abrazo.store.db import Connection, fields, record
 
@@ -56,7 +56,10 @@ class Count:
 
 @dataclass(frozen=True, slots=True)
 class Petty:
-    """Money paid out of a drawer, or in. `deposit` is the deposit line of which it gives back a rest."""
+    """Money paid out of a drawer, or in. `deposit` is the deposit line of which it gives back a rest.
+
+    `takes_back`: the row that it turns round; `id` 0 until it is kept.
+    """
 
     till: str
     staff: str
@@ -66,6 +69,34 @@ class Petty:
     note: str
     amount: int
     deposit: int | None = None
+    takes_back: int | None = None
+    id: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class FloatRow:
+    """With what a drawer begins a day, after what it was left with, and what stays when the day is closed.
+
+    Minor units; `difference` says why the first two differ; `pieces` by denomination as JSON, empty: not known.
+    """
+
+    till: str
+    amount: int
+    pieces: str
+    taken_over: int
+    difference: FloatDifference | None
+    left: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Banked:
+    """Cash that went from a drawer to the bank or the safe; `closing`: after the count that closed the drawer."""
+
+    till: str
+    staff: str
+    at: str
+    amount: int
+    closing: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,8 +119,20 @@ ADD_TILL = "INSERT INTO till (id, name, machine, home, counter_only, anonymous_a
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
 OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day WHERE closed_at IS NULL"
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
-FLOAT_PIECES = "SELECT till, float_pieces FROM day_till WHERE day = ?"
-SET_FLOAT_PIECES = "UPDATE day_till SET float_pieces = ?, pieces = ? WHERE day = ? AND till = ?"
+FLOAT_ROWS = """
+SELECT till, float_amount AS amount, float_pieces AS pieces, taken_over, difference, left_amount AS left
+FROM day_till WHERE day = ?
+"""
+ADD_FLOAT = """
+INSERT INTO day_till (day, till, float_amount, float_pieces, pieces, taken_over, difference, left_amount)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
+SET_LEFT = "UPDATE day_till SET left_amount = ? WHERE day = ? AND till = ?"
+LEFT_BEFORE = """
+SELECT till, left_amount, max(day) FROM day_till WHERE day < ? AND left_amount IS NOT NULL GROUP BY till
+"""
+ADD_BANKED = "INSERT INTO banked (day, till, staff, at, amount, closing) VALUES (?, ?, ?, ?, ?, ?)"
+BANKED = "SELECT till, staff, at, amount, closing FROM banked WHERE day = ? ORDER BY id"
 BETWEEN = "SELECT id FROM day WHERE business_date BETWEEN ? AND ? ORDER BY id"
 DATES = "SELECT id, business_date FROM day"
 SET_PIECES = "UPDATE day_till SET pieces = ? WHERE day = ? AND till = ?"
@@ -100,13 +143,16 @@ SELECT till, staff, at, pieces, total, expected FROM drawer_count
 WHERE id IN (SELECT max(id) FROM drawer_count WHERE day = ? GROUP BY till)
 """
 ADD_PETTY = """
-INSERT INTO petty_cash (day, till, staff, at, direction, category, note, amount, deposit)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO petty_cash (day, till, staff, at, direction, category, note, amount, deposit, takes_back)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 PETTY = """
-SELECT day, till, staff, at, direction, category, note, amount, deposit FROM petty_cash
+SELECT day, till, staff, at, direction, category, note, amount, deposit, takes_back, id FROM petty_cash
 WHERE day IN (SELECT value FROM json_each(?)) ORDER BY id
 """
+CATEGORIES = "SELECT name FROM petty_category ORDER BY position, name"
+DROP_CATEGORIES = "DELETE FROM petty_category"
+ADD_CATEGORY = "INSERT INTO petty_category (name, position) VALUES (?, ?)"
 CLOSE_DAY = "UPDATE day SET closed_at = ?, closed_by = ? WHERE id = ?"
 LAST_CLOSED = "SELECT max(id) AS id FROM day WHERE closed_at IS NOT NULL"
 SOME_DAYS = f"""
@@ -114,7 +160,6 @@ SELECT id, business_date, opened_at, opened_by, closed_at, closed_by, {FLOATS} F
 WHERE id IN (SELECT value FROM json_each(?))
 """
 ADD_DAY = "INSERT INTO day (business_date, opened_at, opened_by) VALUES (?, ?, ?)"
-ADD_FLOAT = "INSERT INTO day_till (day, till, float_amount) VALUES (?, ?, ?)"
 
 
 def list_tills(connection: Connection) -> dict[str, Till]:
@@ -152,17 +197,43 @@ def business_date(connection: Connection, day: int) -> str:
     return str(connection.execute(DATE_OF, (day,)).fetchone()[0])
 
 
-def add_day(connection: Connection, business_date: str, at: str, by: str, floats: dict[str, int]) -> int:
-    """Open a day with its floats, minor units by till; gives its id."""
+def add_day(connection: Connection, business_date: str, at: str, by: str) -> int:
+    """Open a day; gives its id."""
     day = connection.execute(ADD_DAY, (business_date, at, by)).lastrowid
     assert day is not None
-    connection.executemany(ADD_FLOAT, [(day, till, amount) for till, amount in floats.items()])
     return day
 
 
-def add_float(connection: Connection, day: int, till: str, amount: int) -> None:
-    """The float of a till that joins an open day."""
-    connection.execute(ADD_FLOAT, (day, till, amount))
+def add_float(connection: Connection, day: int, row: FloatRow) -> None:
+    """With what a till joins an open day."""
+    facts = (row.amount, row.pieces, row.pieces, row.taken_over, row.difference, row.left)
+    connection.execute(ADD_FLOAT, (day, row.till, *facts))
+
+
+def floats_of(connection: Connection, day: int) -> dict[str, FloatRow]:
+    """The floats of a day by till."""
+    return {row["till"]: record(FloatRow, row) for row in connection.execute(FLOAT_ROWS, (day,))}
+
+
+def left_before(connection: Connection, day: int) -> dict[str, int]:
+    """What every drawer was left with when a day before this one was closed, by till; minor units."""
+    return {row["till"]: row["left_amount"] for row in connection.execute(LEFT_BEFORE, (day,))}
+
+
+def set_left(connection: Connection, day: int, till: str, amount: int) -> None:
+    """What stays in a drawer when its day is closed, in minor units."""
+    connection.execute(SET_LEFT, (amount, day, till))
+
+
+def add_banked(connection: Connection, day: int, banked: Banked) -> None:
+    """Cash of a drawer went to the bank or the safe."""
+    b = banked
+    connection.execute(ADD_BANKED, (day, b.till, b.staff, b.at, b.amount, b.closing))
+
+
+def banked_on(connection: Connection, day: int) -> list[Banked]:
+    """What went to the bank or the safe on a day."""
+    return [record(Banked, row) for row in connection.execute(BANKED, (day,))]
 
 
 def read_pieces(connection: Connection, day: int, till: str) -> str:
@@ -174,16 +245,6 @@ def read_pieces(connection: Connection, day: int, till: str) -> str:
 def set_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:
     """Which notes and coins a drawer should hold now."""
     connection.execute(SET_PIECES, (pieces, day, till))
-
-
-def float_pieces(connection: Connection, day: int) -> dict[str, str]:
-    """The pieces of floats by till, as JSON by denomination; empty when they are not known."""
-    return {row["till"]: row["float_pieces"] for row in connection.execute(FLOAT_PIECES, (day,))}
-
-
-def set_float_pieces(connection: Connection, day: int, till: str, pieces: str) -> None:
-    """Which notes and coins a drawer begins with."""
-    connection.execute(SET_FLOAT_PIECES, (pieces, pieces, day, till))
 
 
 def dates_of(connection: Connection) -> dict[int, str]:
@@ -232,7 +293,19 @@ def counts_of(connection: Connection, day: int) -> dict[str, Count]:
 def add_petty(connection: Connection, day: int, petty: Petty) -> None:
     """Note money paid in or out."""
     p = petty
-    connection.execute(ADD_PETTY, (day, p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit))
+    facts = (p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit, p.takes_back)
+    connection.execute(ADD_PETTY, (day, *facts))
+
+
+def petty_categories(connection: Connection) -> list[str]:
+    """What money is paid out for, and in, in the house's order."""
+    return [row["name"] for row in connection.execute(CATEGORIES)]
+
+
+def put_petty_categories(connection: Connection, names: Iterable[str]) -> None:
+    """Write the list of what money is paid out for anew."""
+    connection.execute(DROP_CATEGORIES)
+    connection.executemany(ADD_CATEGORY, [(name, place) for place, name in enumerate(names)])
 
 
 def petty_on(connection: Connection, day: int) -> list[Petty]:

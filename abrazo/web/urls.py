@@ -150,6 +150,16 @@ def count_drawer() -> str:
     return "/till/count"
 
 
+def petty_back(row: int) -> str:
+    """Where money paid out or in is taken back."""
+    return f"/till/petty/{row}/back"
+
+
+def close_day() -> str:
+    """The view to read before a day is closed."""
+    return "/till/close"
+
+
 def match(**state: object) -> str:
     """A day's charges against the batch files."""
     return _query("/till/match", state)

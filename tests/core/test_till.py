@@ -7,14 +7,36 @@ from collections.abc import Mapping
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.till import Drawer, expected_cash, moved_pieces
+from abrazo.core.ledger import float_postings
+from abrazo.core.states import FloatDifference as Why
+from abrazo.core.till import Drawer, expected_cash, float_difference, left_after, moved_pieces
 
 
 def test_expected_cash() -> None:
     drawer = Drawer(
-        float_=15000, cash_in=90000, change_and_refunds=20000, paid_out=1800, paid_in=500, tips_paid_out=2400
+        float_=15000,
+        cash_in=90000,
+        change_and_refunds=20000,
+        paid_out=1800,
+        paid_in=500,
+        tips_paid_out=2400,
+        banked=30000,
     )
-    assert expected_cash(drawer) == 15000 + 90000 - 20000 - 1800 + 500 - 2400
+    assert expected_cash(drawer) == 15000 + 90000 - 20000 - 1800 + 500 - 2400 - 30000
+
+
+def test_what_stays_is_the_next_float_and_a_difference_posts_by_its_reason() -> None:
+    stays = left_after(51300, 36300)
+    assert (stays, float_difference(15000, stays), float_difference(14800, stays)) == (15000, 0, -200)
+    for why, account in (
+        (Why.FIRST, "assets:safe"),
+        (Why.BANK, "assets:bank"),
+        (Why.UNKNOWN, "expenses:over-and-short"),
+    ):
+        assert {one.account: one.amount for one in float_postings("galley", why, -200)} == {
+            "assets:cash:galley": -200,
+            account: 200,
+        }
 
 
 PIECES = [2000, 1000, 500, 200, 100, 50, 20, 10, 5]

@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections import Counter
 
 from abrazo.core.figures import FigureKind
-from abrazo.core.ledger import ROUNDING, SERVICE, Role, tax_account, tips_account
+from abrazo.core.ledger import ROUNDING, SERVICE, Role, money_account, tax_account, tips_account
 from abrazo.core.report import Report
 from abrazo.core.states import Tender
+from abrazo.core.till import expected_cash
 from abrazo.desk.output.views.report import report_of
+from abrazo.desk.till.views.till import drawer_of
+from abrazo.store import journal, till
 from tests.desk.conftest import Desk
 
 MOVED = """
@@ -41,6 +44,22 @@ def holds(desk: Desk) -> None:
         assert sum(shares) in (0, 1000)
     whole = report_of(desk.house, days_of(desk))
     assert whole.difference == 0
+    _drawers(desk)
+
+
+def _drawers(desk: Desk) -> None:
+    """Every drawer's account is what it should hold now, or what it was left with; floats follow from closes."""
+    balances, open_day = journal.balances(desk.house.connection), desk.house.open_day()
+    left = till.left_before(desk.house.connection, 2**62)
+    for one in desk.house.tills():
+        holds = expected_cash(drawer_of(desk.house, open_day.id, one)) if open_day else left.get(one, 0)
+        assert balances.get(money_account("cash", one), 0) == holds, one
+    before: dict[str, int | None] = {}
+    for day in days_of(desk):
+        for drawer in report_of(desk.house, [day]).drawers:
+            assert drawer.expected == drawer.float_amount + drawer.all_in - drawer.all_out
+            assert drawer.taken_over == (before.get(drawer.till) or 0)
+            before[drawer.till] = drawer.left
 
 
 def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:

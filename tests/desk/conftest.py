@@ -15,9 +15,10 @@ import pytest
 from abrazo.desk import history
 from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.payments import card_poller
-from abrazo.desk.setup.founding import open_day, open_house, set_up
+from abrazo.desk.setup.founding import open_house, set_up
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.till.opening import Float, open_day
 from abrazo.devices.ports import Script
 from abrazo.store import journal
 from tests.houses import HOUSES, MARRAM, Of
@@ -104,6 +105,16 @@ class Desk:
         """What was done to a ticket, in words, oldest first."""
         return [line.what for line in history.of_ticket(self.house, ticket)]
 
+    def cash(self, till: str = "") -> int:
+        """What moved in the drawers, of all tills or of one, their floats aside."""
+        account = f"assets:cash:{till}"
+        floats = self.house.connection.execute(
+            "SELECT sum(p.amount) FROM posting p JOIN journal j ON j.number = p.entry"
+            " WHERE j.kind = 'float differs' AND p.account LIKE ? || '%'",
+            (account,),
+        ).fetchone()[0]
+        return self.balance(account) - int(floats or 0)
+
     def balance(self, start: str) -> int:
         balances = journal.balances(self.house.connection)
         return sum(amount for account, amount in balances.items() if account.startswith(start))
@@ -117,7 +128,8 @@ def found(folder: Path, of: Of) -> Path:
         Devices.beside(folder / "house.db"),
         clock=StandingClock(of.opened, ZoneInfo(of.plan.settings.zone)),
     )
-    open_day(house, of.opened.date().isoformat(), of.boss, {of.till: 15000, of.second_till: 12000})
+    boss = Actor(house.staff()[of.boss], house.tills()[of.till])
+    open_day(house, boss, {of.till: Float(15000), of.second_till: Float(12000)}, "opened")
     house.connection.close()
     return folder
 

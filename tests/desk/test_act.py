@@ -19,7 +19,7 @@ from abrazo.desk.tickets import moving, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.till import business_day
+from abrazo.desk.till import petty_cash
 from abrazo.devices.ports import NoAnswer
 from abrazo.store import journal
 from abrazo.store import outbox as outbox_store
@@ -39,13 +39,13 @@ def test_a_key_for_something_else_is_refused(desk: Desk) -> None:
     for act in (
         lambda: tenders.take_cash(desk.house, desk.tamsin, desk.on(second, "one key"), other, tenders.Sum(620), 620),
         lambda: closing.free_table(desk.house, desk.tamsin, OnTicket(first, None, "one key")),
-        lambda: business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 100, "ice"), "one key"),
+        lambda: petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("out", 100, "ice"), "one key"),
         lambda: stock.count_goods(desk.house, desk.tamsin, "enamel-mug", "3", "recount", "one key"),
         lambda: outbox.print_receipt(desk.house, desk.tamsin, first, payer, "one key"),
     ):
         with refuses("This page has expired"):
             act()
-    assert (desk.whole(second).bill.paid, desk.balance("assets:cash"), len(desk.whole(first).taken)) == (0, 980, 1)
+    assert (desk.whole(second).bill.paid, desk.cash(), len(desk.whole(first).taken)) == (0, 980, 1)
 
 
 def test_a_version_that_is_still_to_come_is_stale(desk: Desk) -> None:

@@ -17,8 +17,7 @@ from abrazo.desk.payments import closing, gift_cards, refunds, reopening, signat
 from abrazo.desk.payments.views.own_tips import own_tips
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.till import business_day as till_desk
-from abrazo.desk.till import drawer
+from abrazo.desk.till import counting, drawer
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal, till
@@ -33,14 +32,14 @@ STROKES = "10,10 20,30 40,90;200,20 260,80"
 
 
 def test_change_is_made_of_the_pieces_that_the_drawer_holds(desk: Desk) -> None:
-    drawer.holds(desk.house, "galley", {500: 1, 200: 3, 20: 1})
+    till.set_pieces(desk.house.connection, desk.house.day().id, "galley", drawer.as_kept({500: 1, 200: 3, 20: 1}))
     number, payer = one_payer(desk)
     paid = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 1600)
     assert drawer.as_read(desk.whole(number).payments[0].pieces) == {500: 1, 100: 1, 20: 1}  # of 6.20
     assert desk.whole(number).payments[0].id == paid
     tenders.take_back(desk.house, desk.tamsin, desk.on(number), paid)
     held = drawer.as_read(till.read_pieces(desk.house.connection, desk.house.day().id, "galley"))
-    assert till_desk.pieces_total(held) == 500 + 600 + 20
+    assert counting.pieces_total(held) == 500 + 600 + 20
 
 
 def test_a_signature_is_kept_as_drawn_and_only_once(desk: Desk) -> None:

@@ -17,7 +17,7 @@ from abrazo.desk.tickets import benefits, customer, line_changes, moving, sharin
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.till import business_day
+from abrazo.desk.till import business_day, counting, petty_cash
 from abrazo.store import holds
 from abrazo.store.db import Connection
 from tests.desk.conftest import MACHINE, Desk
@@ -103,8 +103,8 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         paid(number)
         closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, "f"))
         pay(desk, other)
-        business_day.count_drawer(desk.house, wren(desk), {}, 12000, "l")
-        business_day.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
+        counting.count_drawer(desk.house, wren(desk), {}, 12000, "l")
+        counting.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
 
     def nothing(_: int) -> None:
         return None
@@ -191,7 +191,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "free": (paid, lambda h, who, n: closing.free_table(h, who, OnTicket(n, None, "k"))),
         "paid out": (
             nothing,
-            lambda h, who, _: business_day.move_cash(h, who, business_day.MovedCash("out", 350, "ice"), "k"),
+            lambda h, who, _: petty_cash.move_cash(h, who, petty_cash.MovedCash("out", 350, "ice"), "k"),
         ),
         "check out": (nothing, lambda h, who, _: bookings.check_out(h, who, waiting, "k")),
         "booking added": (

@@ -58,7 +58,7 @@ def test_one_payment_for_many_requests(desk: Desk) -> None:
         return tenders.take_cash(house, who, OnTicket(number, version, "one"), payer, tenders.Sum(980), 1000)
 
     assert len(set(at_once(desk, pay, 40))) == 1
-    assert (len(desk.whole(number).payments), desk.balance("assets:cash")) == (1, 980)
+    assert (len(desk.whole(number).payments), desk.cash()) == (1, 980)
 
 
 def test_one_charge_however_many_press_it(desk: Desk) -> None:
@@ -104,5 +104,5 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
     assert len(paid) == 2000
     assert [first == second for first, second in zip(paid[::2], paid[1::2], strict=True)] == [True] * 1000
     assert len(set(paid)) == 1000
-    assert (desk.balance("assets:cash"), journal.unbalanced(desk.house.connection)) == (5000, [])
+    assert (desk.cash(), journal.unbalanced(desk.house.connection)) == (5000, [])
     assert all(desk.whole(number).bill.paid == 100 for number, _ in tickets)

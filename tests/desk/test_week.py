@@ -9,6 +9,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.core.journal import chain_faults
+from abrazo.core.states import FloatDifference
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor
 from abrazo.desk.doors import bookings, jobs, tabs
@@ -19,7 +20,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets import moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.till import business_day
+from abrazo.desk.till import business_day, counting, opening, petty_cash
 from abrazo.desk.till.views.journal import day_journal
 from abrazo.desk.till.views.till import till_page
 from abrazo.formats.day_report import day_report_text
@@ -123,7 +124,7 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     closing.free_table(desk.house, clerk, OnTicket(number, None, desk.key()))
     if chance.random() < 0.5:
         settle(desk, chance, accounts.receive(desk.house, clerk, rowers, 2500, desk.key()), clerk)
-    business_day.move_cash(desk.house, desk.tamsin, business_day.MovedCash("out", 350, "ice", "next door"), desk.key())
+    petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("out", 350, "ice", "next door"), desk.key())
 
 
 CLOSED_BEFORE = "SELECT id FROM ticket WHERE state = 'closed' AND day < ? ORDER BY id"
@@ -186,15 +187,19 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         over = chance.choice([0, 0, -150, 20])
         for one in desk.house.tills().values():
             actor = Actor(desk.jory.staff, one)
-            business_day.count_drawer(desk.house, actor, {}, till_page(desk.house, one).expected + over, desk.key())
-        day = business_day.close_day(desk.house, odile, desk.key())
+            counting.count_drawer(desk.house, actor, {}, till_page(desk.house, one).expected + over, desk.key())
+        banked = {one: chance.choice([0, 2000]) for one in desk.house.tills()}
+        day = business_day.close_day(desk.house, odile, desk.key(), banked)
         assert ("Agrees" if not over else "Over" if over > 0 else "Short") in day_report_text(
             day_report(desk.house, day)
         )
         sealed[day] = figures.sealed(desk.house.connection, [day]), figures_text(desk, day)
         desk.clock.on(24 * 3600)
-        floats = {one: chance.choice([10000, 15000]) for one in desk.house.tills()}
-        business_day.open_day(desk.house, odile, floats, desk.key())
+        floats = {
+            one: opening.Float(chance.choice([10000, 15000]), why=chance.choice(list(FloatDifference)[1:]))
+            for one in desk.house.tills()
+        }
+        opening.open_day(desk.house, odile, floats, desk.key())
     for day, before in sealed.items():
         assert (figures.sealed(desk.house.connection, [day]), figures_text(desk, day)) == before
     holds(desk)

@@ -262,13 +262,23 @@ def a_till(c: db.Connection) -> None:
 
 
 def a_day(c: db.Connection) -> None:
-    day = till.add_day(c, "2026-06-13", "opened", "odile", {"galley": 150})
+    day = till.add_day(c, "2026-06-13", "opened", "odile")
+    began = distinct(till.FloatRow, till="galley", amount=150, difference="bank")
+    till.add_float(c, day, began)
+    assert till.floats_of(c, day) == {"galley": began}
+    till.set_left(c, day, "galley", 77)
+    assert (till.left_before(c, day + 1), till.left_before(c, day)) == ({"galley": 77}, {})
+    banked = distinct(till.Banked, closing=True)
+    till.add_banked(c, day, banked)
+    assert till.banked_on(c, day) == [banked]
     counted = till.Count("galley", "wren", "then", '{"5": 3}', 15, 20)
     till.add_count(c, day, counted)
     assert till.counts_of(c, day) == {"galley": counted}
     petty = distinct(till.Petty, direction="in")
     till.add_petty(c, day, petty)
-    assert till.petty_on(c, day) == [petty]
+    same(petty, till.petty_on(c, day)[0], id=...)
+    till.put_petty_categories(c, ["ice", "change"])
+    assert till.petty_categories(c) == ["ice", "change"]
     till.close_day(c, day, "closed", "wren")
     assert till.read_day(c, day) == till.AnyDay(day, "2026-06-13", "opened", "odile", "closed", "wren", {"galley": 150})
 

@@ -10,7 +10,7 @@ from abrazo.desk.doors import tabs
 from abrazo.desk.payments import card_poller, closing
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
-from abrazo.desk.till import business_day
+from abrazo.desk.till import counting
 from abrazo.desk.till.views.till import till_page
 from abrazo.devices.ports import Script
 from abrazo.store import holds
@@ -36,7 +36,7 @@ def free_the_room(running: Running) -> None:
             tabs.let_go(house, story.tamsin, OnTicket(number, None, story.key()), hold.id)
             story.let_machines_answer()
         closing.free_table(house, story.tamsin, OnTicket(number, None, story.key()))
-    business_day.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())
+    counting.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())
     house.connection.close()
 
 
@@ -44,17 +44,28 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     odile = clerk()
     odile.sign_in("odile", "4071")
     odile.touch("link", "Till", exact=True)
-    odile.sees("Open tickets, 17")
+    odile.touch("link", "Read and close Sat 13 Jun")
+    odile.sees("20 things in the way")
+    odile.sees("charge without an answer")
+    odile.sees("17 open tickets")
     free_the_room(running)
+    odile.touch("link", "Till", exact=True)
     odile.expected = {422}
     odile.type("Amount", "3,50")
     odile.touch("button", "Record paid out")
-    odile.sees("What for?")
+    odile.sees("Choose what it is for")
     assert odile.page.get_by_label("Amount", exact=True).input_value() == "3,50"
     odile.expected = set()
-    odile.type("For", "ice")
+    odile.page.get_by_label("For", exact=True).select_option(label="ice")
+    odile.acts += 1
     odile.touch("button", "Record paid out")
     odile.sees("Paid out: ice")
+    odile.touch("button", "Take back €3.50")
+    odile.sees("Taken back: ice")
+    odile.type("Amount", "3,50")
+    odile.page.get_by_label("For", exact=True).select_option(label="ice")
+    odile.touch("button", "Record paid out")
+    odile.touch("link", "Read and close Sat 13 Jun")
     odile.sees("is not counted yet")
     odile.touch("link", "Count the drawer")
     assert odile.page.get_by_text("Expected").count() == 0
@@ -77,6 +88,9 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
         odile.type(f"How many of €{float(value):.2f}", number)
     odile.touch("button", "This is what the drawer holds")
     odile.sees("counted €762.60")
+    odile.touch("link", "Read and close Sat 13 Jun")
+    odile.sees("Nothing is in the way")
+    odile.type("Galley: to the bank or safe", "612.60")
     odile.touch("button", "Close Sat 13 Jun")
     odile.sees("Closed 14:")
     assert odile.acts <= 12
@@ -107,8 +121,14 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     odile.expected = {422}
     odile.touch("button", "Open the day with this float")
     odile.sees("Count the float, or enter its total; a supervisor may skip it.")
-    odile.expected = set()
     odile.type("How many of €20.00", "6")
+    odile.type("How many of €0.50", "58")
+    odile.touch("button", "Open the day with this float")
+    odile.sees("There was a business day Sat 13 Jun already")
+    odile.page.get_by_label("A second day of this date begins").check()
+    odile.touch("button", "Open the day with this float")
+    odile.sees("This drawer was left with €150.00, now €149.00 are in it")
+    odile.expected = set()
     odile.type("How many of €0.50", "60")
     odile.touch("button", "Open the day with this float")
     odile.page.get_by_role("link", name="G2 free, seat guests").wait_for()

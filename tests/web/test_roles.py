@@ -69,7 +69,7 @@ POST /jobs/{job}/state POST /jobs/{job}/settle POST /jobs/{job}/hand-over POST /
 POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} POST /prep/slips/{slip}
 GET /counter-mode POST /counter-mode/add POST /counter-mode/choose POST /counter-mode/remove POST /counter-mode/pay
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods POST /goods/count GET /past GET /my-tips
-POST /last-receipt POST /notes GET /till POST /till/petty GET /till/count POST /till/count GET /till/match POST /till/match
+POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back GET /till/close GET /till/count POST /till/count GET /till/match POST /till/match
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/floor
 GET /display GET /display/live GET /devices POST /devices/machine POST /devices/printer POST /devices/scanner
 POST /devices/drawer POST /devices/outbox POST /devices/faults GET /devices/listen

@@ -11,12 +11,14 @@ from dataclasses import dataclass
 
 from abrazo.core.money import total
 from abrazo.core.states import Home, RackPlace, Source, TicketStanding
-from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import Visit, along_with, visits_on, walk_ins
+from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.views.bookings import Visit, along_with, left_unsettled, visits_on, walk_ins
 from abrazo.desk.doors.views.jobs import JobCard, Rack
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.payments.accounts import Invoice, due_invoices
+from abrazo.desk.payments.views.past import HandedOn, handed_on
+from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
@@ -37,11 +39,11 @@ class Waiting:
     """A card of the queue: why it waits, and the one thing to do. Minor units."""
 
     name: str
-    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice: its sign and words
+    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice, correction: its sign and words
     beside: str  # guests, service, thing
     amount: int
     reason: str
-    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice
+    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice, correct
     ticket: int | None = None
     version: int = 0
     about: int = 0  # the booking, job, walk-in or person
@@ -63,12 +65,14 @@ class _Place:
 
 
 def queue(
-    house: House, till: Till, tickets: list[TicketSnapshot], on_rack: Rack, most: int | None = None
+    house: House, actor: Actor, tickets: list[TicketSnapshot], on_rack: Rack, most: int | None = None
 ) -> tuple[list[Waiting], int]:
     """What waits, most urgent first, at most so many; and how many wait in all."""
+    till = actor.till
     found = [place for whole in tickets if (place := _ticket(house, till, whole))]
     today = house.now().date()
-    found += [_visit(house, till, visit) for visit in visits_on(house, today) if visit.waits]
+    ended = (visit for visit in (*left_unsettled(house, today), *visits_on(house, today)) if visit.waits)
+    found += [_visit(house, till, visit) for visit in ended]
     cards = [card for _, _, column in on_rack.columns for card in column]
     found += [
         _job(house, till, card)
@@ -77,6 +81,7 @@ def queue(
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
     found += [_walk_in(house, till, one) for one in walk_ins(house)]
+    found += [_handed_on(house, one) for one in (handed_on(house) if has(actor.staff, Right.REOPEN) else [])]
     shown = sorted(found, key=lambda place: place.rank)[:most]
     return [place.card() for place in shown], len(found)
 
@@ -170,7 +175,9 @@ def _visit_card(house: House, visit: Visit) -> Waiting:
         if other.waits
     ]
     also += [house.say(w.ITS_JOB, name=c.person.first_name, thing=c.job.thing, job=c.job.name) for c in job_cards]
-    reasons = [house.say(w.ENDED, minutes=visit.minutes)]
+    today = house.now().date().isoformat()
+    ended = house.say(w.ENDED, minutes=visit.minutes)
+    reasons = [ended if booking.ends_at >= today else house.say(w.ENDED_ON, day=booking.ends_at[:10])]
     reasons += [house.say(w.HOUSEHOLD, names=", ".join(also))] if also else []
     reasons += [] if visit.price is not None else [house.say(w.NO_PRICE)]
     return Waiting(
@@ -226,6 +233,23 @@ def _invoice_card(house: House, person: Person, late: list[Invoice]) -> Waiting:
         act="invoice",
         about=person.id,
         invoices=tuple(one.payment for one in late),
+    )
+
+
+def _handed_on(house: House, one: HandedOn) -> _Place:
+    return _Place((2, one.at), lambda: _handed_on_card(house, one))
+
+
+def _handed_on_card(house: House, one: HandedOn) -> Waiting:
+    return Waiting(
+        name=house.say(w.TICKET_NUMBER, number=one.number),
+        kind="correction",
+        beside=one.by,
+        amount=0,
+        reason=one.reason,
+        act="correct",
+        about=one.ticket,
+        urgent=True,
     )
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from abrazo.core.journal import chain_faults
-from abrazo.core.ledger import STORED, Role
+from abrazo.core.ledger import STORED, Role, money_account
 from abrazo.core.report import DayFigures, report
 from abrazo.desk.context import House
 from abrazo.desk.till.views.day_figures import figures_of, figures_so_far
@@ -31,6 +31,7 @@ class Fault(StrEnum):
     HEAD = "head"
     SEALED = "sealed"
     REPORT = "report"
+    DRAWER = "drawer"
     STORED_VALUE = "stored value"
     STOCK = "stock"
 
@@ -82,8 +83,17 @@ def _days(house: House) -> Iterator[Found]:
             kept = read_sealed(sealed[day_id])
             if _posted(kept) != _posted(figures_so_far(house, day)):
                 yield Found(Fault.SEALED, day.business_date)
+            yield from (Found(Fault.DRAWER, one) for one in _drawers(house, day_id, kept))
         if report(figures_of(house, [day_id])[0]).difference:
             yield Found(Fault.REPORT, day.business_date)
+
+
+def _drawers(house: House, day_id: int, kept: DayFigures) -> Iterator[str]:
+    """The tills of a closed day whose account moved by another sum than their drawer."""
+    for one in kept.drawers:
+        account = money_account("cash", one.till)
+        if one.left is not None and figures.moved_on(house.connection, account, day_id) != one.left - one.taken_over:
+            yield f"{kept.date} {one.till}"
 
 
 def _posted(day: DayFigures) -> tuple[object, ...]:

@@ -50,7 +50,7 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
     tickets = open_tickets(house, settled_tickets(house))
     the_room, booked, on_rack = room_of(house, tickets), bookings_day(house, day), rack(house)
     loose = loose_tickets(house, tickets)
-    shown, waiting = queue(house, actor.till, tickets, on_rack, most=None if everything else FIRST)
+    shown, waiting = queue(house, actor, tickets, on_rack, most=None if everything else FIRST)
     heads = [
         LensHead("room", house.say(w.ROOM), the_room.busy, the_room.owed),
         LensHead("bookings", house.say(w.BOOKINGS), booked.number, booked.owed),

@@ -45,6 +45,7 @@ class Plan:
     memberships: tuple[tuple[str, str, tuple[BenefitRow, ...]], ...] = ()  # (id, name, what it gives)
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
+    petty_categories: tuple[str, ...] = ()  # what money is paid out of drawers for
     notes: tuple[str, ...] = ()  # requests that are written again and again
     job_notes: tuple[str, ...] = ()  # notes that a drop-off offers
     job_places: tuple[str, ...] = ()  # where things lie
@@ -58,6 +59,7 @@ def set_up(database: Path, plan: Plan) -> None:
     with atomic(connection):
         settings_store.add(connection, replace(plan.settings, secret=secrets.token_hex(32)))
         settings_store.put_anonymous_accounts(connection, plan.anonymous_accounts)
+        till.put_petty_categories(connection, plan.petty_categories)
         for place, (tax, rate) in enumerate(plan.taxes):
             catalogue.add_tax(connection, tax, rate, place)
         for worth, is_note in plan.denominations:
@@ -179,9 +181,3 @@ def shift_clock(house: House, seconds: float) -> None:
     """Let the house's clock run `seconds` beside the machine's from the next start on; the house is ready with it."""
     with atomic(house.connection):
         settings_store.put(house.connection, clock_shift=seconds)
-
-
-def open_day(house: House, business_date: str, by: str, floats: Mapping[str, int]) -> None:
-    """Open a business day with a float in every till, in minor units."""
-    with atomic(house.connection):
-        till.add_day(house.connection, business_date, house.stamp(), by, dict(floats))

@@ -4,6 +4,7 @@ Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
 - which language the house reads, of those that there is a catalogue of
+- what money is paid out of drawers for
 - the accounts that sales without a customer are kept apart as
 """
 
@@ -18,11 +19,11 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right
-from abrazo.store import settings
+from abrazo.store import settings, till
 from abrazo.words.catalogue import languages
 
 MOST_MINUTES = 120
-MOST_ACCOUNTS, LONGEST_ACCOUNT = 8, 30
+MOST_ACCOUNTS, MOST_CATEGORIES, LONGEST_ACCOUNT = 8, 20, 30
 
 
 class HouseRule(StrEnum):
@@ -32,6 +33,7 @@ class HouseRule(StrEnum):
     SHOW_REMOVED = "show_removed"
     LANGUAGE = "language"
     SOLD_FROM = "sold_from"
+    PETTY = "petty"
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +47,11 @@ class Habits:
 def habits(house: House) -> Habits:
     """What the house has decided."""
     return Habits(house.settings.free_after, house.settings.show_removed)
+
+
+def petty_categories(house: House) -> list[str]:
+    """What money is paid out of drawers for."""
+    return till.petty_categories(house.connection)
 
 
 def decide(house: House, actor: Actor, rule: HouseRule, value: str) -> None:
@@ -74,11 +81,23 @@ def _language(act: Act, value: str) -> None:
     act.record(Kind.LANGUAGE_SET, language=value)
 
 
-def _sold_from(act: Act, value: str) -> None:
+def _names(value: str, rule: HouseRule, code: Code, most: int) -> list[str]:
+    """Names with ; between them, no two the same."""
     wanted = [" ".join(name.split()) for name in value.split(";") if name.strip()]
-    too_many = len(wanted) > MOST_ACCOUNTS or len(set(wanted)) < len(wanted)
+    too_many = len(wanted) > most or len(set(wanted)) < len(wanted)
     if too_many or any(len(name) > LONGEST_ACCOUNT for name in wanted):
-        raise Refused(Code.ANONYMOUS_NAMES, HouseRule.SOLD_FROM, most=MOST_ACCOUNTS, longest=LONGEST_ACCOUNT)
+        raise Refused(code, rule, most=most, longest=LONGEST_ACCOUNT)
+    return wanted
+
+
+def _petty(act: Act, value: str) -> None:
+    wanted = _names(value, HouseRule.PETTY, Code.PETTY_NAMES, MOST_CATEGORIES)
+    till.put_petty_categories(act.connection, wanted)
+    act.record(Kind.PETTY_CATEGORIES, names=Personal(", ".join(wanted)) if wanted else None)
+
+
+def _sold_from(act: Act, value: str) -> None:
+    wanted = _names(value, HouseRule.SOLD_FROM, Code.ANONYMOUS_NAMES, MOST_ACCOUNTS)
     settings.put_anonymous_accounts(act.connection, wanted)
     act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)
 
@@ -88,4 +107,5 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.SHOW_REMOVED: _show_removed,
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
+    HouseRule.PETTY: _petty,
 }

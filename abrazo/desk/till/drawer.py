@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 
+from abrazo.core.errors import Code, Refused
 from abrazo.core.till import moved_pieces
 from abrazo.desk.context import House
 from abrazo.store import catalogue, till
@@ -22,11 +23,6 @@ def as_read(kept: str) -> dict[int, int]:
     return {int(value): number for value, number in json.loads(kept or "{}").items()}
 
 
-def holds(house: House, till_id: str, pieces: Mapping[int, int]) -> None:
-    """A till's float was counted by piece."""
-    till.set_float_pieces(house.connection, house.day().id, till_id, as_kept(pieces))
-
-
 def knows_pieces(house: House, till_id: str) -> bool:
     """Whether a till's float was counted by piece."""
     return bool(till.read_pieces(house.connection, house.day().id, till_id))
@@ -36,7 +32,10 @@ def moved(house: House, till_id: str, into: int, out: int) -> str:
     """Cash came in and went out at a till, in minor units; gives the pieces that go out, as kept.
 
     Empty when nothing goes out, when the float's pieces are not known, or when the drawer cannot make the sum.
+    Refused when something goes out of a drawer that was not opened today.
     """
+    if out and till_id not in house.day().floats:
+        raise Refused(Code.TILL_NOT_OPENED, till=house.tills()[till_id].name)
     day = house.day().id
     kept = till.read_pieces(house.connection, day, till_id)
     if not kept:

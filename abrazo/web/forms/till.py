@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Literal
 
 from pydantic import ConfigDict
 
+from abrazo.desk.till.business_day import bank_field
 from abrazo.web.forms.base import Form, Key, Lent, Text, WithFile
 
 
@@ -33,6 +34,12 @@ class Petty(Lent):
     note: Text = ""
 
 
+class PettyBack(Form):
+    """What was paid out or in goes back."""
+
+    key: Key
+
+
 class Count(Counted, Lent):
     """Keep a count."""
 
@@ -46,9 +53,16 @@ class MatchFile(WithFile):
 
 
 class Close(Lent):
-    """Close the day."""
+    """Close the day; what goes to the bank stands in a field for each drawer, `bank-` and the till's id."""
+
+    model_config = ConfigDict(extra="allow")
 
     key: Key
+
+    def banked(self, tills: Iterable[str]) -> dict[str, str]:
+        """What was typed for each drawer."""
+        extra: dict[str, str] = self.model_extra or {}
+        return {bank_field(till): extra.get(bank_field(till), "").strip() for till in tills}
 
 
 class PrintReport(Form):
@@ -62,3 +76,5 @@ class OpenIt(Counted, Lent):
 
     key: Key
     how: Literal["", "skip"] = ""
+    why: Text = ""
+    again: Text = ""

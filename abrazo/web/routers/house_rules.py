@@ -24,7 +24,7 @@ def _page(request: Request, house: House, actor: Actor, notice: Notice | None = 
     now = desk.habits(house)
     accounts = anonymous_accounts.accounts_of_house(house)
     return page(request, house, actor, "set_up/house.html", habits=now, accounts=accounts, notice=notice,
-                typed=typed, languages=language_names())  # fmt: skip
+                petty=desk.petty_categories(house), typed=typed, languages=language_names())  # fmt: skip
 
 
 @router.get("")

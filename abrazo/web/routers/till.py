@@ -9,16 +9,19 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Query, Request
 from starlette.responses import RedirectResponse, Response
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.moments import read_day
+from abrazo.core.states import FloatDifference
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox
 from abrazo.desk.output import reports as made
 from abrazo.desk.output.views.report import latest_day
 from abrazo.desk.output.views.report_page import days_of, report_page
+from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.till import business_day as desk
+from abrazo.desk.till import counting, opening, petty_cash
 from abrazo.desk.till.views.matching import match_day
 from abrazo.desk.till.views.till import counts_of, denominations, is_open, till_page
 from abrazo.web import urls
@@ -31,6 +34,7 @@ from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/till")
+TO_BANK = "bank"
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +66,6 @@ Asked = Annotated[ReportAsked, Depends(_asked)]
 def _till(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
-    problems = [said(house, one) for one in desk.in_the_way(house)]
     shown = till_page(house, actor.till)
     return page(
         request,
@@ -70,7 +73,6 @@ def _till(
         actor,
         "till/page.html",
         t=shown,
-        problems=problems,
         notice=notice,
         typed=typed or {},
         lenders=supervisors(house),
@@ -92,10 +94,24 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     try:
         amount = read_money(house, typed["amount"], "amount")
         direction = form.direction
-        moved = desk.MovedCash(direction, amount, typed["category"], typed["note"])
-        desk.move_cash(house, with_lender(house, actor, form), moved, form.key)
+        by = with_lender(house, actor, form)
+        if direction == TO_BANK:
+            petty_cash.bank_cash(house, by, amount, form.key)
+        else:
+            moved = petty_cash.MovedCash(direction, amount, typed["category"], typed["note"])
+            petty_cash.move_cash(house, by, moved, form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)
+    return RedirectResponse(urls.till(), 303)
+
+
+@router.post("/petty/{row}/back")
+def petty_back(request: Request, house: OpenHouse, actor: SignedIn, row: int, form: Sent[forms.PettyBack]) -> Response:
+    """What was paid out or in goes back."""
+    try:
+        petty_cash.take_back(house, actor, row, form.key)
+    except Refused as refusal:
+        return _till(request, house, actor, wrong(house, refusal))
     return RedirectResponse(urls.till(), 303)
 
 
@@ -122,7 +138,7 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     try:
         pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
         total = read_money(house, typed["total"], "total") if typed["total"] else None
-        desk.count_drawer(house, with_lender(house, actor, form), pieces, total, form.key)
+        counting.count_drawer(house, with_lender(house, actor, form), pieces, total, form.key)
     except Refused as refusal:
         return _count(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
@@ -162,13 +178,36 @@ def match_file(
     return page(request, house, actor, "till/match.html", matched=matched, notice=None)
 
 
+def _close(
+    request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
+) -> Response:
+    shown = day_end(house, actor)
+    uncounted = [said(house, one) for one in shown.drawers_open]
+    return page(request, house, actor, "till/close.html", d=shown, uncounted=uncounted, notice=notice,
+                typed=typed or {}, lenders=supervisors(house))  # fmt: skip
+
+
+@router.get("/close")
+def close_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """The view to read before the day is closed."""
+    if not is_open(house):
+        return RedirectResponse(urls.open_day(), 303)
+    return _close(request, house, actor)
+
+
 @router.post("/close")
 def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Close]) -> Response:
     """Close the day."""
+    typed = form.banked(house.tills())
     try:
-        day = desk.close_day(house, with_lender(house, actor, form), form.key)
+        banked = {
+            till: read_money(house, typed[desk.bank_field(till)], desk.bank_field(till))
+            for till in house.tills()
+            if typed[desk.bank_field(till)]
+        }
+        day = desk.close_day(house, with_lender(house, actor, form), form.key, banked)
     except Refused as refusal:
-        return _till(request, house, actor, wrong(house, refusal, "close"))
+        return _close(request, house, actor, wrong(house, refusal, refusal.where or "close"), typed)
     return RedirectResponse(urls.report(day=day) if has(actor.staff, Right.SEE_REPORTS) else urls.open_day(), 303)
 
 
@@ -224,6 +263,16 @@ def _open(
                 typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 
 
+def _float(house: House, typed: dict[str, str], values: list[int]) -> opening.Float:
+    pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+    total = read_money(house, typed["total"], "total") if typed["total"] else None
+    counted = counting.counted_sum(pieces, total)
+    if counted is None:
+        raise Refused(Code.NO_FLOAT, "total")
+    why = chosen(FloatDifference, typed["why"], Code.FLOAT_DIFFERS_BLIND, "why") if typed["why"] else None
+    return opening.Float(counted, pieces, why)
+
+
 @router.get("/open")
 def open_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
     """The page on which a day is opened, or a till joins it."""
@@ -237,21 +286,16 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[form
     """The float of this till, by denomination or total, or skipped; it opens the day, or joins the open one."""
     values = [value for value, _ in denominations(house)]
     typed = form.pieces(values)
-    pieces: dict[int, int] = {}
+    typed |= {"why": form.why, "again": form.again}
     try:
         if form.how == "skip":
-            amount, pieces = desk.skipped_float(house, with_lender(house, actor, form))
+            counted = opening.skipped_float(house, with_lender(house, actor, form))
         else:
-            pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
-            total = read_money(house, typed["total"], "total") if typed["total"] else None
-            counted = desk.counted_sum(pieces, total)
-            if counted is None:
-                raise Refused(Code.NO_FLOAT, "total")
-            amount = counted
+            counted = _float(house, typed, values)
         if is_open(house):
-            desk.count_float(house, actor, amount, form.key, pieces)
+            opening.count_float(house, actor, counted, form.key)
         else:
-            desk.open_day(house, actor, {actor.till.id: amount}, form.key, pieces)
+            opening.open_day(house, actor, {actor.till.id: counted}, form.key, again=bool(form.again))
     except Refused as refusal:
         return _open(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.today(), 303)

@@ -58,7 +58,7 @@ def test_a_deposit_larger_than_the_bill(desk: Desk) -> None:
     with refuses("Nothing is left"):
         deposits.give_back(desk.house, wren(desk), job, desk.key())
     pay(desk, number)
-    assert (desk.balance("liabilities:tax"), desk.balance("assets:cash:landing")) == (-700, 4200)  # VAT of 42.00
+    assert (desk.balance("liabilities:tax"), desk.cash("landing")) == (-700, 4200)  # VAT of 42.00
     assert (desk.balance("liabilities"), desk.balance("liabilities:points")) == (
         -910,
         -210,

@@ -40,11 +40,11 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
     def owed() -> int:
         return accounts.owed_by(desk.house, known(desk.house, who))
 
-    assert (owed(), desk.balance("assets:cash")) == (4200, 0)
+    assert (owed(), desk.cash()) == (4200, 0)
     for amount, left in ((1200, 3000), (5000, -2000)):
         pay(desk, accounts.receive(desk.house, wren(desk), who, amount, desk.key()))
         assert owed() == left
-    assert (desk.balance("assets:cash:landing"), desk.balance("income:sales"), desk.balance("")) == (6200, -3500, 0)
+    assert (desk.cash("landing"), desk.balance("income:sales"), desk.balance("")) == (6200, -3500, 0)
 
 
 def test_taken_back_it_is_owed_on_the_ticket_again(desk: Desk) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.core.states import Extra
+from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.overview.finder import find
@@ -13,7 +13,7 @@ from abrazo.desk.overview.room import open_tickets, room_of
 from abrazo.desk.payments import closing, refunds, reopening, tenders
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.till import business_day
+from abrazo.desk.till import business_day, counting, opening
 from abrazo.desk.till.views.till import drawer_of
 from abrazo.devices.ports import Script
 from abrazo.formats.day_report import day_report_text
@@ -57,12 +57,16 @@ def next_day(desk: Desk) -> None:
     for name in ("galley", "landing"):
         actor = Actor(desk.house.staff()["odile"], desk.house.tills()[name])
         day = desk.house.day()
-        drawer = drawer_of(desk.house, day.id, name, day.floats[name])
+        drawer = drawer_of(desk.house, day.id, name)
         total = drawer.float_ + drawer.cash_in - drawer.change_and_refunds
-        business_day.count_drawer(desk.house, actor, {}, total, desk.key())
+        counting.count_drawer(desk.house, actor, {}, total, desk.key())
     business_day.close_day(desk.house, odile(desk), desk.key())
     desk.clock.on(20 * 3600)
-    business_day.open_day(desk.house, odile(desk), {"galley": 15000, "landing": 12000}, desk.key())
+    floats = {
+        "galley": opening.Float(15000, why=FloatDifference.BANK),
+        "landing": opening.Float(12000, why=FloatDifference.BANK),
+    }
+    opening.open_day(desk.house, odile(desk), floats, desk.key())
 
 
 def in_balance(desk: Desk) -> None:
@@ -100,7 +104,7 @@ def test_a_wrong_tender_is_put_right_and_both_stay(desk: Desk) -> None:
     whole = desk.whole(number)
     assert [(p.tender, bool(p.taken_back_at)) for p in whole.payments] == [("cash", True), ("card", False)]
     assert (desk.balance("income"), desk.balance("liabilities:tax")) == books
-    assert (whole.head.state, whole.head.reopened_at, desk.balance("assets:cash")) == ("closed", None, 0)
+    assert (whole.head.state, whole.head.reopened_at, desk.cash()) == ("closed", None, 0)
     in_balance(desk)
     report = " ".join(day_report_text(day_report(desk.house, desk.house.day().id)).split())
     assert "opened again: it was a card" in report
@@ -156,7 +160,7 @@ def test_a_void_gives_everything_back_by_its_own_route(desk: Desk, told: str) ->
         desk.follow()
     whole = desk.whole(number)
     assert (whole.head.state, bool(whole.head.voided_at), whole.taken) == ("left", True, [])
-    assert (desk.charged(), desk.balance("assets:cash"), desk.balance("liabilities:gift-cards")) == (0, 1000, -1000)
+    assert (desk.charged(), desk.cash(), desk.balance("liabilities:gift-cards")) == (0, 1000, -1000)
     assert (desk.balance("income"), kept_stored.points_of(desk.house.connection, who)) == (0, 0)
     in_balance(desk)
 
@@ -188,8 +192,11 @@ def test_a_refund_goes_to_the_tender_it_came_from(desk: Desk, route: str) -> Non
         desk.follow()
     (kept,) = corrections.refunds_of(desk.house.connection, number)
     assert (kept.state, kept.amount, desk.whole(number).head.state) == ("done", line.unit_price, "closed")
-    account = {"cash": "assets:cash", "card": "assets:card", "recorded": "assets:recorded"}[route]
-    assert desk.balance(account) == 980 - line.unit_price
+
+    def left() -> int:
+        return desk.cash() if route == "cash" else desk.balance(f"assets:{route}")
+
+    assert left() == 980 - line.unit_price
     with refuses("can still go back"):
         refunds.refund(
             desk.house, odile(desk), OnTicket(number, None, desk.key()), refunds.RefundWanted(payment, 980, []), "all"
@@ -202,7 +209,7 @@ def test_a_refund_goes_to_the_tender_it_came_from(desk: Desk, route: str) -> Non
         "all",
     )
     desk.follow()
-    assert (desk.balance(account), desk.balance("liabilities:tax")) == (0, 0)
+    assert (left(), desk.balance("liabilities:tax")) == (0, 0)
     with refuses("refund the rest"):
         reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "x")
     in_balance(desk)
@@ -335,9 +342,9 @@ def test_cash_that_goes_back_at_another_till_leaves_that_drawer(desk: Desk) -> N
     number, payment = closed(desk)
     reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "x")
     tenders.take_back(desk.house, odile(desk), desk.on(number), payment)
-    assert (desk.balance("assets:cash:galley"), desk.balance("assets:cash:landing")) == (980, -980)
+    assert (desk.cash("galley"), desk.cash("landing")) == (980, -980)
     day = desk.house.day().id
-    drawers = [drawer_of(desk.house, day, name, 0) for name in ("galley", "landing")]
+    drawers = [drawer_of(desk.house, day, name) for name in ("galley", "landing")]
     assert [d.cash_in - d.change_and_refunds for d in drawers] == [980, -980]
 
 

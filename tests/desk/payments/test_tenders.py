@@ -46,7 +46,7 @@ def test_cash_twice_with_one_key_is_taken_once(desk: Desk) -> None:
         for _ in range(3)
     }
     assert len(made) == len(desk.whole(number).payments) == 1
-    assert (desk.whole(number).payments[0].change, desk.balance("assets:cash")) == (20, 980)
+    assert (desk.whole(number).payments[0].change, desk.cash()) == (20, 980)
 
 
 @pytest.mark.parametrize(
@@ -207,7 +207,7 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
         assert all(payer.account.due >= 0 for payer in whole.bill.payers)
         assert journal.unbalanced(desk.house.connection) == []
         cash = sum(payment.given for payment in whole.taken if payment.tender == "cash")
-        assert desk.balance("assets:cash") == cash
+        assert desk.cash() == cash
     desk.tell()
     desk.follow()
     for open_ask in desk.whole(number).open_requests:

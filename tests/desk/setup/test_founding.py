@@ -18,7 +18,12 @@ ADDED = (
     ("staff", "takes_jobs"),
     ("category", "first_for"),
 )  # by the second migration
-LATER = (("settings", "pay_out_limit"), ("refund", "rounding"), ("day_till", "float_pieces"))  # by the fourth
+LATER = (
+    ("settings", "pay_out_limit"),
+    ("refund", "rounding"),
+    ("day_till", "float_pieces"),
+    *(("day_till", name) for name in ("taken_over", "difference", "left_amount")),
+)
 
 
 def as_the_first_version_left_it(database: Path) -> None:
@@ -26,8 +31,10 @@ def as_the_first_version_left_it(database: Path) -> None:
     raw = sqlite3.connect(database, isolation_level=None)
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
-    for table in ("job_preset", "figure", "sealed_report"):
+    for table in ("job_preset", "figure", "sealed_report", "banked", "petty_category"):
         raw.execute(f"DROP TABLE {table}")
+    raw.execute("DROP INDEX petty_cash_takes_back")
+    raw.execute("ALTER TABLE petty_cash DROP COLUMN takes_back")
     for index in ("journal_day", "refund_part_ref", "refund_payment"):
         raw.execute(f"DROP INDEX {index}")
     guard = raw.execute("SELECT sql FROM sqlite_schema WHERE name = 'payment_keeps_its_figures'").fetchone()[0]

@@ -20,6 +20,7 @@ from abrazo.store.catalogue import Item
 from abrazo.store.staff import Staff
 
 EARLIEST, LATEST = 9, 18  # hours that always show
+LOOKS_BACK = 60  # days
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +118,12 @@ def visits_on(house: House, day: date) -> list[Visit]:
     """All bookings of a date, earliest first."""
     start, end = day.isoformat(), (day + timedelta(days=1)).isoformat()
     return house.once(("visits", start), lambda: visits_of(house, bookings.between(house.connection, start, end)))
+
+
+def left_unsettled(house: House, today: date) -> list[Visit]:
+    """Bookings of earlier days that were neither paid for nor missed, earliest first."""
+    since = today - timedelta(days=LOOKS_BACK)
+    return visits_of(house, bookings.unsettled(house.connection, since.isoformat(), today.isoformat()))
 
 
 def bookings_day(house: House, day: str = "") -> BookingsDay:

@@ -188,13 +188,20 @@ def _correction(house: House, one: Correction) -> tuple[str, str]:
 def _drawer(house: House, petty: Iterable[Petty], drawer: DrawerFigures) -> Pairs:
     text = house.settings.currency.text
     pairs = [(house.say(w.FLOAT), text(drawer.float_amount)), *_pieces(house, drawer.float_pieces)]
+    if drawer.float_difference:
+        why = {"first": w.FLOAT_FIRST, "bank": w.FLOAT_BANK, "unknown": w.FLOAT_UNKNOWN}.get(drawer.difference)
+        pairs.append((house.say(w.LEFT_BEFORE), text(drawer.taken_over)))
+        pairs += [(house.say(why), text(drawer.float_difference))] if why else []
     pairs += [(house.say(w.CASH_HANDED), text(drawer.cash_in)), (house.say(w.CHANGE_GIVEN), text(-drawer.cash_out))]
     for one in petty:
         said = house.say(w.PAID_IN if one.direction == Direction.IN else w.PAID_OUT, category=one.category)
         signed = one.amount if one.direction == Direction.IN else -one.amount
         pairs.append((", ".join([said, one.note] if one.note else [said]), text(signed)))
+    pairs += [(house.say(w.TO_BANK), text(-drawer.banked))] if drawer.banked else []
     pairs.append((house.say(w.EXPECTED), text(drawer.expected)))
-    return (*pairs, *_counted(house, drawer))
+    pairs += _counted(house, drawer)
+    pairs += [(house.say(w.TO_BANK), text(-drawer.to_bank))] if drawer.to_bank else []
+    return (*pairs, *([(house.say(w.STAYS), text(drawer.left))] if drawer.left is not None else []))
 
 
 def _pieces(house: House, pieces: Mapping[int, int]) -> list[tuple[str, str]]:

@@ -17,12 +17,12 @@ from abrazo.core.tax import rate_text
 from abrazo.core.till import expected_cash
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.till.drawer import as_read
-from abrazo.desk.till.views.till import counts_of, drawer_of
+from abrazo.desk.till.views.till import Movements, drawer_in, float_rows, movements
 from abrazo.formats.sealed_report import read_sealed
 from abrazo.store import corrections, figures, till
 from abrazo.store.corrections import Refund
 from abrazo.store.db import snapshot
-from abrazo.store.till import AnyDay
+from abrazo.store.till import AnyDay, Count, FloatRow
 
 
 def figures_of(house: House, days: Sequence[int]) -> tuple[list[DayFigures], list[Correction]]:
@@ -54,7 +54,7 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
     """A day's figures as they stand, corrections left out."""
     connection = house.connection
     before = _open_before(house, day.id)
-    pieces = till.float_pieces(connection, day.id)
+    moved, counts = movements(house, day.id), till.counts_of(connection, day.id)
     first, last = figures.first_and_last_sale(connection, day.id)
     return DayFigures(
         day.business_date,
@@ -69,7 +69,7 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
         house.settings.tax_mode == TaxMode.EXCLUSIVE,
         tuple(TaxName(tax.id, tax.label or tax.id, rate_text(tax.rate)) for tax in house.taxes()),
         tuple(_sum(house, row) for row in figures.of_day(connection, day.id)),
-        tuple(_drawer(house, day, one, pieces.get(one, "")) for one in house.tills()),
+        tuple(_drawer(day, moved, one, counts.get(one.till)) for one in float_rows(house, day.id).values()),
         exceptions=tuple(Exceptional(*row) for row in figures.exceptions(connection, day.id)),
     )
 
@@ -88,14 +88,13 @@ def _sum(house: House, row: figures.FigureRow) -> Sum:
     return Sum(row.kind, row.name, row.detail, row.till, hour, row.count, row.amount, row.base)
 
 
-def _drawer(house: House, day: AnyDay, till_id: str, pieces: str) -> DrawerFigures:
-    drawer = drawer_of(house, day.id, till_id, day.floats.get(till_id, 0))
-    count = counts_of(house, day.id).get(till_id)
+def _drawer(day: AnyDay, moved: Movements, began: FloatRow, count: Count | None) -> DrawerFigures:
+    drawer = drawer_in(moved, day.id, began)
     return DrawerFigures(
-        till_id,
+        began.till,
         day.business_date,
         drawer.float_,
-        as_read(pieces),
+        as_read(began.pieces),
         drawer.cash_in,
         drawer.change_and_refunds,
         drawer.paid_in,
@@ -105,6 +104,11 @@ def _drawer(house: House, day: AnyDay, till_id: str, pieces: str) -> DrawerFigur
         as_read(count.pieces) if count else {},
         count.staff if count else "",
         count.over if count else 0,
+        began.taken_over,
+        began.difference or "",
+        drawer.banked,
+        total(one.amount for one in moved.banked if one.till == began.till and one.closing),
+        began.left,
     )
 
 

@@ -17,7 +17,7 @@ from abrazo.store import till as tills
 from abrazo.store.corrections import Refund
 from abrazo.store.db import Connection
 from abrazo.store.tenders import PaymentRow
-from abrazo.store.till import Count, Day, Petty, Till
+from abrazo.store.till import Banked, Count, Day, FloatRow, Petty, Till
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +52,12 @@ class TillPage:
     numbers: dict[int, int]
     petty: list[Petty]
     count: Count | None
+    categories: list[str]
+
+    @property
+    def gone_back(self) -> set[int]:
+        """The rows of petty cash that were taken back, and those that did it."""
+        return {id for one in self.petty if one.takes_back for id in (one.takes_back, one.id)}
 
     @property
     def taken(self) -> int:
@@ -77,10 +83,11 @@ class Movements:
     back: list[PaymentRow]
     refunds: list[Refund]
     petty: list[Petty]
+    banked: list[Banked]
 
 
 def movements(house: House, day: int) -> Movements:
-    """What moved on a day; four statements, however many tills there are."""
+    """What moved on a day; five statements, however many tills there are."""
     return house.once(("movements", day), lambda: _movements(house.connection, day))
 
 
@@ -90,12 +97,30 @@ def _movements(connection: Connection, day: int) -> Movements:
         back=tenders.taken_back_on(connection, day),
         refunds=corrections.refunds_on(connection, day),
         petty=tills.petty_on(connection, day),
+        banked=tills.banked_on(connection, day),
     )
 
 
-def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
+def float_rows(house: House, day: int) -> dict[str, FloatRow]:
+    """With what every drawer began a day; one that nobody opened began with what it was left with."""
+    return house.once(("floats", day), lambda: _float_rows(house, day))
+
+
+def _float_rows(house: House, day: int) -> dict[str, FloatRow]:
+    counted, left = tills.floats_of(house.connection, day), tills.left_before(house.connection, day)
+    unseen = {till: FloatRow(till, left.get(till, 0), "", left.get(till, 0), None) for till in house.tills()}
+    return unseen | counted
+
+
+def drawer_of(house: House, day: int, till_id: str) -> Drawer:
     """The cash movements of one till on a day, in minor units."""
-    here, moved = (day, till_id), movements(house, day)
+    return drawer_in(movements(house, day), day, float_rows(house, day)[till_id])
+
+
+def drawer_in(moved: Movements, day: int, began: FloatRow) -> Drawer:
+    """The same, of what moved on the day at all tills."""
+    till_id = began.till
+    here = (day, till_id)
     payments = [p for p in moved.payments if p.till == till_id and p.tender == Tender.CASH]
     cash = [p for p in payments if (p.back_day, p.back_till) != here]
     back = [p for p in moved.back if p.back_till == till_id and p.tender == Tender.CASH]
@@ -103,13 +128,14 @@ def drawer_of(house: House, day: int, till_id: str, float_: int) -> Drawer:
     refunds = [r for r in moved.refunds if r.till == till_id and r.route == Tender.CASH]
     petty = [one for one in moved.petty if one.till == till_id]
     return Drawer(
-        float_,
+        began.amount,
         cash_in=total(payment.handed for payment in cash),
         change_and_refunds=total(
             [*(p.change for p in cash), *(p.given for p in of_others), *(refund.handed for refund in refunds)]
         ),
         paid_out=total(one.amount for one in petty if one.direction == Direction.OUT),
         paid_in=total(one.amount for one in petty if one.direction == Direction.IN),
+        banked=total(one.amount for one in moved.banked if one.till == till_id and not one.closing),
     )
 
 
@@ -120,7 +146,7 @@ def till_page(house: House, till: Till) -> TillPage:
     payments = [payment for payment in moved.payments if payment.till == till.id]
     standing = [payment for payment in payments if payment.taken_back_at is None]
     cash = [payment for payment in standing if payment.tender == Tender.CASH]
-    drawer = drawer_of(house, day.id, till.id, day.floats.get(till.id, 0))
+    drawer = drawer_of(house, day.id, till.id)
     handed, change = drawer.cash_in, drawer.change_and_refunds
     machines = sorted({payment.machine for payment in standing if payment.machine})
     return TillPage(
@@ -143,6 +169,7 @@ def till_page(house: House, till: Till) -> TillPage:
         numbers=numbers_of(house, [p.ticket for p in payments]),
         petty=[one for one in moved.petty if one.till == till.id],
         count=counts_of(house, day.id).get(till.id),
+        categories=tills.petty_categories(house.connection),
     )
 
 

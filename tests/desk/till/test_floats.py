@@ -1,0 +1,108 @@
+"""Floats follow from what drawers were left with; cash goes to the bank; petty cash is taken back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from abrazo.core.states import FloatDifference
+from abrazo.desk.context import Actor
+from abrazo.desk.output.views.report import report_of
+from abrazo.desk.payments import tenders
+from abrazo.desk.till import business_day, counting, opening, petty_cash
+from abrazo.desk.till.opening import Float
+from abrazo.formats.report_json import report_json
+from tests.desk.books import holds
+from tests.desk.conftest import Desk
+from tests.desk.payments.test_tenders import one_payer
+from tests.desk.till.test_business_day import odile, sold
+from tests.refusals import refuses
+
+
+def test_a_float_follows_from_the_last_close(desk: Desk) -> None:
+    sold(desk)
+    counting.count_drawer(desk.house, desk.tamsin, {}, 15900, desk.key())  # 80 short
+    with refuses("no more than that can go to the bank") as refused:
+        business_day.close_day(desk.house, odile(desk), desk.key(), {"galley": 15901})
+    assert refused.value.where == "bank-galley"
+    first = business_day.close_day(desk.house, odile(desk), desk.key(), {"galley": 5900})
+    holds(desk)
+    desk.clock.on(20 * 3600)
+    with refuses("not what the drawer was left with") as refused:
+        opening.open_day(desk.house, desk.tamsin, {"galley": Float(9900)}, desk.key())
+    assert refused.value.facts == {}  # a server counts blind
+    with refuses("left with .*100.00.*99.00"):
+        opening.open_day(desk.house, odile(desk), {"galley": Float(9900)}, desk.key())
+    opening.open_day(desk.house, desk.tamsin, {"galley": Float(9900, why=FloatDifference.UNKNOWN)}, desk.key())
+    assert desk.balance("expenses:over-and-short") == 80 + 100
+    assert desk.balance("assets:bank") == 5900
+    assert desk.balance("assets:safe") == -15000 - 12000
+    holds(desk)
+    (drawer,) = [one for one in drawers(desk, desk.house.day().id) if one["till"] == "galley"]
+    assert (drawer["taken_over"], drawer["difference"], drawer["float"]) == (
+        "100.00",
+        {"reason": "unknown", "amount": "-1.00"},
+        "99.00",
+    )
+    (before,) = [one for one in drawers(desk, first) if one["till"] == "galley"]
+    assert [before[name] for name in ("expected", "counted", "over", "to_bank", "left")] == [
+        "159.80",
+        "159.00",
+        "-0.80",
+        "59.00",
+        "100.00",
+    ]
+    left = opening.skipped_float(desk.house, Actor(odile(desk).staff, desk.house.tills()["landing"]))
+    assert left == Float(12000)  # nothing moved in it, so nobody counted it
+
+
+def drawers(desk: Desk, day: int) -> list[dict[str, object]]:
+    found: list[dict[str, object]] = report_json(report_of(desk.house, [day]), desk.house.settings.currency)["drawers"]
+    return found
+
+
+def test_a_second_day_of_one_date_is_asked_about(desk: Desk) -> None:
+    business_day.close_day(desk.house, odile(desk), desk.key())
+    with refuses("business day .* already"):
+        opening.open_day(desk.house, desk.tamsin, {"galley": Float(15000)}, desk.key())
+    opening.open_day(desk.house, desk.tamsin, {"galley": Float(15000)}, desk.key(), again=True)
+    holds(desk)
+
+
+def test_a_till_that_was_not_opened_gives_no_change_but_keeps_what_it_takes(desk: Desk) -> None:
+    business_day.close_day(desk.house, odile(desk), desk.key())
+    opening.open_day(desk.house, desk.tamsin, {"galley": Float(15000)}, desk.key(), again=True)
+    at_landing = replace(desk.tamsin, till=desk.house.tills()["landing"])
+    number, payer = one_payer(desk)
+    with refuses("was not opened today"):
+        tenders.take_cash(desk.house, at_landing, desk.on(number), payer, tenders.Sum(980), 1000)
+    tenders.take_cash(desk.house, at_landing, desk.on(number), payer, tenders.Sum(980), 980)
+    holds(desk)
+
+
+def test_cash_to_the_bank_within_the_day(desk: Desk) -> None:
+    with refuses("more than the house lets everybody"):
+        petty_cash.bank_cash(desk.house, desk.tamsin, 9000, desk.key())
+    for _ in range(2):
+        petty_cash.bank_cash(desk.house, odile(desk), 9000, "once")
+    with refuses("more than the drawer can hold"):
+        petty_cash.bank_cash(desk.house, odile(desk), 6001, desk.key())
+    assert (desk.balance("assets:cash:galley"), desk.balance("assets:bank")) == (6000, 9000)
+    holds(desk)
+
+
+@pytest.mark.parametrize("direction", ["out", "in"])
+def test_petty_cash_is_taken_back_once_and_on_its_day(desk: Desk, direction: str) -> None:
+    petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash(direction, 350, "ice"), desk.key())
+    other = replace(desk.tamsin, till=desk.house.tills()["landing"])
+    with refuses("not paid out or in at this till"):
+        petty_cash.take_back(desk.house, other, 1, desk.key())
+    for _ in range(2):
+        petty_cash.take_back(desk.house, desk.tamsin, 1, "once")
+    with refuses("taken back already"):
+        petty_cash.take_back(desk.house, desk.tamsin, 1, desk.key())
+    with refuses("not paid out or in"):
+        petty_cash.take_back(desk.house, desk.tamsin, 2, desk.key())
+    assert (desk.balance("assets:cash:galley"), desk.balance("expenses:petty")) == (15000, 0)
+    holds(desk)
