@@ -34,7 +34,7 @@ from abrazo.desk.tickets.views.catalogue import pick_page
 from abrazo.store import journal
 
 OPEN, STATIONS, SALES = 60, 20, 5
-PINS = {"tamsin": "2086", "jory": "3395", "odile": "4071", "wren": "5512"}
+PINS = {"tamsin": "2086", "jory": "3395", "odile": "407118", "wren": "5512"}
 Tell = Callable[[str, float, str, float], None]
 Seconds = Callable[[Callable[[], object], int], float]
 

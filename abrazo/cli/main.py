@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib
 import json
+import os
 import sys
 from datetime import date
 from enum import Enum
@@ -41,6 +42,7 @@ class Form(Enum):
 @app.callback()
 def _abrazo() -> None:
     """Checks out tickets that come from tables, appointments and service jobs."""
+    os.umask(0o077)  # a house's files are its owner's alone
 
 
 @app.command()

@@ -28,6 +28,7 @@ from abrazo.desk.context import Devices
 from abrazo.store.lock import exclusive
 from abrazo.web.main import create_app
 from abrazo.web.pages import compiled
+from abrazo.web.protocol import Connection
 from abrazo.worker.worker import Worker
 
 GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
@@ -112,6 +113,7 @@ def _config(app: FastAPI | str, host: str, port: int, pages: int = 1) -> uvicorn
         log_level="warning",
         timeout_graceful_shutdown=2,
         timeout_keep_alive=75,
+        http=Connection,
     )
 
 
@@ -162,3 +164,23 @@ def _end_with(parent: int) -> None:
 
 def _log() -> None:
     logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+    for handler in logging.getLogger().handlers:
+        handler.addFilter(_Bounded())
+    logging.getLogger("uvicorn.error").addFilter(_Bounded())
+
+
+class _Bounded(logging.Filter):
+    """At most so many lines a minute: whoever floods the house with nonsense must not fill its disk."""
+
+    MOST = 60
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._minute, self._lines = 0, 0
+
+    def filter(self, record: logging.LogRecord) -> bool:
+        minute = int(record.created // 60)
+        if minute != self._minute:
+            self._minute, self._lines = minute, 0
+        self._lines += 1
+        return self._lines <= self.MOST

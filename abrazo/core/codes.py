@@ -5,16 +5,21 @@ The formulas are python-stdnum's.
 Rules here
 - GS1 (EAN-8, UPC-A, EAN-13, ITF-14): weights 3 and 1 from the right. Source: GS1 General Specifications, section 7.9
 - card numbers: the Luhn formula. Source: ISO/IEC 7812-1, annex B
+- payment cards begin with 3 to 6, or 2221 to 2720 (ISO/IEC 7812: issuer identification numbers)
 """
 
 from __future__ import annotations
 
 import re
+import unicodedata
+from collections.abc import Iterator
 
 from stdnum import ean, luhn
 
 GS1_LENGTHS = (8, 12, 13, 14)
 CARD_LENGTHS = range(12, 20)
+SHORTEST_CARD, MOST_BETWEEN = 13, 2  # digits of a payment card; other characters between groups of them
+DIGITS = re.compile("[0-9]+")
 
 
 def gs1_check_digit(payload: str) -> int:
@@ -35,9 +40,29 @@ def is_card_number(number: str) -> bool:
 
 
 def holds_card_number(words: str) -> bool:
-    """Whether a text holds what may be a card's number, also when written in groups: 15 to 19 digits that check.
+    """Whether a text holds what may be a payment card's number, also in groups or in other forms of digits.
 
-    Shorter ones are left out: product codes have up to 14 digits (GS1 General Specifications).
+    13 to 19 digits with at most two other characters between groups of them, that begin as payment cards do and pass
+    the check digit (ISO/IEC 7812-1); 13 that are a valid product code (GS1) are none.
     """
-    runs = (re.sub("[ -]", "", run) for run in re.findall(r"(?<![0-9])(?:[0-9][ -]?){14,18}[0-9](?![0-9])", words))
-    return any(is_card_number(run) for run in runs)
+    plain = unicodedata.normalize("NFKC", words)
+    groups = [(found.start(), found.end(), found.group()) for found in DIGITS.finditer(plain)]
+    return any(_may_be_card(number) for number in _runs(groups))
+
+
+def _runs(groups: list[tuple[int, int, str]]) -> Iterator[str]:
+    """Groups of digits that stand together, from each on, as long as they can be a card's number."""
+    for first, (_, end, number) in enumerate(groups):
+        yield number
+        for start, after, more in groups[first + 1 :]:
+            if start - end > MOST_BETWEEN or len(number) > CARD_LENGTHS[-1]:
+                break
+            number, end = number + more, after
+            yield number
+
+
+def _may_be_card(number: str) -> bool:
+    if len(number) < SHORTEST_CARD or not is_card_number(number):
+        return False
+    issued = number[0] in "3456" or 2221 <= int(number[:4]) <= 2720
+    return issued and not (len(number) == SHORTEST_CARD and is_gs1(number))

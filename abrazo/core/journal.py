@@ -43,6 +43,7 @@ class Kind(StrEnum):
     SHORT = "short"
     PAID_OUT = "paid out"
     PAID_IN = "paid in"
+    TIPS_PAID = "tips paid"
     PETTY_BACK = "petty cash taken back"
     # a ticket's beginning and end
     SEATED = "seated"
@@ -188,6 +189,10 @@ class Kind(StrEnum):
     SENT_AT_ONCE = "sent at once"
     SENT_WHEN_TOLD = "sent when told"
     SOLD_ON = "sold on"
+    RIGHT_CHANGED = "right changed"
+    RIGHT_REFUSED = "right refused"
+    WRONG_PIN = "wrong pin"
+    IDLE_SET = "idle set"
     PETTY_CATEGORIES = "petty cash categories"
     ANONYMOUS_ACCOUNTS = "anonymous accounts"
     TILL_HELD = "till held"

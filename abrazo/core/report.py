@@ -56,6 +56,7 @@ class DrawerFigures:
     banked: int = 0  # during the day, before the count
     to_bank: int = 0  # of what was counted
     left: int | None = None  # None: the day is not closed
+    tips_out: int = 0  # paid out of it in cash
 
     @property
     def all_in(self) -> int:
@@ -65,7 +66,7 @@ class DrawerFigures:
     @property
     def all_out(self) -> int:
         """All cash that went out before the count; minor units."""
-        return self.cash_out + self.paid_out + self.banked
+        return self.cash_out + self.paid_out + self.tips_out + self.banked
 
     @property
     def float_difference(self) -> int:

@@ -236,7 +236,40 @@ class StaffRole(StrEnum):
 
     SERVER = "server"
     CLERK = "clerk"
+    CRAFTSMAN = "craftsman"
     SUPERVISOR = "supervisor"
+
+
+class Right(StrEnum):
+    """What not everybody may do."""
+
+    SELL = "sell and take money"
+    WORK_ON_JOBS = "work on jobs"
+    REFUND = "refund"
+    REOPEN = "reopen"
+    VOID = "void"
+    TAKE_OFF_MADE = "take off what was made"
+    COMP = "comp"
+    FREE_DISCOUNT = "free discount"
+    KEEP_DEPOSIT = "keep a deposit"
+    SEE_REPORTS = "see reports"
+    SEE_EXPECTED = "see expected cash before the count"
+    COUNT_AGAIN = "count again"
+    PAY_OUT_LARGE = "pay out above the limit"
+    CLOSE_DAY = "close the day"
+    SKIP_FLOAT = "skip counting the float"
+    LEAVE_COUNTER_MODE = "leave counter mode"
+    HOLD_TO_COUNTER_MODE = "hold somebody to counter mode"
+    CHANGE_SENDING = "change how lines are sent"
+    SET_PRICE = "set prices"
+    GIVE_MEMBERSHIPS = "give memberships"
+    COUNT_GOODS = "count goods"
+    MOVE_FILES = "read and write files"
+    PAY_TIPS = "pay out tips"
+    SEE_TIPS = "see tips of others"
+    REPRINT = "print receipts again"
+    STAND_INS = "tell stand-ins what to do"
+    SET_UP = "set up"
 
 
 class Home(StrEnum):

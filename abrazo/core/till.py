@@ -29,7 +29,9 @@ class Drawer:
     @property
     def moved(self) -> bool:
         """Whether cash went through it."""
-        return any((self.cash_in, self.change_and_refunds, self.paid_out, self.paid_in, self.banked))
+        return any(
+            (self.cash_in, self.change_and_refunds, self.paid_out, self.paid_in, self.tips_paid_out, self.banked)
+        )
 
 
 def expected_cash(drawer: Drawer) -> int:

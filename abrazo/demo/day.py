@@ -83,7 +83,7 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     floats = {till: Float(pieces_total(pieces), pieces) for till, pieces in FLOATS.items()}
     open_day(house, story.odile, floats, "day-opened")
     for item, number in COUNTED.items():
-        stock.count_goods(house, story.wren, item, str(number), "recount", f"counted-{item}")
+        stock.count_goods(house, story.odile, item, str(number), "recount", f"counted-{item}")
     for lunch in LUNCHES:
         story.lunch(*lunch)
     tables = {spot: story.seat(spot, guests, at, orders) for spot, guests, at, orders in BUSY}

@@ -92,11 +92,11 @@ def _bookings(story: Story, ids: dict[str, int]) -> None:
     """The day's bookings come from the calendar; three are paid already, one did not come."""
     house, wren = story.house, story.wren
     story.clock.at("8:34")
-    benefits.give_membership(house, wren, ids["Marguerite Oyelaran"], "tidekeeper", "2027-04-30", story.key())
+    benefits.give_membership(house, story.odile, ids["Marguerite Oyelaran"], "tidekeeper", "2027-04-30", story.key())
     events = [_event(n, booking) for n, booking in enumerate(BOOKINGS)]
     events += [_event(days * 100 + 50, (service, staff, name, begins, price))
                for service, staff, name, days, begins, price in COMING]  # fmt: skip
-    bookings.import_calendar(house, wren, events, story.key())
+    bookings.import_calendar(house, story.odile, events, story.key())
     for number, at in ((1, "10:36"), (2, "11:34"), (4, "12:06")):
         story.clock.at(at)
         made = bookings.check_out(house, wren, [number], story.key())

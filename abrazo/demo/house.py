@@ -49,9 +49,9 @@ TAXES = (
 
 EURO = tuple((value, value >= 500) for value in (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000))
 
-SERVER, CLERK, SUPERVISOR = StaffRole
+SERVER, CLERK, CRAFTSMAN, SUPERVISOR = StaffRole
 STAFF = (
-    (Staff("odile", "Odile Marsh", SUPERVISOR, "Supervisor"), "4071"),
+    (Staff("odile", "Odile Marsh", SUPERVISOR, "Supervisor"), "407118"),
     (Staff("tamsin", "Tamsin Rook", SERVER, "Server"), "2086"),
     (Staff("jory", "Jory Penhale", SERVER, "Server, bar"), "3395"),
     (Staff("wren", "Wren Achterberg", CLERK, "Landing desk"), "5512"),

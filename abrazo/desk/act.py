@@ -16,7 +16,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import NOTHING, Booked
 from abrazo.core.journal import Fact, Kind, Personal
 from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right, need
+from abrazo.desk.permissions import REFUSED_BY, Right, need
 from abrazo.store import journal
 from abrazo.store.db import Connection, atomic
 
@@ -49,7 +49,8 @@ class Act:
         return self.house.day().id
 
     def record(self, kind: Kind, ticket: int | None = None, booked: Booked = NOTHING, /, **facts: FactGiven) -> None:
-        """Put into the journal what was done."""
+        """Put into the journal what was done, with whoever lent the right that the act needed."""
+        facts.setdefault("lender", self.by)
         write_entry(self.house, self.actor, self.at, kind, ticket, booked, **facts)
 
 
@@ -82,14 +83,32 @@ def done_before(house: House, key: str, kind: str, about: str = "") -> str | Non
 
 
 @contextmanager
-def fresh(house: House) -> Iterator[None]:
-    """One transaction, inside which everything is read anew; what is read after it, done or refused, is anew too."""
+def fresh(house: House, actor: Actor | None = None) -> Iterator[None]:
+    """One transaction, inside which everything is read anew; what is read after it, done or refused, is anew too.
+
+    A right that was missing to the actor stands in the journal, though nothing else of the act does.
+    """
     try:
         with atomic(house.connection):
             house.forget()
             yield
+    except Refused as refusal:
+        if actor is not None:
+            note_refused(house, actor, refusal)
+        raise
     finally:
         house.forget()
+
+
+def note_refused(house: House, actor: Actor, refusal: Refused) -> None:
+    """Put into the journal of the open day that somebody was refused for want of a right; other refusals are not."""
+    right = REFUSED_BY.get(refusal.code)
+    if right is None:
+        return
+    house.forget()
+    with atomic(house.connection):
+        if house.open_day() is not None:
+            write_entry(house, actor, house.stamp(), Kind.RIGHT_REFUSED, right=right)
 
 
 @contextmanager
@@ -100,7 +119,7 @@ def acting(
 
     Raises Refused when the actor has not the right that it needs, or the key belongs to another act.
     """
-    with fresh(house):
+    with fresh(house, actor):
         act = Act(house, actor, needs)
         if key is not None:
             act.done = done_before(house, key, kind, about)

@@ -23,6 +23,10 @@ from abrazo.devices.simulator.served import stand_ins_beside
 from abrazo.devices.simulator.shared import SharedMemory
 from abrazo.store import catalogue, db, people, room, settings, snapshots, staff, till
 from abrazo.store.catalogue import Item
+from abrazo.store.db import Busy as Busy
+from abrazo.store.db import DatabaseError as DatabaseError
+from abrazo.store.db import Unavailable as Unavailable
+from abrazo.store.db import why_unavailable as why_unavailable
 from abrazo.store.journal import Entry
 from abrazo.store.people import Person
 from abrazo.store.room import Spot
@@ -72,6 +76,11 @@ MACHINES = ("card machine 1", "card machine 2")
 def told_file(database: Path) -> Path:
     """What printer, post, drawers and scanner were told, for all processes of the house."""
     return database.with_name(f"{database.stem}-told.json")
+
+
+def key_file(database: Path) -> Path:
+    """What cookies are signed with."""
+    return database.with_name(f"{database.stem}-key")
 
 
 def paper_files(database: Path) -> tuple[Path, ...]:
@@ -284,10 +293,11 @@ class House:
 class Actor:
     """Who acts, at which till. `by_itself`: in their name, for what a machine answered or a table that frees itself.
 
-    `lender` lends them a right for this one act.
+    `lender` lends them a right for this one act; `screen` tells the screens apart at which PINs are typed.
     """
 
     staff: Staff
     till: Till
     by_itself: bool = False
     lender: Staff | None = None
+    screen: str = ""

@@ -7,39 +7,17 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from enum import StrEnum
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import Right as Right
 from abrazo.core.states import StaffRole
 from abrazo.desk.context import Actor
 from abrazo.store.staff import Staff
 
 LONGEST_REASON = 120
 SUPERVISOR = StaffRole.SUPERVISOR
-
-
-class Right(StrEnum):
-    """What not everybody may do."""
-
-    REFUND = "refund"
-    REOPEN = "reopen"
-    VOID = "void"
-    TAKE_OFF_MADE = "take off what was made"
-    COMP = "comp"
-    FREE_DISCOUNT = "free discount"
-    KEEP_DEPOSIT = "keep a deposit"
-    SEE_REPORTS = "see reports"
-    SEE_EXPECTED = "see expected cash before the count"
-    COUNT_AGAIN = "count again"
-    PAY_OUT_LARGE = "pay out above the limit"
-    CLOSE_DAY = "close the day"
-    SKIP_FLOAT = "skip counting the float"
-    LEAVE_COUNTER_MODE = "leave counter mode"
-    HOLD_TO_COUNTER_MODE = "hold somebody to counter mode"
-    CHANGE_SENDING = "change how lines are sent"
-    SET_UP = "set up"
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +38,13 @@ def _kept(refusal: Code, where: str = "") -> Rule:
     return Rule(frozenset({SUPERVISOR}), False, refusal, where)
 
 
+def _of(roles: Iterable[StaffRole], refusal: Code) -> Rule:
+    return Rule(frozenset(roles), False, refusal)
+
+
 RIGHTS = {
+    Right.SELL: _of((StaffRole.SERVER, StaffRole.CLERK, SUPERVISOR), Code.RIGHT_SELL),
+    Right.WORK_ON_JOBS: _of(StaffRole, Code.RIGHT_WORK_ON_JOBS),
     Right.REFUND: _lent(Code.RIGHT_REFUND),
     Right.REOPEN: _lent(Code.RIGHT_REOPEN),
     Right.VOID: _lent(Code.RIGHT_VOID),
@@ -77,13 +61,29 @@ RIGHTS = {
     Right.SKIP_FLOAT: _lent(Code.RIGHT_SKIP_FLOAT),
     Right.HOLD_TO_COUNTER_MODE: _kept(Code.RIGHT_HOLD_TO_COUNTER_MODE, "who"),
     Right.CHANGE_SENDING: _kept(Code.RIGHT_CHANGE_SENDING, "sending"),
+    Right.SET_PRICE: _lent(Code.RIGHT_SET_PRICE),
+    Right.GIVE_MEMBERSHIPS: _lent(Code.RIGHT_GIVE_MEMBERSHIPS),
+    Right.COUNT_GOODS: _lent(Code.RIGHT_COUNT_GOODS),
+    Right.MOVE_FILES: _lent(Code.RIGHT_MOVE_FILES),
+    Right.PAY_TIPS: _lent(Code.RIGHT_PAY_TIPS),
+    Right.SEE_TIPS: _kept(Code.RIGHT_SEE_TIPS),
+    Right.REPRINT: _lent(Code.RIGHT_REPRINT),
+    Right.STAND_INS: _kept(Code.RIGHT_STAND_INS),
     Right.SET_UP: _kept(Code.RIGHT_SET_UP),
 }
 
 
+REFUSED_BY = {rule.refusal: right for right, rule in RIGHTS.items()}
+
+
 def has(staff: Staff, right: Right) -> bool:
-    """Whether somebody has a right of their own."""
-    return staff.role in RIGHTS[right].roles
+    """Whether somebody has a right of their own: by what the house decided for their role, else by the default."""
+    return role_has(staff.role, dict(staff.rights), right)
+
+
+def role_has(role: StaffRole, decided: Mapping[str, bool], right: Right) -> bool:
+    """Whether a role has a right, when the house decided so much about it."""
+    return decided.get(right, role in RIGHTS[right].roles)
 
 
 def need(actor: Actor, right: Right) -> str | None:
@@ -98,12 +98,12 @@ def need(actor: Actor, right: Right) -> str | None:
 
 def may_lend(staff: Staff) -> bool:
     """Whether somebody has any right that can be lent."""
-    return any(rule.lent and staff.role in rule.roles for rule in RIGHTS.values())
+    return any(rule.lent and has(staff, right) for right, rule in RIGHTS.items())
 
 
 def needs_no_lender(staff: Staff) -> bool:
     """Whether somebody has every right that can be lent: nobody is asked to lend them one."""
-    return all(staff.role in rule.roles for rule in RIGHTS.values() if rule.lent)
+    return all(has(staff, right) for right, rule in RIGHTS.items() if rule.lent)
 
 
 def lenders(people: Iterable[Staff]) -> list[Staff]:

@@ -46,11 +46,15 @@ class Receipt:
     things: tuple[str, ...] = ()
     cashier: str = ""
     language: str = "en"
+    void: tuple[tuple[str, str], ...] = ()  # of a ticket that was made void: who, when and why, what went back
 
     @property
     def reader(self) -> Reader:
         """Who reads it."""
         return Reader(language=self.language)
+
+
+VOID_MARK = "* * *  VOID  * * *"
 
 
 def row(words: str, amount: str) -> list[str]:
@@ -128,6 +132,7 @@ def receipt_text(receipt: Receipt) -> str:
     lines = [
         *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
         *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
+        *([VOID_MARK.center(WIDTH).rstrip()] if r.void else []),
         "",
         *row(r.whose, say(w.PAPER_TICKET, number=r.ticket)),
         *row(f"{r.business_date} {r.at}", copy),
@@ -140,6 +145,7 @@ def receipt_text(receipt: Receipt) -> str:
         *(row(say(w.CASH_ROUNDING), r.rounding) if r.rounding else []),
         *rows(r.paid),
         *(row(say(w.STILL_TO_PAY), r.due) if r.due else []),
+        *([rule, VOID_MARK.center(WIDTH).rstrip(), *rows(r.void)] if r.void else []),
         rule,
         *rows(r.taxes),
         *(line for block in r.blocks for line in (rule, *block)),

@@ -7,6 +7,7 @@ import functools
 import os
 import sqlite3
 import threading
+import time
 from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
 from enum import StrEnum
@@ -16,25 +17,68 @@ from typing import Any, TypeVar, cast, get_args, get_type_hints
 Connection = sqlite3.Connection
 Row = sqlite3.Row
 Conflict = sqlite3.IntegrityError
+DatabaseError = sqlite3.DatabaseError
 T = TypeVar("T")
+PATIENCE = 30.0  # seconds that a writer waits for its turn, where nobody sits before a page
+AT_A_PAGE = 2.0  # the same where somebody does
+LOOK_EVERY = 0.002
 STATEMENTS = 400  # that a connection keeps prepared: about what the house has
 
 
-def connect(path: str | Path, *, checkpoints: bool = True) -> Connection:
+class Busy(Exception):
+    """Somebody else holds the database; nothing was done, and it can be tried again."""
+
+
+class Unavailable(StrEnum):
+    """Why the database could not be read or written."""
+
+    BUSY = "busy"
+    FULL = "full"
+    READ_ONLY = "read only"
+    BROKEN = "broken"
+
+
+def why_unavailable(error: Exception) -> Unavailable | None:
+    """What an error of the database means to whoever waits; None when it is an error of ours."""
+    if isinstance(error, Busy):
+        return Unavailable.BUSY
+    code = getattr(error, "sqlite_errorcode", 0) & 0xFF
+    return {
+        sqlite3.SQLITE_BUSY: Unavailable.BUSY,
+        sqlite3.SQLITE_LOCKED: Unavailable.BUSY,
+        sqlite3.SQLITE_FULL: Unavailable.FULL,
+        sqlite3.SQLITE_READONLY: Unavailable.READ_ONLY,
+        sqlite3.SQLITE_PERM: Unavailable.READ_ONLY,
+        sqlite3.SQLITE_CANTOPEN: Unavailable.READ_ONLY,
+        sqlite3.SQLITE_IOERR: Unavailable.BROKEN,
+        sqlite3.SQLITE_CORRUPT: Unavailable.BROKEN,
+        sqlite3.SQLITE_NOTADB: Unavailable.BROKEN,
+    }.get(code)
+
+
+def connect(path: str | Path, *, checkpoints: bool = True, patience: float = PATIENCE) -> Connection:
     """A connection with the house's settings: WAL, full sync, foreign keys, no implicit transactions.
 
-    Without `checkpoints` its commits leave the WAL to `checkpoint`, so that no commit waits for one.
+    It waits `patience` seconds for its turn. Without `checkpoints` its commits leave the WAL to `checkpoint`, so that
+    no commit waits for one.
 
     A request's dependency and its route may run on different threads, one after the other; hence no thread check.
     """
     connection = sqlite3.connect(
-        path, isolation_level=None, check_same_thread=False, timeout=10, cached_statements=STATEMENTS, factory=_Queued
+        path,
+        isolation_level=None,
+        check_same_thread=False,
+        timeout=patience,
+        cached_statements=STATEMENTS,
+        factory=_Queued,
     )
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA synchronous = FULL")
     connection.execute("PRAGMA foreign_keys = ON")
-    connection.execute("PRAGMA busy_timeout = 10000")
+    connection.execute(f"PRAGMA busy_timeout = {int(patience * 1000)}")
+    if isinstance(connection, _Queued):
+        connection.patience = patience
     if not checkpoints:
         connection.execute("PRAGMA wal_autocheckpoint = 0")
     return connection
@@ -44,6 +88,7 @@ class _Queued(sqlite3.Connection):
     """A connection that knows the file at which the writers of all processes queue."""
 
     gate: int | None = None  # the file's descriptor
+    patience: float = PATIENCE
 
     def close(self) -> None:
         self._leave()
@@ -84,7 +129,7 @@ class ConnectionPool:
         with self._lock:
             if self._waiting:
                 return self._waiting.pop()
-        return connect(self._path, checkpoints=False)
+        return connect(self._path, checkpoints=False, patience=AT_A_PAGE)
 
     def give_back(self, connection: Connection) -> None:
         """Let it wait for the next, or close it when enough do."""
@@ -154,10 +199,11 @@ def _plan(kind: Hashable, names: tuple[str, ...]) -> tuple[bool, tuple[tuple[int
 def atomic(connection: Connection) -> Iterator[Connection]:
     """One writer's transaction: all of it is confirmed, or nothing.
 
-    Writers queue for it here, those of this process at a lock and those of others at a file: SQLite would let them
-    sleep and try again, some for seconds.
+    Raises Busy when it does not come to its turn in time. Writers queue for it here, those of this process at a lock
+    and those of others at a file: SQLite would let them sleep and try again, some for seconds.
     """
-    with _writers, _turn(connection):
+    until = time.monotonic() + getattr(connection, "patience", PATIENCE)
+    with _first(until), _turn(connection, until):
         connection.execute("BEGIN IMMEDIATE")
         try:
             yield connection
@@ -169,13 +215,31 @@ def atomic(connection: Connection) -> Iterator[Connection]:
 
 
 @contextmanager
-def _turn(connection: Connection) -> Iterator[None]:
+def _first(until: float) -> Iterator[None]:
+    """The queue of the writers of this process."""
+    if not _writers.acquire(timeout=max(0.0, until - time.monotonic())):
+        raise Busy
+    try:
+        yield
+    finally:
+        _writers.release()
+
+
+@contextmanager
+def _turn(connection: Connection, until: float) -> Iterator[None]:
     """The queue of the writers of all processes; the system frees a place when its process dies."""
     gate = _gate(connection)
     if gate is None:
         yield
         return
-    fcntl.flock(gate, fcntl.LOCK_EX)
+    while True:
+        try:
+            fcntl.flock(gate, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            break
+        except BlockingIOError:
+            if time.monotonic() > until:
+                raise Busy from None
+            time.sleep(LOOK_EVERY)
     try:
         yield
     finally:
@@ -184,7 +248,7 @@ def _turn(connection: Connection) -> Iterator[None]:
 
 def _gate(connection: Connection) -> int | None:
     if isinstance(connection, _Queued) and connection.gate is None and (file := file_of(connection)):
-        connection.gate = os.open(f"{file}-queue", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o644)
+        connection.gate = os.open(f"{file}-queue", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
     return connection.gate if isinstance(connection, _Queued) else None
 
 

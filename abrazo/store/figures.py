@@ -37,13 +37,20 @@ BALANCE_BEFORE = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry WHERE p.account = ? AND j.day < ?
 """
 EXCEPTIONS = """
-SELECT kind, staff, till, count(*) AS count, coalesce(sum(json_extract(facts, '$.amount')), 0) AS amount FROM journal
-WHERE day = ? AND (
-  kind IN ('refunded', 'reopened', 'reopened to void', 'line repriced', 'adjusted')
+WITH entries AS (SELECT * FROM journal WHERE day = ?)
+SELECT kind, staff, till, count(*) AS count, coalesce(sum(json_extract(facts, '$.amount')), 0) AS amount FROM entries
+WHERE (
+  kind IN ('refunded', 'reopened', 'reopened to void', 'line repriced', 'adjusted', 'right refused', 'wrong pin')
+  OR kind = 'receipt printed' AND json_extract(facts, '$.copy') > 1
+     AND EXISTS (SELECT 1 FROM ticket t WHERE t.id = entries.ticket AND t.state = 'closed')
   OR kind = 'drawer counted' AND json_extract(facts, '$.again')
   OR kind IN ('line removed', 'line changed', 'cleared')
      AND EXISTS (SELECT 1 FROM journal_text t WHERE t.entry = number AND t.name = 'reason'))
-GROUP BY kind, staff, till ORDER BY min(number)
+GROUP BY kind, staff, till
+UNION ALL
+SELECT 'right lent', staff, till, count(*), 0 FROM entries
+WHERE json_extract(facts, '$.lender') IS NOT NULL GROUP BY staff, till
+ORDER BY 1, 2, 3
 """
 SEAL = "INSERT INTO sealed_report (day, report, entries, head) VALUES (?, ?, ?, ?)"
 SEALED = "SELECT day, report FROM sealed_report WHERE day IN (SELECT value FROM json_each(?))"

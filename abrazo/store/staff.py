@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 
 from abrazo.core.states import StaffRole
@@ -20,6 +21,7 @@ class Staff:
     pin_digits: int = 4
     takes_bookings: bool = False  # the day of bookings has a column of theirs
     takes_jobs: bool = False  # jobs are given to them
+    rights: tuple[tuple[str, bool], ...] = ()  # what the house decided about rights of their role
 
     @property
     def initials(self) -> str:
@@ -27,29 +29,41 @@ class Staff:
         return "".join(word[0] for word in self.name.split())[:2]
 
 
-@dataclass(frozen=True, slots=True)
-class Lock:
-    """What the PIN check needs."""
-
-    pin_hash: str
-    wrong_pins: int
-    locked_until: str | None
-
-
-LIST = "SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs FROM staff ORDER BY rowid"
+LIST = """
+SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs,
+  (SELECT json_group_array(json_array(name, allowed)) FROM role_right WHERE role_right.role = staff.role) AS rights
+FROM staff ORDER BY rowid
+"""
+ROLES = "SELECT role, name, allowed FROM role_right"
+SET_ROLE = """
+INSERT INTO role_right (role, name, allowed) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET allowed = excluded.allowed
+"""
 ADD = """
 INSERT INTO staff (id, name, role, title, pin_hash, pin_digits, takes_bookings, takes_jobs)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
-LOCK = "SELECT pin_hash, wrong_pins, locked_until FROM staff WHERE id = ?"
-SET_LOCK = "UPDATE staff SET wrong_pins = ?, locked_until = ? WHERE id = ?"
+PIN_HASH = "SELECT pin_hash FROM staff WHERE id = ?"
 
 
 def list_staff(connection: Connection) -> dict[str, Staff]:
     """Everybody who works here, by id."""
     rows = connection.execute(LIST)
-    return {row["id"]: record(Staff, row) for row in rows}
+    return {row["id"]: record(Staff, row, rights=_decided(row["rights"])) for row in rows}
+
+
+def _decided(kept: str) -> tuple[tuple[str, bool], ...]:
+    return tuple((name, bool(allowed)) for name, allowed in json.loads(kept))
+
+
+def role_rights(connection: Connection) -> dict[tuple[str, str], bool]:
+    """What the house decided about rights, by role and right."""
+    return {(row["role"], row["name"]): bool(row["allowed"]) for row in connection.execute(ROLES)}
+
+
+def set_role_right(connection: Connection, role: str, right: str, *, allowed: bool) -> None:
+    """A role has a right from now on, or not."""
+    connection.execute(SET_ROLE, (role, right, int(allowed)))
 
 
 def set_counter_only(connection: Connection, staff: str, *, hold: bool) -> None:
@@ -63,12 +77,6 @@ def add(connection: Connection, staff: Staff, pin_hash: str, pin_digits: int) ->
     connection.execute(ADD, (*facts, int(staff.takes_bookings), int(staff.takes_jobs)))
 
 
-def read_lock(connection: Connection, staff: str) -> Lock | None:
-    """What the PIN check of somebody needs, None when there is no such person."""
-    row = connection.execute(LOCK, (staff,)).fetchone()
-    return record(Lock, row) if row else None
-
-
-def set_lock(connection: Connection, staff: str, wrong_pins: int, locked_until: str | None) -> None:
-    """How many PINs were wrong, and until when nobody can sign in as them."""
-    connection.execute(SET_LOCK, (wrong_pins, locked_until, staff))
+def pin_hash(connection: Connection, staff: str) -> str:
+    """The hash of somebody's PIN."""
+    return str(connection.execute(PIN_HASH, (staff,)).fetchone()["pin_hash"])

@@ -100,6 +100,17 @@ class Banked:
 
 
 @dataclass(frozen=True, slots=True)
+class TipPaid:
+    """Tips of a person, or of the pool, that were paid out of a drawer; minor units."""
+
+    till: str
+    staff: str
+    at: str
+    person: str
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
 class AnyDay:
     """A business day, open or closed."""
 
@@ -150,6 +161,8 @@ PETTY = """
 SELECT day, till, staff, at, direction, category, note, amount, deposit, takes_back, id FROM petty_cash
 WHERE day IN (SELECT value FROM json_each(?)) ORDER BY id
 """
+ADD_TIP = "INSERT INTO tip_paid (day, till, staff, at, person, amount) VALUES (?, ?, ?, ?, ?, ?)"
+TIPS = "SELECT till, staff, at, person, amount FROM tip_paid WHERE day = ? ORDER BY id"
 CATEGORIES = "SELECT name FROM petty_category ORDER BY position, name"
 DROP_CATEGORIES = "DELETE FROM petty_category"
 ADD_CATEGORY = "INSERT INTO petty_category (name, position) VALUES (?, ?)"
@@ -295,6 +308,16 @@ def add_petty(connection: Connection, day: int, petty: Petty) -> None:
     p = petty
     facts = (p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit, p.takes_back)
     connection.execute(ADD_PETTY, (day, *facts))
+
+
+def add_tip_paid(connection: Connection, day: int, paid: TipPaid) -> None:
+    """Tips were paid out."""
+    connection.execute(ADD_TIP, (day, paid.till, paid.staff, paid.at, paid.person, paid.amount))
+
+
+def tips_paid_on(connection: Connection, day: int) -> list[TipPaid]:
+    """What tips were paid out on a day."""
+    return [record(TipPaid, row) for row in connection.execute(TIPS, (day,))]
 
 
 def petty_categories(connection: Connection) -> list[str]:

@@ -2,18 +2,30 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import AsyncIterator
-from typing import Annotated
+from dataclasses import replace
+from typing import Annotated, cast
 
 from fastapi import Depends
+from itsdangerous import BadSignature, Signer
 from starlette.requests import Request
+from starlette.responses import Response
 
+from abrazo.core.errors import Refused
 from abrazo.core.states import TicketState
+from abrazo.desk.act import note_refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.counter import may_go
-from abrazo.desk.overview.change_feed import latest_change
+from abrazo.desk.permissions import RIGHTS, has, need
+from abrazo.desk.sign_in import SignInRow, lend, signed_in, still_here
 from abrazo.desk.tickets.counter_lock import held_to_counter
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.web.forms.base import read_form
+from abrazo.web.rights import right_of
+
+SCREEN, A_YEAR = "screen", 365 * 24 * 3600
+READS_SLIPS = "/prep"  # pages that are looked at for long without a touch
 
 
 class NeedsSignIn(Exception):
@@ -47,7 +59,6 @@ def open_ticket(house: House, ticket: int) -> TicketSnapshot:
 async def _house(request: Request) -> AsyncIterator[House]:
     houses = request.app.state.houses
     house = houses.lend()
-    request.state.seen = latest_change(house)  # before anything is read, so that no later change is taken as seen
     try:
         yield house
     except BaseException:
@@ -61,19 +72,64 @@ OpenHouse = Annotated[House, Depends(_house)]
 
 def actor_of(request: Request, house: House) -> Actor:
     """Who is signed in at which till."""
+    row = _standing(request, house)
     people, tills = house.staff(), house.tills()
-    who, till = request.session.get("staff"), request.session.get("till")
-    if who not in people or till not in tills:
+    if row is None or row.staff not in people or row.till not in tills:
         raise NeedsSignIn
-    return Actor(people[who], tills[till])
+    return Actor(people[row.staff], tills[row.till], screen=screen_of(request))
+
+
+def _standing(request: Request, house: House) -> SignInRow | None:
+    """The sign-in that the request's cookie stands for, when it still does."""
+    if not hasattr(request.state, "sign_in"):
+        reads = request.url.path.startswith(READS_SLIPS)
+        row = signed_in(house, request.session.get("sign_in", ""), reads_slips=reads)
+        request.state.sign_in = row
+        request.state.seen = row.latest if row else 0  # read before all else: no later change is taken as seen
+    return cast("SignInRow | None", request.state.sign_in)
+
+
+def screen_of(request: Request) -> str:
+    """The mark of a screen at which somebody signed in before; of any other one its address."""
+    try:
+        return Signer(request.app.state.secret, SCREEN).unsign(request.cookies.get(SCREEN, "")).decode()
+    except BadSignature:
+        return f"address {request.client.host}" if request.client else ""
+
+
+def mark_screen(request: Request, response: Response) -> None:
+    """Give a screen at which a PIN was right its mark."""
+    if screen_of(request).startswith("address "):
+        mark = Signer(request.app.state.secret, SCREEN).sign(secrets.token_urlsafe(12)).decode()
+        response.set_cookie(SCREEN, mark, max_age=A_YEAR, httponly=True, samesite="strict")
 
 
 async def _actor(request: Request, house: OpenHouse) -> Actor:
-    actor = actor_of(request, house)
+    actor = await _rightful(request, house, actor_of(request, house))
+    row = _standing(request, house)
+    if row is not None and "x-fresh" not in request.headers:
+        still_here(house, row)
     if held_to_counter(house, actor):
         number = str(request.path_params.get("ticket", ""))
         if not may_go(house, actor, request.url.path, int(number) if number.isdigit() else None):
             raise OnlyCounter
+    return actor
+
+
+async def _rightful(request: Request, house: House, actor: Actor) -> Actor:
+    """Who is signed in, with whoever lends them the right that the route needs. Refused without it."""
+    right = right_of(request.method, request.scope["route"].path)
+    if right is None or has(actor.staff, right):
+        return actor
+    if request.method == "POST" and RIGHTS[right].lent:
+        form = await read_form(request)
+        if pin := str(form.get("pin", "")).strip():
+            actor = replace(actor, lender=lend(house, actor, str(form.get("lender", "")), pin))
+    try:
+        need(actor, right)
+    except Refused as refusal:
+        note_refused(house, actor, refusal)
+        raise
     return actor
 
 

@@ -8,17 +8,20 @@ Rules here
 
 from __future__ import annotations
 
+import asyncio
 import re
 
 from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import PlainTextResponse
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from abrazo.formats.plain_text import plain
 from abrazo.words import phrases as w
 
+LARGEST_BODY = 6_000_000  # bytes: of a file and what goes with it
+REST = 20.0  # seconds between two pieces of a form
 MOST_DIGITS = 18  # of an id: SQLite's are whole numbers below 2 to the power of 63
 ESCAPED_CONTROL = re.compile(rb"%(?:0[0-8bcefBCEF]|1[0-9a-fA-F]|7[fF])")
 LONG_NUMBER = re.compile(rf"(?:^|/)-?[0-9]{{{MOST_DIGITS + 1},}}(?:/|$)")
@@ -47,10 +50,38 @@ class Door:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] == "http":
             scope = {**scope, "path": plain(scope["path"]), "query_string": _query(scope["query_string"])}
+            if _too_large(scope):
+                await PlainTextResponse(w.TOO_LARGE, 413)(scope, receive, send)
+                return
             if _too_long(scope):
                 await PlainTextResponse(w.NOTHING_HERE, 404)(scope, receive, send)
                 return
+            receive = _Body(receive, send) if scope["method"] == "POST" else receive
         await self.app(scope, receive, send)
+
+
+class _Body:
+    """A form on its way: it has an end, and comes without long rests."""
+
+    def __init__(self, receive: Receive, send: Send) -> None:
+        self._receive, self._send = receive, send
+        self._size, self._whole = 0, False
+
+    async def __call__(self) -> Message:
+        if self._whole:
+            return await self._receive()
+        try:
+            message = await asyncio.wait_for(self._receive(), REST)
+        except TimeoutError:
+            return {"type": "http.disconnect"}
+        self._size += len(message.get("body", b""))
+        self._whole = not message.get("more_body", False)
+        return message if self._size <= LARGEST_BODY else {"type": "http.disconnect"}
+
+
+def _too_large(scope: Scope) -> bool:
+    length = dict(scope["headers"]).get(b"content-length", b"0")
+    return length.isdigit() and int(length) > LARGEST_BODY
 
 
 def _query(raw: bytes) -> bytes:

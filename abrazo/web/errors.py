@@ -17,22 +17,25 @@ import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
+from urllib.parse import urlsplit
 
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
+from markupsafe import escape
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.desk.context import House, NotFound, Stale
+from abrazo.desk.context import Busy, DatabaseError, House, NotFound, Stale, Unavailable, why_unavailable
 from abrazo.desk.history import told
-from abrazo.web import urls
+from abrazo.web import markup, urls
 from abrazo.web.dependencies import Ended, NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms.base import NotOurs
 from abrazo.web.forms.view import View
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.supervisor_override import supervisors
 from abrazo.web.ticket_page import ticket_page
 from abrazo.words import phrases as w
 
@@ -51,6 +54,8 @@ def add_handlers(app: FastAPI) -> None:
     app.add_exception_handler(OnlyCounter, _only_counter)
     app.add_exception_handler(Ended, _ended)
     app.add_exception_handler(ClientDisconnect, _went_away)
+    app.add_exception_handler(Busy, _unavailable)
+    app.add_exception_handler(DatabaseError, _unavailable)
     app.add_exception_handler(Exception, _broken)
 
 
@@ -63,8 +68,14 @@ def _again(request: Request, notice: Notice, status: int) -> Response:
             return page(request, house, None, "_parts/message.html", status, notice=notice)
         ticket = request.path_params.get("ticket")
         form = getattr(request.state, "form", None)
-        if ticket is not None and form is not None:
+        if ticket is not None and form is not None and notice.where != "pin":
             return ticket_page(request, house, actor, int(ticket), View.of(form), replace(notice, status=status))
+        if notice.where == "pin" and form is not None:
+            sent = [(name, value) for name, value in form.multi_items() if isinstance(value, str)]
+            again = [(name, value) for name, value in sent if name not in ("csrf", "key", "pin", "lender")]
+            address = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+            return page(request, house, actor, "_parts/lend.html", status, notice=notice, again=again,
+                        address=address, lenders=supervisors(house))  # fmt: skip
         return page(request, house, actor, "_parts/message.html", status, notice=notice)
 
 
@@ -81,7 +92,7 @@ def _anew(request: Request) -> Iterator[House]:
 
 def _refused(request: Request, error: Exception) -> Response:
     assert isinstance(error, Refused)
-    if error.code == Code.NO_DAY and "staff" in request.session:
+    if error.code == Code.NO_DAY and "sign_in" in request.session:
         return RedirectResponse(urls.open_day(), 303)
     with _anew(request) as house:
         notice = wrong(house, error)
@@ -101,11 +112,12 @@ def _lost(request: Request, status: int, what: str) -> Response:
     return HTMLResponse(_plain(what), status)
 
 
-def _plain(what: str) -> str:
+def _plain(what: str, more: str = "") -> str:
     return (
         '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Abrazo</title>'
         '<link rel="stylesheet" href="/static/abrazo.css"></head><body><main id="main" class="message">'
-        f'<h1>{what}</h1><p><a class="button is-on" href="{urls.today()}">Back to Today</a></p></main></body></html>'
+        f"<h1>{what}</h1>{more}"
+        f'<p><a class="button is-on" href="{urls.today()}">Back to Today</a></p></main></body></html>'
     )
 
 
@@ -123,7 +135,9 @@ def _not_ours(request: Request, error: Exception) -> Response:
 
 def _needs_sign_in(request: Request, error: Exception) -> Response:
     back = request.url.path + (f"?{request.url.query}" if request.url.query else "")
-    return RedirectResponse(urls.sign_in(back=back if request.method == "GET" else ""), 303)
+    if request.method != "GET":
+        back = urlsplit(request.headers.get("referer", "")).path  # the page that the form stood on
+    return RedirectResponse(urls.sign_in(back=back), 303)
 
 
 def _ended(request: Request, error: Exception) -> Response:
@@ -140,7 +154,34 @@ def _went_away(request: Request, error: Exception) -> Response:
     return Response(status_code=400)
 
 
+WHY_UNAVAILABLE = {
+    Unavailable.BUSY: w.BUSY,
+    Unavailable.FULL: w.DISK_FULL,
+    Unavailable.READ_ONLY: w.CANNOT_WRITE,
+    Unavailable.BROKEN: w.FILE_BROKEN,
+}
+
+
+def _unavailable(request: Request, error: Exception) -> Response:
+    """The database could not be used: what was typed stands on the page that says so, and is sent again by a touch."""
+    why = why_unavailable(error)
+    if why is None:
+        return _broken(request, error)
+    log.warning("%s %s: the database is unavailable (%s)", request.method, request.url.path, why)
+    form = getattr(request.state, "form", None) if request.method == "POST" else None
+    sent = [(name, value) for name, value in form.multi_items() if isinstance(value, str)] if form else []
+    again = "".join(markup.hidden(name, value) for name, value in sent if name != "pin")
+    address = escape(request.url.path + (f"?{request.url.query}" if request.url.query else ""))
+    method = "post" if form else "get"
+    button = f'<form method="{method}" action="{address}">{again}<p><button class="button is-on">{w.TRY_AGAIN}</button>'
+    answer = HTMLResponse(_plain(WHY_UNAVAILABLE[why], f"{button}</p></form>"), 503)
+    answer.headers["retry-after"] = "2"
+    return answer
+
+
 def _broken(request: Request, error: Exception) -> Response:
     reference = secrets.token_hex(4)
     log.error("reference %s", reference, exc_info=error)
-    return _lost(request, 500, w.BROKEN.format(reference=reference))
+    answer = _lost(request, 500, w.BROKEN.format(reference=reference))
+    answer.headers["connection"] = "close"
+    return answer

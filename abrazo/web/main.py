@@ -2,24 +2,28 @@
 
 from __future__ import annotations
 
+import os
+import secrets
 from collections.abc import AsyncIterator, Callable, Mapping
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from importlib import resources
 from pathlib import Path
 from typing import Protocol
 
 import anyio.to_thread
-from fastapi import FastAPI
+from fastapi import APIRouter, FastAPI
+from fastapi.routing import APIRoute
 from starlette.middleware.sessions import SessionMiddleware
 from starlette.staticfiles import StaticFiles
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from abrazo.desk.context import Devices
+from abrazo.desk.context import Devices, key_file
 from abrazo.desk.setup.founding import Houses, close_house, open_house
 from abrazo.web.assets import styles
 from abrazo.web.change_feed import Pulse
 from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
+from abrazo.web.rights import must_stand_here
 from abrazo.web.routers import (
     adjustments,
     bookings,
@@ -37,6 +41,7 @@ from abrazo.web.routers import (
     phone_orders,
     prep,
     receipts,
+    role_rights,
     room,
     set_up,
     sharing,
@@ -54,6 +59,7 @@ from abrazo.web.routers import (
 THREADS = 6  # that answer requests: enough for a slow device, few enough not to take the interpreter from one another
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
 
+SECURE = b"; Secure"  # added to cookies behind TLS
 HEADERS = {
     b"content-security-policy": b"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; "
     b"font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
@@ -74,7 +80,11 @@ class Headers:
                 extra = dict(HEADERS)
                 static = scope["path"].startswith("/static/")
                 extra[b"cache-control"] = b"public, max-age=600" if static else b"no-store"
-                message["headers"] = [*message.get("headers", []), *extra.items()]
+                headers = message.get("headers", [])
+                if scope["scheme"] == "https":
+                    extra[b"strict-transport-security"] = b"max-age=31536000"
+                    headers = [(name, text + SECURE if name == b"set-cookie" else text) for name, text in headers]
+                message["headers"] = [*headers, *extra.items()]
             await send(message)
 
         await self.app(scope, receive, with_headers if scope["type"] == "http" else send)
@@ -88,6 +98,29 @@ class Background(Protocol):
 
     def stop(self) -> None:
         """End what is under way."""
+
+
+def signing_key(database: Path, before: str) -> str:
+    """What cookies are signed with: in a file of its own beside the database, made when there is none yet.
+
+    `before` is the one that the database of an earlier version held.
+    """
+    file = key_file(database)
+    if not file.exists():
+        new = file.with_name(f"{file.name}-{secrets.token_hex(4)}")
+        with os.fdopen(os.open(new, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600), "w", encoding="ascii") as written:
+            written.write(before or secrets.token_hex(32))
+        with suppress(FileExistsError):  # another process of the house was quicker: its key holds
+            os.link(new, file)
+        new.unlink()
+    return file.read_text("ascii")
+
+
+def include(app: FastAPI, router: APIRouter) -> None:
+    """Take a router's routes in. Raises NotInTable for one that is not in the table of rights."""
+    routes = (route for route in router.routes if isinstance(route, APIRoute))
+    must_stand_here(f"{method} {route.path}" for route in routes for method in route.methods or ())
+    app.include_router(router)
 
 
 def create_app(
@@ -122,7 +155,8 @@ def create_app(
     app.state.houses = Houses(database, house_devices, first.clock)
     app.state.pulse = Pulse(database, house_devices)
     app.state.pins = pins if pins and settings.demo else {}
-    app.add_middleware(SessionMiddleware, secret_key=settings.secret, same_site="strict", max_age=SHIFT)
+    app.state.secret = signing_key(database, settings.secret)
+    app.add_middleware(SessionMiddleware, secret_key=app.state.secret, same_site="strict", max_age=SHIFT)
     app.add_middleware(Headers)
     app.add_middleware(Door)
     add_handlers(app)
@@ -151,13 +185,14 @@ def create_app(
         floor,
         stock,
         house_rules,
+        role_rights,
         receipts,
         till,
         past,
         set_up,
     ):
-        app.include_router(router.router)
-    app.include_router(jobs.on_tickets)
+        include(app, router.router)
+    include(app, jobs.on_tickets)
     static = resources.files("abrazo.web") / "static"
     app.add_route("/static/abrazo.css", styles)
     app.mount("/static", StaticFiles(directory=str(static)), name="static")

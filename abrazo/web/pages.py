@@ -24,7 +24,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.history import reader
 from abrazo.desk.overview.finder import is_open
 from abrazo.desk.payments.views.pay_pad import card_steps
-from abrazo.desk.permissions import Right, has, needs_no_lender
+from abrazo.desk.permissions import Right, has, lenders, needs_no_lender
 from abrazo.desk.tickets.starting import letter
 from abrazo.web import markup, urls
 from abrazo.web.floor_plan import drawn
@@ -32,7 +32,7 @@ from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.causes import cause_text, move_text
 from abrazo.words.markup import translated
-from abrazo.words.speaking import Plural, Reader, date_words, fill, moment_words, short_date
+from abrazo.words.speaking import Plural, Reader, code_word, date_words, fill, moment_words, short_date
 from abrazo.words.states import state_word
 
 PEOPLE = 6  # colours and patterns before they are paired anew
@@ -249,6 +249,7 @@ def page(
     notice = context.get("notice")
     if status is None:
         status = 200 if notice is None or notice.kind == "done" else notice.status
+    context.setdefault("lenders", lenders(house.staff().values()) if actor else [])
     context.setdefault("typed", notice.typed if notice else {})
     currency = house.settings.currency
     now = house.now()
@@ -267,6 +268,7 @@ def page(
             money=lambda amount: money_words(amount, currency),
             plain=currency.text,
             cause=lambda one: cause_text(to, one),
+            word=lambda code: code_word(to, code),
             moved=lambda kind, number: move_text(to, kind, number),
             csrf=token,
             seen=_seen(request, status),

@@ -150,6 +150,11 @@ def count_drawer() -> str:
     return "/till/count"
 
 
+def pay_tips() -> str:
+    """Where tips are paid out in cash."""
+    return "/till/tips"
+
+
 def petty_back(row: int) -> str:
     """Where money paid out or in is taken back."""
     return f"/till/petty/{row}/back"
@@ -173,6 +178,11 @@ def report_file(form: str, state: dict[str, object]) -> str:
 def report(**state: object) -> str:
     """A day's report; the latest when no day is named."""
     return _query("/till/report", state)
+
+
+def set_up_rights() -> str:
+    """Which role has which right."""
+    return "/set-up/rights"
 
 
 def set_up_tenders() -> str:

@@ -109,6 +109,7 @@ NUMBER_ON_CARD = "Number on the gift card"
 NUMBER_ON_VOUCHER = "Number on the voucher"
 POINTS_WORTH = "{points} worth {worth:money}"
 THERE = "{worth:money} there"
+TOO_LARGE = "That is more than a page takes: at most 5 MB. Nothing was done."
 BUSY = "busy with another guest"
 FREE = "ready"
 FEES_EVENLY = "with fees evenly"
@@ -262,6 +263,7 @@ LEFT_BEFORE = "Left at the last close"
 FLOAT_FIRST = "The first float, from the safe"
 FLOAT_BANK = "Difference: bank or safe"
 FLOAT_UNKNOWN = "Difference: nobody knows"
+TIPS_OUT = "Tips paid out"
 TO_BANK = "To the bank or safe"
 STAYS = "Stays as the next float"
 CHANGE_GIVEN = "Change given"
@@ -293,6 +295,16 @@ CHANGED_MEANWHILE = (
     "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
 )
 OTHER_SESSION = "This page is from another session. Load it again; nothing was done."
+BUSY = "The house's book is held by something else just now. Nothing was done and nothing is lost: try again."
+DISK_FULL = "The disk is full: nothing was written. Free some space on the house's machine, then try again."
+CANNOT_WRITE = (
+    "The house's files cannot be written. Their owner or the disk's state must be put right; nothing was done."
+)
+FILE_BROKEN = "The house's file cannot be read. Stop, and restore the last backup; what was confirmed before it stands."
+VOID_BY = "Made void by {name}, {moment:moment}"
+VOID_WHY = "Why: {reason}"
+WENT_BACK = "Went back, {route}"
+TRY_AGAIN = "Try again"
 BROKEN = "Something broke on our side; nothing was confirmed. Reference {reference}."
 
 

@@ -25,6 +25,7 @@ from babel.dates import format_date, format_time
 
 from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import Currency
+from abrazo.core.states import Right, StaffRole
 from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.states import state_word
@@ -112,7 +113,8 @@ def _till(reader: Reader, value: Any) -> str:
     return reader.tills.get(str(value), str(value))
 
 
-def _word(reader: Reader, value: Any) -> str:
+def code_word(reader: Reader, value: Any) -> str:
+    """The word that people use for a code."""
     return reader.texts.gettext(CODES.get(str(value), str(value)))
 
 
@@ -127,7 +129,7 @@ _WRITERS = {
     "moment": moment_words,
     "staff": _staff,
     "till": _till,
-    "word": _word,
+    "word": code_word,
     "state": _state,
 }
 
@@ -166,7 +168,13 @@ CODES = {
     "breakage": "breakage",
     "loss": "loss",
     "first stock": "first stock",
+    "first": "the first float",
+    "bank": "bank or safe",
+    "unknown": "nobody knows",
+    "yes": "yes",
+    "no": "no",
 }
+CODES |= {str(one): str(one) for one in (*Right, *StaffRole) if str(one) not in CODES}
 
 
 def placeholders(sentence: str) -> set[str]:

@@ -39,8 +39,22 @@ def test_only_digits(text: str) -> None:
         ("4000001234567890", False),  # the check digit is wrong
         ("ring 020 910 0123 or 020 910 0456", False),
         ("5901234123457", False),  # a product's code
+        ("12/29 4000 0012 3456 7899", True),
+        ("４０００\u00a0００１２ ３４５６ ７８９９", True),
+        ("4000 0012 3456 7899 123", True),
+        ("4000 --- 0012 3456 7899", False),  # three characters between
+        ("9000001234567896", False),  # no payment card begins so
+        ("2221000000000009", True),
+        ("2720990000000007", True),
+        ("2721000000000004", False),
         ("reference 2118-A-1-967790d2", False),
     ],
 )
 def test_a_card_number_in_a_text_is_seen(words: str, held: bool) -> None:
     assert holds_card_number(words) is held
+
+
+@given(st.integers(0, 10**12 - 1))
+def test_a_product_code_is_no_card_number(payload: int) -> None:
+    code = f"{payload:012}"
+    assert not holds_card_number(code + str(gs1_check_digit(code)))

@@ -126,7 +126,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         card_poller.follow(desk.house)
 
     def member(number: int) -> None:
-        benefits.give_membership(desk.house, desk.tamsin, who, "tidekeeper", "2027-01-01", "m")
+        benefits.give_membership(desk.house, desk.boss, who, "tidekeeper", "2027-01-01", "m")
         add(desk, number, "first-paddle")
 
     def owing(_: int) -> None:
@@ -237,7 +237,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             nothing,
             lambda h, who, n: customer.set_new_person(h, who, OnTicket(n, version(n), "k"), {"name": "Ro"}),
         ),
-        "member": (nothing, lambda h, by, _: benefits.give_membership(h, by, who, "tidekeeper", "2027-01-01", "k")),
+        "member": (nothing, lambda h, by, _: benefits.give_membership(h, odile, who, "tidekeeper", "2027-01-01", "k")),
         "benefit": (member, lambda h, by, n: customer.set_person(h, by, OnTicket(n, version(n)), who)),
         "deposit kept": (nothing, lambda h, _, n: deposits.keep(h, odile, ready, "its terms", "k")),
         "invoices": (owing, lambda h, by, _: accounts.receive_invoices(h, by, who, invoices(), "k")),

@@ -16,7 +16,7 @@ from abrazo.store import journal
 from tests.stories.house import Running, books
 
 KILLS = 20
-SELLERS = ("tamsin", "2086"), ("odile", "4071"), ("jory", "3395"), ("wren", "5512")
+SELLERS = ("tamsin", "2086"), ("odile", "407118"), ("jory", "3395"), ("wren", "5512")
 
 
 class Seller:

@@ -45,7 +45,7 @@ class _Reading:
 @pytest.mark.parametrize("width", [360, 390, 600, 768, 1024, 1280, 1920])
 def test_every_page_fits(clerk: Any, width: int) -> None:
     desk = clerk(width, 844 if width < 600 else 800)
-    desk.sign_in("odile", "4071")
+    desk.sign_in("odile", "407118")
     wrong = {}
     for path in every_page(_Reading(desk)):  # type: ignore[arg-type]  # reads pages as the test client does
         desk.page.goto(desk.running.url + path)

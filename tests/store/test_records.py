@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import inspect
 from collections.abc import Callable
+from dataclasses import replace
 from importlib import import_module
 from itertools import count
 from pathlib import Path
@@ -40,6 +41,7 @@ from abrazo.store import (
     prices,
     room,
     settings,
+    sign_in,
     snapshots,
     staff,
     stock,
@@ -247,12 +249,30 @@ def a_table(c: db.Connection) -> None:
 
 
 def somebody(c: db.Connection) -> None:
-    one = distinct(staff.Staff, role="clerk", counter_only=True)
+    one = distinct(staff.Staff, role="clerk", counter_only=True, rights=())
     staff.add(c, one, "hash", one.pin_digits)
     staff.set_counter_only(c, one.id, hold=True)
     same(one, staff.list_staff(c)[one.id])
-    staff.set_lock(c, one.id, 3, "later")
-    assert staff.read_lock(c, one.id) == staff.Lock("hash", 3, "later")
+    assert staff.pin_hash(c, one.id) == "hash"
+    staff.set_role_right(c, "clerk", "comp", allowed=True)
+    assert staff.role_rights(c) == {("clerk", "comp"): True}
+    assert staff.list_staff(c)[one.id].rights == (("comp", True),)
+
+
+def a_sign_in(c: db.Connection) -> None:
+    row = distinct(sign_in.SignInRow, ended_at=None, latest=0)
+    sign_in.add(c, row)
+    sign_in.seen(c, row.id, "just now")
+    assert sign_in.read(c, row.id) == replace(row, seen_at="just now")
+    sign_in.end(c, row.id, "later")
+    sign_in.end(c, row.id, "later still")
+    assert sign_in.read(c, row.id) == replace(row, seen_at="just now", ended_at="later")
+    tries = distinct(sign_in.PinTries, wrong=6)
+    sign_in.put_tries(c, "screen", "odile", tries)
+    assert (sign_in.tries(c, "screen", "odile"), sign_in.tries(c, "other", "odile")) == (tries, None)
+    assert sign_in.wrong_since(c, "") == [("odile", 6)]
+    sign_in.forget_tries(c, "screen", "odile")
+    assert sign_in.tries(c, "screen", "odile") is None
 
 
 def a_till(c: db.Connection) -> None:
@@ -274,6 +294,9 @@ def a_day(c: db.Connection) -> None:
     counted = till.Count("galley", "wren", "then", '{"5": 3}', 15, 20)
     till.add_count(c, day, counted)
     assert till.counts_of(c, day) == {"galley": counted}
+    tips = distinct(till.TipPaid)
+    till.add_tip_paid(c, day, tips)
+    assert till.tips_paid_on(c, day) == [tips]
     petty = distinct(till.Petty, direction="in")
     till.add_petty(c, day, petty)
     same(petty, till.petty_on(c, day)[0], id=...)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -124,6 +125,21 @@ class Clerk:
         told = [(v["id"], v["help"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]]
         assert told == [], self.page.url
         CHECKED.add(repr(key))
+
+
+@contextmanager
+def device_desk(one: Clerk, till: str = "galley") -> Iterator[Page]:
+    """The page of the device desk on a screen of its own, where a supervisor stands."""
+    browser = one.page.context.browser
+    assert browser is not None
+    context = browser.new_context()
+    page = context.new_page()
+    page.goto(f"{one.running.url}/sign-in?who=odile&till={till}")
+    page.get_by_label("PIN", exact=True).fill("407118")
+    page.wait_for_url(f"{one.running.url}/")
+    page.goto(f"{one.running.url}/devices")
+    yield page
+    context.close()
 
 
 @pytest.fixture

@@ -78,7 +78,7 @@ def _desk(running: Running, page: Page) -> None:
     page.goto(f"{running.url}/past")
     _shot(page, "past")
     page.get_by_role("button", name="Lock").click()
-    _sign_in(running, page, "odile", "4071")
+    _sign_in(running, page, "odile", "407118")
     for name, path in (("till", "till"), ("report", "till/report?from=2026-06-12&to=2026-06-13")):
         page.goto(f"{running.url}/{path}")
         _shot(page, name)

@@ -35,7 +35,7 @@ def test_discounts_a_comp_and_charges_with_their_reasons(clerk: MakeClerk, runni
     server.touch("button", re.compile("^Waited too long"))
     server.sees("supervisor's right")
     server.expected = set()
-    server.page.get_by_label("Supervisor's PIN").first.fill("4071")
+    server.page.get_by_label("Supervisor's PIN").first.fill("407118")
     server.touch("button", re.compile("^Waited too long"))
     server.sees("Pay €85.40")  # the chips are given away
 
@@ -67,7 +67,7 @@ def test_what_the_kitchen_was_told_goes_only_by_right(clerk: MakeClerk, running:
     server.sees("supervisor's right")
     assert server.page.get_by_label("Or in other words").input_value() == "dropped on the deck"
     server.expected = set()
-    server.page.get_by_label("Supervisor's PIN").first.fill("4071")
+    server.page.get_by_label("Supervisor's PIN").first.fill("407118")
     server.touch("button", "Take Fish soup off")
     server.page.get_by_role("list", name="Removed lines").get_by_text("Fish soup").wait_for()
     server.page.goto(f"{running.url}/tickets/{ticket}/history")

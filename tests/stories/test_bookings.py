@@ -158,7 +158,8 @@ END:VCALENDAR\r
 
 def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) -> None:
     """Bad entries are named by line and nothing is imported; a good file is; the day's own file comes back unchanged."""
-    desk = wren(clerk)
+    desk = clerk()
+    desk.sign_in("odile", "407118", "landing")
     desk.touch("link", "Day after")
     desk.sees("Sun 14 Jun")
     desk.touch("link", "Day before")

@@ -33,7 +33,7 @@ def test_three_acts_from_one_customer_to_the_next(clerk: MakeClerk, running: Run
     bar.touch("button", "Let till Galley out of counter mode")
     bar.sees("supervisor's right")
     bar.expected = set()
-    bar.page.get_by_label("Supervisor's PIN").fill("4071")
+    bar.page.get_by_label("Supervisor's PIN").fill("407118")
     bar.touch("button", "Let till Galley out of counter mode")
     bar.page.goto(f"{running.url}/past")
     assert bar.page.url.endswith("/past")

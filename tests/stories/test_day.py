@@ -42,7 +42,7 @@ def free_the_room(running: Running) -> None:
 
 def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Running) -> None:
     odile = clerk()
-    odile.sign_in("odile", "4071")
+    odile.sign_in("odile", "407118")
     odile.touch("link", "Till", exact=True)
     odile.touch("link", "Read and close Sat 13 Jun")
     odile.sees("20 things in the way")
@@ -141,11 +141,11 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     wren.expected = {422}
     wren.touch("button", "Skip counting")
     wren.sees("Counting the float is skipped by a supervisor")
-    wren.type("Supervisor's PIN", "4070")
+    wren.type("Supervisor's PIN", "407110")
     wren.touch("button", "Skip counting")
     wren.sees("That is not the PIN. 4 tries left.")
     wren.expected = set()
-    wren.type("Supervisor's PIN", "4071")
+    wren.type("Supervisor's PIN", "407118")
     wren.touch("button", "Skip counting")
     wren.touch("link", "Till", exact=True)
     wren.sees("Till Landing, so far")

@@ -9,7 +9,7 @@ import pytest
 from abrazo.desk.sign_in import hash_pin
 from abrazo.store import journal
 from abrazo.store import tenders as tenders_store
-from tests.stories.conftest import Clerk
+from tests.stories.conftest import Clerk, device_desk
 from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
 from tests.stories.house import Running
 
@@ -80,12 +80,11 @@ def test_a_held_card_charged_while_all_goes_dark(clerk: MakeClerk, running: Runn
     """A reload, or a dead process, in the middle of taking from the held card: it is taken once, and found."""
     bar = clerk()
     bar.sign_in("jory", "3395")
-    page = bar.page.context.new_page()
-    page.goto(f"{running.url}/devices")
-    form = page.get_by_role("region", name="Card machine 1")
-    form.get_by_label("slow", exact=True).check()
-    form.get_by_role("button", name="Tell card machine 1").click()
-    page.close()
+    with device_desk(bar) as page:
+        form = page.get_by_role("region", name="Card machine 1")
+        form.get_by_label("slow", exact=True).check()
+        with page.expect_response("**/devices/machine"):
+            form.get_by_role("button", name="Tell card machine 1").click()
     bar.touch("link", "Tabs, 4")
     bar.touch("link", re.compile("^Cass Whitlock"))
     bar.touch("link", "Pay €64.40")
@@ -199,7 +198,8 @@ def test_odd_input_is_said_beside_its_cause(
 
 def test_devices_that_fail(clerk: MakeClerk, running: Running) -> None:
     """A stuck drawer is said, the payment stands; a tag waits for paper; a message waits for its line."""
-    desk = wren(clerk)
+    desk = clerk()
+    desk.sign_in("odile", "407118", "landing")
     desk.page.goto(f"{running.url}/devices")
     for button in ("Let the drawers stick", "Take the paper out", "Cut the line", "Let the scanner go dead"):
         desk.touch("button", button)

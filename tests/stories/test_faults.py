@@ -166,11 +166,11 @@ def test_bad_input_says_so_beside_its_cause(clerk: MakeClerk) -> None:
 def test_five_wrong_pins_lock_that_person(clerk: MakeClerk) -> None:
     server = clerk()
     server.expected = {422}
-    for tries in ("4 tries left", "3 tries left", "2 tries left", "1 try left", "locked for 60 seconds"):
+    for tries in ("4 tries left", "3 tries left", "2 tries left", "1 try left", "wait 60 seconds"):
         server.page.goto(f"{server.running.url}/sign-in?who=odile")
-        server.page.get_by_label("PIN", exact=True).fill("0000")
+        server.page.get_by_label("PIN", exact=True).fill("000000")
         server.sees(tries)
     server.page.goto(f"{server.running.url}/sign-in?who=odile")
-    server.page.get_by_label("PIN", exact=True).fill("4071")
-    server.sees("locked for another")
+    server.page.get_by_label("PIN", exact=True).fill("407118")
+    server.sees("wait another")
     server.sign_in("wren", "5512")

@@ -83,10 +83,15 @@ def test_goods_that_fit_several_ask_which(clerk: MakeClerk, running: Running) ->
     server.expected = {422}
     server.type("There are now", "some")
     server.touch("button", "Delivery")
+    server.sees("Goods are counted by a supervisor, or with their PIN")
+    server.type("Supervisor's PIN", "407118")
+    server.touch("button", "Do it with this right")
     assert server.page.get_by_label("There are now").input_value() == "some"
-    server.expected = set()
     server.type("There are now", "6")
     server.touch("button", "Delivery")
+    server.type("Supervisor's PIN", "407118")
+    server.expected = set()
+    server.touch("button", "Do it with this right")
     server.sees("6 here")
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from tests.stories.conftest import Clerk
+from tests.stories.conftest import Clerk, device_desk
 from tests.stories.house import Running, books
 
 MakeClerk = Callable[..., Clerk]
@@ -13,15 +13,13 @@ MakeClerk = Callable[..., Clerk]
 
 def machine_tells(server: Clerk, outcome: str, *, tip: str = "none", machine: str = "card machine 1") -> None:
     """Somebody at the device desk says what the machine does next."""
-    page = server.page.context.new_page()
-    page.goto(f"{server.running.url}/devices")
-    form = page.get_by_role("region", name=machine.capitalize())
-    form.get_by_label(outcome, exact=True).check()
-    form.get_by_role("group", name="The guest's tip on the machine").get_by_label(tip, exact=True).check()
-    form.get_by_label("at once", exact=True).check()
-    with page.expect_response("**/devices/machine"):
-        form.get_by_role("button", name=f"Tell {machine}").click()
-    page.close()
+    with device_desk(server) as page:
+        form = page.get_by_role("region", name=machine.capitalize())
+        form.get_by_label(outcome, exact=True).check()
+        form.get_by_role("group", name="The guest's tip on the machine").get_by_label(tip, exact=True).check()
+        form.get_by_label("at once", exact=True).check()
+        with page.expect_response("**/devices/machine"):
+            form.get_by_role("button", name=f"Tell {machine}").click()
 
 
 def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
@@ -92,7 +90,13 @@ def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
     server.sees("VAT 10 % contained")
     server.touch("button", "Print the receipt")
     server.sees("Printed.")
+    server.expected = {422}
     server.touch("button", "Print copy 2")
+    server.sees("This was printed already")
+    server.type("Supervisor's PIN", "407118")
+    server.expected = set()
+    server.touch("button", "Do it with this right")
+    server.sees("Printed.")
     server.touch("link", "Back", exact=True)
     server.touch("button", "Free G2")
     server.page.get_by_role("link", name="G2 free, seat guests").wait_for()

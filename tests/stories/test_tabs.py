@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from abrazo.store import journal
+from tests.stories.conftest import device_desk
 from tests.stories.desk import MakeClerk, in_balance, killed_in_between, wren
 from tests.stories.house import Running
 from tests.stories.test_table_settled import machine_tells
@@ -140,11 +141,9 @@ def test_the_finder_and_the_second_screens_scanner(clerk: MakeClerk, running: Ru
         desk.page.get_by_role("heading", name=heading).first.wait_for()
         desk.check()
     desk.touch("link", "Today", exact=True)
-    second = desk.page.context.new_page()
-    second.goto(f"{running.url}/devices")
-    second.get_by_role("button", name=re.compile("Tag S-1036")).click()
-    desk.page.get_by_role("heading", name="S-1036").wait_for()
-    second.close()
+    with device_desk(desk, "landing") as second:
+        second.get_by_role("button", name=re.compile("Tag S-1036")).click()
+        desk.page.get_by_role("heading", name="S-1036").wait_for()
 
 
 NARROW = (

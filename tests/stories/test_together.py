@@ -16,7 +16,7 @@ def three(clerk: MakeClerk) -> tuple[Clerk, Clerk, Clerk]:
     tamsin, jory, kitchen = clerk(), clerk(), clerk()
     tamsin.sign_in()
     jory.sign_in("jory", "3395")
-    kitchen.sign_in("odile", "4071")
+    kitchen.sign_in("odile", "407118")
     kitchen.touch("link", "Kitchen")
     return tamsin, jory, kitchen
 
@@ -39,7 +39,7 @@ def test_a_round_goes_from_the_table_to_the_kitchen(clerk: MakeClerk, running: R
     tamsin.expected = {422}
     tamsin.touch("button", re.compile("^Remove"))  # the kitchen makes it already: a reason, and a supervisor's right
     tamsin.page.get_by_label("changed their mind").check()
-    tamsin.page.get_by_label("Supervisor's PIN").first.fill("4071")
+    tamsin.page.get_by_label("Supervisor's PIN").first.fill("407118")
     tamsin.touch("button", re.compile("^Take .* off"))
     tamsin.expected = set()
     kitchen.page.get_by_role("button", name=re.compile("Seen: Table G2")).wait_for(timeout=SOON)
@@ -79,7 +79,7 @@ def test_one_table_is_paid_by_two_servers_while_a_third_looks_on(clerk: MakeCler
 
 def test_a_table_is_dragged_and_stands_there_on_every_screen(clerk: MakeClerk, running: Running) -> None:
     boss, tamsin = clerk(), clerk()
-    boss.sign_in("odile", "4071")
+    boss.sign_in("odile", "407118")
     tamsin.sign_in()
     boss.page.goto(f"{running.url}/set-up/floor")
     boss.check()

@@ -36,7 +36,7 @@ def forms_of(client: TestClient) -> list[tuple[re.Pattern[str], type[Form]]]:
 
 def test_every_form_carries_what_its_route_asks_for(client: TestClient) -> None:
     page = client.get("/sign-in?who=odile").text
-    send(client, page, "/sign-in", who="odile", till="galley", pin="4071", back="")
+    send(client, page, "/sign-in", who="odile", till="galley", pin="407118", back="")
     routes, seen, lacking = forms_of(client), set(), {}
     for path in every_page(client):
         answer = client.get(path)
@@ -104,7 +104,7 @@ def test_what_is_shown_again_is_what_was_typed_and_no_secret() -> None:
         "code": "123",
     }
     assert tenders.Keyed.of(sent(**given, expiry="09/29")).typed() == {"take": "5", "extra": "tip", "expiry": "09/29"}
-    lent = till.Close.of(sent(key="k" * 16, lender="odile", pin="4071"))
+    lent = till.Close.of(sent(key="k" * 16, lender="odile", pin="407118"))
     assert lent.typed() == {"lender": "odile"}
 
 

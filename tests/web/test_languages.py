@@ -70,7 +70,7 @@ def test_every_page_is_in_the_language_of_the_house(client: TestClient, made_up:
     }  # the house's own, by chance the same
     page = client.get("/sign-in?who=odile").text
     assert "⟦" not in page
-    supervisor = {"who": "odile", "till": "galley", "pin": "4071", "back": ""}
+    supervisor = {"who": "odile", "till": "galley", "pin": "407118", "back": ""}
     send(client, page, "/sign-in", **supervisor)
     house = client.get("/set-up/house").text
     choose = re.findall(r'<form[^>]*action="/set-up/house".*?</form>', house, re.S)[-1]
@@ -87,7 +87,7 @@ def test_every_page_is_in_the_language_of_the_house(client: TestClient, made_up:
 
 def test_a_language_that_there_is_not_is_refused(client: TestClient) -> None:
     page = client.get("/sign-in?who=odile").text
-    send(client, page, "/sign-in", who="odile", till="galley", pin="4071", back="")
+    send(client, page, "/sign-in", who="odile", till="galley", pin="407118", back="")
     house = client.get("/set-up/house").text
     assert "Language" not in house  # there is nothing to choose yet
     token = re.search(r'name="csrf" value="([^"]+)"', house)

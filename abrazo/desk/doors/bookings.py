@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
+from abrazo.core.codes import holds_card_number
 from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
@@ -14,6 +15,7 @@ from abrazo.core.states import BookingState, Source, WalkInState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import find_people, keep_person, known, read_person
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
@@ -118,15 +120,16 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
 
 
 def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
-    """Put a price on a booking that has none yet, or another one."""
+    """Put a price on a booking that has none yet; by right another one, or a price of nothing."""
     if price < 0:
         raise Refused(Code.NEGATIVE_PRICE, f"price-{booking_id}")
     with acting(house, actor, "booking") as act:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
             raise Refused(Code.BOOKING_LINE_ON_TICKET, name=booking.name)
+        by = need(actor, Right.SET_PRICE) if price == 0 or booking.price is not None else None
         bookings.set_price(act.connection, booking_id, price)
-        act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price)
+        act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price, lender=by)
 
 
 @dataclass(frozen=True, slots=True)
@@ -259,12 +262,14 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
 
     Refused with every bad entry by line and reason. A booking that is on a ticket already is left as it is.
     """
-    with acting(house, actor, "calendar", key) as act:
+    with acting(house, actor, "calendar", key, needs=Right.MOVE_FILES) as act:
         if act.done is not None:
             return tuple(map(int, act.done.split()))  # type: ignore[return-value]  # two numbers by how it was written
         faults, read = list[BadEntry](), list[Booking]()
         for event in events:
             try:
+                if holds_card_number(event.summary) or holds_card_number(event.note):
+                    raise Refused(Code.HOLDS_CARD_NUMBER, "file")
                 read.append(_from_event(house, event))
             except Refused as refusal:
                 faults.append(BadEntry(event.line, event.summary, refusal))

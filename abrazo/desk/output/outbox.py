@@ -13,7 +13,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.output.views.receipt import about, receipt_of
 from abrazo.desk.output.views.report import day_report
-from abrazo.desk.permissions import Right
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
 from abrazo.formats.day_report import day_report_text
@@ -42,14 +42,15 @@ def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
 
 
 def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key: str, *, gift: bool = False) -> None:
-    """Print a payer's receipt; a second one says which copy it is. Refused when the printer could not be reached.
+    """Print a payer's receipt; a second one is by right and says which copy it is. Refused without, or without printer.
 
-    A gift receipt has no prices and is no copy.
+    A gift receipt has no prices and is no copy; a bill that is still to be paid is printed as often as it is asked for.
     """
     with acting(house, actor, "printed", key, f"ticket {ticket_id}") as act:
         if act.done is None:
             whole = load_ticket(house, ticket_id)
             receipt = receipt_of(house, whole, payer_id)
+            by = need(actor, Right.REPRINT) if receipt.copy > 1 and not receipt.due and not gift else None
             known_by = {"ticket": receipt.ticket, "payer": receipt.payer, "copy": receipt.copy}
             title = house.say(w.GIFT_RECEIPT_TITLE if gift else w.RECEIPT_COPY_TITLE, **known_by)
             at = act.at
@@ -61,7 +62,7 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             if gift:
                 act.record(Kind.GIFT_RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer))
             else:
-                act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer), copy=receipt.copy)
+                act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer), copy=receipt.copy, lender=by)
     if send_waiting(house):
         raise Refused(Code.RECEIPT_WAITS)
 

@@ -89,8 +89,10 @@ def cut(whole: TicketSnapshot, payer_id: int, given: int, *, cash: bool = False,
 
 
 def may_pay(whole: TicketSnapshot, payer_id: int) -> None:
-    """Refused while a charge is open for this payer, or when nothing is left to pay."""
+    """Refused while a charge is open for this payer, while the ticket is made void, or when nothing is left to pay."""
     payer = whole.payer(payer_id)
+    if whole.head.voiding_at is not None:
+        raise Refused(Code.BEING_VOIDED)
     if any(ask.payer == payer_id for ask in whole.open_requests):
         raise Refused(Code.CHARGE_OPEN, payer=payer.letter)
     if whole.payer_bill(payer_id).account.due <= 0:

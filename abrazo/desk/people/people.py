@@ -6,12 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
+from abrazo.core.codes import holds_card_number
 from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import Right
 from abrazo.formats.email_address import read_email
 from abrazo.formats.people_file import Entry
 from abrazo.formats.phone import national, read_phone
@@ -118,15 +120,23 @@ class Imported:
     known: int
 
 
+def _holds_no_card(facts: Mapping[str, str]) -> None:
+    """Refused for a cell that holds a card's number; what is a phone's number is none."""
+    for name, value in facts.items():
+        if name != "phone" and holds_card_number(value):
+            raise Refused(Code.HOLDS_CARD_NUMBER, "file")
+
+
 def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str) -> Imported:
     """Add the people of a file, all or none. Refused with every bad entry by line and reason."""
-    with acting(house, actor, "people", key) as act:
+    with acting(house, actor, "people", key, needs=Right.MOVE_FILES) as act:
         if act.done is not None:
             added, before = act.done.split()
             return Imported(int(added), int(before))
         faults, read = list[BadEntry](), list[tuple[Person, str]]()
         for entry in entries:
             try:
+                _holds_no_card(entry.facts)
                 read.append(read_person(house, entry.facts))
             except Refused as refusal:
                 faults.append(BadEntry(entry.line, entry.facts.get("name", ""), refusal))

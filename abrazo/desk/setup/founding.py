@@ -8,8 +8,8 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from abrazo.core.tax import Tax
-from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, paper_files
-from abrazo.desk.sign_in import hash_pin
+from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, key_file, paper_files
+from abrazo.desk.sign_in import check_new_pin, hash_pin
 from abrazo.devices.simulator.served import stand_in_files
 from abrazo.store import adjustments, benefits, catalogue, prices, room, staff, stock, till
 from abrazo.store import settings as settings_store
@@ -55,6 +55,8 @@ def set_up(database: Path, plan: Plan) -> None:
     """Make a new house in an empty database; one transaction."""
     connection = connect(database)
     migrate(connection)
+    for person, pin in plan.staff:
+        check_new_pin(person, pin)
     hashed = [(person, hash_pin(pin), len(pin)) for person, pin in plan.staff]
     with atomic(connection):
         settings_store.add(connection, replace(plan.settings, secret=secrets.token_hex(32)))
@@ -125,7 +127,7 @@ def open_house(database: Path, devices: Devices, clock: Clock | None = None, *, 
 
 def house_files(database: Path) -> list[Path]:
     """The exact files of a house and its stand-ins that exist, the database last."""
-    beside = [*stand_in_files(database, MACHINES), *paper_files(database)]
+    beside = [*stand_in_files(database, MACHINES), *paper_files(database), key_file(database)]
     own = [database.with_name(database.name + end) for end in ("-queue", "-wal", "-shm", "")]
     return [file for file in (*beside, *own) if file.exists()]
 

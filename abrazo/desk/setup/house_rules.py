@@ -4,6 +4,7 @@ Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
 - which language the house reads, of those that there is a catalogue of
+- after how many minutes without a touch a screen locks itself
 - what money is paid out of drawers for
 - the accounts that sales without a customer are kept apart as
 """
@@ -22,7 +23,7 @@ from abrazo.desk.permissions import Right
 from abrazo.store import settings, till
 from abrazo.words.catalogue import languages
 
-MOST_MINUTES = 120
+MOST_MINUTES, MOST_IDLE = 120, 240
 MOST_ACCOUNTS, MOST_CATEGORIES, LONGEST_ACCOUNT = 8, 20, 30
 
 
@@ -34,6 +35,7 @@ class HouseRule(StrEnum):
     LANGUAGE = "language"
     SOLD_FROM = "sold_from"
     PETTY = "petty"
+    IDLE = "idle"
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,13 @@ def _language(act: Act, value: str) -> None:
     act.record(Kind.LANGUAGE_SET, language=value)
 
 
+def _idle(act: Act, value: str) -> None:
+    if not (value.isascii() and value.isdigit() and 1 <= int(value[:4]) <= MOST_IDLE and len(value) < 4):
+        raise Refused(Code.FREE_AFTER, HouseRule.IDLE, most=MOST_IDLE)
+    settings.put(act.connection, idle_minutes=int(value))
+    act.record(Kind.IDLE_SET, minutes=int(value))
+
+
 def _names(value: str, rule: HouseRule, code: Code, most: int) -> list[str]:
     """Names with ; between them, no two the same."""
     wanted = [" ".join(name.split()) for name in value.split(";") if name.strip()]
@@ -108,4 +117,5 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,
+    HouseRule.IDLE: _idle,
 }

@@ -15,6 +15,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import Right
 from abrazo.store import stock
 
 REASONS = ("recount", "delivery", "breakage", "loss", "first stock")
@@ -36,7 +37,7 @@ def all_here(house: House, items: Iterable[str]) -> dict[str, Fraction | None]:
 
 def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: str, key: str) -> None:
     """Write down how many of an item are there now."""
-    with acting(house, actor, "goods counted", key, f"item {item_id}") as act:
+    with acting(house, actor, "goods counted", key, f"item {item_id}", Right.COUNT_GOODS) as act:
         if act.done is not None:
             return
         item = act.house.item(item_id)

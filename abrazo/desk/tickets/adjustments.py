@@ -192,15 +192,16 @@ def keep_benefit(house: House, actor: Actor, on: OnTicket, benefit: str, *, anot
 
 
 def set_price(house: House, actor: Actor, on: OnTicket, line_id: int, price: int) -> None:
-    """Overtype the unit price of a line; refused where the item is not marked variable."""
+    """Overtype the unit price of a line: by right where the item is not marked variable, or the price is nothing."""
     with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
-        if line.item not in catalogue.variable_items(house.connection):
-            raise Refused(Code.PRICE_FIXED, "price", line=line.label)
         if price < 0:
             raise Refused(Code.NEGATIVE_PRICE, "price")
+        variable = line.item in catalogue.variable_items(house.connection)
+        by = None if variable and price else need(actor, Right.SET_PRICE)
         lines_kept.set_price(house.connection, line_id, price)
-        edit.wrote(Kind.LINE_REPRICED, line=line_id, text=Personal(line.label), now=price, before=line.unit_price)
+        text, before = Personal(line.label), line.unit_price
+        edit.wrote(Kind.LINE_REPRICED, line=line_id, text=text, now=price, before=before, lender=by)
 
 
 def _about(given: AppliedAdjustment) -> Facts:

@@ -24,6 +24,7 @@ from abrazo.core.ticket import adjustment_parts, price_of_one
 from abrazo.desk.act import Facts, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import known
+from abrazo.desk.permissions import Right
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import adjustments, benefits, bookings, jobs
 from abrazo.store.adjustments import AppliedAdjustment
@@ -208,7 +209,7 @@ def kinds(house: House) -> list[tuple[str, str]]:
 
 def give_membership(house: House, actor: Actor, person: int, kind: str, until: str, key: str) -> None:
     """Write down that somebody is a member from today to a day."""
-    with acting(house, actor, "membership", key, f"person {person}") as act:
+    with acting(house, actor, "membership", key, f"person {person}", Right.GIVE_MEMBERSHIPS) as act:
         if act.done is not None:
             return
         who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.now().date()
@@ -220,13 +221,13 @@ def give_membership(house: House, actor: Actor, person: int, kind: str, until: s
         benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
         membership, name = Personal(names[kind]), Personal(who.name)
         facts: Facts = {"customer": person, "membership": kind, "until": last.isoformat()}
-        act.record(Kind.MEMBERSHIP_GIVEN, **facts, name=name, called=membership)
+        act.record(Kind.MEMBERSHIP_GIVEN, **facts, name=name, called=membership, lender=act.by)
         act.answer = str(person)
 
 
 def end_membership(house: House, actor: Actor, person: int, membership: int) -> None:
     """Somebody's membership ends now; what it gave stays given."""
-    with acting(house, actor, "set-up") as act:
+    with acting(house, actor, "set-up", needs=Right.GIVE_MEMBERSHIPS) as act:
         who = known(house, person)
         benefits.end_membership(act.connection, membership, person, act.at)
         act.record(Kind.MEMBERSHIP_ENDED, customer=person, membership=membership, name=Personal(who.name))

@@ -98,7 +98,7 @@ def changing(house: House, actor: Actor, on: OnTicket, kind: str = "") -> Iterat
 
     Raises Stale when the ticket is not at `version`, Refused when it is closed or a rule would be broken.
     """
-    with fresh(house):
+    with fresh(house, actor):
         whole = load_ticket(house, on.id)
         edit = TicketChange(house, actor, whole)
         if kind:
@@ -127,7 +127,7 @@ def correcting(
     house: House, actor: Actor, on: OnTicket, kind: str, about: str = "", needs: Right | None = None
 ) -> Iterator[TicketChange]:
     """Correct a closed ticket, as one act that needs a right. Refused when it is open: then it is simply changed."""
-    with fresh(house):
+    with fresh(house, actor):
         edit, about = TicketChange(house, actor, load_ticket(house, on.id), needs), about or f"ticket {on.id}"
         edit.done = done_before(house, on.key, kind, about)
         if edit.done is None:
@@ -142,7 +142,7 @@ def correcting(
 @contextmanager
 def opening(house: House, actor: Actor, make: Callable[[], int], key: str, kind: str) -> Iterator[TicketChange]:
     """Open a ticket with `make` and put things on it, as one act; the answer is its id."""
-    with fresh(house):
+    with fresh(house, actor):
         done = done_before(house, key, kind)
         edit = TicketChange(house, actor, load_ticket(house, int(done) if done else make()))
         edit.done, edit.answer = done, str(edit.id)

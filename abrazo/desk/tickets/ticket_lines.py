@@ -12,6 +12,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.made_lines import check_removal
@@ -24,6 +25,7 @@ from abrazo.store.catalogue import ChoiceGroup, GroupChoice
 from abrazo.store.lines import LineRow
 
 LONGEST_NOTE = 120
+USUALLY_BELOW = 500_000  # minor units of an unlisted item, without a further word
 LONGEST_LABEL = 60
 UNLISTED = "unlisted"  # the item of lines that the catalogue does not know
 
@@ -92,8 +94,18 @@ def add_unlisted(house: House, actor: Actor, on: OnTicket, label: str, amount: i
         raise Refused(Code.NO_ITEM_KIND, "kind")
     with changing(house, actor, on, "line added") as edit:
         if edit.done is None:
+            _large(house, actor, amount)
             line = LineRow(0, UNLISTED, label, amount, "1", taxes[kind], kind, actor.staff.id, "", edit.at, None, None)
             put_on(edit, line)
+
+
+def _large(house: House, actor: Actor, amount: int) -> None:
+    """An amount that hardly anything costs is a slip of the finger or worse: by right."""
+    if amount > USUALLY_BELOW:
+        try:
+            need(actor, Right.SET_PRICE)
+        except Refused as refusal:
+            raise Refused(Code.UNLISTED_LARGE, refusal.where, amount=amount) from None
 
 
 def put_on(edit: TicketChange, line: LineRow, whose: str = "") -> int:

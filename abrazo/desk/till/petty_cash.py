@@ -72,11 +72,12 @@ def _may_go_out(act: Act, amount: int) -> str | None:
     """Above the house's limit by right: whose, when it was lent. Never more than the drawer holds, nor is that said."""
     house, till_id = act.house, act.actor.till.id
     by = need(act.actor, Right.PAY_OUT_LARGE) if amount > house.settings.pay_out_limit else None
-    _is_there(house, till_id, amount)
+    must_be_there(house, till_id, amount)
     return by
 
 
-def _is_there(house: House, till_id: str, amount: int) -> None:
+def must_be_there(house: House, till_id: str, amount: int) -> None:
+    """Refused when a drawer cannot hold so much; how much it holds is not said."""
     if amount > expected_cash(drawer_of(house, house.day().id, till_id)):
         raise Refused(Code.MORE_THAN_DRAWER, "amount")
 
@@ -93,7 +94,7 @@ def take_back(house: House, actor: Actor, petty: int, key: str) -> None:
         if any(one.takes_back == petty for one in here):
             raise Refused(Code.TAKEN_BACK, "petty")
         if row.direction == Direction.IN:
-            _is_there(house, actor.till.id, row.amount)
+            must_be_there(house, actor.till.id, row.amount)
         _turn_round(act, row)
 
 
@@ -117,7 +118,7 @@ def bank_cash(house: House, actor: Actor, amount: int, key: str) -> None:
         if act.done is not None:
             return
         by = need(actor, Right.PAY_OUT_LARGE) if amount > house.settings.pay_out_limit else None
-        _is_there(house, actor.till.id, amount)
+        must_be_there(house, actor.till.id, amount)
         drawer.moved(house, actor.till.id, 0, amount)
         till.add_banked(act.connection, act.day, Banked(actor.till.id, actor.staff.id, act.at, amount, False))
         booked = Booked(banked_postings(actor.till.id, amount))

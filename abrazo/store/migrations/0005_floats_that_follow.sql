@@ -29,3 +29,19 @@ INSERT INTO petty_category (name, position)
   SELECT category, min(id) FROM petty_cash WHERE deposit IS NULL GROUP BY category;
 ALTER TABLE petty_cash ADD COLUMN takes_back INTEGER REFERENCES petty_cash; -- the row that it takes back
 CREATE UNIQUE INDEX petty_cash_takes_back ON petty_cash (takes_back) WHERE takes_back IS NOT NULL;
+
+-- Tips that were paid out of a drawer to those whose they are.
+CREATE TABLE tip_paid (
+  id INTEGER PRIMARY KEY, -- order
+  day INTEGER NOT NULL REFERENCES day, -- on which business day
+  till TEXT NOT NULL REFERENCES till, -- out of whose drawer
+  staff TEXT NOT NULL REFERENCES staff, -- who paid them out
+  at TEXT NOT NULL, -- when, UTC
+  person TEXT NOT NULL, -- whose they are: a person, or pool
+  amount INTEGER NOT NULL CHECK (amount > 0) -- minor units
+) STRICT;
+CREATE INDEX tip_paid_day ON tip_paid (day);
+CREATE TRIGGER tip_paid_is_not_changed BEFORE UPDATE ON tip_paid
+  BEGIN SELECT RAISE(ABORT, 'tips paid out are not changed'); END;
+CREATE TRIGGER tip_paid_is_not_removed BEFORE DELETE ON tip_paid
+  BEGIN SELECT RAISE(ABORT, 'tips paid out are not removed'); END;

@@ -53,7 +53,7 @@ class PriceList(Form):
     list: Text = ""
 
 
-class Price(Form):
+class Price(Lent):
     """Another unit price for a line."""
 
     version: Id

@@ -9,6 +9,7 @@ Rules here
 from __future__ import annotations
 
 import hmac
+from collections.abc import AsyncIterator
 from dataclasses import fields
 from typing import TYPE_CHECKING, Annotated, Any, Self, TypeVar
 
@@ -37,11 +38,25 @@ async def read_form(request: Request) -> FormData:
     if not token or not hmac.compare_digest(token.encode(), str(form.get("csrf", "")).encode()):
         raise NotOurs
     for name, value in form.multi_items():
-        if isinstance(value, str) and name not in MAY_HOLD_NUMBERS and holds_card_number(value):
+        if isinstance(value, str) and not _judged_otherwise(name, value) and holds_card_number(value):
             request.state.form = FormData([(one, typed) for one, typed in form.multi_items() if one != name])
             raise Refused(Code.HOLDS_CARD_NUMBER, name)
     request.state.form = form
     return form
+
+
+async def form_sent(request: Request) -> AsyncIterator[FormData]:
+    """The same while a request lasts; what files it brought are closed with it."""
+    form = await read_form(request)
+    try:
+        yield form
+    finally:
+        await form.close()
+
+
+def _judged_otherwise(name: str, value: str) -> bool:
+    """Whether a field has a check of its own: a code, a phone's number (ITU-T E.164: at most 15 digits)."""
+    return name in MAY_HOLD_NUMBERS or (name == "phone" and value.strip()[:1] in ("+", "0"))
 
 
 def is_number(value: object) -> bool:
@@ -93,7 +108,7 @@ class Form(BaseModel):
     model_config = ConfigDict(frozen=True, arbitrary_types_allowed=True)
 
     @classmethod
-    async def sent(cls, form: Annotated[FormData, Depends(read_form)]) -> Self:
+    async def sent(cls, form: Annotated[FormData, Depends(form_sent)]) -> Self:
         """The form of a request; refused as `of` says. Asynchronous, since a thread of the pool would cost more."""
         return cls.of(form)
 
@@ -136,7 +151,7 @@ class Lent(Form):
     pin: Secret = ""
 
 
-class WithFile(Form):
+class WithFile(Lent):
     """A form that brings a file."""
 
     file: UploadFile | str = ""

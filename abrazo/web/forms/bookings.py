@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile
+from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text, WithFile
 
 
 class CheckOut(Form):
@@ -20,7 +20,7 @@ class State(Form):
     state: Text = ""
 
 
-class Price(Form):
+class Price(Lent):
     """The price of a booking that has none yet."""
 
     price: Text = ""

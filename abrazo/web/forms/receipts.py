@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Key, Text, Yes
+from abrazo.web.forms.base import Form, Key, Lent, Text, Yes
 
 
 class Mail(Form):
@@ -25,7 +25,7 @@ class Prefer(Form):
     prefer: Text = ""
 
 
-class PrintIt(Form):
+class PrintIt(Lent):
     """Print a receipt."""
 
     key: Key

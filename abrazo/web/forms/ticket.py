@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, Text, Texts, Yes
+from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, Text, Texts, Yes
 
 
 class Add(Form):
@@ -20,7 +20,7 @@ class Again(Form):
     lines: Ids = ()
 
 
-class Unlisted(Form):
+class Unlisted(Lent):
     """Something that is not on the list: words, price, kind."""
 
     version: Id

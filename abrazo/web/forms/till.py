@@ -34,6 +34,14 @@ class Petty(Lent):
     note: Text = ""
 
 
+class PayTips(Lent):
+    """Tips of somebody are paid out in cash."""
+
+    key: Key
+    person: Text = ""
+    amount: Text = ""
+
+
 class PettyBack(Form):
     """What was paid out or in goes back."""
 

@@ -21,7 +21,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import supervisors, with_lender
+from abrazo.web.supervisor_override import ask_to_lend, supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}/adjust")
@@ -122,8 +122,9 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
     line = form.line
     try:
         amount = read_money(house, form.price, "price")
-        desk.set_price(house, actor, OnTicket(ticket, form.version), line, amount)
+        desk.set_price(house, with_lender(house, actor, form), OnTicket(ticket, form.version), line, amount)
     except Refused as refusal:
+        ask_to_lend(refusal)
         notice = wrong(house, refusal, "price").keeping({"price": form.price})
         return _page(request, house, actor, ticket, line, notice)
     return RedirectResponse(urls.ticket(ticket, view="lines", line=line), 303)

@@ -21,6 +21,7 @@ from abrazo.web.forms import bookings as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
+from abrazo.web.supervisor_override import ask_to_lend, with_lender
 from abrazo.web.today_page import Look, today_page
 
 router = APIRouter()
@@ -62,8 +63,9 @@ def price(request: Request, house: OpenHouse, actor: SignedIn, booking: int, for
     """The price of a booking that has none yet."""
     typed = form.price
     try:
-        desk.set_price(house, actor, booking, read_money(house, typed, f"price-{booking}"))
+        desk.set_price(house, with_lender(house, actor, form), booking, read_money(house, typed, f"price-{booking}"))
     except Refused as refusal:
+        ask_to_lend(refusal)
         return _refused(request, house, actor, booking, refusal, {"price": typed})
     return RedirectResponse(urls.booking(booking), 303)
 

@@ -24,6 +24,7 @@ from abrazo.web.forms import receipts as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.supervisor_override import ask_to_lend, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}/receipts/{payer}")
@@ -130,7 +131,8 @@ def print_it(
     """Print a receipt."""
     load_ticket(house, ticket).payer(payer)
     try:
-        desk.print_receipt(house, actor, ticket, payer, form.key, gift=form.gift)
+        desk.print_receipt(house, with_lender(house, actor, form), ticket, payer, form.key, gift=form.gift)
     except Refused as refusal:
+        ask_to_lend(refusal)
         return _page(request, house, actor, ticket, payer, wrong(house, refusal))
     return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)

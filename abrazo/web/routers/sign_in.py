@@ -12,7 +12,7 @@ from abrazo.desk import sign_in as desk
 from abrazo.desk.context import House
 from abrazo.desk.till.views.till import is_open
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse
+from abrazo.web.dependencies import OpenHouse, mark_screen, screen_of
 from abrazo.web.forms import sign_in as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
@@ -50,18 +50,21 @@ def sign_in(request: Request, house: OpenHouse, form: Sent[forms.SignIn]) -> Res
     """Check a PIN; too many wrong ones lock the person."""
     who, till, back = form.who, form.till, form.back
     try:
-        actor = desk.sign_in(house, who, till, form.pin)
+        actor = desk.sign_in(house, who, till, form.pin, screen_of(request))
     except Refused as refusal:
         return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
     request.session.clear()
-    request.session.update(staff=actor.staff.id, till=actor.till.id)
+    request.session.update(sign_in=desk.begin(house, actor), till=actor.till.id)
     safe = back.startswith("/") and not back.startswith("//") and "\\" not in back
-    return RedirectResponse(back if safe else urls.today(), 303)
+    answer = RedirectResponse(back if safe else urls.today(), 303)
+    mark_screen(request, answer)
+    return answer
 
 
 @router.post("/lock")
 def lock(request: Request, house: OpenHouse, form: Sent[Form]) -> Response:
     """The next to sign in comes back to the same page."""
     till, back = request.session.get("till", ""), urlsplit(request.headers.get("referer", "")).path
+    desk.end(house, request.session.get("sign_in", ""))
     request.session.clear()
     return RedirectResponse(urls.sign_in(till=till, back=back), 303)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import functools
 import json
 from collections.abc import AsyncIterator
+from contextlib import suppress
+from ipaddress import ip_address
 
 import anyio
 from fastapi import APIRouter, Request
@@ -104,12 +106,21 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Card])
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 
+def goes_safely(request: Request) -> None:
+    """Refused for a card's number that comes over the network in plain text: behind TLS, or from this machine only."""
+    host = request.client.host if request.client else ""
+    with suppress(ValueError):  # a name that is no address comes from no network
+        if request.url.scheme != "https" and not ip_address(host).is_loopback:
+            raise Refused(Code.KEYED_IN_PLAIN, "number")
+
+
 @router.post("/keyed")
-def keyed(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Keyed]) -> Response:
+def keyed(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Keyed]) -> Response:
     """A card read out on the phone, charged through the payment service. Its number is not kept, nor shown again."""
     sum_ = form.sum_of(read_money(house, form.take, "amount"))
     version, payer, key = form.version, form.payer, form.key
     card = cards.Keyed(form.number, form.expiry, form.code, form.keep)
+    goes_safely(request)
     cards.charge_keyed(house, actor, OnTicket(ticket, version, key), payer, card, sum_)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 

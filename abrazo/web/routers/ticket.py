@@ -30,6 +30,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.forms.view import SentView, View
 from abrazo.web.pages import exact_money, page, sentence
+from abrazo.web.supervisor_override import with_lender
 from abrazo.web.ticket_page import ticket_page
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -87,7 +88,8 @@ def again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Again
 def unlisted(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Unlisted], view: SentView) -> Response:
     """Something that is not on the list: words, price, kind."""
     price = read_money(house, view.price, "price")
-    desk.add_unlisted(house, actor, OnTicket(ticket, form.version, form.key), view.label, price, view.kind)
+    by = with_lender(house, actor, form)
+    desk.add_unlisted(house, by, OnTicket(ticket, form.version, form.key), view.label, price, view.kind)
     return _back(ticket, view, item="", note="", label="", price="", kind="")
 
 

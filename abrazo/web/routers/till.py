@@ -20,8 +20,9 @@ from abrazo.desk.output.views.report_page import days_of, report_page
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
+from abrazo.desk.sign_in import many_wrong
 from abrazo.desk.till import business_day as desk
-from abrazo.desk.till import counting, opening, petty_cash
+from abrazo.desk.till import counting, opening, petty_cash, tips_paid
 from abrazo.desk.till.views.matching import match_day
 from abrazo.desk.till.views.till import counts_of, denominations, is_open, till_page
 from abrazo.web import urls
@@ -30,7 +31,7 @@ from abrazo.web.forms import till as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
-from abrazo.web.supervisor_override import supervisors, with_lender
+from abrazo.web.supervisor_override import ask_to_lend, supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/till")
@@ -66,13 +67,16 @@ Asked = Annotated[ReportAsked, Depends(_asked)]
 def _till(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
-    shown = till_page(house, actor.till)
+    shown = till_page(house, actor.till, None if has(actor.staff, Right.SEE_TIPS) else actor.staff)
+    wrong_pins = many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) else []
     return page(
         request,
         house,
         actor,
         "till/page.html",
         t=shown,
+        wrong_pins=wrong_pins,
+        owed_tips=tips_paid.owed_tips(house) if has(actor.staff, Right.SEE_TIPS) else [],
         notice=notice,
         typed=typed or {},
         lenders=supervisors(house),
@@ -102,6 +106,18 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
             petty_cash.move_cash(house, by, moved, form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)
+    return RedirectResponse(urls.till(), 303)
+
+
+@router.post("/tips")
+def pay_tips(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.PayTips]) -> Response:
+    """Tips of somebody are paid out in cash."""
+    try:
+        amount = read_money(house, form.amount, "amount")
+        tips_paid.pay_tips(house, with_lender(house, actor, form), form.person, amount, form.key)
+    except Refused as refusal:
+        ask_to_lend(refusal)
+        return _till(request, house, actor, wrong(house, refusal, "tips"))
     return RedirectResponse(urls.till(), 303)
 
 
@@ -182,7 +198,9 @@ def _close(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, typed: dict[str, str] | None = None
 ) -> Response:
     shown = day_end(house, actor)
-    uncounted = [said(house, one) for one in shown.drawers_open]
+    uncounted = [
+        (said(house, one), one.facts["till"] == actor.till.name, one.facts["till"]) for one in shown.drawers_open
+    ]
     return page(request, house, actor, "till/close.html", d=shown, uncounted=uncounted, notice=notice,
                 typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 

@@ -165,7 +165,7 @@ def test_a_calendar_changes_what_is_not_on_a_ticket(desk: Desk) -> None:
     first = Event(1, "a@b", "Roll clinic, Petra", "roll clinic", "IDRIS VANE", "Petra Moe", starts, None, "64.00")
 
     def read(*events: Event) -> tuple[int, int]:
-        return bookings.import_calendar(desk.house, wren(desk), events, desk.key())
+        return bookings.import_calendar(desk.house, desk.boss, events, desk.key())
 
     assert read(first) == (1, 0)
     assert read(first) == (0, 0)
@@ -190,7 +190,7 @@ def check_out_priced(desk: Desk, booking: int) -> int:
     with refuses("no price yet") as refusal:
         check_out(desk, booking)
     assert refusal.value.where == f"price-{booking}"
-    bookings.set_price(desk.house, wren(desk), booking, 7000)
+    bookings.set_price(desk.house, desk.boss, booking, 7000)
     return check_out(desk, booking)
 
 
@@ -202,7 +202,7 @@ def test_one_bad_event_and_nothing_is_read(desk: Desk, changes: dict[str, object
     good = Event(1, "a@b", "Good", "Roll clinic", "Idris Vane", "Petra Moe", desk.clock.time, None, "64.00")
     bad = replace(good, line=9, uid="x@y", summary="Bad", **changes)  # type: ignore[arg-type]  # facts by field name
     with pytest.raises(Refused) as refusal:
-        bookings.import_calendar(desk.house, wren(desk), [good, bad], desk.key())
+        bookings.import_calendar(desk.house, desk.boss, [good, bad], desk.key())
     (fault,) = bad_entries(refusal.value)
     assert fault.startswith("Line 9, Bad: ") and says in fault
     assert bookings_store.all_bookings(desk.house.connection) == []

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from abrazo.core.errors import Refused
@@ -18,8 +20,11 @@ def test_receipts_and_copies(desk: Desk) -> None:
     number, payer = one_payer(desk)
     ask(desk, number, payer)
     desk.follow()
-    for key in ("first", "first", "second"):
-        outbox.print_receipt(desk.house, desk.tamsin, number, payer, key)
+    for _ in range(2):
+        outbox.print_receipt(desk.house, desk.tamsin, number, payer, "first")
+    with refuses("printed already"):
+        outbox.print_receipt(desk.house, desk.tamsin, number, payer, "second")
+    outbox.print_receipt(desk.house, replace(desk.tamsin, lender=desk.boss.staff), number, payer, "second")
     paper = desk.house.devices.printer.shown()
     assert paper.count("ticket 2101") == 2
     assert paper.count("copy 2") == 1

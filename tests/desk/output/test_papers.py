@@ -22,7 +22,7 @@ def test_an_unpaid_bill_is_no_copy_of_the_receipt(desk: Desk) -> None:
         print_bills(desk.house, desk.tamsin, number, desk.key())
     tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
     for _ in range(2):
-        print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
+        print_receipt(desk.house, desk.boss, number, payer, desk.key())
     sheets = desk.house.devices.printer.shown().split("- - -")
     told = [("copy 2" in sheet, "Still to pay" in sheet) for sheet in sheets if "ticket 2101" in sheet]
     assert told == [(False, True), (True, True), (False, False), (True, False)]

@@ -7,6 +7,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor, NotFound
+from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.overview.finder import find
 from abrazo.desk.overview.room import open_tickets, room_of
@@ -17,6 +18,7 @@ from abrazo.desk.till import business_day, counting, opening
 from abrazo.desk.till.views.till import drawer_of
 from abrazo.devices.ports import Script
 from abrazo.formats.day_report import day_report_text
+from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import corrections, journal
 from abrazo.store import stored_value as kept_stored
 from tests.desk.books import holds
@@ -169,11 +171,18 @@ def test_a_void_goes_on_after_the_process_died(desk: Desk) -> None:
     number, _ = closed(desk, "card")
     desk.house.devices.machines["card machine 1"].tell(Script(pace=0))
     reopening.void(desk.house, odile(desk), OnTicket(number, None, desk.key()), "twice")
+    payer = desk.whole(number).payers[0].id
+    with refuses("being made void"):
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
     desk.die()
     desk.follow()
     reopening.go_on_voiding(desk.house, odile(desk), number)
     desk.follow()
     assert (desk.whole(number).head.voided_at is not None, desk.charged()) == (True, 0)
+    paper = receipt_text(receipt_of(desk.house, desk.whole(number), payer))
+    for words in ("VOID", "Made void by Odile Marsh", "Why: twice", "Went back, card machine 1"):
+        assert words in " ".join(paper.split())
+    assert "Still to pay" not in paper
     in_balance(desk)
 
 

@@ -47,11 +47,11 @@ def test_bad_facts_are_named(desk: Desk, facts: dict[str, str], where: str) -> N
 def test_a_file_is_read_whole_or_not_at_all(desk: Desk) -> None:
     good, bad = Entry(2, {"name": "Ada", "phone": "020 910 0300"}), Entry(3, {"name": "Bo", "phone": "12"})
     with pytest.raises(Refused) as refusal:
-        people.import_people(desk.house, wren(desk), [good, bad, Entry(9, {"name": ""})], desk.key())
+        people.import_people(desk.house, desk.boss, [good, bad, Entry(9, {"name": ""})], desk.key())
     assert [fault.split(":")[0] for fault in bad_entries(refusal.value)] == ["Line 3, Bo", "Line 9, no name"]
     assert people_store.count(desk.house.connection) == 0
     for key in ("first", "first", "second"):
-        people.import_people(desk.house, wren(desk), [good], key)
+        people.import_people(desk.house, desk.boss, [good], key)
     assert people_store.count(desk.house.connection) == 1
 
 

@@ -19,6 +19,7 @@ ADDED = (
     ("category", "first_for"),
 )  # by the second migration
 LATER = (
+    ("settings", "idle_minutes"),
     ("settings", "pay_out_limit"),
     ("refund", "rounding"),
     ("day_till", "float_pieces"),
@@ -31,7 +32,17 @@ def as_the_first_version_left_it(database: Path) -> None:
     raw = sqlite3.connect(database, isolation_level=None)
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
-    for table in ("job_preset", "figure", "sealed_report", "banked", "petty_category"):
+    for table in (
+        "job_preset",
+        "figure",
+        "sealed_report",
+        "banked",
+        "petty_category",
+        "tip_paid",
+        "role_right",
+        "pin_try",
+        "sign_in",
+    ):
         raw.execute(f"DROP TABLE {table}")
     raw.execute("DROP INDEX petty_cash_takes_back")
     raw.execute("ALTER TABLE petty_cash DROP COLUMN takes_back")

@@ -42,10 +42,10 @@ def test_what_is_there_is_the_count_less_what_stands_since(desk: Desk) -> None:
     assert left() == "not counted"
     for typed, reason in (("", "recount"), ("-1", "recount"), ("1.5", "recount"), ("three", "recount"), ("3", "magic")):
         with pytest.raises(Refused):
-            stock.count_goods(desk.house, desk.tamsin, bag, typed, reason, desk.key())
+            stock.count_goods(desk.house, desk.boss, bag, typed, reason, desk.key())
     key = desk.key()
     for _ in range(2):
-        stock.count_goods(desk.house, desk.tamsin, bag, "3", "recount", key)
+        stock.count_goods(desk.house, desk.boss, bag, "3", "recount", key)
     desk.clock.on(60)
     number = starting.open_counter(desk.house, desk.tamsin, desk.key())
     ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked(bag, "2"))

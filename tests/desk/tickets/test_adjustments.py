@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -120,10 +121,14 @@ def test_what_somebody_has_paid_stays_whatever_is_given_later(desk: Desk) -> Non
 def test_a_price_is_overtyped_only_where_it_may_be(desk: Desk) -> None:
     number = party(desk, "lemon-posset")
     line = desk.whole(number).standing[0]
-    with refuses("discount with a reason"):
+    with refuses("fixed price, or a price of nothing"):
         adjustments.set_price(desk.house, desk.tamsin, desk.on(number), line.id, 100)
+    adjustments.set_price(desk.house, replace(desk.tamsin, lender=desk.boss.staff), desk.on(number), line.id, 100)
+    adjustments.set_price(desk.house, desk.boss, desk.on(number), line.id, line.unit_price)
     ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("drysuit-fitting"))
     fitting = desk.whole(number).standing[1]
+    with refuses("fixed price, or a price of nothing"):
+        adjustments.set_price(desk.house, desk.tamsin, desk.on(number), fitting.id, 0)
     adjustments.set_price(desk.house, desk.tamsin, desk.on(number), fitting.id, 2350)
     assert desk.whole(number).bill.total == line.unit_price + 2350
 

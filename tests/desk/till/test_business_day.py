@@ -12,6 +12,7 @@ from abrazo.core.states import FloatDifference
 from abrazo.desk.context import Actor
 from abrazo.desk.output.views.report import day_report, report_of
 from abrazo.desk.payments import closing, tenders
+from abrazo.desk.payments.views.past import past_page
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day, counting, opening, petty_cash
 from abrazo.formats.day_report import day_report_text
@@ -112,11 +113,13 @@ def test_paid_out_is_bounded_by_right_and_by_the_drawer(desk: Desk) -> None:
 
 
 def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:
+    sold(desk)
     desk.clock.on(10 * 3600 + 20 * 60)  # 00:40
     sold(desk)
-    counting.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
+    assert len(past_page(desk.house, {}, 1).tickets) == 2  # 'today' is the business date
+    counting.count_drawer(desk.house, desk.tamsin, {}, 16960, desk.key())
     business_day.close_day(desk.house, odile(desk), desk.key())
-    assert "First sale 00:40" in day_report_text(day_report(desk.house, 1))
+    assert "last sale 00:40" in day_report_text(day_report(desk.house, 1))
     assert desk.house.connection.execute("SELECT business_date FROM day").fetchone()[0] == "2026-06-13"
     with refuses("No day is open"):
         sold(desk)

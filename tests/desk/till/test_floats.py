@@ -6,11 +6,12 @@ from dataclasses import replace
 
 import pytest
 
-from abrazo.core.states import FloatDifference
+from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor
 from abrazo.desk.output.views.report import report_of
-from abrazo.desk.payments import tenders
-from abrazo.desk.till import business_day, counting, opening, petty_cash
+from abrazo.desk.payments import closing, tenders
+from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.till import business_day, counting, opening, petty_cash, tips_paid
 from abrazo.desk.till.opening import Float
 from abrazo.formats.report_json import report_json
 from tests.desk.books import holds
@@ -105,4 +106,22 @@ def test_petty_cash_is_taken_back_once_and_on_its_day(desk: Desk, direction: str
     with refuses("not paid out or in"):
         petty_cash.take_back(desk.house, desk.tamsin, 2, desk.key())
     assert (desk.balance("assets:cash:galley"), desk.balance("expenses:petty")) == (15000, 0)
+    holds(desk)
+
+
+def test_tips_are_paid_out_up_to_what_is_owed(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(1180, Extra.TIP), 1180)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+    ((person, _, owed),) = tips_paid.owed_tips(desk.house)
+    assert (person, owed) == ("tamsin", 200)
+    with refuses("paid out by a supervisor"):
+        tips_paid.pay_tips(desk.house, desk.tamsin, "tamsin", 200, desk.key())
+    with refuses("No more than .*2.00"):
+        tips_paid.pay_tips(desk.house, odile(desk), "tamsin", 201, desk.key())
+    borrowed = replace(desk.tamsin, lender=odile(desk).staff)
+    for _ in range(2):
+        tips_paid.pay_tips(desk.house, borrowed, "tamsin", 150, "once")
+    assert [left for _, _, left in tips_paid.owed_tips(desk.house)] == [50]
+    assert desk.balance("assets:cash:galley") == 15000 + 1180 - 150
     holds(desk)

@@ -106,6 +106,8 @@ def along_with(visit: Visit, others: list[Visit]) -> tuple[Visit, int] | None:
 
 def visits_of(house: House, several: list[Booking]) -> list[Visit]:
     """Bookings as they stand now."""
+    if not several:
+        return []
     house.items([id for one in several for id in (one.service, *one.addons)])  # read at once, then taken one by one
     house.heads([one.ticket for one in several if one.ticket is not None])
     people = [one.person for one in several if one.person is not None]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from abrazo.core.states import RowKind, Signature, Tender
+from abrazo.core.states import CorrectionKind, RowKind, Signature, Tender
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
@@ -14,7 +14,7 @@ from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
-from abrazo.store import bookings, outbox, till
+from abrazo.store import bookings, corrections, outbox, till
 from abrazo.store.tenders import PaymentRow
 from abrazo.words import phrases as w
 from abrazo.words.speaking import date_words
@@ -52,14 +52,30 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         tip=text(account.tip) if account.tip else None,
         rounding=text(account.rounding) if account.rounding else None,
         paid=tuple(pair for payment in taken for pair in _paid(house, payment, text)),
-        due=text(account.due) if account.due else None,
+        due=text(account.due) if account.due and not whole.head.voided_at else None,
         taxes=_taxes(house, whole, payer_id),
         message=house.settings.message,
         copy=outbox.copies(house.connection, about(whole, payer_id)) + 1,
         blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
         things=_things(whole, payer_id),
+        void=_void(house, whole, payer_id),
         code=jobs_code(house, whole) or f"T{whole.head.number}",
     )
+
+
+def _void(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
+    """Of a ticket that was made void: who did it, when, why, and what went back to this payer."""
+    if not whole.head.voided_at:
+        return ()
+    text, found = house.settings.currency.text, list[tuple[str, str]]()
+    made = [one for one in corrections.of_ticket(house.connection, whole.head.id) if one.kind == CorrectionKind.VOID]
+    for one in made[-1:]:
+        who = house.staff()[one.staff].name
+        found.append((house.say(w.VOID_BY, name=who, moment=one.at), ""))
+        found.append((house.say(w.VOID_WHY, reason=one.reason), ""))
+    back = [payment for payment in whole.payments if payment.payer == payer_id and payment.taken_back_at]
+    found += [(house.say(w.WENT_BACK, route=route_words(house, one)), text(one.given)) for one in back]
+    return tuple(found)
 
 
 def paper_date(house: House, iso: str) -> str:

@@ -197,6 +197,7 @@ def _drawer(house: House, petty: Iterable[Petty], drawer: DrawerFigures) -> Pair
         said = house.say(w.PAID_IN if one.direction == Direction.IN else w.PAID_OUT, category=one.category)
         signed = one.amount if one.direction == Direction.IN else -one.amount
         pairs.append((", ".join([said, one.note] if one.note else [said]), text(signed)))
+    pairs += [(house.say(w.TIPS_OUT), text(-drawer.tips_out))] if drawer.tips_out else []
     pairs += [(house.say(w.TO_BANK), text(-drawer.banked))] if drawer.banked else []
     pairs.append((house.say(w.EXPECTED), text(drawer.expected)))
     pairs += _counted(house, drawer)

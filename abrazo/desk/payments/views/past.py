@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day, stamp_at
@@ -101,13 +101,31 @@ def _span(house: House, typed: Mapping[str, str]) -> tuple[str, str, str]:
         first = datetime.combine(now.date() - timedelta(days=6), time())
         return stamp_at(first, house.zone), "", house.say(w.LAST_7_DAYS)
     else:
-        day = (now - timedelta(days=SPANS.get(span, 0))).date()
+        day = _business_today(house) - timedelta(days=SPANS.get(span, 0))
         words = house.say(w.YESTERDAY if SPANS.get(span, 0) else w.TODAY)
+    if not any(clock) and (opened := _business_day(house, day)):
+        return *opened, words
     begin, end = clock[0] or "00:00", clock[1] or "23:59"
     if any(clock):
         words = house.say(w.FROM_TO, what=words, begin=begin, end=end)
     since, until = (datetime.combine(day, time.fromisoformat(at)) for at in (begin, f"{end}:59"))
     return stamp_at(since, house.zone), stamp_at(until, house.zone), words
+
+
+def _business_today(house: House) -> date:
+    """The business date of the open day, at any hour; the calendar's without one."""
+    day = house.open_day()
+    return date.fromisoformat(day.business_date) if day else house.now().date()
+
+
+def _business_day(house: House, of: date) -> tuple[str, str] | None:
+    """From when to when the days of a business date were open, also past midnight; None when there was none."""
+    iso = of.isoformat()
+    days = till.read_days(house.connection, till.days_between(house.connection, iso, iso)).values()
+    if not days:
+        return None
+    ends = [day.closed_at or "" for day in days]
+    return min(day.opened_at for day in days), "" if "" in ends else max(ends)
 
 
 def _clock(text: str, where: str) -> str:

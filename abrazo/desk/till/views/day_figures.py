@@ -109,6 +109,7 @@ def _drawer(day: AnyDay, moved: Movements, began: FloatRow, count: Count | None)
         drawer.banked,
         total(one.amount for one in moved.banked if one.till == began.till and one.closing),
         began.left,
+        drawer.tips_paid_out,
     )
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from abrazo.core.money import total, totals
 from abrazo.core.states import Direction, RequestState, Tender
 from abrazo.core.till import Drawer, expected_cash
-from abrazo.desk.context import House
+from abrazo.desk.context import House, Staff
 from abrazo.desk.setup.tender_types import all_tenders
 from abrazo.desk.tickets.snapshot import load_tickets
 from abrazo.store import catalogue, corrections, tenders
@@ -17,7 +17,7 @@ from abrazo.store import till as tills
 from abrazo.store.corrections import Refund
 from abrazo.store.db import Connection
 from abrazo.store.tenders import PaymentRow
-from abrazo.store.till import Banked, Count, Day, FloatRow, Petty, Till
+from abrazo.store.till import Banked, Count, Day, FloatRow, Petty, Till, TipPaid
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,10 +84,11 @@ class Movements:
     refunds: list[Refund]
     petty: list[Petty]
     banked: list[Banked]
+    tips: list[TipPaid]
 
 
 def movements(house: House, day: int) -> Movements:
-    """What moved on a day; five statements, however many tills there are."""
+    """What moved on a day; six statements, however many tills there are."""
     return house.once(("movements", day), lambda: _movements(house.connection, day))
 
 
@@ -98,6 +99,7 @@ def _movements(connection: Connection, day: int) -> Movements:
         refunds=corrections.refunds_on(connection, day),
         petty=tills.petty_on(connection, day),
         banked=tills.banked_on(connection, day),
+        tips=tills.tips_paid_on(connection, day),
     )
 
 
@@ -135,12 +137,13 @@ def drawer_in(moved: Movements, day: int, began: FloatRow) -> Drawer:
         ),
         paid_out=total(one.amount for one in petty if one.direction == Direction.OUT),
         paid_in=total(one.amount for one in petty if one.direction == Direction.IN),
+        tips_paid_out=total(one.amount for one in moved.tips if one.till == till_id),
         banked=total(one.amount for one in moved.banked if one.till == till_id and not one.closing),
     )
 
 
-def till_page(house: House, till: Till) -> TillPage:
-    """What a till has taken since the day opened."""
+def till_page(house: House, till: Till, of: Staff | None = None) -> TillPage:
+    """What a till has taken since the day opened; tips of everybody, or only `of` somebody."""
     day, people = house.day(), house.staff()
     moved = movements(house, day.id)
     payments = [payment for payment in moved.payments if payment.till == till.id]
@@ -160,7 +163,7 @@ def till_page(house: House, till: Till) -> TillPage:
         change=change,
         cards=[_sum(machine, [p for p in standing if p.machine == machine]) for machine in machines],
         recorded=[_sum(one, [p for p in standing if p.tender == one]) for one in _recorded(house, standing)],
-        tips=_tips(house, standing),
+        tips=[one for one in _tips(house, standing) if of is None or one[0] == of.name],
         taken_back=[payment for payment in payments if payment.taken_back_at],
         last=list(reversed(payments))[:12],
         unknown=sum(ask.state == RequestState.UNKNOWN for ask in tenders.open_requests(house.connection)),

@@ -1,5 +1,6 @@
 // Small helps in the browser, by concern. Nothing is computed here: every figure comes from the server.
 import "./figures.js";
+import "./idle.js";
 import "./keys.js";
 import "./live.js";
 import { offer as floor } from "./floor.js";

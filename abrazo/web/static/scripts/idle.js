@@ -1,0 +1,16 @@
+// The screen locks itself when nobody touches it for as long as the house says; the house itself ends the sign-in then.
+let timer = null;
+
+function lock() {
+  const button = document.querySelector("[data-lock]");
+  button?.form?.requestSubmit(button);
+}
+
+function again() {
+  clearTimeout(timer);
+  const minutes = Number(document.getElementById("main")?.dataset.idle || 0);
+  if (minutes) timer = setTimeout(lock, minutes * 60000);
+}
+
+for (const kind of ["pointerdown", "keydown", "scroll"]) document.addEventListener(kind, again, { capture: true, passive: true });
+again();
