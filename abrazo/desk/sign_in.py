@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from contextlib import suppress
 from datetime import timedelta
 from math import ceil
 
@@ -25,7 +26,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import may_lend
 from abrazo.store import sign_in as kept
 from abrazo.store import staff
-from abrazo.store.db import atomic
+from abrazo.store.db import Busy, atomic
 from abrazo.store.sign_in import PinTries
 from abrazo.store.sign_in import SignInRow as SignInRow
 from abrazo.store.staff import Staff
@@ -132,10 +133,14 @@ def signed_in(house: House, token: str, *, reads_slips: bool) -> SignInRow | Non
 
 
 def still_here(house: House, row: SignInRow) -> None:
-    """Whoever is signed in did something just now; noted from time to time."""
-    if house.since(row.seen_at) > SEEN_EVERY:
-        with atomic(house.connection):
-            kept.seen(house.connection, row.id, house.stamp())
+    """Whoever is signed in did something just now. Noted from time to time, and not while somebody else writes."""
+    with suppress(Busy), atomic(house.connection, patience=0):
+        kept.seen(house.connection, row.id, house.stamp())
+
+
+def is_to_be_noted(house: House, row: SignInRow) -> bool:
+    """Whether it is time to note that whoever is signed in is still there."""
+    return house.since(row.seen_at) > SEEN_EVERY
 
 
 def end(house: House, token: str) -> None:

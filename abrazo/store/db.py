@@ -196,15 +196,16 @@ def _plan(kind: Hashable, names: tuple[str, ...]) -> tuple[bool, tuple[tuple[int
 
 
 @contextmanager
-def atomic(connection: Connection) -> Iterator[Connection]:
-    """One writer's transaction: all of it is confirmed, or nothing.
+def atomic(connection: Connection, patience: float | None = None) -> Iterator[Connection]:
+    """One writer's transaction: all of it is confirmed, or nothing. `patience`: seconds, else the connection's own.
 
     Raises Busy when it does not come to its turn in time. Writers queue for it here, those of this process at a lock
     and those of others at a file: SQLite would let them sleep and try again, some for seconds.
     """
-    until = time.monotonic() + getattr(connection, "patience", PATIENCE)
+    own = getattr(connection, "patience", PATIENCE)
+    until = time.monotonic() + (own if patience is None else patience)
     with _first(until), _turn(connection, until):
-        connection.execute("BEGIN IMMEDIATE")
+        _begin(connection, max(0.0, until - time.monotonic()))
         try:
             yield connection
             connection.execute("COMMIT")
@@ -212,6 +213,19 @@ def atomic(connection: Connection) -> Iterator[Connection]:
             if connection.in_transaction:  # a failed COMMIT may have ended it already
                 connection.execute("ROLLBACK")
             raise
+
+
+def _begin(connection: Connection, patience: float) -> None:
+    """Begin to write; whoever holds the file beside our queue is waited for as well."""
+    connection.execute(f"PRAGMA busy_timeout = {int(patience * 1000)}")
+    try:
+        connection.execute("BEGIN IMMEDIATE")
+    except sqlite3.OperationalError as error:
+        if why_unavailable(error) is Unavailable.BUSY:
+            raise Busy from None
+        raise
+    finally:
+        connection.execute(f"PRAGMA busy_timeout = {int(getattr(connection, 'patience', PATIENCE) * 1000)}")
 
 
 @contextmanager

@@ -9,6 +9,7 @@ from typing import Annotated, cast
 
 from fastapi import Depends
 from itsdangerous import BadSignature, Signer
+from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 from starlette.responses import Response
 
@@ -18,14 +19,14 @@ from abrazo.desk.act import note_refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.counter import may_go
 from abrazo.desk.permissions import RIGHTS, has, need
-from abrazo.desk.sign_in import SignInRow, lend, signed_in, still_here
+from abrazo.desk.sign_in import SignInRow, is_to_be_noted, lend, signed_in, still_here
 from abrazo.desk.tickets.counter_lock import held_to_counter
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.web.forms.base import read_form
 from abrazo.web.rights import right_of
 
 SCREEN, A_YEAR = "screen", 365 * 24 * 3600
-READS_SLIPS = "/prep"  # pages that are looked at for long without a touch
+READS_SLIPS = ("/prep", "/display")  # pages that are looked at for long without a touch
 
 
 class NeedsSignIn(Exception):
@@ -107,8 +108,8 @@ def mark_screen(request: Request, response: Response) -> None:
 async def _actor(request: Request, house: OpenHouse) -> Actor:
     actor = await _rightful(request, house, actor_of(request, house))
     row = _standing(request, house)
-    if row is not None and "x-fresh" not in request.headers:
-        still_here(house, row)
+    if row is not None and "x-fresh" not in request.headers and is_to_be_noted(house, row):
+        await run_in_threadpool(still_here, house, row)  # what writes may wait, and nobody else waits with it
     if held_to_counter(house, actor):
         number = str(request.path_params.get("ticket", ""))
         if not may_go(house, actor, request.url.path, int(number) if number.isdigit() else None):
@@ -124,11 +125,12 @@ async def _rightful(request: Request, house: House, actor: Actor) -> Actor:
     if request.method == "POST" and RIGHTS[right].lent:
         form = await read_form(request)
         if pin := str(form.get("pin", "")).strip():
-            actor = replace(actor, lender=lend(house, actor, str(form.get("lender", "")), pin))
+            lender = await run_in_threadpool(lend, house, actor, str(form.get("lender", "")), pin)
+            actor = replace(actor, lender=lender)
     try:
         need(actor, right)
     except Refused as refusal:
-        note_refused(house, actor, refusal)
+        await run_in_threadpool(note_refused, house, actor, refusal)
         raise
     return actor
 

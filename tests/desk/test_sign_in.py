@@ -69,6 +69,7 @@ def test_a_sign_in_ends_by_locking_by_doing_nothing_and_by_its_age(desk: Desk) -
     desk.clock.on(299)
     row = desk_sign_in.signed_in(desk.house, second, reads_slips=False)
     assert row is not None
+    assert desk_sign_in.is_to_be_noted(desk.house, row)
     desk_sign_in.still_here(desk.house, row)
     desk.clock.on(299)
     assert stands(second)

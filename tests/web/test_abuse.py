@@ -126,6 +126,7 @@ def test_a_held_database_says_so_keeps_the_form_and_goes_on(
     csrf = sign_in(client, "odile")
     form = {"csrf": csrf, "key": "k" * 20, "item": "enamel-mug", "counted": "3", "reason": "recount"}
     other = sqlite3.connect(house(tmp_path), isolation_level=None)
+    other.execute("UPDATE sign_in SET seen_at = strftime('%Y-%m-%dT%H:%M:%SZ', seen_at, '-1 minute')")
     other.execute("BEGIN IMMEDIATE")
     answer = client.post("/goods/count", data=form)
     assert (answer.status_code, w.BUSY in html.unescape(answer.text)) == (503, True)
