@@ -148,6 +148,7 @@ class Code(StrEnum):
     NO_ANONYMOUS_ACCOUNT = "no_anonymous_account"
     BENEFIT_SETTLED = "benefit_settled"
     NO_MEMBERSHIP = "no_membership"
+    MEMBERSHIP_LONG = "membership_long"
     MEMBERSHIP_OVER = "membership_over"
     SAME_TICKET = "same_ticket"
     TICKET_CLOSED = "ticket_closed"

@@ -138,6 +138,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NO_ANONYMOUS_ACCOUNT: "Nothing is sold from a place of this name.",
     C.BENEFIT_SETTLED: "Something is paid already; take it back first, then change the benefit.",
     C.NO_MEMBERSHIP: "Which membership?",
+    C.MEMBERSHIP_LONG: "A membership is written down for at most {years} years.",
     C.MEMBERSHIP_OVER: "That day is over: a membership ends today or later.",
     C.SAME_TICKET: "That is this ticket itself. Choose another.",
     C.TICKET_CLOSED: "Ticket {number} is closed. It can be read under Past tickets.",

@@ -202,6 +202,9 @@ def keep_benefit(edit: TicketChange, benefit_id: str, *, another_day: bool) -> N
     edit.wrote(kind, benefit=benefit_id, name=Personal(one.name))
 
 
+LONGEST_YEARS = 5  # of a membership that is written down at once
+
+
 def kinds(house: House) -> list[tuple[str, str]]:
     """The kinds of membership that the house has."""
     return benefits.list_kinds(house.connection)
@@ -218,6 +221,8 @@ def give_membership(house: House, actor: Actor, person: int, kind: str, until: s
         last = read_day(until, "until", f"{today.year + 1}-04-30")
         if last < today:
             raise Refused(Code.MEMBERSHIP_OVER, "until")
+        if last.year - today.year > LONGEST_YEARS:
+            raise Refused(Code.MEMBERSHIP_LONG, "until", years=LONGEST_YEARS)
         benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
         membership, name = Personal(names[kind]), Personal(who.name)
         facts: Facts = {"customer": person, "membership": kind, "until": last.isoformat()}

@@ -114,7 +114,7 @@ def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     assert nets(desk, number) == {"First paddle": 4224}
 
 
-@pytest.mark.parametrize("until", ["", "soon", "2026-06-12", "2027-02-30"])
+@pytest.mark.parametrize("until", ["", "soon", "2026-06-12", "2027-02-30", "9999-01-01"])
 def test_a_membership_needs_a_day(desk: Desk, until: str) -> None:
     who = people.add_person(desk.house, desk.tamsin, {"name": "Ro"}, desk.key())
     with pytest.raises(Refused) as refused:
