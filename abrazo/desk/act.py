@@ -49,8 +49,7 @@ class Act:
         return self.house.day().id
 
     def record(self, kind: Kind, ticket: int | None = None, booked: Booked = NOTHING, /, **facts: FactGiven) -> None:
-        """Put into the journal what was done, with whoever lent the right that the act needed."""
-        facts.setdefault("lender", self.by)
+        """Put into the journal what was done."""
         write_entry(self.house, self.actor, self.at, kind, ticket, booked, **facts)
 
 

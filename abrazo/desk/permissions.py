@@ -17,6 +17,7 @@ from abrazo.desk.context import Actor
 from abrazo.store.staff import Staff
 
 LONGEST_REASON = 120
+LENDERS_DIGITS = 6  # of the PIN of whoever lends rights
 SUPERVISOR = StaffRole.SUPERVISOR
 
 
@@ -97,7 +98,12 @@ def need(actor: Actor, right: Right) -> str | None:
 
 
 def may_lend(staff: Staff) -> bool:
-    """Whether somebody has any right that can be lent."""
+    """Whether somebody lends rights: any that can be lent is theirs, and their PIN is one of six digits.
+
+    Supervisors lend whatever theirs is: in a house of an earlier version it may have four.
+    """
+    if staff.role != SUPERVISOR and staff.pin_digits < LENDERS_DIGITS:
+        return False
     return any(rule.lent and has(staff, right) for right, rule in RIGHTS.items())
 
 

@@ -23,7 +23,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.desk.act import write_entry
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import may_lend
+from abrazo.desk.permissions import LENDERS_DIGITS, may_lend
 from abrazo.store import sign_in as kept
 from abrazo.store import staff
 from abrazo.store.db import Busy, atomic
@@ -31,7 +31,7 @@ from abrazo.store.sign_in import PinTries
 from abrazo.store.sign_in import SignInRow as SignInRow
 from abrazo.store.staff import Staff
 
-LEAST_DIGITS, LENDERS_DIGITS, MOST_PIN_DIGITS = 4, 6, 12
+LEAST_DIGITS, MOST_PIN_DIGITS = 4, 12
 FREE_TRIES = 5  # of which the last one begins the waiting
 FIRST_WAIT, LONGEST_WAIT = 60, 900  # seconds; each further wrong PIN doubles it
 MANY_WRONG, LOOKED_BACK = 5, timedelta(hours=12)

@@ -7,7 +7,7 @@ from email.message import EmailMessage
 from email.utils import format_datetime
 from html import escape
 
-from abrazo.formats.receipt_text import WIDTH, Receipt
+from abrazo.formats.receipt_text import VOID_MARK, WIDTH, Receipt
 from abrazo.words import phrases as w
 
 PAPER = 80.0  # mm, the width of a receipt
@@ -29,14 +29,15 @@ def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
             *r.taxes,
         ]
         rows += [(say(w.STILL_TO_PAY), r.due)] if r.due else []
+        rows += r.void
     body = "".join(f"<tr><td>{escape(words)}</td><td>{escape(amount)}</td></tr>" for words, amount in rows)
     head = escape(f"{r.whose}, {say(w.PAPER_TICKET, number=r.ticket)}, {r.business_date} {r.at}")
+    void = f"<p><b>{VOID_MARK}</b></p>" if r.void else ""
     blocks = "".join(f"<pre>{escape(chr(10).join(block))}</pre>" for block in r.blocks)
     return (
         f'<!doctype html><html lang="{escape(r.language)}"><head><meta charset="utf-8">'
         f"<title>{escape(say(w.RECEIPT_NAME, number=r.ticket))}</title>"
-        f""
-        f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{escape(r.address)}</p><p>{head}</p>"
+        f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{escape(r.address)}</p><p>{head}</p>{void}"
         f"<table>{body}</table>{blocks}<p>{escape(r.message)}</p></body></html>"
     )
 

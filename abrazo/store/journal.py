@@ -50,6 +50,9 @@ ADD_FIGURE = "INSERT INTO figure (entry, kind, name, detail, count, amount, base
 ADD_POSTING = "INSERT INTO posting (entry, account, amount) VALUES (?, ?, ?)"
 LATEST_AT = "SELECT number, ticket FROM journal WHERE till = ? AND ticket IS NOT NULL ORDER BY number DESC LIMIT 1"
 BALANCES = "SELECT account, sum(amount) AS amount FROM posting GROUP BY account ORDER BY account"
+BALANCES_OF = """
+SELECT account, sum(amount) AS amount FROM posting WHERE account IN (SELECT value FROM json_each(?)) GROUP BY account
+"""
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
 LAST_OF = "SELECT coalesce(max(number), 0) FROM journal WHERE ticket = ?"
 LATEST = "SELECT coalesce(max(number), 0) FROM journal"
@@ -173,6 +176,11 @@ def latest_at(connection: Connection, till: str) -> tuple[int, int] | None:
 def balances(connection: Connection) -> dict[str, int]:
     """Every account's balance in minor units; debits positive."""
     return {row["account"]: row["amount"] for row in connection.execute(BALANCES)}
+
+
+def balances_of(connection: Connection, accounts: Iterable[str]) -> dict[str, int]:
+    """The balances of some accounts in minor units; debits positive; those that nothing was posted to are left out."""
+    return {row["account"]: row["amount"] for row in connection.execute(BALANCES_OF, (json.dumps(list(accounts)),))}
 
 
 def balance(connection: Connection, account: str) -> int:

@@ -19,6 +19,8 @@ STYLES = (
         "papers",
         "room",
         "till",
+        "closing",
+        "rights",
         "report",
         "past",
         "options",

@@ -22,6 +22,7 @@ from urllib.parse import urlsplit
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
 from markupsafe import escape
+from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
@@ -71,12 +72,24 @@ def _again(request: Request, notice: Notice, status: int) -> Response:
         if ticket is not None and form is not None and notice.where != "pin":
             return ticket_page(request, house, actor, int(ticket), View.of(form), replace(notice, status=status))
         if notice.where == "pin" and form is not None:
-            sent = [(name, value) for name, value in form.multi_items() if isinstance(value, str)]
-            again = [(name, value) for name, value in sent if name not in ("csrf", "key", "pin", "lender")]
+            again = _sent_again(form, without=("csrf", "key", "lender"))
             address = request.url.path + (f"?{request.url.query}" if request.url.query else "")
             return page(request, house, actor, "_parts/lend.html", status, notice=notice, again=again,
                         address=address, lenders=supervisors(house))  # fmt: skip
         return page(request, house, actor, "_parts/message.html", status, notice=notice)
+
+
+SECRET = ("pin", "number", "expiry", "code")  # of a person, of a card: never shown, also not hidden in a page
+
+
+def _sent_again(form: FormData, without: tuple[str, ...] = ()) -> list[tuple[str, str]]:
+    """What was typed, to be sent once more; a card's number and a PIN are typed anew."""
+    secret = SECRET if "number" in form else SECRET[:1]
+    return [
+        (name, value)
+        for name, value in form.multi_items()
+        if isinstance(value, str) and name not in (*secret, *without)
+    ]
 
 
 @contextmanager
@@ -113,11 +126,12 @@ def _lost(request: Request, status: int, what: str) -> Response:
 
 
 def _plain(what: str, more: str = "") -> str:
+    look = "button" if more else "button is-on"
     return (
         '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Abrazo</title>'
         '<link rel="stylesheet" href="/static/abrazo.css"></head><body><main id="main" class="message">'
         f"<h1>{what}</h1>{more}"
-        f'<p><a class="button is-on" href="{urls.today()}">Back to Today</a></p></main></body></html>'
+        f'<p><a class="{look}" href="{urls.today()}">Back to Today</a></p></main></body></html>'
     )
 
 
@@ -169,11 +183,11 @@ def _unavailable(request: Request, error: Exception) -> Response:
         return _broken(request, error)
     log.warning("%s %s: the database is unavailable (%s)", request.method, request.url.path, why)
     form = getattr(request.state, "form", None) if request.method == "POST" else None
-    sent = [(name, value) for name, value in form.multi_items() if isinstance(value, str)] if form else []
-    again = "".join(markup.hidden(name, value) for name, value in sent if name != "pin")
+    again = "".join(markup.hidden(name, value) for name, value in (_sent_again(form) if form else []))
     address = escape(request.url.path + (f"?{request.url.query}" if request.url.query else ""))
     method = "post" if form else "get"
-    button = f'<form method="{method}" action="{address}">{again}<p><button class="button is-on">{w.TRY_AGAIN}</button>'
+    look = "button is-next is-big"
+    button = f'<form method="{method}" action="{address}">{again}<p><button class="{look}">{w.TRY_AGAIN}</button>'
     answer = HTMLResponse(_plain(WHY_UNAVAILABLE[why], f"{button}</p></form>"), 503)
     answer.headers["retry-after"] = "2"
     return answer

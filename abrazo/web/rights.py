@@ -60,6 +60,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/guests  POST /tickets/{ticket}/give  POST /tickets/{ticket}/parts
         POST /tickets/{ticket}/name  POST /tickets/{ticket}/bill  GET /tickets/{ticket}/done
         POST /tickets/{ticket}/free  GET /till  POST /till/petty  POST /till/petty/{row}/back  POST /till/tips
+        POST /till/bank
         GET /till/count
         POST /till/count  GET /till/close  POST /till/close  GET /till/open  POST /till/open  POST /tickets/{ticket}/tip
     """,

@@ -150,6 +150,11 @@ def count_drawer() -> str:
     return "/till/count"
 
 
+def bank_cash() -> str:
+    """Where cash of a drawer goes to the bank or the safe."""
+    return "/till/bank"
+
+
 def pay_tips() -> str:
     """Where tips are paid out in cash."""
     return "/till/tips"

@@ -263,6 +263,7 @@ LEFT_BEFORE = "Left at the last close"
 FLOAT_FIRST = "The first float, from the safe"
 FLOAT_BANK = "Difference: bank or safe"
 FLOAT_UNKNOWN = "Difference: nobody knows"
+TIP_POOL = "the tip pool"
 TIPS_OUT = "Tips paid out"
 TO_BANK = "To the bank or safe"
 STAYS = "Stays as the next float"
@@ -295,7 +296,7 @@ CHANGED_MEANWHILE = (
     "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
 )
 OTHER_SESSION = "This page is from another session. Load it again; nothing was done."
-BUSY = "The house's book is held by something else just now. Nothing was done and nothing is lost: try again."
+BUSY = "Something else holds the house's records just now. Nothing was done and nothing is lost: try again."
 DISK_FULL = "The disk is full: nothing was written. Free some space on the house's machine, then try again."
 CANNOT_WRITE = (
     "The house's files cannot be written. Their owner or the disk's state must be put right; nothing was done."

@@ -326,7 +326,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.FLOAT_DIFFERS_BLIND: "This is not what the drawer was left with. Count again, or say where the difference is.",
     C.SAME_DATE: "There was a business day {date:date} already. Confirm that a second one is to begin.",
     C.TILL_NOT_OPENED: "Till {till} was not opened today, so no money can go out of its drawer. Count its float first.",
-    C.MORE_THAN_COUNTED: "{counted:money} were counted in this drawer; no more than that can go to the bank.",
+    C.MORE_THAN_COUNTED: "This is more than was counted in the drawer; no more than that can go to the bank.",
     C.PETTY_NAMES: "At most {most} categories with ; between them, each up to {longest} characters, no two the same.",
     C.NO_SUCH_PETTY: "That was not paid out or in at this till today.",
     C.TAKEN_BACK: "That was taken back already.",

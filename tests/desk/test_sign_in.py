@@ -8,6 +8,7 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk import sign_in as desk_sign_in
+from abrazo.desk.permissions import Right, has, may_lend
 from abrazo.desk.sign_in import check_new_pin, lend, sign_in
 from abrazo.store import staff
 from tests.desk.conftest import Desk
@@ -83,3 +84,13 @@ def test_no_pin_is_kept(desk: Desk) -> None:
     hashed = staff.pin_hash(desk.house.connection, "tamsin")
     assert hashed.startswith("$argon2id$")
     assert "2086" not in (desk.folder / "house.db").read_bytes().decode("latin-1").replace(hashed, "")
+
+
+def test_whoever_was_given_a_right_lends_it_with_six_digits_only(desk: Desk) -> None:
+    staff.set_role_right(desk.house.connection, "server", "count goods", allowed=True)
+    desk.house.forget()
+    tamsin = desk.house.staff()["tamsin"]
+    assert (has(tamsin, Right.COUNT_GOODS), may_lend(tamsin)) == (True, False)
+    assert may_lend(replace(tamsin, pin_digits=6))
+    with refuses("Only a supervisor can lend"):
+        lend(desk.house, desk.tamsin, "tamsin", "2086")

@@ -30,6 +30,9 @@ from tests.web.test_roles import sign_in
 __all__ = ["client", "made"]
 
 
+OPEN = "SELECT t.id, t.version, p.id FROM ticket t JOIN payer p ON p.ticket = t.id WHERE t.state = 'open' LIMIT 1"
+
+
 def house(folder: Path) -> Path:
     return folder / "house" / "house.db"
 
@@ -131,6 +134,12 @@ def test_a_held_database_says_so_keeps_the_form_and_goes_on(
     answer = client.post("/goods/count", data=form)
     assert (answer.status_code, w.BUSY in html.unescape(answer.text)) == (503, True)
     assert 'name="counted" value="3"' in answer.text and hidden(answer.text, "key") == "k" * 20
+    ((ticket, version, payer),) = rows(tmp_path, OPEN)
+    card = {"number": "4000001234567899", "code": "907", "expiry": "09/29"}
+    keyed = {"csrf": csrf, "key": "q" * 20, "version": str(version), "payer": str(payer), "take": "1.00", **card}
+    told = client.post(f"/tickets/{ticket}/keyed", data=keyed)
+    assert (told.status_code, hidden(told.text, "take")) == (503, "1.00")
+    assert not any(f'value="{one}"' in told.text for one in card.values())  # a card is never shown again
     assert client.get("/goods").status_code == 200  # who reads waits for nobody
     other.execute("ROLLBACK")
     other.close()

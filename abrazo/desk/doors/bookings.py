@@ -286,7 +286,7 @@ def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: st
                 after = replace(booking, id=before.id, addons=before.addons, state=state)
                 bookings.change(act.connection, after)
                 changed += after != before
-        act.record(Kind.CALENDAR_READ, new=new, changed=changed)
+        act.record(Kind.CALENDAR_READ, new=new, changed=changed, lender=act.by)
         act.answer = f"{new} {changed}"
     return new, changed
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Refused
-from abrazo.core.states import RackPlace
+from abrazo.core.states import RackPlace, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.jobs import rack
 from abrazo.desk.output.views.report_page import ReportPage, report_page
@@ -13,7 +13,7 @@ from abrazo.desk.overview.queue import Waiting, queue
 from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.till.business_day import uncounted
 from abrazo.desk.till.views.till import counts_of, drawer_of, float_rows
 from abrazo.store import tenders
@@ -34,6 +34,7 @@ class Unfinished:
     lines: int
     machine: str = ""
     on_hold: bool = False
+    closed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,9 +74,10 @@ def day_end(house: House, actor: Actor) -> DayEnd:
     tickets = open_tickets(house)
     by_id = {whole.head.id: whole for whole in tickets}
     asks = tenders.open_requests(house.connection)
+    by_id |= load_tickets(house, [ask.ticket for ask in asks if ask.ticket not in by_id])  # a refund of a closed one
     return DayEnd(
         day.business_date,
-        [_unfinished(house, by_id[ask.ticket], ask.amount, ask.machine) for ask in asks if ask.ticket in by_id],
+        [_unfinished(house, by_id[ask.ticket], ask.amount, ask.machine) for ask in asks],
         [_unfinished(house, whole, whole.bill.due) for whole in tickets],
         uncounted(house),
         [one for one in _drawers(house) if one.count or one.moved or one.till in day.floats],
@@ -88,7 +90,8 @@ def day_end(house: House, actor: Actor) -> DayEnd:
 def _unfinished(house: House, whole: TicketSnapshot, amount: int, machine: str = "") -> Unfinished:
     head = whole.head
     name = place_of(house, whole) or house.say(w.TICKET_NUMBER, number=head.number)
-    return Unfinished(name, head.id, head.number, amount, len(whole.standing), machine, head.held_at is not None)
+    state = head.held_at is not None, head.state != TicketState.OPEN
+    return Unfinished(name, head.id, head.number, amount, len(whole.standing), machine, *state)
 
 
 def _drawers(house: House) -> list[DrawerEnd]:

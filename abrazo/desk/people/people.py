@@ -146,7 +146,7 @@ def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str
         for person, home in new:
             keep_person(house, person, home)
         result = Imported(len(new), len(read) - len(new))
-        act.record(Kind.PEOPLE_IMPORTED, added=result.added, known=result.known)
+        act.record(Kind.PEOPLE_IMPORTED, added=result.added, known=result.known, lender=act.by)
         act.answer = f"{result.added} {result.known}"
     return result
 

@@ -54,5 +54,5 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
         count = stock.GoodsCount(item_id, at, plain, reason, actor.staff.id, actor.till.id)
         stock.add_count(act.connection, count)
         name, unit = Personal(item.name), item.unit or "×"
-        act.record(Kind.GOODS_COUNTED, item=item_id, quantity=plain, unit=unit, name=name, why=reason)
+        act.record(Kind.GOODS_COUNTED, item=item_id, quantity=plain, unit=unit, name=name, why=reason, lender=act.by)
         act.answer = item_id

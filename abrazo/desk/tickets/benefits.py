@@ -235,4 +235,6 @@ def end_membership(house: House, actor: Actor, person: int, membership: int) -> 
     with acting(house, actor, "set-up", needs=Right.GIVE_MEMBERSHIPS) as act:
         who = known(house, person)
         benefits.end_membership(act.connection, membership, person, act.at)
-        act.record(Kind.MEMBERSHIP_ENDED, customer=person, membership=membership, name=Personal(who.name))
+        act.record(
+            Kind.MEMBERSHIP_ENDED, customer=person, membership=membership, name=Personal(who.name), lender=act.by
+        )

@@ -76,7 +76,7 @@ def _leave(act: Act, till_id: str, banked: int) -> None:
     if banked < 0:
         raise Refused(Code.NEGATIVE_TOTAL, bank_field(till_id))
     if banked > held:
-        raise Refused(Code.MORE_THAN_COUNTED, bank_field(till_id), counted=held)
+        raise Refused(Code.MORE_THAN_COUNTED, bank_field(till_id))
     if count and count.over:
         kind = Kind.OVER if count.over > 0 else Kind.SHORT
         booked = Booked(over_short_postings(till_id, count.over))

@@ -16,12 +16,14 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import Booked
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import float_postings
+from abrazo.core.money import total
 from abrazo.core.states import FloatDifference
-from abrazo.core.till import float_difference
+from abrazo.core.till import expected_cash, float_difference
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, has, need
 from abrazo.desk.till.drawer import as_kept, as_read
+from abrazo.desk.till.views.till import drawer_of, float_rows
 from abrazo.store import till
 from abrazo.store.till import FloatRow
 
@@ -38,8 +40,13 @@ class Float:
 
 
 def skipped_float(house: House, actor: Actor) -> Float:
-    """The float of a till that is not counted: what its drawer was left with. A supervisor's right."""
+    """What is taken to be in a drawer that is not counted: what it was left with, and what it took since.
+
+    A supervisor's right.
+    """
     need(actor, Right.SKIP_FLOAT)
+    if house.open_day() is not None and (taken := _taken(house, actor.till.id)):
+        return Float(total((float_rows(house, house.day().id)[actor.till.id].amount, taken)))
     day = till.last_closed(house.connection)
     count = till.counts_of(house.connection, day).get(actor.till.id) if day else None
     counted = count.total if count else 0  # of a house of an earlier version that is all there is
@@ -47,13 +54,21 @@ def skipped_float(house: House, actor: Actor) -> Float:
     return Float(left, as_read(count.pieces) if count and count.total == left else {})
 
 
+def _taken(house: House, till_id: str) -> int:
+    """What a drawer took on the open day so far, in minor units."""
+    day = house.day().id
+    return float_difference(expected_cash(drawer_of(house, day, till_id)), float_rows(house, day)[till_id].amount)
+
+
 def count_float(house: House, actor: Actor, counted: Float, key: str) -> None:
-    """A till joins the open day with its float."""
+    """A till joins the open day with what is in its drawer: its float, and what it took before it was counted."""
     with acting(house, actor, "float", key) as act:
         if act.done is not None:
             return
         if actor.till.id in house.day().floats:
             raise Refused(Code.FLOAT_THERE, "total", till=actor.till.name)
+        if taken := _taken(house, actor.till.id):
+            counted = Float(float_difference(counted.amount, taken), why=counted.why)
         _join(act, act.day, {actor.till.id: counted})
 
 

@@ -117,8 +117,7 @@ def bank_cash(house: House, actor: Actor, amount: int, key: str) -> None:
     with acting(house, actor, "banked", key) as act:
         if act.done is not None:
             return
-        by = need(actor, Right.PAY_OUT_LARGE) if amount > house.settings.pay_out_limit else None
-        must_be_there(house, actor.till.id, amount)
+        by = _may_go_out(act, amount)
         drawer.moved(house, actor.till.id, 0, amount)
         till.add_banked(act.connection, act.day, Banked(actor.till.id, actor.staff.id, act.at, amount, False))
         booked = Booked(banked_postings(actor.till.id, amount))

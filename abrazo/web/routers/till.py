@@ -35,7 +35,6 @@ from abrazo.web.supervisor_override import ask_to_lend, supervisors, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/till")
-TO_BANK = "bank"
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,13 +96,20 @@ def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     typed = form.typed("amount", "category", "note")
     try:
         amount = read_money(house, typed["amount"], "amount")
-        direction = form.direction
-        by = with_lender(house, actor, form)
-        if direction == TO_BANK:
-            petty_cash.bank_cash(house, by, amount, form.key)
-        else:
-            moved = petty_cash.MovedCash(direction, amount, typed["category"], typed["note"])
-            petty_cash.move_cash(house, by, moved, form.key)
+        moved = petty_cash.MovedCash(form.direction, amount, typed["category"], typed["note"])
+        petty_cash.move_cash(house, with_lender(house, actor, form), moved, form.key)
+    except Refused as refusal:
+        return _till(request, house, actor, wrong(house, refusal), typed)
+    return RedirectResponse(urls.till(), 303)
+
+
+@router.post("/bank")
+def bank(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Petty]) -> Response:
+    """Cash of the drawer goes to the bank or the safe."""
+    typed = form.typed("amount", "category", "note")
+    try:
+        amount = read_money(house, typed["amount"], "amount")
+        petty_cash.bank_cash(house, with_lender(house, actor, form), amount, form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)

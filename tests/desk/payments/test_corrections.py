@@ -9,6 +9,7 @@ from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.output.views.report import day_report
+from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.overview.finder import find
 from abrazo.desk.overview.room import open_tickets, room_of
 from abrazo.desk.payments import closing, refunds, reopening, tenders
@@ -382,3 +383,18 @@ def test_a_void_waits_for_the_credit_that_came_of_it(desk: Desk) -> None:
     tenders.take_back(desk.house, wren(desk), desk.on(second), spent)
     reopening.void(desk.house, odile(desk), OnTicket(first, None, desk.key()), "by mistake")
     assert (desk.whole(first).head.state, desk.balance("liabilities:store-credit"), desk.balance("")) == ("left", 0, 0)
+
+
+def test_a_refund_that_is_under_way_stands_in_the_way_of_closing(desk: Desk) -> None:
+    """Its ticket is closed: it is among what is read before the day is closed, and leads there."""
+    number, payment = closed(desk, "card")
+    line = desk.whole(number).standing[0]
+    desk.tell("silent, charged")
+    wanted = refunds.RefundWanted(payment, line.unit_price, [line.id])
+    refunds.refund(desk.house, odile(desk), OnTicket(number, None, desk.key()), wanted, "off")
+    desk.follow()
+    desk.house.forget()
+    (charge,) = day_end(desk.house, odile(desk)).charges
+    assert (charge.ticket, charge.closed, charge.machine) == (number, True, "card machine 1")
+    with refuses("without an answer, 1"):
+        business_day.close_day(desk.house, odile(desk), desk.key())

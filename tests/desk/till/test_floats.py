@@ -125,3 +125,25 @@ def test_tips_are_paid_out_up_to_what_is_owed(desk: Desk) -> None:
     assert [left for _, _, left in tips_paid.owed_tips(desk.house)] == [50]
     assert desk.balance("assets:cash:galley") == 15000 + 1180 - 150
     holds(desk)
+
+
+def test_a_till_that_took_money_before_it_was_counted_has_its_float_without_it(desk: Desk) -> None:
+    business_day.close_day(desk.house, odile(desk), desk.key())
+    opening.open_day(desk.house, desk.tamsin, {"galley": Float(15000)}, desk.key(), again=True)
+    at_landing = replace(desk.tamsin, till=desk.house.tills()["landing"])
+    number, payer = one_payer(desk)
+    tenders.take_cash(desk.house, at_landing, desk.on(number), payer, tenders.Sum(980), 980)
+    supervisor = Actor(odile(desk).staff, at_landing.till)
+    assert opening.skipped_float(desk.house, supervisor) == Float(12980)
+    opening.count_float(desk.house, at_landing, Float(12980), desk.key())  # as it lies there: left, and what was taken
+    (landing,) = [one for one in drawers(desk, desk.house.day().id) if one["till"] == "landing"]
+    assert [landing[name] for name in ("taken_over", "float", "expected")] == ["120.00", "120.00", "129.80"]
+    holds(desk)
+
+
+def test_a_sealed_days_pieces_stand_largest_first(desk: Desk) -> None:
+    counting.count_drawer(desk.house, desk.tamsin, {1000: 2, 500: 3, 10000: 1, 50: 2}, None, desk.key())
+    day = business_day.close_day(desk.house, odile(desk), desk.key())
+    (galley,) = [one for one in drawers(desk, day) if one["till"] == "galley"]
+    pieces = galley["counted_pieces"]
+    assert isinstance(pieces, dict) and list(pieces) == ["100.00", "10.00", "5.00", "0.50"]

@@ -8,7 +8,7 @@ from abrazo.core.figures import FigureKind
 from abrazo.core.ledger import Role
 from abrazo.core.money import total, totals
 from abrazo.core.report import Corrected, Correction, Counted, DrawerFigures, Report, report
-from abrazo.core.states import AdjustmentKind, Direction, Tender
+from abrazo.core.states import AdjustmentKind, Direction, FloatDifference, Tender
 from abrazo.core.till import worth_of
 from abrazo.desk.context import House
 from abrazo.desk.output.views.receipt import paper_date
@@ -185,11 +185,18 @@ def _correction(house: House, one: Correction) -> tuple[str, str]:
     return said, house.settings.currency.text(-one.amount)
 
 
+WHY_FLOAT: dict[str, str] = {
+    FloatDifference.FIRST: w.FLOAT_FIRST,
+    FloatDifference.BANK: w.FLOAT_BANK,
+    FloatDifference.UNKNOWN: w.FLOAT_UNKNOWN,
+}
+
+
 def _drawer(house: House, petty: Iterable[Petty], drawer: DrawerFigures) -> Pairs:
     text = house.settings.currency.text
     pairs = [(house.say(w.FLOAT), text(drawer.float_amount)), *_pieces(house, drawer.float_pieces)]
     if drawer.float_difference:
-        why = {"first": w.FLOAT_FIRST, "bank": w.FLOAT_BANK, "unknown": w.FLOAT_UNKNOWN}.get(drawer.difference)
+        why = WHY_FLOAT.get(drawer.difference)
         pairs.append((house.say(w.LEFT_BEFORE), text(drawer.taken_over)))
         pairs += [(house.say(why), text(drawer.float_difference))] if why else []
     pairs += [(house.say(w.CASH_HANDED), text(drawer.cash_in)), (house.say(w.CHANGE_GIVEN), text(-drawer.cash_out))]
