@@ -241,6 +241,7 @@ class Code(StrEnum):
     NOBODY_FOR_VALUE = "nobody_for_value"
     NO_VALUE = "no_value"
     NOTHING_TO_REFUND = "nothing_to_refund"
+    PIECES_AND_AMOUNT = "pieces_and_amount"
     NO_REFUND_AMOUNT = "no_refund_amount"
     ABOVE_TIP = "above_tip"
     NOT_TO_CARD = "not_to_card"

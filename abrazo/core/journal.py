@@ -163,6 +163,7 @@ class Kind(StrEnum):
     MEMBERSHIP_GIVEN = "membership given"
     MEMBERSHIP_ENDED = "membership ended"
     GOODS_COUNTED = "goods counted"
+    GOODS_MOVED = "goods moved"
     # papers and messages
     RECEIPT_PRINTED = "receipt printed"
     GIFT_RECEIPT_PRINTED = "gift receipt printed"

@@ -4,6 +4,7 @@ Rules here
 - what a refund gives back is remembered by line and charge, so nothing goes back twice (reckoning, section 12)
 - lines and charges chosen without an amount give back all that is left of them; an amount comes off what was chosen in
   proportion to what is left of each, and is refused above it
+- pieces of a line give back cumulatively, `round(net x q2 / Q) - round(net x q1 / Q)`, of what amounts left of its net
 - the tax in a refund is reckoned so that the tax of all refunds together is the rounded tax of all that went back: when
   everything is refunded, exactly the tax of the ticket is (EN 16931 rounds once per VAT category, as section 5 does)
 - where tax is added it goes back with its line; where it is contained it is within
@@ -116,14 +117,31 @@ def refundable(ticket: Ticket, bill: Bill, given: GivenBack) -> dict[Ref, int]:
     return {ref: books.gross(books.tax_of[ref], left) if left else 0 for ref, left in books.left.items()}
 
 
+def pieces_worth(net: int, quantity: Fraction, before: Fraction, back: Fraction) -> int:
+    """What pieces of a line give back when `before` of its quantity went back earlier; minor units.
+
+    `net` is of the whole line, less what was given back of it as amounts. Refused: none, or more than is left.
+    """
+    if back <= 0 or before + back > quantity:
+        raise Refused(Code.ABOVE_QUANTITY, "lines")
+    return round_half_up(net * (before + back) / quantity) - round_half_up(net * before / quantity)
+
+
 def plan_refund(
-    ticket: Ticket, bill: Bill, given: GivenBack, chosen: Sequence[Ref] = (), amount: int | None = None
+    ticket: Ticket,
+    bill: Bill,
+    given: GivenBack,
+    chosen: Sequence[Ref] = (),
+    amount: int | None = None,
+    most: Mapping[Ref, int] | None = None,
 ) -> RefundPlan:
     """What a refund of chosen lines and charges gives back: all that is left of them, or an amount in minor units.
 
-    With nothing chosen an amount comes off everything. Refused: chosen twice, nothing left, above what is left.
+    With nothing chosen an amount comes off everything. `most` is what goes back of rows of which only pieces do.
+    Refused: chosen twice, nothing left, above what is left.
     """
     books = _Books(ticket, bill, given)
+    books.left |= {ref: min(books.left[ref], part) for ref, part in (most or {}).items() if ref in books.left}
     if len(set(chosen)) < len(chosen):
         raise Refused(Code.LINE_TWICE, "lines")
     if any(ref not in books.left for ref in chosen):

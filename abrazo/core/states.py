@@ -184,6 +184,15 @@ class Direction(StrEnum):
     IN = "in"
 
 
+class GoodsMove(StrEnum):
+    """Why goods came or went without a sale and without a count."""
+
+    CAME_BACK = "came back"
+    NOT_FOR_SALE = "unsaleable"
+    BOUGHT = "bought"
+    TAKEN_BACK = "taken back"
+
+
 class FloatDifference(StrEnum):
     """Why a float is not what its drawer was left with at the last close."""
 

@@ -34,7 +34,8 @@ class Refund:
     """Money given back for a closed ticket, in minor units.
 
     `taxes` says what went back under each tax: (tax, amount with its tax, the tax in it). `tip` is what of the amount
-    is tip; `deposit` the deposit line of which it is the rest; `rounding` what cash rounding adds to it.
+    is tip; `deposit` the deposit line of which it is the rest; `rounding` what cash rounding adds to it; `for_sale`
+    whether goods that come back go on the shelf.
     """
 
     id: int
@@ -53,6 +54,7 @@ class Refund:
     deposit: int | None = None
     taxes: tuple[tuple[str | None, int, int], ...] = ()
     rounding: int = 0
+    for_sale: bool = True
 
     @property
     def handed(self) -> int:
@@ -77,7 +79,7 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
 REFUND_COLUMNS = """
 SELECT id, ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding,
-       (SELECT json_group_array(json_array(tax, amount, contained)) FROM
+       for_sale, (SELECT json_group_array(json_array(tax, amount, contained)) FROM
           (SELECT tax, amount, contained FROM refund_tax WHERE refund = refund.id ORDER BY position)) AS taxes
 FROM refund
 """
@@ -88,16 +90,22 @@ REFUNDS_OF_DAYS = f"""{REFUND_COLUMNS} WHERE state = 'done' AND (day IN ({AMONG}
   SELECT id FROM ticket WHERE day IN ({AMONG}))) ORDER BY id
 """
 ADD_REFUND = """
-INSERT INTO refund (ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO refund (ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding,
+                    for_sale)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_TAX = "INSERT INTO refund_tax (refund, position, tax, amount, contained) VALUES (?, ?, ?, ?, ?)"
-ADD_PART = "INSERT INTO refund_part (refund, kind, ref, amount) VALUES (?, ?, ?, ?)"
+ADD_PART = "INSERT INTO refund_part (refund, kind, ref, amount, pieces) VALUES (?, ?, ?, ?, ?)"
 PARTS_GIVEN = """
 SELECT p.kind, p.ref, sum(p.amount) AS amount FROM refund r JOIN refund_part p ON p.refund = r.id
 WHERE r.ticket = ? AND r.state <> 'not done' GROUP BY p.kind, p.ref
 """
 PARTS_OF = "SELECT kind, ref, amount FROM refund_part WHERE refund = ? ORDER BY kind, ref"
+PIECES_OF = "SELECT ref, pieces FROM refund_part WHERE refund = ? AND pieces IS NOT NULL ORDER BY ref"
+PIECES_GIVEN = """
+SELECT p.ref, p.pieces, p.amount FROM refund r JOIN refund_part p ON p.refund = r.id
+WHERE r.ticket = ? AND r.state <> 'not done' AND p.pieces IS NOT NULL
+"""
 SET_REFUND = "UPDATE refund SET state = ? WHERE id = ? AND state = 'asked'"
 
 
@@ -160,14 +168,14 @@ def add_refund(connection: Connection, refund: Refund) -> int:
     """Keep a refund; its id is given anew."""
     r = refund
     facts = (r.ticket, r.payment, r.amount, r.reason, r.route, r.day, r.till, r.staff, r.lender, r.at, r.state)
-    row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit, r.rounding)).lastrowid
+    row = connection.execute(ADD_REFUND, (*facts, r.tip, r.deposit, r.rounding, r.for_sale)).lastrowid
     assert row is not None
     connection.executemany(ADD_TAX, [(row, place, *part) for place, part in enumerate(r.taxes)])
     return row
 
 
-def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[RowKind, int, int]]) -> None:
-    """What a refund takes off lines and charges: (line or charge, id, minor units without added tax)."""
+def add_refund_parts(connection: Connection, refund: int, parts: list[tuple[RowKind, int, int, str | None]]) -> None:
+    """What a refund takes off lines and charges: (line or charge, id, minor units without added tax, pieces)."""
     connection.executemany(ADD_PART, [(refund, *part) for part in parts])
 
 
@@ -179,6 +187,16 @@ def parts_given(connection: Connection, ticket: int) -> list[tuple[RowKind, int,
 def parts_of(connection: Connection, refund: int) -> list[tuple[RowKind, int, int]]:
     """What a refund gives back of lines and charges."""
     return [(RowKind(row["kind"]), row["ref"], row["amount"]) for row in connection.execute(PARTS_OF, (refund,))]
+
+
+def pieces_of(connection: Connection, refund: int) -> list[tuple[int, str]]:
+    """Which lines come back with a refund, and how many pieces of each, as decimal text."""
+    return [(row["ref"], row["pieces"]) for row in connection.execute(PIECES_OF, (refund,))]
+
+
+def pieces_given(connection: Connection, ticket: int) -> list[tuple[int, str, int]]:
+    """Which lines came back with a ticket's refunds, or may be coming: line, pieces, minor units."""
+    return [(row["ref"], row["pieces"], row["amount"]) for row in connection.execute(PIECES_GIVEN, (ticket,))]
 
 
 def set_refund(connection: Connection, refund: int, state: RefundState) -> None:

@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import astuple, dataclass
 
+from abrazo.core.states import GoodsMove
 from abrazo.store.db import Connection, record
 
 
@@ -38,9 +39,14 @@ SHELVES = "SELECT id, shelf FROM item WHERE id IN (SELECT value FROM json_each(?
 LAST = "SELECT max(id) FROM stock_count WHERE item IN (SELECT value FROM json_each(?)) GROUP BY item"
 COUNTED = f"SELECT item, quantity FROM stock_count WHERE id IN ({LAST})"
 ALL_COUNTED = "SELECT DISTINCT item FROM stock_count"
-SOLD = f"""
-SELECT l.item, l.quantity FROM stock_count c JOIN line l ON l.item = c.item JOIN ticket t ON t.id = l.ticket
-WHERE c.id IN ({LAST}) AND l.added_at > c.at AND l.removed_at IS NULL AND t.voided_at IS NULL
+GONE = "coalesce(l.removed_at, t.voided_at, '')"
+MOVED = f"""
+SELECT c.item, CASE WHEN l.added_at > c.at THEN '-' ELSE '' END || l.quantity AS quantity
+FROM stock_count c JOIN line l ON l.item = c.item JOIN ticket t ON t.id = l.ticket
+WHERE c.id IN ({LAST}) AND (l.added_at > c.at) <> ({GONE} > c.at)
+UNION ALL
+SELECT c.item, m.quantity FROM stock_count c JOIN stock_move m ON m.item = c.item
+WHERE c.id IN ({LAST}) AND m.at > c.at
 """
 ADD_FAMILY = "INSERT INTO family (id, name, code) VALUES (?, ?, ?)"
 ADD_VARIANT = "INSERT INTO variant (item, family, size, colour) VALUES (?, ?, ?, ?)"
@@ -49,6 +55,19 @@ NOT_FOLLOWING = """
 SELECT DISTINCT c.item FROM stock_count c WHERE c.reason <> 'first stock' AND NOT EXISTS (
   SELECT 1 FROM journal j WHERE j.kind = 'goods counted' AND j.at = c.at AND json_extract(j.facts, '$.item') = c.item
     AND json_extract(j.facts, '$.quantity') = c.quantity)
+UNION
+SELECT DISTINCT m.item FROM stock_move m WHERE NOT EXISTS (
+  SELECT 1 FROM journal j WHERE j.kind = 'goods moved' AND j.at = m.at AND json_extract(j.facts, '$.item') = m.item
+    AND json_extract(j.facts, '$.quantity') = m.quantity)
+UNION
+SELECT json_extract(j.facts, '$.item') FROM journal j WHERE j.kind = 'goods moved' AND NOT EXISTS (
+  SELECT 1 FROM stock_move m WHERE m.at = j.at AND m.item = json_extract(j.facts, '$.item'))
+"""
+ADD_MOVE = """
+INSERT INTO stock_move (item, at, quantity, why, refund, petty, staff, till) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
+MOVES_OF_PETTY = """
+SELECT item, at, quantity, why, refund, petty, staff, till FROM stock_move WHERE petty = ? ORDER BY id
 """
 ADD_COUNT = "INSERT INTO stock_count (item, at, quantity, reason, staff, till) VALUES (?, ?, ?, ?, ?, ?)"
 
@@ -76,15 +95,16 @@ def shelves_of(connection: Connection, items: Iterable[str]) -> dict[str, str]:
 
 
 def last_counts(connection: Connection, items: Iterable[str]) -> dict[str, tuple[str, list[str]]]:
-    """What was counted last of each item, and the quantities of its lines that were added later and stand.
+    """What was counted last of each item, and what came since; negative when it went.
 
-    Items that were never counted are left out.
+    A line that was added before the count and taken off, or made void, after it has come back. Items that were never
+    counted are left out.
     """
     among = (json.dumps(list(items)),)
     found: dict[str, tuple[str, list[str]]] = {}
     for row in connection.execute(COUNTED, among):
         found[row["item"]] = (row["quantity"], [])
-    for row in connection.execute(SOLD, among):
+    for row in connection.execute(MOVED, among * 2):
         found[row["item"]][1].append(row["quantity"])
     return found
 
@@ -121,8 +141,32 @@ class GoodsCount:
     till: str
 
 
+@dataclass(frozen=True, slots=True)
+class StockMove:
+    """Goods that came without a sale, or went (negative), as decimal text; with which refund or money paid out."""
+
+    item: str
+    at: str
+    quantity: str
+    why: GoodsMove
+    refund: int | None
+    petty: int | None
+    staff: str
+    till: str
+
+
+def add_move(connection: Connection, move: StockMove) -> None:
+    """Note goods that came or went."""
+    connection.execute(ADD_MOVE, astuple(move))
+
+
+def moves_of_petty(connection: Connection, petty: int) -> list[StockMove]:
+    """Goods that were bought with money out of a drawer."""
+    return [record(StockMove, row) for row in connection.execute(MOVES_OF_PETTY, (petty,))]
+
+
 def not_following(connection: Connection) -> list[str]:
-    """Items with a count that no entry of the journal speaks of."""
+    """Items with a count or a movement that no entry of the journal speaks of, or an entry without its movement."""
     return [row["item"] for row in connection.execute(NOT_FOLLOWING)]
 
 

@@ -164,6 +164,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.PEOPLE_IMPORTED: ("Imported people; new: {added}, known before: {known}",),
     K.MEMBERSHIP_GIVEN: ("{name} is a member, {called}, until {until:date}",),
     K.MEMBERSHIP_ENDED: ("A membership of {name} ends",),
+    K.GOODS_MOVED: ("{quantity} {unit} {name}: {why:word}",),
     K.GOODS_COUNTED: ("Counted {quantity} {unit} {name}: {why:word}",),
     K.RECEIPT_PRINTED: ("Receipt printed, {payer}, copy {copy}",),
     K.GIFT_RECEIPT_PRINTED: ("Gift receipt printed, {payer}",),

@@ -23,6 +23,7 @@ STATES = (
     *("round", "square", "stool"),
     # why goods are counted anew
     *("recount", "delivery", "breakage", "loss", "first stock"),
+    *("came back", "unsaleable", "bought", "taken back"),
     # where a card's charge stands
     *("Asking the machine", "Sent to the machine", "Sent to the payment service", "Card shown", "Tip chosen"),
     *("PIN keyed", "Asking the bank", "Approved"),

@@ -15,7 +15,7 @@ from abrazo.core.figures import NOTHING, WentBack, part_figures, refunded, summe
 from abrazo.core.ledger import LineUse, Role, sale_names
 from abrazo.core.money import Currency, round_half_up, totals
 from abrazo.core.reckon import reckon
-from abrazo.core.refunds import GivenBack, Ref, RefundPlan, plan_refund, refundable
+from abrazo.core.refunds import GivenBack, Ref, RefundPlan, pieces_worth, plan_refund, refundable
 from abrazo.core.sale_books import SaleBooks, all_of
 from abrazo.core.states import RowKind, TaxMode
 from abrazo.core.tax import Tax
@@ -102,6 +102,27 @@ def test_lines_alone_follow_the_published_rule(
         assert (plan.parts[0].contained, plan.rows) == (expected, ((("line", str(index)), price),))
         assert plan.amount == price + (expected if mode == TaxMode.EXCLUSIVE else 0)
         before = after(before, plan)
+
+
+@given(st.integers(1, 99_999), st.lists(st.integers(1, 4000), min_size=1, max_size=6), MODES)
+def test_pieces_follow_the_published_rule(net: int, cuts: list[int], mode: TaxMode) -> None:
+    """Reckoning, section 12: round(N x q2 / Q) - round(N x q1 / Q), here as its sums say."""
+    pieces = [Fraction(cut, 1000) for cut in cuts]
+    quantity = sum(pieces, Fraction(0))
+    parts, before = [], Fraction(0)
+    for back in pieces:
+        parts.append(pieces_worth(net, quantity, before, back))
+        before += back
+        assert sum(parts) == round_half_up(net * before / quantity)
+    assert sum(parts) == net
+    for before, back in ((quantity, Fraction(1)), (Fraction(0), quantity + 1), (Fraction(0), Fraction(0))):
+        with pytest.raises(Refused) as refusal:
+            pieces_worth(net, quantity, before, back)
+        assert refusal.value.code == Code.ABOVE_QUANTITY
+    sold, bill = ticket([(net, "std"), (500, "std")], mode)
+    ref = (RowKind.LINE, "0")
+    if parts[0]:
+        assert plan_refund(sold, bill, GivenBack(), [ref], most={ref: parts[0]}).rows == ((ref, parts[0]),)
 
 
 def test_a_line_takes_its_own_tax_along() -> None:

@@ -172,7 +172,9 @@ def a_refund(c: db.Connection) -> None:
     refund = distinct(corrections.Refund, state="asked", taxes=(("std", 120, 20), (None, 7, 0)))
     number = corrections.add_refund(c, refund)
     same(refund, corrections.read_refund(c, number), id=number)
-    corrections.add_refund_parts(c, number, [(RowKind.LINE, 5, 120), (RowKind.CHARGE, 6, 7)])
+    corrections.add_refund_parts(c, number, [(RowKind.LINE, 5, 120, "1.5"), (RowKind.CHARGE, 6, 7, None)])
+    assert corrections.pieces_of(c, number) == [(5, "1.5")]
+    assert corrections.pieces_given(c, refund.ticket) == [(5, "1.5", 120)]
     assert corrections.parts_given(c, refund.ticket) == [("charge", 6, 7), ("line", 5, 120)]
 
 
@@ -385,6 +387,10 @@ def small_ones(c: db.Connection) -> None:
     family = distinct(stock.Family)
     stock.add_family(c, family)
     assert stock.read_family(c, family.id) == family
+    moved = distinct(stock.StockMove, why="bought")
+    stock.add_move(c, moved)
+    assert moved.petty is not None
+    same(moved, *stock.moves_of_petty(c, moved.petty))
     counted = stock.GoodsCount("hat", "then", "7", "recount", "ada", "bar")
     stock.add_count(c, counted)
     same(

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import (
@@ -28,6 +29,7 @@ from abrazo.core.tenders import cash_back, covers, open_account
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
+from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.desk.tickets.naming import route_words
@@ -86,14 +88,16 @@ def tips_left_on(house: House, whole: TicketSnapshot) -> dict[int, int]:
 class RefundWanted:
     """What is to go back of a payment.
 
-    `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines. `tip` is of
-    the tip beside it; minor units.
+    `amount` is of the bill, off the lines or with none off everything; None: all that is left of the lines, or so many
+    `pieces` of each. `tip` is of the tip beside it; minor units. `for_sale`: goods that come back are for sale again.
     """
 
     payment: int
     amount: int | None = None
     lines: Sequence[int] = ()
     tip: int = 0
+    pieces: Mapping[int, Fraction] = field(default_factory=dict)
+    for_sale: bool = True
 
 
 def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reason: str) -> None:
@@ -108,17 +112,22 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         payment = next((one for one in edit.whole.taken if one.id == wanted.payment), None)
         if payment is None:
             raise NotFound(f"no payment {wanted.payment} on this ticket")
-        plan, tip = _plan(edit, wanted), wanted.tip
+        pieces = _pieces(edit, wanted)
+        plan, tip = _plan(edit, wanted, pieces.worth), wanted.tip
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
         back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, edit.by)
         rounding = _cash_rounding(edit, payment, back)
         facts = (back, why, route_words(house, payment), edit.day, *who, edit.at)
-        made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes, rounding=rounding)
+        made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes, rounding=rounding,
+                      for_sale=wanted.for_sale)  # fmt: skip
         made = replace(made, id=corrections.add_refund(house.connection, made))
-        rows = [(kind, int(ref), part) for (kind, ref), part in plan.rows]
+        rows = [
+            (kind, int(ref), part, pieces.of.get(int(ref)) if kind == RowKind.LINE else None)
+            for (kind, ref), part in plan.rows
+        ]
         corrections.add_refund_parts(house.connection, made.id, rows)
-        _not_used(edit, [ref for kind, ref, _ in rows if kind == RowKind.LINE])
+        _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
         if payment.machine is None:
             _done(edit, made, payment)
         else:
@@ -138,7 +147,16 @@ def _not_used(edit: TicketChange, lines: Sequence[int]) -> None:
             raise Refused(Code.STORED_SPENT, "lines", line=line.label)
 
 
-def _plan(edit: TicketChange, wanted: RefundWanted) -> RefundPlan:
+def _pieces(edit: TicketChange, wanted: RefundWanted) -> Pieces:
+    """What comes back; nothing with an amount, which is a later discount."""
+    if wanted.amount is not None:
+        if wanted.pieces:
+            raise Refused(Code.PIECES_AND_AMOUNT, "refund")
+        return Pieces()
+    return pieces_back(edit, given_back(edit.house, edit.id), wanted.lines, wanted.pieces)
+
+
+def _plan(edit: TicketChange, wanted: RefundWanted, most: Mapping[Ref, int]) -> RefundPlan:
     """What goes back of the bill; nothing when only a tip does."""
     amount, lines, tip = wanted.amount, wanted.lines, wanted.tip
     for line in lines:
@@ -155,7 +173,11 @@ def _plan(edit: TicketChange, wanted: RefundWanted) -> RefundPlan:
     sold: list[Ref] = [(RowKind.LINE, str(line.id)) for line in edit.whole.standing if line.is_sale]
     if not chosen and sold:  # what was sold first; a gift card or deposit only goes back by name
         chosen = [*sold, *((RowKind.CHARGE, str(charge.id)) for charge in edit.whole.charges)]
-    return plan_refund(edit.whole.ticket, edit.whole.bill, given_back(edit.house, edit.id), chosen, amount)
+    given = given_back(edit.house, edit.id)
+    plan = plan_refund(edit.whole.ticket, edit.whole.bill, given, chosen, amount, most)
+    if not plan.amount:
+        raise Refused(Code.NOTHING_TO_REFUND, "refund")
+    return plan
 
 
 def _may_go(edit: TicketChange, payment: PaymentRow, amount: int, tip: int) -> None:
@@ -181,6 +203,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     before = _went_back(edit)
     corrections.set_refund(connection, refund.id, RefundState.DONE)
     edit.house.forget()
+    come_back(edit, refund)
     place = replace(payment, till=edit.actor.till.id) if payment.tender == Tender.CASH else payment
     if payment.tender == Tender.CASH:
         drawer.moved(edit.house, edit.actor.till.id, 0, refund.handed)

@@ -1,13 +1,14 @@
 """Goods on shelves: what is there, and counting it.
 
 Rules here
-- what is there is the last count less what stands on tickets since; what was never counted says nothing
-- a count has a reason; every one stays
+- what is there is the last count, less what stands on tickets since, with what came back or was bought since; what was
+  never counted says nothing
+- a count has a reason; every one stays, and so does every movement
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
@@ -17,6 +18,7 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
 from abrazo.store import stock
+from abrazo.store.stock import StockMove
 
 REASONS = ("recount", "delivery", "breakage", "loss", "first stock")
 LOW = 2  # what is left of something before it shows as low
@@ -31,7 +33,7 @@ def all_here(house: House, items: Iterable[str]) -> dict[str, Fraction | None]:
     """The same of several items, by id."""
     wanted = list(items)
     counts = stock.last_counts(house.connection, wanted)
-    left = {id: Fraction(counted) - sum(map(Fraction, sold), Fraction(0)) for id, (counted, sold) in counts.items()}
+    left = {id: sum(map(Fraction, came), Fraction(counted)) for id, (counted, came) in counts.items()}
     return {id: left.get(id) for id in wanted}
 
 
@@ -56,3 +58,18 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
         name, unit = Personal(item.name), item.unit or "×"
         act.record(Kind.GOODS_COUNTED, item=item_id, quantity=plain, unit=unit, name=name, why=reason, lender=act.by)
         act.answer = item_id
+
+
+def on_shelves(house: House, items: Iterable[str]) -> bool:
+    """Whether any of some items is counted on shelves."""
+    return not stock.counted_items(house.connection).isdisjoint(items)
+
+
+def write_move(house: House, move: StockMove, record: Callable[..., None]) -> None:
+    """Goods came or went, inside the act that moves them. Only what is counted on shelves is kept."""
+    item = house.item(move.item)
+    if item is None or move.item not in stock.counted_items(house.connection):
+        return
+    stock.add_move(house.connection, move)
+    name, unit = Personal(item.name), item.unit or "×"
+    record(Kind.GOODS_MOVED, item=move.item, quantity=move.quantity, unit=unit, name=name, why=move.why)

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import Literal
 
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
+from abrazo.core.errors import Code, Refused
+from abrazo.core.money import read_decimal
 from abrazo.desk.payments.views.past import FIELDS
 from abrazo.web.forms.base import Id, Ids, Key, Lent, MaybeId, Text
+
+MOST_DECIMALS = 3  # of pieces that come back
 
 
 class Search(Lent):
@@ -45,15 +50,30 @@ class Correct(Search):
 class Refund(Search):
     """Give back lines or an amount, to the tender it came from."""
 
+    model_config = ConfigDict(extra="allow")
+
     payment: Id
     key: Key
     refund: Text = ""
     refund_tip: Text = Field("", alias="refund-tip")
     reason: Text = ""
     lines: Ids = ()
+    goods: Text = ""  # that come back; "lost": they are not for sale again
+
+    def pieces(self) -> dict[int, Fraction]:
+        """How many pieces of ticked lines come back, by line, where it was typed. Refused: not a number."""
+        found, texts = dict[int, Fraction](), self.numbered("pieces")
+        for line in self.lines:
+            text = texts.get(str(line), "").strip().replace(",", ".")
+            if text:
+                found[line], decimals = read_decimal(text, "lines")
+                if decimals > MOST_DECIMALS:
+                    raise Refused(Code.NOT_DECIMAL, "lines")
+        return found
 
     def as_typed(self) -> dict[str, str]:
         """All of it, to be shown again."""
         lines = ",".join(str(line) for line in self.lines)
         typed = {"refund": self.refund, "refund-tip": self.refund_tip, "lines": lines, "payment": str(self.payment)}
+        typed |= {"goods": self.goods} | {f"pieces-{line}": text for line, text in self.numbered("pieces").items()}
         return {**self.searched(), **typed, "reason": self.reason}

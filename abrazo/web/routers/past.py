@@ -30,6 +30,7 @@ from abrazo.web.pages import page
 from abrazo.web.supervisor_override import supervisors, with_lender
 
 router = APIRouter()
+LOST = "lost"  # goods that come back and are not for sale again
 
 
 @router.get("/past")
@@ -119,7 +120,7 @@ def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, for
         tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
         amount = read_money(house, typed, "refund") if typed else None
         reason, key = form.reason, form.key
-        wanted = refunds.RefundWanted(form.payment, amount, lines, tip)
+        wanted = refunds.RefundWanted(form.payment, amount, lines, tip, form.pieces(), form.goods != LOST)
         refunds.refund(house, with_lender(house, actor, form), OnTicket(number, None, key), wanted, reason)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)

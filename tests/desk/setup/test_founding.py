@@ -22,6 +22,8 @@ LATER = (
     ("settings", "idle_minutes"),
     ("settings", "pay_out_limit"),
     ("refund", "rounding"),
+    ("refund", "for_sale"),
+    ("refund_part", "pieces"),
     ("day_till", "float_pieces"),
     *(("day_till", name) for name in ("taken_over", "difference", "left_amount")),
 )
@@ -34,6 +36,7 @@ def as_the_first_version_left_it(database: Path) -> None:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
         "job_preset",
+        "stock_move",
         "figure",
         "sealed_report",
         "banked",

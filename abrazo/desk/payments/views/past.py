@@ -13,8 +13,10 @@ from abrazo.core.money import total
 from abrazo.core.refunds import refundable
 from abrazo.core.states import RowKind, TicketState
 from abrazo.desk.context import House
+from abrazo.desk.payments.goods_back import pieces_left
 from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.stock.stock import on_shelves
 from abrazo.desk.tickets.naming import place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_tickets
 from abrazo.desk.till.views.till import number_of
@@ -153,7 +155,8 @@ def _row(house: House, whole: TicketSnapshot) -> PastTicket:
 class Correctable:
     """What of a past ticket can be corrected. `left` is what can still be refunded, in minor units by payment.
 
-    `tips_left` the same of tips; beside each line stands what of it can still go back, with its added tax.
+    `tips_left` the same of tips; beside each line stands what of it can still go back, with its added tax;
+    `pieces_left` how many pieces, of lines of more than one. `goods`: something of it is counted on shelves.
     """
 
     closed: bool
@@ -163,6 +166,8 @@ class Correctable:
     lines: list[tuple[LineRow, int]]
     tips_left: dict[int, int]
     refunds: list[Refund]
+    pieces_left: dict[int, str]
+    goods: bool
     made: list[Correction] = field(default_factory=list)
 
     @property
@@ -183,6 +188,8 @@ def correctable(house: House, whole: TicketSnapshot) -> Correctable:
         tips_left=tips_left_on(house, whole),
         lines=[(line, worth[RowKind.LINE, str(line.id)]) for line in whole.standing],
         refunds=refunds_of(house, whole.head.id),
+        pieces_left=pieces_left(house, whole.standing, whole.head.id),
+        goods=on_shelves(house, (line.item for line in whole.standing)),
         made=corrections.of_ticket(connection, whole.head.id),
     )
 

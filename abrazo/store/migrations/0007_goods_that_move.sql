@@ -1,0 +1,22 @@
+-- ==== Goods that come and go without a sale; pieces that come back
+
+-- Goods that came back, were bought, or were lost. What is there is the last count less what was sold, with these.
+CREATE TABLE stock_move (
+  id INTEGER PRIMARY KEY, -- order
+  item TEXT NOT NULL REFERENCES item, -- that moved
+  at TEXT NOT NULL, -- when, UTC
+  quantity TEXT NOT NULL, -- how many came; negative: went
+  why TEXT NOT NULL, -- came back, unsaleable, bought, taken back
+  refund INTEGER REFERENCES refund, -- with which it came back
+  petty INTEGER REFERENCES petty_cash, -- with which it was paid out of a drawer
+  staff TEXT NOT NULL REFERENCES staff, -- who wrote it down
+  till TEXT NOT NULL REFERENCES till -- where
+) STRICT;
+CREATE INDEX stock_move_item ON stock_move (item, at);
+CREATE TRIGGER stock_move_is_not_changed BEFORE UPDATE ON stock_move
+  BEGIN SELECT RAISE(ABORT, 'goods that moved are not changed'); END;
+CREATE TRIGGER stock_move_is_not_removed BEFORE DELETE ON stock_move
+  BEGIN SELECT RAISE(ABORT, 'goods that moved are not removed'); END;
+
+ALTER TABLE refund_part ADD COLUMN pieces TEXT; -- how many of the line come back; null: an amount off it, or a charge
+ALTER TABLE refund ADD COLUMN for_sale INTEGER NOT NULL DEFAULT 1; -- 0: what comes back is not for sale again
