@@ -39,6 +39,7 @@ class Kind(StrEnum):
     FLOAT_DIFFERS = "float differs"
     BANKED = "banked"
     DRAWER_COUNTED = "drawer counted"
+    DRAWER_HANDED = "drawer handed over"
     OVER = "over"
     SHORT = "short"
     PAID_OUT = "paid out"

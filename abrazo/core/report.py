@@ -57,6 +57,8 @@ class DrawerFigures:
     to_bank: int = 0  # of what was counted
     left: int | None = None  # None: the day is not closed
     tips_out: int = 0  # paid out of it in cash
+    until: str = ""  # when it was handed over within the day; empty: it was not
+    handed_to: str = ""  # to whom
 
     @property
     def all_in(self) -> int:

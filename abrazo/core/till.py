@@ -3,6 +3,7 @@
 Rules here
 - expected = float + cash in - change and refunds - paid out + paid in - tips paid out in cash - cash to the bank
 - over = counted - expected, negative is short
+- a drawer that is handed over begins anew with what was counted: only what moves after it counts
 - left = counted less what goes to the bank at closing; it is the next float
 """
 
@@ -16,7 +17,10 @@ from abrazo.core.tenders import change_pieces
 
 @dataclass(frozen=True, slots=True)
 class Drawer:
-    """A day's cash movements of one till, all in minor units and 0 or more."""
+    """A day's cash movements of one till, all in minor units and 0 or more.
+
+    After it was handed over a sum is below 0 when what is taken back came before.
+    """
 
     float_: int
     cash_in: int = 0
@@ -38,6 +42,19 @@ def expected_cash(drawer: Drawer) -> int:
     """What the drawer should hold, in minor units."""
     into = drawer.float_ + drawer.cash_in + drawer.paid_in
     return into - drawer.change_and_refunds - drawer.paid_out - drawer.tips_paid_out - drawer.banked
+
+
+def since(drawer: Drawer, before: Drawer) -> Drawer:
+    """What moved of a day after a drawer was handed over, `before` being what had moved until then."""
+    return Drawer(
+        drawer.float_,
+        drawer.cash_in - before.cash_in,
+        drawer.change_and_refunds - before.change_and_refunds,
+        drawer.paid_out - before.paid_out,
+        drawer.paid_in - before.paid_in,
+        drawer.tips_paid_out - before.tips_paid_out,
+        drawer.banked - before.banked,
+    )
 
 
 def over_short(counted: int, expected: int) -> int:

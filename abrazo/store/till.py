@@ -152,6 +152,7 @@ ADD_COUNT = "INSERT INTO drawer_count (day, till, staff, at, pieces, total, expe
 COUNTS = """
 SELECT till, staff, at, pieces, total, expected FROM drawer_count
 WHERE id IN (SELECT max(id) FROM drawer_count WHERE day = ? GROUP BY till)
+  AND id NOT IN (SELECT count FROM drawer_section)
 """
 ADD_PETTY = """
 INSERT INTO petty_cash (day, till, staff, at, direction, category, note, amount, deposit, takes_back)
@@ -299,7 +300,7 @@ def add_count(connection: Connection, day: int, count: Count) -> None:
 
 
 def counts_of(connection: Connection, day: int) -> dict[str, Count]:
-    """The latest count of every till that was counted on a day."""
+    """The latest count of every till that was counted on a day, since its drawer was handed over if it was."""
     return {row["till"]: record(Count, row) for row in connection.execute(COUNTS, (day,))}
 
 

@@ -18,6 +18,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.FLOAT_DIFFERS: ("Float of till {of_till:till} differs from what was left by {amount:money}: {why:word}",),
     K.BANKED: ("{amount:money} of till {of_till:till} to the bank or safe",),
     K.DRAWER_COUNTED: ("Counted {counted:money} in the drawer, {expected:money} expected",),
+    K.DRAWER_HANDED: ("The drawer of till {of_till:till} goes on with {to:staff}, {amount:money} in it",),
     K.OVER: ("Till {of_till:till} over by {amount:money}",),
     K.SHORT: ("Till {of_till:till} short by {amount:money}",),
     K.PAID_OUT: ("Paid out {amount:money} for {category}",),

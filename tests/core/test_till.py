@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from abrazo.core.ledger import float_postings
 from abrazo.core.states import FloatDifference as Why
-from abrazo.core.till import Drawer, expected_cash, float_difference, left_after, moved_pieces
+from abrazo.core.till import Drawer, expected_cash, float_difference, left_after, moved_pieces, since
 
 
 def test_expected_cash() -> None:
@@ -59,3 +59,9 @@ def test_change_comes_out_of_what_is_there() -> None:
     left, gone = moved_pieces({500: 1, 200: 3}, 5000, 4000 + 600, [5000, 2000, 1000, 500, 200])
     assert (left, gone) == ({500: 1, 200: 5}, None)  # 46.00 cannot be made of a fifty, a five and three twos
     assert moved_pieces({500: 1, 200: 3}, 1000, 600, PIECES) == ({1000: 1, 500: 1}, {200: 3})
+
+
+def test_what_moved_since_a_drawer_was_handed_over() -> None:
+    before, now = Drawer(100, 10, 2, 3, 4, 5, 6), Drawer(100, 110, 22, 33, 44, 55, 66)
+    assert since(now, before) == Drawer(100, 100, 20, 30, 40, 50, 60)
+    assert since(now, Drawer(7)) == now

@@ -103,8 +103,8 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         paid(number)
         closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, "f"))
         pay(desk, other)
-        counting.count_drawer(desk.house, wren(desk), {}, 12000, "l")
-        counting.count_drawer(desk.house, desk.tamsin, {}, 16000, "n")
+        counting.count_drawer(desk.house, wren(desk), counting.Counted({}, 12000), "l")
+        counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 16000), "n")
 
     def nothing(_: int) -> None:
         return None

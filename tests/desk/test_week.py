@@ -187,7 +187,9 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         over = chance.choice([0, 0, -150, 20])
         for one in desk.house.tills().values():
             actor = Actor(desk.jory.staff, one)
-            counting.count_drawer(desk.house, actor, {}, till_page(desk.house, one).expected + over, desk.key())
+            counting.count_drawer(
+                desk.house, actor, counting.Counted({}, till_page(desk.house, one).expected + over), desk.key()
+            )
         banked = {one: chance.choice([0, 2000]) for one in desk.house.tills()}
         day = business_day.close_day(desk.house, odile, desk.key(), banked)
         assert ("Agrees" if not over else "Over" if over > 0 else "Short") in day_report_text(

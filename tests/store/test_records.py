@@ -18,6 +18,7 @@ from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
 from abrazo.core.states import RowKind, Source, WalkInState
+from abrazo.core.till import Drawer
 from abrazo.store import (
     adjustments,
     benefits,
@@ -27,6 +28,7 @@ from abrazo.store import (
     charges,
     corrections,
     db,
+    drawer_sections,
     figures,
     guests,
     holds,
@@ -387,6 +389,12 @@ def small_ones(c: db.Connection) -> None:
     family = distinct(stock.Family)
     stock.add_family(c, family)
     assert stock.read_family(c, family.id) == family
+    c.execute("INSERT INTO drawer_count VALUES (5, 7, 'bar', 'ada', 'then', '{}', 900, 950)")
+    drawer_sections.add(c, 7, "bar", "bo", Drawer(1, 2, 3, 4, 5, 6, 7))
+    moved_so_far = Drawer(1, 2, 3, 4, 5, 6, 7)
+    assert drawer_sections.of_day(c, 7) == [
+        drawer_sections.Section("bar", "ada", "bo", "then", "{}", 900, 950, moved_so_far)
+    ]
     moved = distinct(stock.StockMove, why="bought")
     stock.add_move(c, moved)
     assert moved.petty is not None

@@ -36,7 +36,9 @@ def free_the_room(running: Running) -> None:
             tabs.let_go(house, story.tamsin, OnTicket(number, None, story.key()), hold.id)
             story.let_machines_answer()
         closing.free_table(house, story.tamsin, OnTicket(number, None, story.key()))
-    counting.count_drawer(house, story.wren, {}, till_page(house, house.tills()["landing"]).expected, story.key())
+    counting.count_drawer(
+        house, story.wren, counting.Counted({}, till_page(house, house.tills()["landing"]).expected), story.key()
+    )
     house.connection.close()
 
 

@@ -15,7 +15,7 @@ from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.till.business_day import uncounted
-from abrazo.desk.till.views.till import counts_of, drawer_of, float_rows
+from abrazo.desk.till.views.till import counts_of, drawer_of
 from abrazo.store import tenders
 from abrazo.store.till import Count
 from abrazo.words import phrases as w
@@ -99,6 +99,5 @@ def _drawers(house: House) -> list[DrawerEnd]:
     for till in house.tills().values():
         count, drawer = counts_of(house, day).get(till.id), drawer_of(house, day, till.id)
         by = people[count.staff].name if count else ""
-        began = float_rows(house, day)[till.id].amount
-        found.append(DrawerEnd(till.id, till.name, count, by, began, drawer.moved))
+        found.append(DrawerEnd(till.id, till.name, count, by, drawer.float_, drawer.moved))
     return found

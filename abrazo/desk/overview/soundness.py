@@ -12,7 +12,9 @@ from enum import StrEnum
 
 from abrazo.core.journal import chain_faults
 from abrazo.core.ledger import STORED, Role, money_account
+from abrazo.core.money import totals
 from abrazo.core.report import DayFigures, report
+from abrazo.core.till import float_difference
 from abrazo.desk.context import House
 from abrazo.desk.till.views.day_figures import figures_of, figures_so_far
 from abrazo.formats.sealed_report import read_sealed
@@ -90,10 +92,12 @@ def _days(house: House) -> Iterator[Found]:
 
 def _drawers(house: House, day_id: int, kept: DayFigures) -> Iterator[str]:
     """The tills of a closed day whose account moved by another sum than their drawer."""
-    for one in kept.drawers:
-        account = money_account("cash", one.till)
-        if one.left is not None and figures.moved_on(house.connection, account, day_id) != one.left - one.taken_over:
-            yield f"{kept.date} {one.till}"
+    moved = totals(
+        (one.till, float_difference(one.left, one.taken_over)) for one in kept.drawers if one.left is not None
+    )
+    for till_id, amount in moved.items():
+        if figures.moved_on(house.connection, money_account("cash", till_id), day_id) != amount:
+            yield f"{kept.date} {till_id}"
 
 
 def _posted(day: DayFigures) -> tuple[object, ...]:

@@ -8,11 +8,12 @@ from dataclasses import replace
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import Booked
 from abrazo.core.journal import Kind
-from abrazo.core.ledger import banked_postings, over_short_postings
+from abrazo.core.ledger import banked_postings
 from abrazo.core.till import expected_cash, left_after
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right
+from abrazo.desk.till.counting import post_over
 from abrazo.desk.till.views.day_figures import figures_so_far
 from abrazo.desk.till.views.till import counts_of, drawer_of, float_rows
 from abrazo.formats.sealed_report import sealed_text
@@ -77,10 +78,8 @@ def _leave(act: Act, till_id: str, banked: int) -> None:
         raise Refused(Code.NEGATIVE_TOTAL, bank_field(till_id))
     if banked > held:
         raise Refused(Code.MORE_THAN_COUNTED, bank_field(till_id))
-    if count and count.over:
-        kind = Kind.OVER if count.over > 0 else Kind.SHORT
-        booked = Booked(over_short_postings(till_id, count.over))
-        act.record(kind, None, booked, of_till=till_id, amount=abs(count.over))
+    if count:
+        post_over(act, till_id, count.over)
     if banked:
         till.add_banked(act.connection, day.id, Banked(till_id, act.actor.staff.id, act.at, banked, True))
         act.record(Kind.BANKED, None, Booked(banked_postings(till_id, banked)), of_till=till_id, amount=banked)

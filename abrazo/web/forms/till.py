@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Literal
 
-from pydantic import ConfigDict
+from pydantic import ConfigDict, Field
 
 from abrazo.desk.till.business_day import bank_field
 from abrazo.web.forms.base import Form, Key, Lent, Text, WithFile
@@ -49,9 +49,11 @@ class PettyBack(Form):
 
 
 class Count(Counted, Lent):
-    """Keep a count."""
+    """Keep a count; with it the drawer may go on with somebody else."""
 
     key: Key
+    how: Text = ""
+    hand_to: Text = Field("", alias="hand-to")
 
 
 class MatchFile(WithFile):

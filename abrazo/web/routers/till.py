@@ -142,7 +142,8 @@ def _count(
 ) -> Response:
     values = [value for value, _ in reversed(denominations(house))]
     counted = actor.till.id in counts_of(house, house.day().id)
-    return page(request, house, actor, "till/count.html", values=values, counted=counted, notice=notice,
+    others = [one for one in house.staff().values() if one.id != actor.staff.id]
+    return page(request, house, actor, "till/count.html", values=values, counted=counted, others=others, notice=notice,
                 typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 
 
@@ -156,11 +157,14 @@ def count_page(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Count]) -> Response:
     """Keep a count."""
     values = [value for value, _ in denominations(house)]
-    typed = form.pieces(values)
+    typed = form.pieces(values) | {"hand-to": form.hand_to}
     try:
         pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
         total = read_money(house, typed["total"], "total") if typed["total"] else None
-        counting.count_drawer(house, with_lender(house, actor, form), pieces, total, form.key)
+        what = counting.Counted(pieces, total, form.hand_to if form.how == "hand over" else "")
+        if form.how == "hand over" and not form.hand_to:
+            raise Refused(Code.HAND_TO_WHOM, "hand-to")
+        counting.count_drawer(house, with_lender(house, actor, form), what, form.key)
     except Refused as refusal:
         return _count(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)

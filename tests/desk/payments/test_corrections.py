@@ -62,7 +62,7 @@ def next_day(desk: Desk) -> None:
         day = desk.house.day()
         drawer = drawer_of(desk.house, day.id, name)
         total = drawer.float_ + drawer.cash_in - drawer.change_and_refunds
-        counting.count_drawer(desk.house, actor, {}, total, desk.key())
+        counting.count_drawer(desk.house, actor, counting.Counted({}, total), desk.key())
     business_day.close_day(desk.house, odile(desk), desk.key())
     desk.clock.on(20 * 3600)
     floats = {

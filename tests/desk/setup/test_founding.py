@@ -37,6 +37,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table in (
         "job_preset",
         "stock_move",
+        "drawer_section",
         "figure",
         "sealed_report",
         "banked",

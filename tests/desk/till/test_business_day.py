@@ -38,7 +38,9 @@ def test_a_day_from_sale_to_close(desk: Desk) -> None:
     petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("out", 350, "ice", "two bags"), "ice")
     with refuses("Galley is not counted"):
         business_day.close_day(desk.house, odile(desk), desk.key())
-    counting.count_drawer(desk.house, desk.tamsin, {5000: 2, 1000: 5, 500: 1, 20: 5}, None, desk.key())  # 156.00
+    counting.count_drawer(
+        desk.house, desk.tamsin, counting.Counted({5000: 2, 1000: 5, 500: 1, 20: 5}, None), desk.key()
+    )  # 156.00
     with refuses("supervisor closes"):
         business_day.close_day(desk.house, desk.tamsin, desk.key())
     assert business_day.close_day(desk.house, odile(desk), "close") == business_day.close_day(
@@ -70,7 +72,7 @@ def test_all_that_is_in_the_way_is_said_at_once(desk: Desk) -> None:
 
 def test_money_after_the_count_asks_for_another(desk: Desk) -> None:
     sold(desk)
-    counting.count_drawer(desk.house, desk.tamsin, {}, 15980, desk.key())
+    counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 15980), desk.key())
     assert business_day.in_the_way(desk.house) == []
     petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("in", 100, "small change"), desk.key())
     (problem,) = business_day.in_the_way(desk.house)
@@ -79,15 +81,15 @@ def test_money_after_the_count_asks_for_another(desk: Desk) -> None:
 
 def test_an_empty_count_and_one_that_contradicts_itself_are_asked_about(desk: Desk) -> None:
     with refuses("Is the drawer empty"):
-        counting.count_drawer(desk.house, desk.tamsin, {5000: 0}, None, desk.key())
+        counting.count_drawer(desk.house, desk.tamsin, counting.Counted({5000: 0}, None), desk.key())
     with refuses("pieces come to .*50.00.*total says .*51.00"):
-        counting.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5100, desk.key())
+        counting.count_drawer(desk.house, desk.tamsin, counting.Counted({5000: 1}, 5100), desk.key())
     assert desk.house.connection.execute("SELECT count(*) FROM drawer_count").fetchone()[0] == 0
-    counting.count_drawer(desk.house, desk.tamsin, {5000: 0}, 0, desk.key())
+    counting.count_drawer(desk.house, desk.tamsin, counting.Counted({5000: 0}, 0), desk.key())
     with refuses("counts a drawer again"):  # what it should hold is known by now
-        counting.count_drawer(desk.house, desk.tamsin, {5000: 1}, 5000, desk.key())
+        counting.count_drawer(desk.house, desk.tamsin, counting.Counted({5000: 1}, 5000), desk.key())
     borrowed = replace(desk.tamsin, lender=odile(desk).staff)
-    counting.count_drawer(desk.house, borrowed, {5000: 1}, 5000, desk.key())
+    counting.count_drawer(desk.house, borrowed, counting.Counted({5000: 1}, 5000), desk.key())
     (again,) = [one for one in report_of(desk.house, [1]).exceptions if one.kind == "drawer counted"]
     assert (again.person, again.count) == ("tamsin", 1)
     counts = desk.house.connection.execute("SELECT total FROM drawer_count ORDER BY id").fetchall()
@@ -117,7 +119,7 @@ def test_after_midnight_still_belongs_to_the_open_day(desk: Desk) -> None:
     desk.clock.on(10 * 3600 + 20 * 60)  # 00:40
     sold(desk)
     assert len(past_page(desk.house, {}, 1).tickets) == 2  # 'today' is the business date
-    counting.count_drawer(desk.house, desk.tamsin, {}, 16960, desk.key())
+    counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 16960), desk.key())
     business_day.close_day(desk.house, odile(desk), desk.key())
     assert "last sale 00:40" in day_report_text(day_report(desk.house, 1))
     assert desk.house.connection.execute("SELECT business_date FROM day").fetchone()[0] == "2026-06-13"

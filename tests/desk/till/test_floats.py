@@ -8,11 +8,14 @@ import pytest
 
 from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor
-from abrazo.desk.output.views.report import report_of
+from abrazo.desk.output.views.report import day_report, report_of
+from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day, counting, opening, petty_cash, tips_paid
 from abrazo.desk.till.opening import Float
+from abrazo.desk.till.views.till import till_page
+from abrazo.formats.day_report import day_report_text
 from abrazo.formats.report_json import report_json
 from tests.desk.books import holds
 from tests.desk.conftest import Desk
@@ -23,7 +26,7 @@ from tests.refusals import refuses
 
 def test_a_float_follows_from_the_last_close(desk: Desk) -> None:
     sold(desk)
-    counting.count_drawer(desk.house, desk.tamsin, {}, 15900, desk.key())  # 80 short
+    counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 15900), desk.key())  # 80 short
     with refuses("no more than that can go to the bank") as refused:
         business_day.close_day(desk.house, odile(desk), desk.key(), {"galley": 15901})
     assert refused.value.where == "bank-galley"
@@ -142,8 +145,44 @@ def test_a_till_that_took_money_before_it_was_counted_has_its_float_without_it(d
 
 
 def test_a_sealed_days_pieces_stand_largest_first(desk: Desk) -> None:
-    counting.count_drawer(desk.house, desk.tamsin, {1000: 2, 500: 3, 10000: 1, 50: 2}, None, desk.key())
+    counting.count_drawer(
+        desk.house, desk.tamsin, counting.Counted({1000: 2, 500: 3, 10000: 1, 50: 2}, None), desk.key()
+    )
     day = business_day.close_day(desk.house, odile(desk), desk.key())
     (galley,) = [one for one in drawers(desk, day) if one["till"] == "galley"]
     pieces = galley["counted_pieces"]
     assert isinstance(pieces, dict) and list(pieces) == ["100.00", "10.00", "5.00", "0.50"]
+
+
+def test_a_drawer_that_is_handed_over_has_an_over_or_short_of_its_own(desk: Desk) -> None:
+    """Common practice: who takes over a drawer answers for what comes after, not for what was."""
+    sold(desk)
+    petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("out", 200, "ice"), desk.key())
+    expected = till_page(desk.house, desk.tamsin.till).expected
+    key = desk.key()
+    for _ in range(2):
+        counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, expected - 50, "jory"), key)
+    desk.clock.on(60)
+    seen = till_page(desk.house, desk.tamsin.till)
+    assert (seen.expected, seen.count, seen.petty) == (expected - 50, None, [])
+    assert seen.handed is not None and (seen.handed.staff, seen.handed.handed_to) == ("tamsin", "jory")
+    holds(desk)
+    sold(desk)
+    petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("in", 300, "ice"), desk.key())
+    assert till_page(desk.house, desk.tamsin.till).expected == expected - 50 + 980 + 300
+    for wrong in ("", "tamsin", "nobody"):
+        if wrong:
+            with refuses("Who goes on"):
+                counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 100, wrong), desk.key())
+    counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, expected - 50 + 980 + 310), desk.key())
+    business_day.close_day(desk.house, desk.boss, desk.key(), {desk.tamsin.till.id: 1000})
+    first, second = (one for one in report_of(desk.house, [1]).drawers if one.till == desk.tamsin.till.id)
+    assert (first.over, first.left, first.counted_by, first.paid_out) == (-50, expected - 50, "tamsin", 200)
+    assert (second.taken_over, second.float_amount) == (expected - 50, expected - 50)
+    assert (second.over, second.cash_in, second.paid_in, second.paid_out, second.to_bank) == (10, 980, 300, 0, 1000)
+    assert second.left == expected - 50 + 980 + 310 - 1000
+    assert desk.balance("expenses:over-and-short") == 40
+    holds(desk)
+    assert soundness(desk.house) == []
+    paper = day_report_text(day_report(desk.house, 1))
+    assert "Handed over at" in paper and paper.count("ice") == 2

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from abrazo.core.figures import FigureKind
 from abrazo.core.ledger import Role
 from abrazo.core.money import total, totals
-from abrazo.core.report import Corrected, Correction, Counted, DrawerFigures, Report, report
+from abrazo.core.report import Corrected, Correction, Counted, DayFigures, DrawerFigures, Report, report
 from abrazo.core.states import AdjustmentKind, Direction, FloatDifference, Tender
 from abrazo.core.till import worth_of
 from abrazo.desk.context import House
@@ -78,12 +78,19 @@ def paper_of(house: House, days: Sequence[int], found: Report) -> DayReport:
     petty = till.petty_of_days(house.connection, days)
     for day, of_day in zip(days, found.days, strict=True):
         for one in (drawer for drawer in of_day.drawers if found.till in (None, drawer.till)):
-            moved = [each for each in petty.get(day, ()) if each.till == one.till]
+            moved = [each for each in petty.get(day, ()) if each.till == one.till and _within(one, of_day, each.at)]
             sections.append((_till_words(house, one, len(days) > 1), _drawer(house, moved, one)))
     later = tuple(_correction(house, one) for one in found.later)
     sections += [(house.say(w.CORRECTED_LATER), later)] if later else []
     return DayReport(house.settings.name, " – ".join(dates), heading(house, found), tuple(sections),
                      house.settings.language)  # fmt: skip
+
+
+def _within(part: DrawerFigures, day: DayFigures, at: str) -> bool:
+    """Whether something moved in this part of a drawer, not before or after it was handed over."""
+    ends = [one.until for one in day.drawers if one.till == part.till and one.until]
+    began = max((end for end in ends if not part.until or end < part.until), default="")
+    return began <= at and (not part.until or at < part.until)
 
 
 def heading(house: House, found: Report) -> tuple[str, ...]:
@@ -209,7 +216,10 @@ def _drawer(house: House, petty: Iterable[Petty], drawer: DrawerFigures) -> Pair
     pairs.append((house.say(w.EXPECTED), text(drawer.expected)))
     pairs += _counted(house, drawer)
     pairs += [(house.say(w.TO_BANK), text(-drawer.to_bank))] if drawer.to_bank else []
-    return (*pairs, *([(house.say(w.STAYS), text(drawer.left))] if drawer.left is not None else []))
+    return (
+        *pairs,
+        *([(house.say(w.STAYS), text(drawer.left))] if drawer.left is not None and not drawer.until else []),
+    )
 
 
 def _pieces(house: House, pieces: Mapping[int, int]) -> list[tuple[str, str]]:
@@ -222,7 +232,10 @@ def _counted(house: House, drawer: DrawerFigures) -> list[tuple[str, str]]:
         return [(house.say(w.DRAWER_NOT_COUNTED), "")]
     text = house.settings.currency.text
     word = house.say(w.AGREES if not drawer.over else w.OVER if drawer.over > 0 else w.SHORT)
+    handed = house.staff().get(drawer.handed_to)
+    on = [(house.say(w.HANDED_TO, at=drawer.until, name=handed.name), "")] if handed else []
     return [
+        *on,
         *_pieces(house, drawer.counted_pieces),
         (house.say(w.COUNTED_BY, name=house.staff()[drawer.counted_by].name), text(drawer.counted)),
         (word, text(abs(drawer.over))),

@@ -6,7 +6,7 @@ can be erased.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from abrazo.core.ledger import OPEN_TICKETS
@@ -14,14 +14,15 @@ from abrazo.core.money import total
 from abrazo.core.report import Corrected, Correction, DayFigures, DrawerFigures, Exceptional, Sum, TaxName
 from abrazo.core.states import CorrectionKind, TaxMode
 from abrazo.core.tax import rate_text
-from abrazo.core.till import expected_cash
+from abrazo.core.till import Drawer, expected_cash, since
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.till.drawer import as_read
-from abrazo.desk.till.views.till import Movements, drawer_in, float_rows, movements
+from abrazo.desk.till.views.till import drawer_in, float_rows, movements, sections_of
 from abrazo.formats.sealed_report import read_sealed
 from abrazo.store import corrections, figures, till
 from abrazo.store.corrections import Refund
 from abrazo.store.db import snapshot
+from abrazo.store.drawer_sections import Section
 from abrazo.store.till import AnyDay, Count, FloatRow
 
 
@@ -54,7 +55,7 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
     """A day's figures as they stand, corrections left out."""
     connection = house.connection
     before = _open_before(house, day.id)
-    moved, counts = movements(house, day.id), till.counts_of(connection, day.id)
+    counts = till.counts_of(connection, day.id)
     first, last = figures.first_and_last_sale(connection, day.id)
     return DayFigures(
         day.business_date,
@@ -69,7 +70,11 @@ def figures_so_far(house: House, day: AnyDay) -> DayFigures:
         house.settings.tax_mode == TaxMode.EXCLUSIVE,
         tuple(TaxName(tax.id, tax.label or tax.id, rate_text(tax.rate)) for tax in house.taxes()),
         tuple(_sum(house, row) for row in figures.of_day(connection, day.id)),
-        tuple(_drawer(day, moved, one, counts.get(one.till)) for one in float_rows(house, day.id).values()),
+        tuple(
+            one
+            for began in float_rows(house, day.id).values()
+            for one in _drawers(house, day, began, counts.get(began.till))
+        ),
         exceptions=tuple(Exceptional(*row) for row in figures.exceptions(connection, day.id)),
     )
 
@@ -88,8 +93,25 @@ def _sum(house: House, row: figures.FigureRow) -> Sum:
     return Sum(row.kind, row.name, row.detail, row.till, hour, row.count, row.amount, row.base)
 
 
-def _drawer(day: AnyDay, moved: Movements, began: FloatRow, count: Count | None) -> DrawerFigures:
-    drawer = drawer_in(moved, day.id, began)
+def _drawers(house: House, day: AnyDay, began: FloatRow, count: Count | None) -> Iterator[DrawerFigures]:
+    """A drawer of a day, in as many parts as it was handed over and one more."""
+    moved, before = movements(house, day.id), Drawer(0)
+    for ended in (one for one in sections_of(house, day.id) if one.till == began.till):
+        drawer = since(replace(ended.moved, float_=began.amount), before)
+        part = _drawer(day, drawer, replace(began, left=ended.total), Count(*_count_fields(ended)))
+        yield replace(part, until=ended.at, handed_to=ended.handed_to)
+        before = ended.moved
+        began = replace(began, amount=ended.total, pieces=ended.pieces, taken_over=ended.total, difference=None)
+    drawer = since(drawer_in(moved, day.id, began.till, began.amount), before)
+    to_bank = total(one.amount for one in moved.banked if one.till == began.till and one.closing)
+    yield replace(_drawer(day, drawer, began, count), to_bank=to_bank)
+
+
+def _count_fields(ended: Section) -> tuple[str, str, str, str, int, int]:
+    return ended.till, ended.staff, ended.at, ended.pieces, ended.total, ended.expected
+
+
+def _drawer(day: AnyDay, drawer: Drawer, began: FloatRow, count: Count | None) -> DrawerFigures:
     return DrawerFigures(
         began.till,
         day.business_date,
@@ -107,9 +129,8 @@ def _drawer(day: AnyDay, moved: Movements, began: FloatRow, count: Count | None)
         began.taken_over,
         began.difference or "",
         drawer.banked,
-        total(one.amount for one in moved.banked if one.till == began.till and one.closing),
-        began.left,
-        drawer.tips_paid_out,
+        left=began.left,
+        tips_out=drawer.tips_paid_out,
     )
 
 

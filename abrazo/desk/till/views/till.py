@@ -7,15 +7,16 @@ from dataclasses import dataclass
 
 from abrazo.core.money import total, totals
 from abrazo.core.states import Direction, RequestState, Tender
-from abrazo.core.till import Drawer, expected_cash
+from abrazo.core.till import Drawer, expected_cash, since
 from abrazo.desk.context import House, Staff
 from abrazo.desk.setup.tender_types import all_tenders
 from abrazo.desk.tickets.snapshot import load_tickets
-from abrazo.store import catalogue, corrections, tenders
+from abrazo.store import catalogue, corrections, drawer_sections, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store import till as tills
 from abrazo.store.corrections import Refund
 from abrazo.store.db import Connection
+from abrazo.store.drawer_sections import Section
 from abrazo.store.tenders import PaymentRow
 from abrazo.store.till import Banked, Count, Day, FloatRow, Petty, Till, TipPaid
 
@@ -39,8 +40,6 @@ class TillPage:
     drawer: Drawer
     expected: int
     cash: RouteSum
-    handed: int
-    change: int
     cards: list[RouteSum]
     recorded: list[RouteSum]
     tips: list[tuple[str, int]]
@@ -53,6 +52,7 @@ class TillPage:
     petty: list[Petty]
     count: Count | None
     categories: list[str]
+    handed: Section | None = None  # the section before this one, when the drawer was handed over
 
     @property
     def gone_back(self) -> set[int]:
@@ -108,6 +108,11 @@ def float_rows(house: House, day: int) -> dict[str, FloatRow]:
     return house.once(("floats", day), lambda: _float_rows(house, day))
 
 
+def sections_of(house: House, day: int) -> list[Section]:
+    """The drawers that were handed over on a day, in their order."""
+    return house.once(("sections", day), lambda: drawer_sections.of_day(house.connection, day))
+
+
 def _float_rows(house: House, day: int) -> dict[str, FloatRow]:
     counted, left = tills.floats_of(house.connection, day), tills.left_before(house.connection, day)
     unseen = {till: FloatRow(till, left.get(till, 0), "", left.get(till, 0), None) for till in house.tills()}
@@ -115,13 +120,15 @@ def _float_rows(house: House, day: int) -> dict[str, FloatRow]:
 
 
 def drawer_of(house: House, day: int, till_id: str) -> Drawer:
-    """The cash movements of one till on a day, in minor units."""
-    return drawer_in(movements(house, day), day, float_rows(house, day)[till_id])
+    """The cash movements of one till on a day, in minor units; since it was handed over, if it was."""
+    moved, mine = movements(house, day), [one for one in sections_of(house, day) if one.till == till_id]
+    if not mine:
+        return drawer_in(moved, day, till_id, float_rows(house, day)[till_id].amount)
+    return since(drawer_in(moved, day, till_id, mine[-1].total), mine[-1].moved)
 
 
-def drawer_in(moved: Movements, day: int, began: FloatRow) -> Drawer:
-    """The same, of what moved on the day at all tills."""
-    till_id = began.till
+def drawer_in(moved: Movements, day: int, till_id: str, began: int) -> Drawer:
+    """What moved in one drawer all day, of what moved at all tills; `began` is its float, minor units."""
     here = (day, till_id)
     payments = [p for p in moved.payments if p.till == till_id and p.tender == Tender.CASH]
     cash = [p for p in payments if (p.back_day, p.back_till) != here]
@@ -130,7 +137,7 @@ def drawer_in(moved: Movements, day: int, began: FloatRow) -> Drawer:
     refunds = [r for r in moved.refunds if r.till == till_id and r.route == Tender.CASH]
     petty = [one for one in moved.petty if one.till == till_id]
     return Drawer(
-        began.amount,
+        began,
         cash_in=total(payment.handed for payment in cash),
         change_and_refunds=total(
             [*(p.change for p in cash), *(p.given for p in of_others), *(refund.handed for refund in refunds)]
@@ -150,7 +157,8 @@ def till_page(house: House, till: Till, of: Staff | None = None) -> TillPage:
     standing = [payment for payment in payments if payment.taken_back_at is None]
     cash = [payment for payment in standing if payment.tender == Tender.CASH]
     drawer = drawer_of(house, day.id, till.id)
-    handed, change = drawer.cash_in, drawer.change_and_refunds
+    handed = [one for one in sections_of(house, day.id) if one.till == till.id]
+    since_when = handed[-1].at if handed else ""
     machines = sorted({payment.machine for payment in standing if payment.machine})
     return TillPage(
         till=till,
@@ -159,8 +167,6 @@ def till_page(house: House, till: Till, of: Staff | None = None) -> TillPage:
         drawer=drawer,
         expected=expected_cash(drawer),
         cash=_sum("cash", cash),
-        handed=handed,
-        change=change,
         cards=[_sum(machine, [p for p in standing if p.machine == machine]) for machine in machines],
         recorded=[_sum(one, [p for p in standing if p.tender == one]) for one in _recorded(house, standing)],
         tips=[one for one in _tips(house, standing) if of is None or one[0] == of.name],
@@ -170,7 +176,8 @@ def till_page(house: House, till: Till, of: Staff | None = None) -> TillPage:
         open_tickets=len(ticket_store.list_open(house.connection)),
         names={staff.id: staff.name for staff in people.values()},
         numbers=numbers_of(house, [p.ticket for p in payments]),
-        petty=[one for one in moved.petty if one.till == till.id],
+        petty=[one for one in moved.petty if one.till == till.id and one.at >= since_when],
+        handed=handed[-1] if handed else None,
         count=counts_of(house, day.id).get(till.id),
         categories=tills.petty_categories(house.connection),
     )

@@ -20,3 +20,23 @@ CREATE TRIGGER stock_move_is_not_removed BEFORE DELETE ON stock_move
 
 ALTER TABLE refund_part ADD COLUMN pieces TEXT; -- how many of the line come back; null: an amount off it, or a charge
 ALTER TABLE refund ADD COLUMN for_sale INTEGER NOT NULL DEFAULT 1; -- 0: what comes back is not for sale again
+
+-- A drawer that was counted and handed over within a day: what moved before it, so that the next section begins there.
+CREATE TABLE drawer_section (
+  count INTEGER PRIMARY KEY REFERENCES drawer_count, -- the count with which it ended
+  day INTEGER NOT NULL REFERENCES day, -- on which business day
+  till TEXT NOT NULL REFERENCES till, -- whose drawer
+  handed_to TEXT NOT NULL REFERENCES staff, -- who goes on with it
+  moved TEXT NOT NULL -- JSON: what moved on the day until then, minor units
+) STRICT;
+CREATE INDEX drawer_section_day ON drawer_section (day);
+CREATE TRIGGER drawer_section_is_not_changed BEFORE UPDATE ON drawer_section
+  BEGIN SELECT RAISE(ABORT, 'a drawer that was handed over stays so'); END;
+CREATE TRIGGER drawer_section_is_not_removed BEFORE DELETE ON drawer_section
+  BEGIN SELECT RAISE(ABORT, 'a drawer that was handed over stays so'); END;
+
+-- Money that was spent without a drawer. The rule of the column is rewritten in place, since others refer to the rows.
+PRAGMA writable_schema = ON;
+UPDATE sqlite_schema SET sql = replace(sql, '(direction IN (''out'', ''in''))', '(direction IN (''out'', ''in'', ''outside''))')
+  WHERE type = 'table' AND name = 'petty_cash';
+PRAGMA writable_schema = RESET;
