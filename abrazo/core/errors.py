@@ -240,6 +240,7 @@ class Code(StrEnum):
     NO_GIFT_CARD = "no_gift_card"
     NOBODY_FOR_VALUE = "nobody_for_value"
     NO_VALUE = "no_value"
+    NO_GOODS = "no_goods"
     HAND_TO_WHOM = "hand_to_whom"
     NOTHING_TO_REFUND = "nothing_to_refund"
     PIECES_AND_AMOUNT = "pieces_and_amount"

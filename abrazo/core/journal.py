@@ -44,6 +44,7 @@ class Kind(StrEnum):
     SHORT = "short"
     PAID_OUT = "paid out"
     PAID_IN = "paid in"
+    SPENT_OUTSIDE = "spent outside"
     TIPS_PAID = "tips paid"
     PETTY_BACK = "petty cash taken back"
     # a ticket's beginning and end

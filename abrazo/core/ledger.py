@@ -22,7 +22,7 @@ from abrazo.core.bill import Bill
 from abrazo.core.money import totals
 from abrazo.core.sale_books import Names, SaleBooks, all_of
 from abrazo.core.sharing import apportion
-from abrazo.core.states import AdjustmentKind, FloatDifference, Tender
+from abrazo.core.states import AdjustmentKind, Direction, FloatDifference, Tender
 from abrazo.core.ticket import Adjustment, Ticket
 
 OPEN_TICKETS = "liabilities:open-tickets"
@@ -111,9 +111,11 @@ def kept_deposit_postings(amount: int) -> Postings:
     return Posting(STORED["deposit"], amount), Posting(KEPT_DEPOSITS, -amount)
 
 
-def petty_postings(till: str, category: str, amount: int) -> Postings:
-    """Paid out of a drawer for a category; negative is paid in."""
-    return Posting(f"expenses:petty:{slug(category)}", amount), Posting(money_account("cash", till), -amount)
+def petty_postings(till: str, category: str, amount: int, way: Direction = Direction.OUT) -> Postings:
+    """Paid out of a drawer for a category, in, or from the bank outside of any drawer; minor units."""
+    signed = -amount if way is Direction.IN else amount
+    account = BANK if way is Direction.OUTSIDE else money_account("cash", till)
+    return Posting(f"expenses:petty:{slug(category)}", signed), Posting(account, -signed)
 
 
 def tips_paid_postings(till: str, staff: str, amount: int) -> Postings:

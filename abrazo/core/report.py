@@ -59,6 +59,7 @@ class DrawerFigures:
     tips_out: int = 0  # paid out of it in cash
     until: str = ""  # when it was handed over within the day; empty: it was not
     handed_to: str = ""  # to whom
+    petty_until: int = 0  # the last row of petty cash before it
 
     @property
     def all_in(self) -> int:

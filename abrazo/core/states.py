@@ -178,10 +178,11 @@ class CorrectionKind(StrEnum):
 
 
 class Direction(StrEnum):
-    """Which way cash goes through the drawer without a sale."""
+    """Which way money goes without a sale: through the drawer, or spent outside of it."""
 
     OUT = "out"
     IN = "in"
+    OUTSIDE = "outside"
 
 
 class GoodsMove(StrEnum):

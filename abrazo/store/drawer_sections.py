@@ -13,7 +13,8 @@ from abrazo.store.db import Connection, record
 class Section:
     """A drawer until it was handed over: the count that ended it, and what moved on the day until then.
 
-    Minor units; `pieces` by denomination as JSON, empty when only a total was typed.
+    `petty`: the last row of petty cash before it. Minor units; `pieces` by denomination as JSON, empty when only a
+    total was typed.
     """
 
     till: str
@@ -24,14 +25,16 @@ class Section:
     total: int
     expected: int
     moved: Drawer
+    petty: int
 
 
 ADD = """
-INSERT INTO drawer_section (count, day, till, handed_to, moved)
-SELECT max(id), day, till, ?, ? FROM drawer_count WHERE day = ? AND till = ?
+INSERT INTO drawer_section (count, day, till, handed_to, moved, petty)
+SELECT max(id), day, till, ?, ?, (SELECT coalesce(max(id), 0) FROM petty_cash) FROM drawer_count
+WHERE day = ? AND till = ?
 """
 OF_DAY = """
-SELECT s.till, c.staff, s.handed_to, c.at, c.pieces, c.total, c.expected, s.moved
+SELECT s.till, c.staff, s.handed_to, c.at, c.pieces, c.total, c.expected, s.moved, s.petty
 FROM drawer_section s JOIN drawer_count c ON c.id = s.count WHERE s.day = ? ORDER BY s.count
 """
 

@@ -304,11 +304,13 @@ def counts_of(connection: Connection, day: int) -> dict[str, Count]:
     return {row["till"]: record(Count, row) for row in connection.execute(COUNTS, (day,))}
 
 
-def add_petty(connection: Connection, day: int, petty: Petty) -> None:
-    """Note money paid in or out."""
+def add_petty(connection: Connection, day: int, petty: Petty) -> int:
+    """Note money paid in or out; gives its row."""
     p = petty
     facts = (p.till, p.staff, p.at, p.direction, p.category, p.note, p.amount, p.deposit, p.takes_back)
-    connection.execute(ADD_PETTY, (day, *facts))
+    row = connection.execute(ADD_PETTY, (day, *facts)).lastrowid
+    assert row is not None
+    return row
 
 
 def add_tip_paid(connection: Connection, day: int, paid: TipPaid) -> None:

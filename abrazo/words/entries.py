@@ -22,6 +22,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.OVER: ("Till {of_till:till} over by {amount:money}",),
     K.SHORT: ("Till {of_till:till} short by {amount:money}",),
     K.PAID_OUT: ("Paid out {amount:money} for {category}",),
+    K.SPENT_OUTSIDE: ("Spent {amount:money} for {category}, not out of a drawer",),
     K.PAID_IN: ("Paid in {amount:money} for {category}",),
     K.TIPS_PAID: ("Tips of {person:staff} paid out: {amount:money}",),
     K.PETTY_BACK: ("Taken back: {amount:money} for {category}",),

@@ -229,6 +229,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NO_GIFT_CARD: "There is no gift card {code} of ours.",
     C.NOBODY_FOR_VALUE: "Whose {kind}? Name the ticket's person first.",
     C.NO_VALUE: "{name} has no {kind} that could be spent on this.",
+    C.NO_GOODS: "Which goods? Choose them, or leave both fields empty.",
     C.HAND_TO_WHOM: "Who goes on with this drawer? Somebody else than yourself.",
     C.PIECES_AND_AMOUNT: "Either so many pieces come back, or an amount does and nothing comes back: leave one empty.",
     C.NOTHING_TO_REFUND: "Refund what? Tick lines, or type an amount.",

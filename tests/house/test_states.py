@@ -18,7 +18,10 @@ ENUMS: list[type[StrEnum]] = [Role]
 ENUMS += [one for one in vars(states).values() if isinstance(one, type) and issubclass(one, StrEnum)]
 SETS = {frozenset(state.value for state in one) for one in ENUMS}
 PARTS = {frozenset(one) for one in [("line", "charge"), ("discount", "comp", "surcharge"), ("shares", "equal")]}
-PARTS |= {frozenset(("server", "clerk", "supervisor"))}  # of the first version; a later one adds to it
+PARTS |= {
+    frozenset(("server", "clerk", "supervisor")),
+    frozenset(("out", "in")),
+}  # of the first version; later ones add to them
 STORED = frozenset(("gift card", "voucher", "store credit"))
 ITS_OWN = {frozenset(("note", "place"))}  # shown or picked by one page alone
 NAMES = {"state", "kind", "source", "split", "share", "tender", "tips_to", "tax_mode", "mode", "extra", "signature"}

@@ -393,7 +393,7 @@ def small_ones(c: db.Connection) -> None:
     drawer_sections.add(c, 7, "bar", "bo", Drawer(1, 2, 3, 4, 5, 6, 7))
     moved_so_far = Drawer(1, 2, 3, 4, 5, 6, 7)
     assert drawer_sections.of_day(c, 7) == [
-        drawer_sections.Section("bar", "ada", "bo", "then", "{}", 900, 950, moved_so_far)
+        drawer_sections.Section("bar", "ada", "bo", "then", "{}", 900, 950, moved_so_far, 0)
     ]
     moved = distinct(stock.StockMove, why="bought")
     stock.add_move(c, moved)

@@ -18,9 +18,11 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
 from abrazo.store import stock
+from abrazo.store.catalogue import Item
 from abrazo.store.stock import StockMove
 
 REASONS = ("recount", "delivery", "breakage", "loss", "first stock")
+MOST = 100_000  # of one item
 LOW = 2  # what is left of something before it shows as low
 
 
@@ -47,17 +49,39 @@ def count_goods(house: House, actor: Actor, item_id: str, typed: str, reason: st
             raise NotFound(f"no item {item_id}")
         if reason not in REASONS:
             raise Refused(Code.NO_COUNT_REASON, "reason", reasons=", ".join(REASONS))
-        plain = typed.strip().replace(",", ".")
-        value, decimals = read_decimal(plain, "counted") if plain else (Fraction(-1), 0)
-        if not 0 <= value < 100_000 or decimals > (3 if item.unit else 0):
-            code = Code.HOW_MUCH_THERE if item.unit else Code.HOW_MANY_THERE
-            raise Refused(code, "counted", unit=item.unit, item=item.name)
+        plain = _read(item, typed, "counted")
         at = act.at
         count = stock.GoodsCount(item_id, at, plain, reason, actor.staff.id, actor.till.id)
         stock.add_count(act.connection, count)
         name, unit = Personal(item.name), item.unit or "×"
         act.record(Kind.GOODS_COUNTED, item=item_id, quantity=plain, unit=unit, name=name, why=reason, lender=act.by)
         act.answer = item_id
+
+
+def counted_goods(house: House) -> list[Item]:
+    """Items that were ever counted on shelves, by name."""
+    found = house.items(stock.counted_items(house.connection)).values()
+    return sorted((item for item in found if item is not None), key=lambda item: item.name)
+
+
+def _read(item: Item, typed: str, where: str) -> str:
+    plain = typed.strip().replace(",", ".")
+    value, decimals = read_decimal(plain, where) if plain else (Fraction(-1), 0)
+    if not 0 <= value < MOST or decimals > (3 if item.unit else 0):
+        code = Code.HOW_MUCH_THERE if item.unit else Code.HOW_MANY_THERE
+        raise Refused(code, where, unit=item.unit, item=item.name)
+    return plain
+
+
+def read_pieces(house: House, item_id: str, typed: str) -> str:
+    """How many pieces of an item move, as decimal text. Refused: none, not a number, or too many."""
+    item = house.item(item_id)
+    if item is None:
+        raise NotFound(f"no item {item_id}")
+    plain = _read(item, typed, "pieces")
+    if not Fraction(plain):
+        raise Refused(Code.HOW_MANY_THERE, "pieces", item=item.name)
+    return plain
 
 
 def on_shelves(house: House, items: Iterable[str]) -> bool:

@@ -27,6 +27,7 @@ CREATE TABLE drawer_section (
   day INTEGER NOT NULL REFERENCES day, -- on which business day
   till TEXT NOT NULL REFERENCES till, -- whose drawer
   handed_to TEXT NOT NULL REFERENCES staff, -- who goes on with it
+  petty INTEGER NOT NULL, -- the last money paid out or in before it; 0: none on any day
   moved TEXT NOT NULL -- JSON: what moved on the day until then, minor units
 ) STRICT;
 CREATE INDEX drawer_section_day ON drawer_section (day);

@@ -32,6 +32,8 @@ class Petty(Lent):
     amount: Text = ""
     category: Text = ""
     note: Text = ""
+    item: Text = ""
+    pieces: Text = ""
 
 
 class PayTips(Lent):

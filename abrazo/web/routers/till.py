@@ -21,6 +21,7 @@ from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.sign_in import many_wrong
+from abrazo.desk.stock.stock import counted_goods
 from abrazo.desk.till import business_day as desk
 from abrazo.desk.till import counting, opening, petty_cash, tips_paid
 from abrazo.desk.till.views.matching import match_day
@@ -78,6 +79,7 @@ def _till(
         owed_tips=tips_paid.owed_tips(house) if has(actor.staff, Right.SEE_TIPS) else [],
         notice=notice,
         typed=typed or {},
+        goods=counted_goods(house),
         lenders=supervisors(house),
     )
 
@@ -93,10 +95,10 @@ def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 @router.post("/petty")
 def petty(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Petty]) -> Response:
     """Paid out or in."""
-    typed = form.typed("amount", "category", "note")
+    typed = form.typed("amount", "category", "note", "item", "pieces")
     try:
         amount = read_money(house, typed["amount"], "amount")
-        moved = petty_cash.MovedCash(form.direction, amount, typed["category"], typed["note"])
+        moved = petty_cash.MovedCash(form.direction, amount, *(typed[name] for name in list(typed)[1:]))
         petty_cash.move_cash(house, with_lender(house, actor, form), moved, form.key)
     except Refused as refusal:
         return _till(request, house, actor, wrong(house, refusal), typed)

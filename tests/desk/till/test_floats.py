@@ -6,11 +6,14 @@ from dataclasses import replace
 
 import pytest
 
+from abrazo.core.errors import Refused
+from abrazo.core.figures import FigureKind
 from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor
 from abrazo.desk.output.views.report import day_report, report_of
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import closing, tenders
+from abrazo.desk.stock import stock
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day, counting, opening, petty_cash, tips_paid
 from abrazo.desk.till.opening import Float
@@ -179,10 +182,52 @@ def test_a_drawer_that_is_handed_over_has_an_over_or_short_of_its_own(desk: Desk
     first, second = (one for one in report_of(desk.house, [1]).drawers if one.till == desk.tamsin.till.id)
     assert (first.over, first.left, first.counted_by, first.paid_out) == (-50, expected - 50, "tamsin", 200)
     assert (second.taken_over, second.float_amount) == (expected - 50, expected - 50)
-    assert (second.over, second.cash_in, second.paid_in, second.paid_out, second.to_bank) == (10, 980, 300, 0, 1000)
+    assert (second.over, second.cash_in - second.cash_out, second.paid_in, second.paid_out, second.to_bank) == (
+        10,
+        980,
+        300,
+        0,
+        1000,
+    )
     assert second.left == expected - 50 + 980 + 310 - 1000
     assert desk.balance("expenses:over-and-short") == 40
     holds(desk)
     assert soundness(desk.house) == []
     paper = day_report_text(day_report(desk.house, 1))
     assert "Handed over at" in paper and paper.count("ice") == 2
+
+
+def test_goods_bought_from_the_drawer_are_counted_in_and_spending_outside_moves_no_drawer(desk: Desk) -> None:
+    bag, before = "dry-bag-l-teal", till_page(desk.house, desk.tamsin.till).expected
+    stock.count_goods(desk.house, desk.boss, bag, "5", "recount", desk.key())
+    desk.clock.on(60)
+    bought = petty_cash.MovedCash("out", 400, "ice", "", bag, "3")
+    for wrong in (replace(bought, pieces=""), replace(bought, pieces="0"), replace(bought, item="tea")):
+        with pytest.raises(Refused):
+            petty_cash.move_cash(desk.house, desk.tamsin, wrong, desk.key())
+    key = desk.key()
+    for _ in range(2):
+        petty_cash.move_cash(desk.house, desk.tamsin, bought, key)
+    assert (stock.here(desk.house, bag), till_page(desk.house, desk.tamsin.till).expected) == (8, before - 400)
+    desk.clock.on(60)
+    petty_cash.move_cash(desk.house, desk.tamsin, replace(bought, direction="in", pieces="1", amount=130), desk.key())
+    assert stock.here(desk.house, bag) == 7
+    desk.clock.on(60)
+    (row, _) = till_page(desk.house, desk.tamsin.till).petty
+    petty_cash.take_back(desk.house, desk.tamsin, row.id, desk.key())
+    assert stock.here(desk.house, bag) == 4
+    assert till_page(desk.house, desk.tamsin.till).expected == before + 130
+    petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("outside", 900, "ice"), desk.key())
+    assert till_page(desk.house, desk.tamsin.till).expected == before + 130
+    assert (desk.balance("assets:bank"), desk.balance("expenses:petty:ice")) == (-900, 770)
+    with refuses("supervisor"):
+        petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("outside", 99_900, "ice"), desk.key())
+    outside = till_page(desk.house, desk.tamsin.till).petty[-1]
+    petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("outside", 200, "ice"), desk.key())
+    petty_cash.take_back(desk.house, desk.tamsin, outside.id, desk.key())
+    assert desk.balance("assets:bank") == -200
+    found = {(one.name, one.amount) for one in report_of(desk.house, [1]).of(FigureKind.PETTY)}
+    assert found == {("in", 130), ("outside", 200)}
+    assert "Spent, not out of a drawer" in day_report_text(day_report(desk.house, 1))
+    holds(desk)
+    assert soundness(desk.house) == []

@@ -75,10 +75,13 @@ def paper_of(house: House, days: Sequence[int], found: Report) -> DayReport:
     ]
     corrected = tuple(_correction(house, one) for one in found.corrections)
     sections += [(house.say(w.CORRECTIONS), corrected)] if corrected else []
+    outside = _added(house, renamed((one.detail, one) for one in found.of(FigureKind.PETTY) if one.name == OUTSIDE))
+    sections += [(house.say(w.OUTSIDE), outside)] if outside else []
     petty = till.petty_of_days(house.connection, days)
     for day, of_day in zip(days, found.days, strict=True):
         for one in (drawer for drawer in of_day.drawers if found.till in (None, drawer.till)):
-            moved = [each for each in petty.get(day, ()) if each.till == one.till and _within(one, of_day, each.at)]
+            here = [each for each in petty.get(day, ()) if each.till == one.till and each.direction is not OUTSIDE]
+            moved = [each for each in here if _within(one, of_day, each.id)]
             sections.append((_till_words(house, one, len(days) > 1), _drawer(house, moved, one)))
     later = tuple(_correction(house, one) for one in found.later)
     sections += [(house.say(w.CORRECTED_LATER), later)] if later else []
@@ -86,11 +89,11 @@ def paper_of(house: House, days: Sequence[int], found: Report) -> DayReport:
                      house.settings.language)  # fmt: skip
 
 
-def _within(part: DrawerFigures, day: DayFigures, at: str) -> bool:
-    """Whether something moved in this part of a drawer, not before or after it was handed over."""
-    ends = [one.until for one in day.drawers if one.till == part.till and one.until]
-    began = max((end for end in ends if not part.until or end < part.until), default="")
-    return began <= at and (not part.until or at < part.until)
+def _within(part: DrawerFigures, day: DayFigures, row: int) -> bool:
+    """Whether a row of petty cash is of this part of a drawer, not of before or after it was handed over."""
+    ends = [one.petty_until for one in day.drawers if one.till == part.till and one.until]
+    before = max((end for end in ends if not part.until or end < part.petty_until), default=0)
+    return row > before and (not part.until or row <= part.petty_until)
 
 
 def heading(house: House, found: Report) -> tuple[str, ...]:
@@ -192,6 +195,8 @@ def _correction(house: House, one: Correction) -> tuple[str, str]:
     return said, house.settings.currency.text(-one.amount)
 
 
+OUTSIDE = Direction.OUTSIDE
+PETTY_WORDS = {Direction.IN: w.PAID_IN, Direction.OUT: w.PAID_OUT, OUTSIDE: w.SPENT_OUTSIDE}
 WHY_FLOAT: dict[str, str] = {
     FloatDifference.FIRST: w.FLOAT_FIRST,
     FloatDifference.BANK: w.FLOAT_BANK,
@@ -208,7 +213,7 @@ def _drawer(house: House, petty: Iterable[Petty], drawer: DrawerFigures) -> Pair
         pairs += [(house.say(why), text(drawer.float_difference))] if why else []
     pairs += [(house.say(w.CASH_HANDED), text(drawer.cash_in)), (house.say(w.CHANGE_GIVEN), text(-drawer.cash_out))]
     for one in petty:
-        said = house.say(w.PAID_IN if one.direction == Direction.IN else w.PAID_OUT, category=one.category)
+        said = house.say(PETTY_WORDS[one.direction], category=one.category)
         signed = one.amount if one.direction == Direction.IN else -one.amount
         pairs.append((", ".join([said, one.note] if one.note else [said]), text(signed)))
     pairs += [(house.say(w.TIPS_OUT), text(-drawer.tips_out))] if drawer.tips_out else []

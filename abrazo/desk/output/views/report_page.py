@@ -12,6 +12,7 @@ from abrazo.core.report import Correction, Counted, DrawerFigures, Exceptional, 
 from abrazo.core.states import Direction
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.views.report import (
+    PETTY_WORDS,
     by_person,
     given_away,
     heading,
@@ -138,7 +139,7 @@ def _sections(house: House, found: Report, taken: Sequence[Counted]) -> Iterable
 
 
 def _petty_words(house: House, one: Counted) -> str:
-    return house.say(w.PAID_IN if one.name == Direction.IN else w.PAID_OUT, category=one.detail)
+    return house.say(PETTY_WORDS[Direction(one.name)], category=one.detail)
 
 
 def _section(house: House, title: str, found: Sequence[Counted], *, percents: bool = False) -> Section:

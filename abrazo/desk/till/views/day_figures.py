@@ -99,7 +99,7 @@ def _drawers(house: House, day: AnyDay, began: FloatRow, count: Count | None) ->
     for ended in (one for one in sections_of(house, day.id) if one.till == began.till):
         drawer = since(replace(ended.moved, float_=began.amount), before)
         part = _drawer(day, drawer, replace(began, left=ended.total), Count(*_count_fields(ended)))
-        yield replace(part, until=ended.at, handed_to=ended.handed_to)
+        yield replace(part, until=ended.at, handed_to=ended.handed_to, petty_until=ended.petty)
         before = ended.moved
         began = replace(began, amount=ended.total, pieces=ended.pieces, taken_over=ended.total, difference=None)
     drawer = since(drawer_in(moved, day.id, began.till, began.amount), before)

@@ -158,7 +158,7 @@ def till_page(house: House, till: Till, of: Staff | None = None) -> TillPage:
     cash = [payment for payment in standing if payment.tender == Tender.CASH]
     drawer = drawer_of(house, day.id, till.id)
     handed = [one for one in sections_of(house, day.id) if one.till == till.id]
-    since_when = handed[-1].at if handed else ""
+    first = handed[-1].petty if handed else 0
     machines = sorted({payment.machine for payment in standing if payment.machine})
     return TillPage(
         till=till,
@@ -176,7 +176,7 @@ def till_page(house: House, till: Till, of: Staff | None = None) -> TillPage:
         open_tickets=len(ticket_store.list_open(house.connection)),
         names={staff.id: staff.name for staff in people.values()},
         numbers=numbers_of(house, [p.ticket for p in payments]),
-        petty=[one for one in moved.petty if one.till == till.id and one.at >= since_when],
+        petty=[one for one in moved.petty if one.till == till.id and one.id > first],
         handed=handed[-1] if handed else None,
         count=counts_of(house, day.id).get(till.id),
         categories=tills.petty_categories(house.connection),
