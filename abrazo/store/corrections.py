@@ -13,7 +13,10 @@ from abrazo.store.db import Connection, Row, record
 
 @dataclass(frozen=True, slots=True)
 class Correction:
-    """A closed ticket opened again, made void, or a correction handed on. `of_day` is the ticket's own day."""
+    """A closed ticket opened again, made void, or a correction handed on.
+
+    `of_day` is the ticket's own day; `typed`, as JSON, what was filled in when it was handed on.
+    """
 
     id: int
     ticket: int
@@ -27,6 +30,7 @@ class Correction:
     lender: str | None
     at: str
     done_at: str | None = None
+    typed: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,14 +71,16 @@ class Refund:
         return rest_of(self.amount, self.tip)
 
 
-COLUMNS = "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at FROM correction "
+COLUMNS = (
+    "SELECT id, ticket, payment, kind, reason, of_day, day, till, staff, lender, at, done_at, typed FROM correction "
+)
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY id"
 WAITING = COLUMNS + "WHERE kind = 'handed on' AND done_at IS NULL ORDER BY id"
 AMONG = "SELECT value FROM json_each(?)"
 OF_DAYS = COLUMNS + f"WHERE (day IN ({AMONG}) OR of_day IN ({AMONG})) AND kind <> 'handed on' ORDER BY id"
 ADD = """
-INSERT INTO correction (ticket, payment, kind, reason, of_day, day, till, staff, lender, at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO correction (ticket, payment, kind, reason, of_day, day, till, staff, lender, at, typed)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
 REFUND_COLUMNS = """
@@ -129,7 +135,7 @@ def add(connection: Connection, correction: Correction) -> None:
     """Keep a correction."""
     c = correction
     what = (c.ticket, c.payment, c.kind, c.reason, c.of_day, c.day)
-    connection.execute(ADD, (*what, c.till, c.staff, c.lender, c.at))
+    connection.execute(ADD, (*what, c.till, c.staff, c.lender, c.at, c.typed))
 
 
 def done(connection: Connection, ticket: int, at: str) -> None:

@@ -54,6 +54,7 @@ class Waiting:
     urgent: bool = False
     invoices: tuple[int, ...] = ()
     short: str = ""  # the table's own name, for its buttons
+    handed: int = 0  # a correction that was handed on, as it was filled in
 
 
 @dataclass(frozen=True, slots=True)
@@ -246,9 +247,10 @@ def _handed_on_card(house: House, one: HandedOn) -> Waiting:
         kind="correction",
         beside=one.by,
         amount=0,
-        reason=one.reason,
+        reason=one.words,
         act="correct",
         about=one.ticket,
+        handed=one.id,
         urgent=True,
     )
 

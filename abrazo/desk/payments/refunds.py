@@ -128,6 +128,7 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         ]
         corrections.add_refund_parts(house.connection, made.id, rows)
         _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
+        corrections.done(house.connection, edit.id, edit.at)
         if payment.machine is None:
             _done(edit, made, payment)
         else:

@@ -6,6 +6,10 @@ day; the correction shows in both days' reports. Somebody without the right hand
 
 from __future__ import annotations
 
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import closed
 from abrazo.core.journal import Kind, Personal
@@ -64,14 +68,25 @@ def _may_be_opened(edit: TicketChange) -> None:
         raise Refused(Code.REFUNDED_TICKET)
 
 
-def hand_on(house: House, actor: Actor, on: OnTicket, payment: int | None, reason: str) -> None:
+@dataclass(frozen=True, slots=True)
+class HandedOnAs:
+    """A correction as somebody without the right filled it in: which payment, why, and the whole of what was typed."""
+
+    payment: int | None
+    reason: str
+    typed: Mapping[str, str] = field(default_factory=dict)
+
+
+def hand_on(house: House, actor: Actor, on: OnTicket, wanted: HandedOnAs) -> None:
     """Leave a correction to a supervisor, with its facts; it stays on their list until done."""
-    why = read_reason(reason)
+    why = read_reason(wanted.reason)
     with correcting(house, actor, on, "handed on") as edit:
         if edit.done is None:
             facts = (why, edit.whole.head.day, edit.day, actor.till.id, actor.staff.id, None, edit.at)
-            corrections.add(house.connection, Correction(0, edit.id, payment, CorrectionKind.HANDED_ON, *facts))
-            edit.wrote(Kind.HANDED_ON, payment=payment, reason=Personal(why))
+            typed = json.dumps(wanted.typed) if wanted.typed else ""
+            made = Correction(0, edit.id, wanted.payment, CorrectionKind.HANDED_ON, *facts, typed=typed)
+            corrections.add(house.connection, made)
+            edit.wrote(Kind.HANDED_ON, payment=wanted.payment, reason=Personal(why))
 
 
 # ---- void

@@ -41,3 +41,5 @@ PRAGMA writable_schema = ON;
 UPDATE sqlite_schema SET sql = replace(sql, '(direction IN (''out'', ''in''))', '(direction IN (''out'', ''in'', ''outside''))')
   WHERE type = 'table' AND name = 'petty_cash';
 PRAGMA writable_schema = RESET;
+
+ALTER TABLE correction ADD COLUMN typed TEXT NOT NULL DEFAULT ''; -- what was filled in when it was handed on, JSON; empty: nothing

@@ -33,6 +33,14 @@ class Search(Lent):
         """The search, as it was typed."""
         return self.typed(*FIELDS, "about")
 
+    def filled_in(self) -> dict[str, str]:
+        """What was filled in about the correction, as it is handed on."""
+        return {name: text for name, text in self.as_typed().items() if name not in FIELDS and text}
+
+    def as_typed(self) -> dict[str, str]:
+        """All of it, to be shown again."""
+        return self.searched()
+
 
 class Correct(Search):
     """Open again, charge what was only recorded, make void, or hand it on."""
@@ -54,6 +62,7 @@ class Refund(Search):
 
     payment: Id
     key: Key
+    what: Text = ""
     refund: Text = ""
     refund_tip: Text = Field("", alias="refund-tip")
     reason: Text = ""

@@ -34,9 +34,13 @@ LOST = "lost"  # goods that come back and are not for sale again
 
 
 @router.get("/past")
-def show(request: Request, house: OpenHouse, actor: SignedIn, page_number: int = 1, chosen: int = 0) -> Response:
-    """The list, and one ticket with its receipts."""
+def show(
+    request: Request, house: OpenHouse, actor: SignedIn, page_number: int = 1, chosen: int = 0, handed: int = 0
+) -> Response:
+    """The list, and one ticket with its receipts; with a correction as it was filled in and handed on."""
     typed = {name: request.query_params.get(name, "")[:60] for name in look.FIELDS}
+    if handed and has(actor.staff, Right.REOPEN):
+        typed |= next((one.typed for one in look.handed_on(house) if one.id == handed), {})
     return _page(request, house, actor, _Looked(typed, page_number, chosen))
 
 
@@ -96,8 +100,7 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
     payment = form.payment or None
     try:
         if what == "hand on":
-            reopening.hand_on(house, actor, OnTicket(number, None, key), payment, reason)
-            return RedirectResponse(urls.past(chosen=number, said="handed"), 303)
+            return _hand_on(house, actor, number, form)
         actor = with_lender(house, actor, form)
         if what == "void":
             reopening.void(house, actor, OnTicket(number, None, key), reason)
@@ -112,10 +115,18 @@ def correct(request: Request, house: OpenHouse, actor: SignedIn, number: int, fo
     return RedirectResponse(urls.ticket(number, view="pay") if seen.bill.due else urls.done(number), 303)
 
 
+def _hand_on(house: House, actor: Actor, number: int, form: forms.Correct | forms.Refund) -> Response:
+    wanted = reopening.HandedOnAs(form.payment or None, form.reason, form.filled_in())
+    reopening.hand_on(house, actor, OnTicket(number, None, form.key), wanted)
+    return RedirectResponse(urls.past(chosen=number, said="handed"), 303)
+
+
 @router.post("/past/{number}/refund")
 def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, form: Sent[forms.Refund]) -> Response:
     """Give back lines or an amount, to the tender it came from."""
     try:
+        if form.what == "hand on":
+            return _hand_on(house, actor, number, form)
         lines, typed, typed_tip = list(form.lines), form.refund.strip(), form.refund_tip.strip()
         tip = read_money(house, typed_tip, "refund-tip") if typed_tip else 0
         amount = read_money(house, typed, "refund") if typed else None

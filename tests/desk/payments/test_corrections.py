@@ -13,6 +13,8 @@ from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.overview.finder import find
 from abrazo.desk.overview.room import open_tickets, room_of
 from abrazo.desk.payments import closing, refunds, reopening, tenders
+from abrazo.desk.payments.reopening import HandedOnAs
+from abrazo.desk.payments.views.past import handed_on
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import business_day, counting, opening
@@ -327,7 +329,9 @@ def test_a_tip_is_corrected_until_the_day_is_closed(desk: Desk) -> None:
 def test_somebody_without_the_right_hands_it_on(desk: Desk) -> None:
     number, payment = closed(desk, "recorded")
     for _ in range(2):
-        reopening.hand_on(desk.house, desk.tamsin, OnTicket(number, None, "one key"), payment, "never charged, I think")
+        reopening.hand_on(
+            desk.house, desk.tamsin, OnTicket(number, None, "one key"), HandedOnAs(payment, "never charged, I think")
+        )
     (waiting,) = corrections.waiting(desk.house.connection)
     assert (waiting.payment, waiting.staff, waiting.reason) == (payment, "tamsin", "never charged, I think")
     reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "never charged", payment=payment)
@@ -336,6 +340,18 @@ def test_somebody_without_the_right_hands_it_on(desk: Desk) -> None:
     assert len(corrections.waiting(desk.house.connection)) == 1  # until it is done
     closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     assert corrections.waiting(desk.house.connection) == []
+
+
+def test_a_refund_is_handed_on_as_it_was_filled_in(desk: Desk) -> None:
+    number, payment = closed(desk)
+    typed = {"about": "refund", "refund": "3.00", "payment": str(payment), "reason": "cold"}
+    reopening.hand_on(desk.house, wren(desk), OnTicket(number, None, desk.key()), HandedOnAs(payment, "cold", typed))
+    (waiting,) = handed_on(desk.house)
+    assert (waiting.typed, waiting.words, waiting.by) == (typed, "Refund: cold", "Wren Achterberg")
+    wanted = refunds.RefundWanted(payment, 300)
+    refunds.refund(desk.house, odile(desk), OnTicket(number, None, desk.key()), wanted, "cold")
+    assert handed_on(desk.house) == []
+    in_balance(desk)
 
 
 def test_a_gift_card_that_is_spent_keeps_its_sale(desk: Desk) -> None:

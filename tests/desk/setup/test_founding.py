@@ -23,6 +23,7 @@ LATER = (
     ("settings", "pay_out_limit"),
     ("refund", "rounding"),
     ("refund", "for_sale"),
+    ("correction", "typed"),
     ("refund_part", "pieces"),
     ("day_till", "float_pieces"),
     *(("day_till", name) for name in ("taken_over", "difference", "left_amount")),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -203,12 +204,21 @@ class HandedOn:
     reason: str
     by: str
     at: str
+    id: int
+    typed: dict[str, str]
+    words: str
+
+
+HANDED_ON = {"refund": w.REFUND_HANDED_ON, "void": w.VOID_HANDED_ON}
 
 
 def handed_on(house: House) -> list[HandedOn]:
     """What was handed on to a supervisor and is not done."""
-    people = house.staff()
-    return [
-        HandedOn(one.ticket, number_of(house, one.ticket), one.reason, people[one.staff].name, one.at)
-        for one in corrections.waiting(house.connection)
-    ]
+    people, found = house.staff(), []
+    for one in corrections.waiting(house.connection):
+        typed = json.loads(one.typed or "{}")
+        said = HANDED_ON.get(typed.get("about", ""))
+        words = house.say(said, reason=one.reason) if said else one.reason
+        who = (people[one.staff].name, one.at, one.id)
+        found.append(HandedOn(one.ticket, number_of(house, one.ticket), one.reason, *who, typed, words))
+    return found
