@@ -240,6 +240,8 @@ class Code(StrEnum):
     NO_GIFT_CARD = "no_gift_card"
     NOBODY_FOR_VALUE = "nobody_for_value"
     NO_VALUE = "no_value"
+    FREE_DISCOUNT_RANGE = "free_discount_range"
+    TIP_ABOVE_BILL = "tip_above_bill"
     NO_GOODS = "no_goods"
     HAND_TO_WHOM = "hand_to_whom"
     NOTHING_TO_REFUND = "nothing_to_refund"

@@ -120,7 +120,7 @@ def summed(figures: Iterable[Figure]) -> Figures:
 
 def _given_name(adjustment: Adjustment) -> str:
     comped = adjustment.percent == 100 and adjustment.kind == AdjustmentKind.DISCOUNT
-    return f"{'comp' if comped else adjustment.kind}:{adjustment.reason or ''}"
+    return f"{'comp' if comped else adjustment.kind}:{adjustment.named}"
 
 
 IN_REPORT = Names(lambda line: line.label or line.id, lambda charge: charge.label or charge.id, _given_name, str)

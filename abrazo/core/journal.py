@@ -174,6 +174,8 @@ class Kind(StrEnum):
     RECEIPT_SENT = "receipt sent"
     PAPER_SENT_AGAIN = "paper sent again"
     PAPER_WENT_OUT = "paper went out"
+    FILE_WRITTEN = "file written"
+    STAND_IN_TOLD = "stand-in told"
     # set-up
     TENDER_ADDED = "tender added"
     TENDER_ON = "tender on"
@@ -196,6 +198,8 @@ class Kind(StrEnum):
     RIGHT_REFUSED = "right refused"
     WRONG_PIN = "wrong pin"
     IDLE_SET = "idle set"
+    PAY_OUT_LIMIT = "limit of paying out set"
+    FREE_DISCOUNT_SET = "limit of free discounts set"
     PETTY_CATEGORIES = "petty cash categories"
     ANONYMOUS_ACCOUNTS = "anonymous accounts"
     TILL_HELD = "till held"

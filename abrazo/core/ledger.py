@@ -183,12 +183,17 @@ def tax_account(tax: str) -> str:
     return f"liabilities:tax:{tax}"
 
 
+OTHER = "other"  # reasons that somebody typed
+
+
 def given_account(adjustment: Adjustment) -> str:
     """Where a discount, benefit, comp or surcharge stands, by its reason."""
     if adjustment.kind == AdjustmentKind.SURCHARGE:
         return SURCHARGES
     comped = adjustment.percent == 100 and adjustment.kind == AdjustmentKind.DISCOUNT
-    return f"income:{'comps' if comped else f'{adjustment.kind}s'}:{slug(adjustment.reason or '')}"
+    return (
+        f"income:{'comps' if comped else f'{adjustment.kind}s'}:{OTHER if adjustment.free else slug(adjustment.named)}"
+    )
 
 
 def close_postings(ticket: Ticket, bill: Bill, uses: Mapping[str, LineUse]) -> Postings:

@@ -88,7 +88,7 @@ def _line_legs(line: Line, amounts: LineBill, names: Names, cuts: list[tuple[Dis
         yield names.given(adjustment), part
     for discount, cut in cuts:
         if cut:
-            yield names.given(Adjustment(AdjustmentKind.DISCOUNT, reason=discount.reason)), -cut
+            yield names.given(Adjustment(AdjustmentKind.DISCOUNT, reason=discount.reason, free=discount.free)), -cut
 
 
 def all_of(ticket: Ticket, bill: Bill) -> Given:

@@ -32,12 +32,21 @@ class Choice:
 
 @dataclass(frozen=True, slots=True)
 class Adjustment:
-    """Benefit, discount or surcharge on one line: exactly one of `percent` and `amount`."""
+    """Benefit, discount or surcharge on one line: exactly one of `percent` and `amount`.
+
+    `free`: somebody typed the reason, so that the books do not name it.
+    """
 
     kind: AdjustmentKind
     percent: Fraction | None = None
     amount: int | None = None
     reason: str | None = None
+    free: bool = False
+
+    @property
+    def named(self) -> str:
+        """The reason as books name it; empty when somebody typed it."""
+        return "" if self.free else self.reason or ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,13 +67,14 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Discount:
-    """A discount on the ticket; `lines` empty reaches every eligible line, `stack` is one or all."""
+    """A discount on the ticket; `lines` empty reaches every eligible line, `stack` is one or all, `free` as above."""
 
     percent: Fraction | None = None
     amount: int | None = None
     reason: str | None = None
     lines: tuple[str, ...] = ()
     stack: str = "one"
+    free: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -36,6 +36,7 @@ SETTINGS = Settings(
     region="IE",
     zone="Europe/Dublin",
     tab_hold=3000,
+    free_discount="10",
     demo=True,
 )
 

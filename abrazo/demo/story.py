@@ -106,7 +106,13 @@ class Story:
                 self.cash(number, payer.id)
             else:
                 percent = self.random.choice(["", "10", "10", "15"])
-                tips.set_tip(self.house, self.tamsin, OnTicket(number, self.version(number)), payer.id, percent=percent)
+                tips.set_tip(
+                    self.house,
+                    self.tamsin,
+                    OnTicket(number, self.version(number)),
+                    payer.id,
+                    tips.TipWanted(percent=percent),
+                )
                 self.card(number, payer.id)
         closing.free_table(self.house, self.tamsin, OnTicket(number, None, self.key()))
 

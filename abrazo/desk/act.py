@@ -9,7 +9,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from abrazo.core.errors import Code, Refused
@@ -102,12 +102,27 @@ def fresh(house: House, actor: Actor | None = None) -> Iterator[None]:
 def note_refused(house: House, actor: Actor, refusal: Refused) -> None:
     """Put into the journal of the open day that somebody was refused for want of a right; other refusals are not."""
     right = REFUSED_BY.get(refusal.code)
-    if right is None:
-        return
+    if right is not None:
+        with noting(house) as note:
+            note(actor, Kind.RIGHT_REFUSED, right=right)
+
+
+@contextmanager
+def noting(house: House) -> Iterator[Callable[..., None]]:
+    """Write down what somebody did that changes nothing in the books, `note(actor, kind, **facts)`; without a day, not.
+
+    What an owner looks at: a refused right, a file that went out, a stand-in that was told to fail.
+    """
     house.forget()
     with atomic(house.connection):
-        if house.open_day() is not None:
-            write_entry(house, actor, house.stamp(), Kind.RIGHT_REFUSED, right=right)
+        at, is_open = house.stamp(), house.open_day() is not None
+
+        def note(actor: Actor, kind: Kind, **facts: FactGiven) -> None:
+            if is_open:
+                write_entry(house, actor, at, kind, **facts)
+
+        yield note
+    house.forget()
 
 
 @contextmanager

@@ -43,6 +43,7 @@ class AppliedAdjustment:
     lender: str | None = None
     benefit: str | None = None
     person: int | None = None
+    free: bool = False  # its reason was typed
     off: tuple[int, ...] = ()  # lines that it does not reach
 
 
@@ -51,8 +52,8 @@ ADD_PRESET = (
     "INSERT INTO preset (id, name, kind, percent, amount, code, scope, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
 )
 ADD = """
-INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender, benefit, person)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender, benefit, person, free)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 END = "UPDATE adjustment SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL"
 TAKE_OFF = "INSERT OR IGNORE INTO adjustment_exception (adjustment, line) VALUES (?, ?)"
@@ -73,7 +74,7 @@ def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:
     """Keep what is given; its id is given anew."""
     g = given
     kind = AdjustmentKind.DISCOUNT if g.benefit else g.kind
-    facts = (kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender, g.benefit, g.person)
+    facts = (kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender, g.benefit, g.person, g.free)
     connection.execute(ADD, (ticket, g.line, *facts))
 
 

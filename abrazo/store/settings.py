@@ -36,6 +36,7 @@ class Settings:
     points_lot: int = 100  # points that are spent together
     points_value: int = 500  # minor units that a lot is worth
     pay_out_limit: int = 5000  # up to which everybody pays out of the drawer
+    free_discount: str = "0"  # percent up to which everybody gives a discount of their own choice
     tips_to: TipsTo = TipsTo.STAFF
     send_at_once: bool = False
     free_after: int | None = None  # minutes; None: by hand

@@ -44,7 +44,7 @@ SELECT ticket, id, label, percent, tax, share, amount FROM charge WHERE ticket {
 """
 GIVEN = f"""
 SELECT ticket, id, line, CASE WHEN benefit IS NULL THEN kind ELSE 'benefit' END AS kind, percent, amount, reason, code,
-       at, staff, lender, benefit, person,
+       at, staff, lender, benefit, person, free,
        (SELECT json_group_array(line) FROM adjustment_exception WHERE adjustment = adjustment.id) AS off
 FROM adjustment WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY id
 """

@@ -229,6 +229,8 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NO_GIFT_CARD: "There is no gift card {code} of ours.",
     C.NOBODY_FOR_VALUE: "Whose {kind}? Name the ticket's person first.",
     C.NO_VALUE: "{name} has no {kind} that could be spent on this.",
+    C.FREE_DISCOUNT_RANGE: "A percent from 0 to 99.99, with at most two decimals.",
+    C.TIP_ABOVE_BILL: "A tip of {tip:money} on a bill of {bill:money}? Press again to take it.",
     C.NO_GOODS: "Which goods? Choose them, or leave both fields empty.",
     C.HAND_TO_WHOM: "Who goes on with this drawer? Somebody else than yourself.",
     C.PIECES_AND_AMOUNT: "Either so many pieces come back, or an amount does and nothing comes back: leave one empty.",

@@ -27,6 +27,8 @@ STATES = (
     # where a card's charge stands
     *("Asking the machine", "Sent to the machine", "Sent to the payment service", "Card shown", "Tip chosen"),
     *("PIN keyed", "Asking the bank", "Approved"),
+    # files that go out, what a stand-in does next
+    *("report", "bookings", "auditor's folder", "fails", "works"),
     # why a drawer opened
     *("cash", "change", "paid in", "paid out", "count", "float"),
 )

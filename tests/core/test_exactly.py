@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from abrazo.core import jobs, ledger, loyalty, tenders
+from abrazo.core import jobs, ledger, loyalty, prices, tenders
 from abrazo.core.bill import own_and_shared
 from abrazo.core.codes import is_card_number, is_gs1
 from abrazo.core.deposits import can_apply, freed_of_hold, inside_hold
@@ -429,3 +429,9 @@ def test_a_part_that_reaches_one_tax_alone_leaves_the_other() -> None:
     plan = plan_refund(ticket, reckon(ticket), GivenBack(), amount=1)
     assert plan.rows == (((RowKind.LINE, "large"), 1),)
     assert [part.tax for part in plan.parts] == ["b"]
+
+
+def test_an_amount_is_within_a_percent_of_another_up_to_its_last_cent() -> None:
+    assert prices.is_within(158, 1580, Fraction(10))
+    assert not prices.is_within(159, 1580, Fraction(10))
+    assert prices.is_within(0, 0, Fraction(0))

@@ -68,7 +68,7 @@ def test_tips_go_to_the_pool_from_the_setting_on(desk: Desk) -> None:
 
     def tipped() -> None:
         number, payer = one_payer(desk)
-        tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, amount="2.00")
+        tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, tips.TipWanted(amount="2.00"))
         due = desk.whole(number).payers[0]
         tenders.take_cash(desk.house, desk.tamsin, desk.on(number), due.id, tenders.Sum(1180), 1180)
         closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
@@ -167,7 +167,7 @@ def _settled(desk: Desk, job: int) -> int:
 
 def test_a_tip_is_refunded_with_its_payment_and_from_those_whose_it_was(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, amount="1.20")
+    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, tips.TipWanted(amount="1.20"))
     tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(1100), 1100)
     closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     paid, boss = desk.whole(number).taken[0].id, odile(desk)

@@ -165,7 +165,9 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "undo": (share, lambda h, who, n: sharing.undo(h, who, OnTicket(n, version(n)))),
         "tip": (
             nothing,
-            lambda h, who, n: tips.set_tip(h, who, OnTicket(n, version(n)), first_payer(desk, n), percent="10"),
+            lambda h, who, n: tips.set_tip(
+                h, who, OnTicket(n, version(n)), first_payer(desk, n), tips.TipWanted(percent="10")
+            ),
         ),
         "cash": (
             nothing,

@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.journal import Kind
 from abrazo.core.states import JobState
-from abrazo.desk.context import House, NotFound
+from abrazo.desk.act import noting
+from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output.outbox import MAIL, doubtful
 from abrazo.devices.ports import Script, StandIn
 from abrazo.devices.simulator.card import OUTCOMES, SERVICE
@@ -110,8 +112,13 @@ def push_shut(house: House, till: str) -> None:
     house.devices.drawers.push_shut(till)
 
 
-def tell_fault(house: House, device: str, fails: bool) -> None:
-    """Let a stand-in fail, or mend it."""
+def _told(house: House, actor: Actor, device: str, told: str) -> None:
+    with noting(house) as note:
+        note(actor, Kind.STAND_IN_TOLD, device=device, told=told)
+
+
+def tell_fault(house: House, actor: Actor, device: str, fails: bool) -> None:
+    """Let a stand-in fail, or mend it; who did is written down."""
     if device == "scanner":
         house.devices.scanner.dead = fails
     elif device == "drawer":
@@ -120,22 +127,30 @@ def tell_fault(house: House, device: str, fails: bool) -> None:
         house.devices.post.line_down = fails
     else:
         raise NotFound(f"no device {device!r}")
+    _told(house, actor, device, "fails" if fails else "works")
 
 
 def _pace(seconds: float) -> str:
     return min(PACES, key=lambda name: abs(PACES[name] - seconds))
 
 
-def tell_machine(house: House, name: str, outcome: str, tip: str, pace: str, line_down: bool) -> None:
-    """Tell a card machine stand-in what comes next."""
+def tell_machine(house: House, actor: Actor, name: str, script: Script) -> None:
+    """Tell a card machine stand-in what comes next; who did is written down."""
     machines = {**house.devices.machines, house.devices.service.name: house.devices.service}
     if name not in machines:
         raise NotFound(f"no card machine {name!r}")
+    machines[name].tell(script)
+    _told(house, actor, name, script.outcome)
+
+
+def script_of(outcome: str, tip: str, pace: str, line_down: bool) -> Script:
+    """What a card machine stand-in does next, as chosen. Refused when it is none of what it can do."""
     if outcome not in OUTCOMES or tip not in TIPS or pace not in PACES:
         raise Refused(Code.NO_SCRIPT)
-    machines[name].tell(Script(outcome, int(tip), line_down, PACES[pace]))
+    return Script(outcome, int(tip), line_down, PACES[pace])
 
 
-def tell_printer(house: House, paper_out: bool) -> None:
-    """Take the printer's paper out, or put it in."""
+def tell_printer(house: House, actor: Actor, paper_out: bool) -> None:
+    """Take the printer's paper out, or put it in; who did is written down."""
     house.devices.printer.paper_out = paper_out
+    _told(house, actor, "printer", "fails" if paper_out else "works")

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import json
 
+from abrazo.core.journal import Kind
+from abrazo.desk.act import noting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output.views.report import paper, report_of
 from abrazo.desk.permissions import Right, need
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.receipt_files import receipt_pdf
 from abrazo.formats.report_json import report_csv, report_json, report_xlsx
+from abrazo.store import till
 
 MEDIA = {
     "json": "application/json",
@@ -25,7 +28,11 @@ def report_file(house: House, actor: Actor, days: list[int], till_id: str, form:
     need(actor, Right.SEE_REPORTS)
     if form not in MEDIA or (till_id and till_id not in house.tills()):
         raise NotFound(f"no report of {till_id!r} as {form!r}")
-    return written(house, days, till_id or None, form)
+    made = written(house, days, till_id or None, form)
+    with noting(house) as note:
+        dates = till.dates_of(house.connection)
+        note(actor, Kind.FILE_WRITTEN, what="report", form=form, since=dates[days[0]], until=dates[days[-1]])
+    return made
 
 
 def written(house: House, days: list[int], till_id: str | None, form: str) -> bytes:

@@ -17,6 +17,7 @@ from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tend
 from abrazo.core.tenders import Parts, allocate, change_from
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
+from abrazo.desk.payments.tips import check_tip
 from abrazo.desk.setup.tender_types import offered
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import route_words
@@ -238,8 +239,11 @@ def ask_back(edit: TicketChange, payment: PaymentRow, amount: int = 0, refund: i
     return reference
 
 
-def add_tip(house: House, actor: Actor, on: OnTicket, payment_id: int, amount: int) -> str:
-    """A tip that was written on the signed slip: added to the charge, without the card; gives our reference."""
+def add_tip(house: House, actor: Actor, on: OnTicket, payment_id: int, amount: int, *, sure: bool = False) -> str:
+    """A tip that was written on the signed slip: added to the charge, without the card; gives our reference.
+
+    One above the whole bill is asked about once: `sure`.
+    """
     with changing(house, actor, on, "tip") as edit:
         if edit.done is not None:
             return edit.done
@@ -250,6 +254,7 @@ def add_tip(house: House, actor: Actor, on: OnTicket, payment_id: int, amount: i
             raise Refused(Code.NO_SLIP_TIP, "slip")
         if edit.whole.payer_bill(payment.payer).account.due > 0:
             raise Refused(Code.SLIP_TIP_TOO_EARLY, "slip")
+        check_tip(edit.whole.payer_bill(payment.payer).account.total, amount, "slip", sure=sure)
         may_ask(edit, payment.payer, payment.machine)
         tries = sum(ask.payment == payment_id for ask in edit.whole.asks)
         edit.answer = f"{payment.reference}-tip{tries or ''}"

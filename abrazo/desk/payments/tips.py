@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind
 from abrazo.core.money import read_decimal
@@ -30,8 +32,24 @@ def share_tips(house: House, actor: Actor, to: str) -> None:
         act.record(Kind.TIPS_TO_POOL if to == TipsTo.POOL else Kind.TIPS_TO_STAFF)
 
 
-def set_tip(house: House, actor: Actor, on: OnTicket, payer_id: int, percent: str = "", amount: str = "") -> None:
+@dataclass(frozen=True, slots=True)
+class TipWanted:
+    """A payer's tip as typed: a percent, an amount, or none. `sure`: the amount that was asked about before."""
+
+    percent: str = ""
+    amount: str = ""
+    sure: str = ""
+
+
+def check_tip(bill: int, tip: int, where: str, *, sure: bool) -> None:
+    """Refused once, to be asked about, when a tip is above the bill it is given on; minor units."""
+    if tip > bill and not sure:
+        raise Refused(Code.TIP_ABOVE_BILL, where, tip=tip, bill=bill)
+
+
+def set_tip(house: House, actor: Actor, on: OnTicket, payer_id: int, wanted: TipWanted) -> None:
     """Set a payer's tip; both empty means none."""
+    percent, amount = wanted.percent, wanted.amount
     with changing(house, actor, on) as edit:
         payer = edit.whole.payer(payer_id)
         if payer.settled_at:
@@ -46,6 +64,7 @@ def set_tip(house: House, actor: Actor, on: OnTicket, payer_id: int, percent: st
             tip = read_amount(house.settings.currency, amount, "tip")
             if tip < 0:
                 raise Refused(Code.TIP_NEGATIVE, "tip")
+            check_tip(edit.whole.payer_bill(payer_id).account.total, tip, "tip", sure=wanted.sure == amount)
             guests_kept.set_tip(house.connection, payer_id, None, tip or None)
             edit.wrote(Kind.TIP_SET, payer=payer.letter, amount=tip)
         else:

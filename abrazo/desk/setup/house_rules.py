@@ -6,6 +6,7 @@ Rules here
 - which language the house reads, of those that there is a catalogue of
 - after how many minutes without a touch a screen locks itself
 - what money is paid out of drawers for
+- up to which sum everybody pays out of a drawer, and up to which percent everybody gives a discount
 - the accounts that sales without a customer are kept apart as
 """
 
@@ -17,9 +18,11 @@ from enum import StrEnum
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.money import read_decimal
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right
+from abrazo.formats.typed_amount import read_amount
 from abrazo.store import settings, till
 from abrazo.words.catalogue import languages
 
@@ -36,6 +39,8 @@ class HouseRule(StrEnum):
     SOLD_FROM = "sold_from"
     PETTY = "petty"
     IDLE = "idle"
+    PAY_OUT = "pay_out"
+    FREE_DISCOUNT = "free_discount"
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +95,23 @@ def _idle(act: Act, value: str) -> None:
     act.record(Kind.IDLE_SET, minutes=int(value))
 
 
+def _pay_out(act: Act, value: str) -> None:
+    limit = read_amount(act.house.settings.currency, value, HouseRule.PAY_OUT)
+    if limit < 0:
+        raise Refused(Code.NEGATIVE_TOTAL, HouseRule.PAY_OUT)
+    settings.put(act.connection, pay_out_limit=limit)
+    act.record(Kind.PAY_OUT_LIMIT, amount=limit)
+
+
+def _free_discount(act: Act, value: str) -> None:
+    plain = value.replace(",", ".")
+    percent, decimals = read_decimal(plain, HouseRule.FREE_DISCOUNT)
+    if decimals > 2 or not 0 <= percent < 100:
+        raise Refused(Code.FREE_DISCOUNT_RANGE, HouseRule.FREE_DISCOUNT)
+    settings.put(act.connection, free_discount=plain)
+    act.record(Kind.FREE_DISCOUNT_SET, percent=plain)
+
+
 def _names(value: str, rule: HouseRule, code: Code, most: int) -> list[str]:
     """Names with ; between them, no two the same."""
     wanted = [" ".join(name.split()) for name in value.split(";") if name.strip()]
@@ -118,4 +140,6 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,
     HouseRule.IDLE: _idle,
+    HouseRule.PAY_OUT: _pay_out,
+    HouseRule.FREE_DISCOUNT: _free_discount,
 }

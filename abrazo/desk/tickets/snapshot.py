@@ -243,7 +243,7 @@ def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:
 
 def _adjustment(given: AppliedAdjustment) -> Adjustment:
     kind = given.kind if given.kind in (AdjustmentKind.SURCHARGE, AdjustmentKind.BENEFIT) else AdjustmentKind.DISCOUNT
-    return Adjustment(kind, _percent(given), given.amount, given.reason)
+    return Adjustment(kind, _percent(given), given.amount, given.reason, given.free)
 
 
 def _percent(given: AppliedAdjustment) -> Fraction | None:
@@ -258,7 +258,10 @@ def _discounts(given: list[AppliedAdjustment], lines: list[LineRow]) -> Iterator
         reached = [str(line.id) for line in lines if line.removed_at is None and line.id not in one.off]
         if reached or not one.off:
             stack = "all" if one.kind == AdjustmentKind.COMP else "one"
-            yield one, Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack)
+            yield (
+                one,
+                Discount(_percent(one), one.amount, one.reason, tuple(reached) if one.off else (), stack, one.free),
+            )
 
 
 def _tip(payer: PayerRow) -> Tip:

@@ -43,3 +43,5 @@ UPDATE sqlite_schema SET sql = replace(sql, '(direction IN (''out'', ''in''))', 
 PRAGMA writable_schema = RESET;
 
 ALTER TABLE correction ADD COLUMN typed TEXT NOT NULL DEFAULT ''; -- what was filled in when it was handed on, JSON; empty: nothing
+ALTER TABLE settings ADD COLUMN free_discount TEXT NOT NULL DEFAULT '0'; -- percent up to which everybody gives a discount
+ALTER TABLE adjustment ADD COLUMN free INTEGER NOT NULL DEFAULT 0; -- 1: somebody typed its reason, so that the books do not name it

@@ -124,6 +124,7 @@ class SlipTip(Form):
     payment: Id
     key: Key
     slip: Text = ""
+    sure: Text = ""
 
 
 class Slips(Form):

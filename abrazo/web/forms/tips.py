@@ -12,3 +12,4 @@ class Tip(Form):
     payer: Id
     percent: Text = ""
     tip: Text = ""
+    sure: Text = ""

@@ -8,6 +8,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.journal import Kind
+from abrazo.desk.act import noting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import bookings as desk
 from abrazo.desk.doors.views.bookings import all_visits, services
@@ -163,6 +165,8 @@ def serve(request: Request, house: OpenHouse, actor: SignedIn, walk_in: int, for
 def write(house: OpenHouse, actor: SignedIn) -> Response:
     """All bookings as an iCalendar file."""
     data = write_calendar(house.settings.name, events_of(house, all_visits(house)), datetime.now(UTC))
+    with noting(house) as note:
+        note(actor, Kind.FILE_WRITTEN, what="bookings")
     headers = {"content-disposition": 'attachment; filename="bookings.ics"'}
     return Response(data, media_type="text/calendar; charset=utf-8", headers=headers)
 

@@ -38,14 +38,15 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, scanned: str = "",
 def machine(house: OpenHouse, actor: SignedIn, form: Sent[forms.Machine]) -> Response:
     """Tell a card machine what comes next."""
     down = form.line_down
-    desk.tell_machine(house, form.name, form.outcome, form.tip, form.pace, down)
+    script = desk.script_of(form.outcome, form.tip, form.pace, down)
+    desk.tell_machine(house, actor, form.name, script)
     return RedirectResponse(urls.device_desk(), 303)
 
 
 @router.post("/printer")
 def printer(house: OpenHouse, actor: SignedIn, form: Sent[forms.Printer]) -> Response:
     """Take the printer's paper out, or put it in."""
-    desk.tell_printer(house, form.paper_out)
+    desk.tell_printer(house, actor, form.paper_out)
     return RedirectResponse(urls.device_desk(), 303)
 
 
@@ -74,7 +75,7 @@ def outbox(house: OpenHouse, actor: SignedIn, form: Sent[forms.Outbox]) -> Respo
 @router.post("/faults")
 def faults(house: OpenHouse, actor: SignedIn, form: Sent[forms.Faults]) -> Response:
     """Let a device fail, or mend it."""
-    desk.tell_fault(house, form.device, form.fails)
+    desk.tell_fault(house, actor, form.device, form.fails)
     return RedirectResponse(urls.device_desk(), 303)
 
 

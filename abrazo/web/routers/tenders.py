@@ -217,7 +217,7 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Sl
     """The tip that stands on a signed slip: added to the charge, without the card."""
     amount = read_money(house, form.slip, "slip")
     version, payment, key = form.version, form.payment, form.key
-    reference = desk.add_tip(house, actor, OnTicket(ticket, version, key), payment, amount)
+    reference = desk.add_tip(house, actor, OnTicket(ticket, version, key), payment, amount, sure=form.sure == form.slip)
     ask = desk.read_request(house, reference)
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 

@@ -20,5 +20,5 @@ router = APIRouter(prefix="/tickets/{ticket}/tip")
 def tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Tip], view: SentView) -> Response:
     """A payer's tip."""
     version, payer = form.version, form.payer
-    desk.set_tip(house, actor, OnTicket(ticket, version), payer, form.percent, form.tip)
+    desk.set_tip(house, actor, OnTicket(ticket, version), payer, desk.TipWanted(form.percent, form.tip, form.sure))
     return RedirectResponse(urls.ticket(ticket, **view.state(tip="", amount="", handed="")), 303)

@@ -177,7 +177,7 @@ def test_open_tickets_are_what_was_confirmed_last(desk: Desk) -> None:
     looked()
     desk.follow()
     looked()
-    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, percent="10")
+    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, tips.TipWanted(percent="10"))
     looked()
 
 

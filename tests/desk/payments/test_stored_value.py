@@ -200,7 +200,7 @@ def test_every_fault_of_a_charge(desk: Desk, taker: str, told: str, state: str, 
 def test_of_a_part_the_bill_comes_first(desk: Desk) -> None:
     """Half of 7.00 and 1.00 tip is approved: 4.00 on the bill, the tip still open."""
     number, payer, _ = visit(desk)
-    tips.set_tip(desk.house, wren(desk), desk.on(number), payer, amount="1.00")
+    tips.set_tip(desk.house, wren(desk), desk.on(number), payer, tips.TipWanted(amount="1.00"))
     desk.tell("part")
     ask(desk, number, payer, 800)
     desk.follow()

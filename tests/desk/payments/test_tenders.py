@@ -88,7 +88,7 @@ def test_recorded_once_and_kept_apart(desk: Desk) -> None:
 
 def test_several_payments_and_cash_rounding(desk: Desk) -> None:
     number, payer = one_payer(desk)
-    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, percent="5")
+    tips.set_tip(desk.house, desk.tamsin, desk.on(number), payer, tips.TipWanted(percent="5"))
     ask(desk, number, payer, 500)
     desk.follow()
     account = desk.whole(number).payer_bill(payer).account
@@ -248,7 +248,9 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
         "seat": lambda: sharing.by_seat(house, who, OnTicket(number, version)),
         "equal": lambda: sharing.equal_parts(house, who, OnTicket(number, version), chance.randint(2, 5)),
         "undo": lambda: sharing.undo(house, who, OnTicket(number, version)),
-        "tip": lambda: tips.set_tip(house, who, OnTicket(number, version), payer.id, percent=chance.choice(["", "10"])),
+        "tip": lambda: tips.set_tip(
+            house, who, OnTicket(number, version), payer.id, tips.TipWanted(percent=chance.choice(["", "10"]))
+        ),
         "cash": lambda: cash(cash_due(account.due, 5)),
         "part": lambda: cash(max(5, account.due // 3)),
         "card": card,

@@ -21,8 +21,10 @@ ADDED = (
 LATER = (
     ("settings", "idle_minutes"),
     ("settings", "pay_out_limit"),
+    ("settings", "free_discount"),
     ("refund", "rounding"),
     ("refund", "for_sale"),
+    ("adjustment", "free"),
     ("correction", "typed"),
     ("refund_part", "pieces"),
     ("day_till", "float_pieces"),

@@ -17,6 +17,8 @@ from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.day_report import day_report_text
+from abrazo.store import settings
+from abrazo.store.journal import balances
 from tests.desk.conftest import Desk
 from tests.desk.payments.test_corrections import in_balance, odile
 from tests.desk.scenes import pay
@@ -160,4 +162,27 @@ def test_whatever_is_given_the_books_agree(desk: Desk, seed: int) -> None:
     assert bill.net == sum(line.net for line in bill.lines) and all(line.net >= 0 for line in bill.lines)
     assert bill.total == bill.net + sum(amount for _, amount in bill.charges)
     pay(desk, number)
+    in_balance(desk)
+
+
+def test_everybody_gives_a_discount_up_to_the_percent_of_the_house(desk: Desk) -> None:
+    number = party(desk)
+    pot, posset = (line.id for line in desk.whole(number).standing)
+    settings.put(desk.house.connection, free_discount="10")
+    desk.house.forget()
+
+    def tamsin_gives(line: int, percent: str = "", amount: str = "") -> None:
+        give(desk, number, line, actor=desk.tamsin, reason="he waited", percent=percent, amount=amount)
+
+    for percent, amount in (("10.01", ""), ("", "9.00"), ("100", "")):
+        with refuses("supervisor"):
+            tamsin_gives(pot, percent, amount)
+    tamsin_gives(pot, "10")
+    with refuses("supervisor"):
+        tamsin_gives(pot, "1")
+    tamsin_gives(posset, amount="0.50")
+    give(desk, number, pot, actor=desk.tamsin, preset="regular")
+    pay(desk, number)
+    accounts = {account for account in balances(desk.house.connection) if "discounts" in account}
+    assert accounts == {"income:discounts:other", "income:discounts:regular-10"}, "what is typed names no account"
     in_balance(desk)

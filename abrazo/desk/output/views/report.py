@@ -143,7 +143,8 @@ def _sold(house: House, found: Report) -> Pairs:
 
 def given_away(house: House, found: Report) -> list[Counted]:
     """What was given away and put on top, by reason."""
-    return renamed((house.say(GIVEN[one.name], reason=one.detail), one) for one in found.of(FigureKind.GIVEN))
+    other = house.say(w.ANOTHER_REASON)
+    return renamed((house.say(GIVEN[one.name], reason=one.detail or other), one) for one in found.of(FigureKind.GIVEN))
 
 
 def stored(house: House, found: Report) -> list[Counted]:
