@@ -128,6 +128,12 @@ def report(
 
 
 @app.command()
+def audit(to: Path, db: Db = DEMO, first: First = "", last: Last = "") -> None:
+    """Write tickets, receipts, journal with its heads, changes and sealed reports of some dates into a new folder."""
+    raise typer.Exit(_reports().audit(db, _date(first), _date(last) or "9999-12-31", to))
+
+
+@app.command()
 def check(
     db: Db = DEMO,
     head: Annotated[str, typer.Option(help="A head of the journal, as a paper says it.")] = "",

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from abrazo.cli.serving import BAD, move_aside, refuse
 from abrazo.desk.context import Devices, House
+from abrazo.desk.output.auditor import folder
 from abrazo.desk.output.reports import written
 from abrazo.desk.overview.soundness import Found, soundness
 from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, open_house
@@ -43,6 +44,27 @@ def report(db: Path, first: str, last: str, till_id: str, form: str) -> int:
         if till_id and till_id not in house.tills():
             return _bad(NO_TILL.format(till=till_id, tills=", ".join(house.tills())))
         sys.stdout.buffer.write(written(house, days, till_id or None, form))
+        return 0
+
+    return with_house(db, write)
+
+
+def audit(db: Path, first: str, last: str, to: Path) -> int:
+    """Write the auditor's folder of all business days of these dates."""
+    if to.exists():
+        return _bad(f"{to} is there already; choose another folder.")
+
+    def write(house: House) -> int:
+        days = till.days_between(house.connection, first, last)
+        if not days:
+            return _bad(NO_DAYS.format(first=first, last=last))
+        count = 0
+        for name, data in folder(house, days):
+            path = to / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(data)
+            count += 1
+        print(f"{count} files of {len(days)} days are in {to}")
         return 0
 
     return with_house(db, write)

@@ -241,6 +241,7 @@ class Code(StrEnum):
     NOBODY_FOR_VALUE = "nobody_for_value"
     NO_VALUE = "no_value"
     FREE_DISCOUNT_RANGE = "free_discount_range"
+    TOO_MANY_DAYS = "too_many_days"
     TIP_ABOVE_BILL = "tip_above_bill"
     NO_GOODS = "no_goods"
     HAND_TO_WHOM = "hand_to_whom"

@@ -242,9 +242,9 @@ def text_hash(salt: str, text: str) -> str:
     return sha256(f"{salt}{text}".encode()).hexdigest()
 
 
-def link_hash(link: ChainLink) -> str:
-    """The hash of an entry, from its own facts and the hash before it; 64 hexadecimal digits."""
-    said = {
+def said(link: ChainLink) -> dict[str, object]:
+    """What of an entry is hashed: all of it but the hash."""
+    return {
         "number": link.number,
         "previous": link.previous,
         "at": link.at,
@@ -255,7 +255,11 @@ def link_hash(link: ChainLink) -> str:
         "facts": link.facts,
         "postings": sorted([posting.account, posting.amount] for posting in link.postings),
     }
-    return sha256(canonical(said).encode()).hexdigest()
+
+
+def link_hash(link: ChainLink) -> str:
+    """The hash of an entry, from its own facts and the hash before it; 64 hexadecimal digits."""
+    return sha256(canonical(said(link)).encode()).hexdigest()
 
 
 def chain_faults(links: Iterable[ChainLink]) -> list[tuple[int, str]]:

@@ -267,6 +267,11 @@ def bar_widths(amounts: Sequence[int], full: int = 1000) -> list[int]:
     return [max(0, amount) * full // most if most > 0 else 0 for amount in amounts]
 
 
+def change_tenths(now: int, before: int) -> int | None:
+    """By how many tenths of a percent something changed, rounded; None when there was nothing before."""
+    return round_half_up(Fraction(1000 * (now - before), before)) if before > 0 else None
+
+
 def average(amount: int, count: int) -> int:
     """What one comes to, rounded; 0 without any. Minor units."""
     return round_half_up(Fraction(amount, count)) if count else 0

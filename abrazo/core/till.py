@@ -31,6 +31,11 @@ class Drawer:
     banked: int = 0
 
     @property
+    def taken(self) -> int:
+        """Cash that came in, less change and what was given back; minor units."""
+        return self.cash_in - self.change_and_refunds
+
+    @property
     def moved(self) -> bool:
         """Whether cash went through it."""
         return any(

@@ -153,7 +153,7 @@ def report_csv(report: Report, currency: Currency) -> str:
     writer = csv.writer(out)
     writer.writerow(("section", "name", "detail", "count", "amount"))
     for row in report_rows(report, currency):
-        writer.writerow([*(_harmless(cell) for cell in row[:3]), *row[3:]])
+        writer.writerow([*(harmless(cell) for cell in row[:3]), *row[3:]])
     return out.getvalue()
 
 
@@ -165,12 +165,12 @@ def report_xlsx(report: Report, currency: Currency) -> bytes:
     sheet = book.create_sheet("report")
     sheet.append(["section", "name", "detail", "count", "amount"])
     for section, name, detail, count, amount in report_rows(report, currency):
-        texts = [_harmless(cell) for cell in (section, name, detail)]
+        texts = [harmless(cell) for cell in (section, name, detail)]
         sheet.append([*texts, int(count) if count else None, Decimal(amount)])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
 
 
-def _harmless(cell: str) -> str:
+def harmless(cell: str) -> str:
     return f"'{cell}" if cell.startswith(FORMULA) else cell

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import asdict, dataclass
 
-from abrazo.core.till import Drawer
+from abrazo.core.till import Drawer, over_short
 from abrazo.store.db import Connection, record
 
 
@@ -26,6 +26,11 @@ class Section:
     expected: int
     moved: Drawer
     petty: int
+
+    @property
+    def over(self) -> int:
+        """Counted less expected; negative is short."""
+        return over_short(self.total, self.expected)
 
 
 ADD = """

@@ -44,6 +44,7 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ADD_TEXT = "INSERT INTO journal_text (entry, name, salt, hash, text) VALUES (?, ?, ?, ?, ?)"
 COLUMNS = "SELECT number, at, day, till, staff, ticket, version, kind, facts FROM journal "
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY number"
+OF_DAYS = COLUMNS + "WHERE day IN (SELECT value FROM json_each(?)) ORDER BY number"
 SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY number"
 TEXTS = "SELECT entry, name, text FROM journal_text WHERE entry IN (SELECT value FROM json_each(?))"
 ADD_FIGURE = "INSERT INTO figure (entry, kind, name, detail, count, amount, base) VALUES (?, ?, ?, ?, ?, ?, ?)"
@@ -128,6 +129,11 @@ def _entry(row: Row, texts: Mapping[str, str]) -> Entry:
 def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
     """Everything that was done to a ticket, oldest first."""
     return _entries(connection, connection.execute(OF_TICKET, (ticket,)))
+
+
+def of_days(connection: Connection, days: Iterable[int]) -> list[Entry]:
+    """Everything that was done on some days, oldest first."""
+    return _entries(connection, connection.execute(OF_DAYS, (json.dumps(list(days)),)))
 
 
 def since(connection: Connection, ticket: int, version: int) -> list[Entry]:

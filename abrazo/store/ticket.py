@@ -133,6 +133,14 @@ def closed_on(connection: Connection, day: int) -> list[int]:
     return [row["id"] for row in connection.execute(CLOSED_ON, (day,))]
 
 
+ENDED_ON = "SELECT id FROM ticket WHERE day = ? AND closed_at IS NOT NULL ORDER BY closed_at, id"
+
+
+def ended_on(connection: Connection, day: int) -> list[int]:
+    """Tickets of a day that were closed, also those that are void or open again; oldest first."""
+    return [row["id"] for row in connection.execute(ENDED_ON, (day,))]
+
+
 BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
 
 

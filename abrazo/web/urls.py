@@ -175,6 +175,11 @@ def match(**state: object) -> str:
     return _query("/till/match", state)
 
 
+def auditor(state: dict[str, object]) -> str:
+    """The auditor's folder of days as a ZIP file."""
+    return _query("/till/auditor.zip", state)
+
+
 def report_file(form: str, state: dict[str, object]) -> str:
     """A report as a file."""
     return _query(f"/till/report.{form}", state)

@@ -230,6 +230,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NOBODY_FOR_VALUE: "Whose {kind}? Name the ticket's person first.",
     C.NO_VALUE: "{name} has no {kind} that could be spent on this.",
     C.FREE_DISCOUNT_RANGE: "A percent from 0 to 99.99, with at most two decimals.",
+    C.TOO_MANY_DAYS: "At most {most} days at once; `abrazo audit` writes any number.",
     C.TIP_ABOVE_BILL: "A tip of {tip:money} on a bill of {bill:money}? Press again to take it.",
     C.NO_GOODS: "Which goods? Choose them, or leave both fields empty.",
     C.HAND_TO_WHOM: "Who goes on with this drawer? Somebody else than yourself.",

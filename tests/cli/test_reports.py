@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import hashlib
 import io
 import json
 import sqlite3
@@ -23,6 +24,7 @@ from tests.stories.house import demo_template
 
 ROOT = Path(__file__).parent.parent.parent
 SATURDAY = ("--day", "2026-06-13")
+FILES = ("tickets.csv", "journal.csv", "changes.csv", "heads.csv")  # of the auditor's folder
 WEEK = ("--from", "2026-06-07", "--to", "2026-06-13")
 
 
@@ -177,3 +179,33 @@ def test_a_copy_is_whole_and_takes_a_houses_place(db: Path, tmp_path: Path) -> N
     (tmp_path / "notes.db").write_bytes(b"not a house at all, only some words")
     assert abrazo("restore", place, str(tmp_path / "notes.db")).returncode == 2
     assert abrazo("check", place).returncode == 0
+
+
+def test_the_auditors_folder_is_read_without_this_program(db: Path, tmp_path: Path) -> None:
+    """Hashes are reckoned anew with the standard library alone, as docs/formats/auditor.md says; heads fit papers."""
+    folder = tmp_path / "audit"
+    done = abrazo("audit", db, str(folder), *WEEK)
+    assert done.returncode == 0, done.stderr
+    assert abrazo("audit", db, str(folder), *WEEK).returncode == 2, "never over what is there"
+    entries = [json.loads(line) for line in (folder / "journal.jsonl").read_text("utf-8").splitlines()]
+    before = entries[0]["previous"]
+    for entry in entries:
+        stated = entry.pop("hash")
+        plain = json.dumps(entry, ensure_ascii=False, sort_keys=True, separators=(",", ":"))
+        assert entry["previous"] == before
+        before = hashlib.sha256(plain.encode()).hexdigest()
+        assert before == stated
+    by_number = {entry["number"]: entry for entry in entries}
+    read = {name: list(csv.DictReader(io.StringIO((folder / name).read_text("utf-8")))) for name in FILES}
+    assert [one["number"] for one in read["journal.csv"]] == [str(number) for number in by_number]
+    closed = [one for one in read["heads.csv"] if one["head"]]
+    assert len(closed) == len(read["heads.csv"]) - 1 == 6
+    for one in closed[:-1]:
+        assert by_number[int(one["entries"]) + 1]["previous"] == one["head"]
+    sold = sum(Decimal(one["total"]) for one in read["tickets.csv"] if one["state"] == "closed")
+    assert sold > 1800
+    receipts = {path.name.partition("-")[0] for path in (folder / "receipts").iterdir()}
+    assert receipts == {one["number"] for one in read["tickets.csv"]}
+    for day in read["heads.csv"]:
+        (sealed,) = (folder / "reports").glob(f"{day['day']}-*.json")
+        jsonschema.validate(json.loads(sealed.read_text("utf-8")), REPORT)

@@ -28,6 +28,7 @@ from abrazo.core.people import folded, search_parts, search_words
 from abrazo.core.prices import lowest, visit_price
 from abrazo.core.reckon import reckon
 from abrazo.core.refunds import GivenBack, TaxedPart, left_of, plan_refund, refundable
+from abrazo.core.report import change_tenths
 from abrazo.core.sharing import Guest, Payer, stated_cells
 from abrazo.core.states import AdjustmentKind, Extra, RowKind, TaxMode
 from abrazo.core.tax import Tax
@@ -429,6 +430,11 @@ def test_a_part_that_reaches_one_tax_alone_leaves_the_other() -> None:
     plan = plan_refund(ticket, reckon(ticket), GivenBack(), amount=1)
     assert plan.rows == (((RowKind.LINE, "large"), 1),)
     assert [part.tax for part in plan.parts] == ["b"]
+
+
+def test_a_change_is_in_tenths_of_a_percent_and_of_nothing_there_is_none() -> None:
+    assert (change_tenths(1100, 1000), change_tenths(999, 1000), change_tenths(0, 7)) == (100, -1, -1000)
+    assert (change_tenths(5, 0), change_tenths(5, -3)) == (None, None)
 
 
 def test_an_amount_is_within_a_percent_of_another_up_to_its_last_cent() -> None:

@@ -145,7 +145,7 @@ def test_recorded_but_never_charged_is_found_handed_on_and_charged(clerk: MakeCl
     odile.sees("It went through, but its answer never came")
     odile.touch("link", "Past tickets")
     odile.touch("link", "Ticket 2127: no slip, I think it was never charged")
-    odile.page.get_by_text("should have been charged").first.click()
+    assert odile.page.get_by_label("Why", exact=True).first.input_value() == "no slip, I think it was never charged"
     odile.page.get_by_label("Why", exact=True).first.fill("charged properly")
     odile.touch("button", "Take the record back, charge €64.00")
     odile.sees("Opened again")

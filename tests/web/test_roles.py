@@ -35,6 +35,7 @@ SEEN_BY_RIGHT = {
     "GET /till/report",
     "POST /till/report",
     "GET /till/report.{form}",
+    "GET /till/auditor.zip",
     "GET /till/match",
     "POST /till/match",
 }

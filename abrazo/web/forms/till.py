@@ -87,6 +87,6 @@ class OpenIt(Counted, Lent):
     """The float of this till, by denomination or total, or skipped; it opens the day, or joins the open one."""
 
     key: Key
-    how: Literal["", "skip"] = ""
+    how: Literal["", "skip", "sum"] = ""
     why: Text = ""
     again: Text = ""

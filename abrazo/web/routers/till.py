@@ -15,6 +15,7 @@ from abrazo.core.states import FloatDifference
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox
 from abrazo.desk.output import reports as made
+from abrazo.desk.output.auditor import zipped
 from abrazo.desk.output.views.report import latest_day
 from abrazo.desk.output.views.report_page import days_of, report_page
 from abrazo.desk.overview.day_end import day_end
@@ -162,6 +163,8 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     typed = form.pieces(values) | {"hand-to": form.hand_to}
     try:
         pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+        if form.how == "sum":
+            return _count(request, house, actor, typed=typed | {"sum": str(counting.pieces_total(pieces))})
         total = read_money(house, typed["total"], "total") if typed["total"] else None
         what = counting.Counted(pieces, total, form.hand_to if form.how == "hand over" else "")
         if form.how == "hand over" and not form.hand_to:
@@ -263,6 +266,13 @@ def report_file(house: OpenHouse, actor: SignedIn, asked: Asked, form: str) -> R
     return Response(data, media_type=made.MEDIA[form], headers=headers)
 
 
+@router.get("/auditor.zip")
+def auditor(house: OpenHouse, actor: SignedIn, asked: Asked) -> Response:
+    """Everything of these days that the books can be checked by."""
+    headers = {"content-disposition": 'attachment; filename="auditor.zip"'}
+    return Response(zipped(house, actor, _days(house, asked)), media_type="application/zip", headers=headers)
+
+
 def _days(house: House, asked: ReportAsked) -> list[int]:
     """The days that are asked for, else the latest. Refused when no day has such a date."""
     first, last = asked.first or asked.last, asked.last or asked.first
@@ -318,6 +328,9 @@ def open_it(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[form
     typed = form.pieces(values)
     typed |= {"why": form.why, "again": form.again}
     try:
+        if form.how == "sum":
+            pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+            return _open(request, house, actor, typed=typed | {"sum": str(counting.pieces_total(pieces))})
         if form.how == "skip":
             counted = opening.skipped_float(house, with_lender(house, actor, form))
         else:

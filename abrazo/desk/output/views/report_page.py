@@ -4,11 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from datetime import date, timedelta
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import FigureKind
 from abrazo.core.money import total
-from abrazo.core.report import Correction, Counted, DrawerFigures, Exceptional, Report, average, bar_widths
+from abrazo.core.report import (
+    Correction,
+    Counted,
+    DrawerFigures,
+    Exceptional,
+    Report,
+    average,
+    bar_widths,
+    change_tenths,
+)
 from abrazo.core.states import Direction
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.views.report import (
@@ -60,6 +70,18 @@ class Column:
 
 
 @dataclass(frozen=True, slots=True)
+class Sums:
+    """What days come to: sold, how many tickets, what one comes to, what was taken; minor units."""
+
+    first: str
+    last: str
+    sold: int
+    tickets: int
+    each: int
+    taken: int
+
+
+@dataclass(frozen=True, slots=True)
 class ReportPage:
     """A report as its page shows it; amounts in minor units."""
 
@@ -68,10 +90,8 @@ class ReportPage:
     sealed: bool
     till: str
     heading: tuple[str, ...]
-    sold: int
-    tickets: int
-    each: int
-    taken: int
+    sums: Sums
+    before: Sums | None  # of as many dates before, when there are several
     sections: tuple[Section, ...]
     hours: tuple[Column, ...]
     drawers: tuple[DrawerFigures, ...]
@@ -81,6 +101,11 @@ class ReportPage:
     names: dict[str, str]
     paper: str
     day: int  # the only one of the report; 0 when there are several
+
+    def change(self, name: str) -> str:
+        """By how much a sum changed against the dates before, in percent with its sign; empty without any."""
+        tenths = change_tenths(getattr(self.sums, name), getattr(self.before, name)) if self.before else None
+        return "" if tenths is None else f"{'−' if tenths < 0 else '+'}{abs(tenths) // 10}.{abs(tenths) % 10} %"
 
 
 def days_of(house: House, first: str, last: str) -> list[int]:
@@ -95,8 +120,7 @@ def report_page(house: House, actor: Actor, days: Sequence[int], till_id: str) -
     """The report of days, of all tills or of one. Refused without the right; NotFound for a day that there is not."""
     need(actor, Right.SEE_REPORTS)
     found = report_of(house, days, till_id or None)
-    sold = total(found.amount(kind) for kind in (FigureKind.SALE, FigureKind.CHARGE))
-    tickets, taken = total(one.count for one in found.of(FigureKind.TICKET)), routes(house, found)
+    taken = routes(house, found)
     names = {one.id: one.name for one in house.staff().values()} | {one.id: one.name for one in house.tills().values()}
     return ReportPage(
         found.days[0].date,
@@ -104,10 +128,8 @@ def report_page(house: House, actor: Actor, days: Sequence[int], till_id: str) -
         all(day.closed_at for day in found.days),
         till_id,
         heading(house, found),
-        sold,
-        tickets,
-        average(sold, tickets),
-        total(one.amount for one in taken),
+        _sums(house, found),
+        _before(house, found),
         tuple(one for one in _sections(house, found, taken) if one.rows),
         _hours(found),
         found.drawers,
@@ -118,6 +140,23 @@ def report_page(house: House, actor: Actor, days: Sequence[int], till_id: str) -
         day_report_text(paper_of(house, days, found)),
         days[0] if len(days) == 1 else 0,
     )
+
+
+def _sums(house: House, found: Report) -> Sums:
+    sold = total(found.amount(kind) for kind in (FigureKind.SALE, FigureKind.CHARGE))
+    tickets, taken = total(one.count for one in found.of(FigureKind.TICKET)), routes(house, found)
+    dates = found.days[0].date, found.days[-1].date
+    return Sums(*dates, sold, tickets, average(sold, tickets), total(one.amount for one in taken))
+
+
+def _before(house: House, found: Report) -> Sums | None:
+    """The same of as many dates before; None for one date alone, or when there was no day then."""
+    first, last = (date.fromisoformat(found.days[at].date) for at in (0, -1))
+    if first == last:
+        return None
+    earlier = first - (last - first) - timedelta(days=1), first - timedelta(days=1)
+    days = till.days_between(house.connection, *(one.isoformat() for one in earlier))
+    return _sums(house, report_of(house, days, found.till)) if days else None
 
 
 def _sections(house: House, found: Report, taken: Sequence[Counted]) -> Iterable[Section]:
