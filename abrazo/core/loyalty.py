@@ -81,8 +81,8 @@ def points_earned(earning_net: int, points_per: int) -> int:
 
 
 def points_to_spend(points: int, lot: int, value: int, most: int) -> int:
-    """The points that can pay at most so many minor units: whole lots, each worth `value`."""
-    return min(points // lot, most // value) * lot
+    """The points that can pay at most so many minor units: whole lots, each worth `value`; none below 0."""
+    return max(0, min(points // lot, most // value)) * lot
 
 
 def points_back(amount: int, lot: int, value: int) -> int:

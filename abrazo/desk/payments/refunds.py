@@ -30,6 +30,7 @@ from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
+from abrazo.desk.payments.stored_value import earn_on_rest
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.desk.tickets.naming import route_words
@@ -218,10 +219,41 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
         reason=Personal(refund.reason),
         lender=refund.lender,
     )
-    person, house = edit.whole.head.person, edit.house
-    if payment.tender == Tender.POINTS and person is not None:
-        points = points_back(refund.amount, house.settings.points_lot, house.settings.points_value)
-        stored_value.add_points(connection, person, edit.id, payment.id, points, edit.at)
+    if payment.tender == Tender.POINTS and edit.whole.head.person is not None:
+        _points_return(edit, payment, refund)
+    if refund.deposit is None:
+        earn_on_rest(edit, _sales_gone(edit), _back_to_points(edit))
+
+
+def _points_return(edit: TicketChange, payment: PaymentRow, refund: Refund) -> None:
+    """Spent points come back, cut cumulatively: all refunds of a payment together give no more than its points."""
+    person, settings = edit.whole.head.person, edit.house.settings
+    assert person is not None
+    done = [one for one in refunds_of(edit.house, edit.id) if one.state == RefundState.DONE]
+    all_back = total(one.amount for one in done if one.payment == payment.id)
+    before, now = (
+        points_back(amount, settings.points_lot, settings.points_value)
+        for amount in (rest_of(all_back, refund.amount), all_back)
+    )
+    stored_value.add_points(edit.house.connection, person, edit.id, payment.id, now - before, edit.at)
+
+
+def _back_to_points(edit: TicketChange) -> int:
+    """What of payments with points went back, in minor units."""
+    by_points = {one.id for one in edit.whole.payments if one.tender == Tender.POINTS}
+    return total(
+        one.amount
+        for one in refunds_of(edit.house, edit.id)
+        if one.state == RefundState.DONE and one.payment in by_points
+    )
+
+
+def _sales_gone(edit: TicketChange) -> int:
+    """What of lines that sell something went back, in minor units."""
+    sold = {str(line.id) for line in edit.whole.standing if line.is_sale}
+    return total(
+        amount for (kind, ref), amount in _went_back(edit).amounts.items() if kind == RowKind.LINE and ref in sold
+    )
 
 
 def _booked(edit: TicketChange, refund: Refund, payment: PaymentRow, before: WentBack) -> Booked:

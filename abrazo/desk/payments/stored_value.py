@@ -129,12 +129,25 @@ def _earned(edit: TicketChange, person: int, points: int) -> None:
         edit.wrote(kind, Booked(points_postings(worth), figures), points=abs(points), customer=person)
 
 
-def points_for(house: House, whole: TicketSnapshot) -> int:
-    """What a ticket earns as it stands."""
+def earn_on_rest(edit: TicketChange, gone: int, back: int) -> None:
+    """After a refund a ticket has earned on what is left of it: `gone` of its sales went back, `back` to points.
+
+    A balance may fall below 0 by it, and is then not spent.
+    """
+    whole, person = edit.whole, edit.whole.head.person
+    if person is not None:
+        earned = stored_value.earned_on(edit.house.connection, edit.id, person)
+        points = rest_of(points_for(edit.house, whole, gone, back), earned)
+        if points < 0 < earned:
+            _earned(edit, person, points)
+
+
+def points_for(house: House, whole: TicketSnapshot, gone: int = 0, back: int = 0) -> int:
+    """What a ticket earns as it stands; minor units of its sales that went back, and of its points, left out."""
     sales = {str(line.id) for line in whole.standing if line.is_sale}
     sold = total(line.net for line in whole.bill.lines if line.id in sales)
     spent = total(payment.given for payment in whole.taken if payment.tender == POINTS)
-    return points_earned(earning_net(sold, spent), house.settings.points_per)
+    return points_earned(earning_net(rest_of(sold, gone), rest_of(spent, back)), house.settings.points_per)
 
 
 def owed_in_all(house: House, kind: str) -> int:

@@ -11,7 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
 from abrazo.core.states import Extra, Source
 from abrazo.desk.context import Actor, NotFound
-from abrazo.desk.payments import accounts, cards, closing, gift_cards, stored_value, tenders, tips
+from abrazo.desk.payments import accounts, cards, closing, gift_cards, refunds, stored_value, tenders, tips
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.payments.tenders import Sum
 from abrazo.desk.payments.views.stored_value import on_card
@@ -325,6 +325,31 @@ def test_points_are_earned_at_the_end_and_spent_in_lots(desk: Desk) -> None:
     pay(desk, again)
     assert kept_stored.points_of(desk.house.connection, who) == 14
     assert desk.balance("") == 0
+
+
+def test_a_refund_takes_the_points_of_what_went_back_and_gives_spent_ones_again(desk: Desk) -> None:
+    number, _, who = visit(desk, 16)  # 112.00
+    pay(desk, number)
+    boss, paid = desk.boss, desk.whole(number).payments[0].id
+    for amount, left in ((1150, 100), (2050, 80), (8000, 0)):
+        wanted = refunds.RefundWanted(paid, amount)
+        refunds.refund(desk.house, boss, OnTicket(number, None, desk.key()), wanted, "cold")
+        assert kept_stored.points_of(desk.house.connection, who) == left
+    number, _, who = visit(desk, 16)
+    pay(desk, number)
+    again, payer, _ = visit(desk, who=who)
+    spent = spend(desk, again, payer, "points", 700)
+    pay(desk, again)
+    for _ in range(3):
+        wanted = refunds.RefundWanted(spent, 166)  # a third of 100 points, rounded down, three times
+        refunds.refund(desk.house, boss, OnTicket(again, None, desk.key()), wanted, "cold")
+    refunds.refund(desk.house, boss, OnTicket(again, None, desk.key()), refunds.RefundWanted(spent, 2), "cold")
+    assert stored_points(desk, spent) == 0
+    assert desk.balance("") == 0
+
+
+def stored_points(desk: Desk, payment: int) -> int:
+    return kept_stored.points_of_payment(desk.house.connection, payment)
 
 
 def test_a_tender_that_is_off_is_not_taken(desk: Desk) -> None:
