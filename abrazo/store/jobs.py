@@ -247,6 +247,14 @@ def held(connection: Connection, job: int) -> list[HeldDeposit]:
     return held_for(connection, [job])[job]
 
 
+DEPOSITED = "SELECT DISTINCT job FROM line WHERE role = 'deposit' AND job IS NOT NULL ORDER BY job"
+
+
+def with_deposits(connection: Connection) -> list[int]:
+    """The jobs for which a deposit was ever left."""
+    return [row["job"] for row in connection.execute(DEPOSITED)]
+
+
 def held_for(connection: Connection, jobs: Iterable[int]) -> dict[int, list[HeldDeposit]]:
     """The same of several jobs, by job."""
     found: dict[int, list[HeldDeposit]] = {job: [] for job in jobs}

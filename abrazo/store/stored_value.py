@@ -45,7 +45,11 @@ SELECT coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
      + coalesce((SELECT sum(r.amount) FROM refund r JOIN payment p ON p.id = r.payment
                  WHERE p.stored = :one AND p.tender IN ('gift card', 'store credit') AND r.state = 'done'), 0)
 """
-EVERY = "SELECT id, kind FROM stored_value ORDER BY id"
+EVERY = f"""
+SELECT s.kind, s.code, s.person, s.made_at, ({BALANCE.replace(":one", "s.id")}) AS amount
+FROM stored_value s ORDER BY s.id
+"""
+EVERY_POINTS = "SELECT person, sum(points) AS points FROM points GROUP BY person ORDER BY person"
 SPENT = """
 SELECT count(*) FROM payment
 WHERE stored = ? AND tender IN ('gift card', 'voucher', 'store credit') AND taken_back_at IS NULL
@@ -106,8 +110,28 @@ def balance(connection: Connection, stored: int) -> int:
 
 def owed_by_kind(connection: Connection) -> dict[str, int]:
     """What is on all gift cards, vouchers and credits together, in minor units, by kind."""
-    found = list(connection.execute(EVERY))
-    return totals((row["kind"], balance(connection, row["id"])) for row in found)
+    return totals((one.kind, one.amount) for one in everything(connection))
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """A gift card, a voucher or somebody's credit with what is on it now, in minor units."""
+
+    kind: str
+    code: str | None
+    person: int | None
+    made_at: str
+    amount: int
+
+
+def everything(connection: Connection) -> list[Standing]:
+    """Every gift card, voucher and credit that there ever was, with what is on it."""
+    return [record(Standing, row) for row in connection.execute(EVERY)]
+
+
+def points_by_person(connection: Connection) -> dict[int, int]:
+    """The points of everybody who ever had any."""
+    return {row["person"]: row["points"] for row in connection.execute(EVERY_POINTS)}
 
 
 def is_spent(connection: Connection, stored: int) -> bool:

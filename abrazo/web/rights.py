@@ -90,7 +90,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     """,
     Right.SEE_REPORTS: """
         GET /till/match  POST /till/match  GET /till/report  GET /till/report.{form}  POST /till/report
-        GET /till/auditor.zip
+        GET /till/auditor.zip  GET /till/owed
     """,
 }
 NEEDS = {

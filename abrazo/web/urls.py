@@ -175,6 +175,11 @@ def match(**state: object) -> str:
     return _query("/till/match", state)
 
 
+def owed() -> str:
+    """What is owed to customers."""
+    return "/till/owed"
+
+
 def auditor(state: dict[str, object]) -> str:
     """The auditor's folder of days as a ZIP file."""
     return _query("/till/auditor.zip", state)

@@ -10,6 +10,7 @@ from abrazo.core.report import Report
 from abrazo.core.states import Tender
 from abrazo.core.till import expected_cash
 from abrazo.desk.output.views.report import report_of
+from abrazo.desk.overview.owed import owed
 from abrazo.desk.till.views.till import drawer_of
 from abrazo.store import journal, till
 from tests.desk.conftest import Desk
@@ -45,6 +46,8 @@ def holds(desk: Desk) -> None:
     whole = report_of(desk.house, days_of(desk))
     assert whole.difference == 0
     _drawers(desk)
+    for one in owed(desk.house, desk.boss):
+        assert one.amount == one.booked, one
 
 
 def _drawers(desk: Desk) -> None:

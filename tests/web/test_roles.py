@@ -36,6 +36,7 @@ SEEN_BY_RIGHT = {
     "POST /till/report",
     "GET /till/report.{form}",
     "GET /till/auditor.zip",
+    "GET /till/owed",
     "GET /till/match",
     "POST /till/match",
 }

@@ -19,6 +19,7 @@ from abrazo.desk.output.auditor import zipped
 from abrazo.desk.output.views.report import latest_day
 from abrazo.desk.output.views.report_page import days_of, report_page
 from abrazo.desk.overview.day_end import day_end
+from abrazo.desk.overview.owed import owed
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.sign_in import many_wrong
@@ -264,6 +265,12 @@ def report_file(house: OpenHouse, actor: SignedIn, asked: Asked, form: str) -> R
     data = made.report_file(house, actor, _days(house, asked), asked.till, form)
     headers = {"content-disposition": f'attachment; filename="report.{form.replace("text", "txt")}"'}
     return Response(data, media_type=made.MEDIA[form], headers=headers)
+
+
+@router.get("/owed")
+def owed_to_customers(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """What is owed to customers now."""
+    return page(request, house, actor, "till/owed.html", kinds=owed(house, actor), notice=None)
 
 
 @router.get("/auditor.zip")
