@@ -168,6 +168,7 @@ class Kind(StrEnum):
     GOODS_MOVED = "goods moved"
     # papers and messages
     RECEIPT_PRINTED = "receipt printed"
+    REFUND_SLIP_PRINTED = "refund slip printed"
     GIFT_RECEIPT_PRINTED = "gift receipt printed"
     BILL_TO_SIGN_PRINTED = "bill to sign printed"
     JOB_PAPER_PRINTED = "job paper printed"

@@ -36,7 +36,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /jobs/{job}/keep-deposit  POST /tickets/{ticket}/jobs  GET /tickets/{ticket}/move
         POST /tickets/{ticket}/move  POST /tickets/{ticket}/hand-to  POST /tickets/{ticket}/aside
         POST /tickets/{ticket}/back  POST /last-receipt  GET /past  POST /past/{number}/correct
-        POST /past/{number}/refund  POST /tickets/{ticket}/void-on  POST /people/{person:int}/account
+        POST /past/{number}/refund  POST /past/{number}/refunds/{refund}/print
+        POST /tickets/{ticket}/void-on  POST /people/{person:int}/account
         POST /people/{person:int}/store-card  POST /people/{person:int}/forget-card  GET /orders/new  POST /orders
         POST /tickets/{ticket}/send  GET /tickets/{ticket}/receipts/{payer}
         POST /tickets/{ticket}/receipts/{payer}/mail  POST /tickets/{ticket}/receipts/{payer}/text

@@ -169,6 +169,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.GOODS_MOVED: ("{quantity} {unit} {name}: {why:word}",),
     K.GOODS_COUNTED: ("Counted {quantity} {unit} {name}: {why:word}",),
     K.RECEIPT_PRINTED: ("Receipt printed, {payer}, copy {copy}",),
+    K.REFUND_SLIP_PRINTED: ("Slip of a refund printed",),
     K.GIFT_RECEIPT_PRINTED: ("Gift receipt printed, {payer}",),
     K.BILL_TO_SIGN_PRINTED: ("Bill to be signed printed, {payer}",),
     K.JOB_PAPER_PRINTED: ("{paper:word} of {name} printed",),

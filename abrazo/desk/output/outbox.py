@@ -7,11 +7,12 @@ from datetime import timedelta
 
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.states import JobPaper, ReceiptBy
+from abrazo.core.states import JobPaper, ReceiptBy, RefundState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.output.views.receipt import about, receipt_of
+from abrazo.desk.output.views.refund_slip import refund_slip
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -23,7 +24,8 @@ from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.phone import read_phone, shown
 from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
-from abrazo.store import outbox, people, tenders
+from abrazo.formats.refund_slip import refund_slip_text
+from abrazo.store import corrections, outbox, people, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.db import atomic
 from abrazo.store.outbox import Sheet
@@ -63,6 +65,24 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
                 act.record(Kind.GIFT_RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer))
             else:
                 act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer), copy=receipt.copy, lender=by)
+    if send_waiting(house):
+        raise Refused(Code.RECEIPT_WAITS)
+
+
+def print_refund(house: House, actor: Actor, ticket_id: int, refund_id: int, key: str) -> None:
+    """Print the slip of a refund that is done. Refused when the printer is out; NotFound for no such refund."""
+    with acting(house, actor, "printed", key, f"refund {refund_id}") as act:
+        if act.done is None:
+            whole, refund = load_ticket(house, ticket_id), corrections.read_refund(act.connection, refund_id)
+            if refund is None or refund.ticket != ticket_id or refund.state != RefundState.DONE:
+                raise NotFound(f"no refund {refund_id} of ticket {ticket_id} that is done")
+            title = house.say(w.REFUND_SLIP_TITLE, ticket=whole.head.number)
+            body = refund_slip_text(refund_slip(house, whole, refund))
+            code = f"T{whole.head.number}"
+            outbox.add(
+                act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, f"refund {refund_id}", code)
+            )
+            act.record(Kind.REFUND_SLIP_PRINTED, ticket_id, refund=refund_id)
     if send_waiting(house):
         raise Refused(Code.RECEIPT_WAITS)
 

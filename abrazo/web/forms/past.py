@@ -10,7 +10,7 @@ from pydantic import ConfigDict, Field
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import read_decimal
 from abrazo.desk.payments.views.past import FIELDS
-from abrazo.web.forms.base import Id, Ids, Key, Lent, MaybeId, Text
+from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, MaybeId, Text
 
 MOST_DECIMALS = 3  # of pieces that come back
 
@@ -86,3 +86,9 @@ class Refund(Search):
         typed = {"refund": self.refund, "refund-tip": self.refund_tip, "lines": lines, "payment": str(self.payment)}
         typed |= {"goods": self.goods} | {f"pieces-{line}": text for line, text in self.numbered("pieces").items()}
         return {**self.searched(), **typed, "reason": self.reason}
+
+
+class Slip(Form):
+    """Print the slip of a refund."""
+
+    key: Key

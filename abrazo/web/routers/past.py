@@ -11,6 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.states import TicketState
 from abrazo.desk import history
 from abrazo.desk.context import Actor, House
+from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import refunds, reopening
 from abrazo.desk.payments.views import past as look
@@ -135,6 +136,19 @@ def refund(request: Request, house: OpenHouse, actor: SignedIn, number: int, for
         refunds.refund(house, with_lender(house, actor, form), OnTicket(number, None, key), wanted, reason)
     except Refused as refusal:
         return _again(request, house, actor, number, form, refusal)
+    return RedirectResponse(urls.past(chosen=number), 303)
+
+
+@router.post("/past/{number}/refunds/{refund}/print")
+def print_slip(
+    request: Request, house: OpenHouse, actor: SignedIn, number: int, refund: int, form: Sent[forms.Slip]
+) -> Response:
+    """Print the slip of a refund."""
+    try:
+        outbox.print_refund(house, actor, number, refund, form.key)
+    except Refused as refusal:
+        looked = _Looked({}, chosen=number)
+        return _page(request, house, actor, looked, wrong(house, refusal, otherwise="correct"))
     return RedirectResponse(urls.past(chosen=number), 303)
 
 

@@ -7,6 +7,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.core.states import Extra, FloatDifference
 from abrazo.desk.context import Actor, NotFound
+from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.overview.day_end import day_end
@@ -340,6 +341,23 @@ def test_somebody_without_the_right_hands_it_on(desk: Desk) -> None:
     assert len(corrections.waiting(desk.house.connection)) == 1  # until it is done
     closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     assert corrections.waiting(desk.house.connection) == []
+
+
+def test_a_refund_has_a_slip_of_its_own(desk: Desk) -> None:
+    number, payment = closed(desk)
+    line, boss = desk.whole(number).standing[0], odile(desk)
+    wanted = refunds.RefundWanted(payment, None, [line.id])
+    refunds.refund(desk.house, boss, OnTicket(number, None, desk.key()), wanted, "spilt")
+    (refund,) = corrections.refunds_of(desk.house.connection, number)
+    key = desk.key()
+    for _ in range(2):
+        outbox.print_refund(desk.house, boss, number, refund.id, key)
+    printed = desk.house.devices.printer.shown()
+    assert printed.count("REFUND") == 1
+    for words in (line.label, "spilt", boss.staff.name, desk.house.settings.currency.text(refund.handed), "contained"):
+        assert words in " ".join(printed.split()), words
+    with pytest.raises(NotFound):
+        outbox.print_refund(desk.house, boss, number + 1, refund.id, desk.key())
 
 
 def test_a_refund_is_handed_on_as_it_was_filled_in(desk: Desk) -> None:
