@@ -10,6 +10,8 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import along_with, read_visit, services
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.overview.today import today
+from abrazo.desk.permissions import Right, has
+from abrazo.desk.sign_in import many_wrong
 from abrazo.web.day_plan import day_plan
 from abrazo.web.notices import Notice
 from abrazo.web.pages import page
@@ -42,6 +44,7 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         along=along_with(visit, others) if visit else None,
         ready=jobs,
         people=house.staff(),
-        services=services(house),
+        services=services(house) if visit or shown.lens == "bookings" else [],
+        wrong_pins=many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) else [],
         notice=notice,
     )
