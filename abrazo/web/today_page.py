@@ -45,6 +45,6 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         ready=jobs,
         people=house.staff(),
         services=services(house) if visit or shown.lens == "bookings" else [],
-        wrong_pins=many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) else [],
+        wrong_pins=many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) and shown.lens != "bookings" else [],
         notice=notice,
     )

@@ -71,7 +71,8 @@ class Clerk:
 
     def _failed(self, request: Any) -> None:
         left = ("/live?", "/devices/listen", "/static/mark.svg")  # streams, and the icon, end when their page is left
-        if not any(part in request.url for part in left):
+        refreshing = request.resource_type == "fetch" and "ERR_ABORTED" in (request.failure or "")  # the page was left
+        if not refreshing and not any(part in request.url for part in left):
             self.faults.append(f"failed: {request.url} {request.failure}")
 
     def sign_in(self, who: str = "tamsin", pin: str = "2086", till: str = "galley") -> None:

@@ -63,6 +63,7 @@ POST /tickets/{ticket}/card/stop POST /tickets/{ticket}/card/ask POST /tickets/{
 POST /tickets/{ticket}/slip-tip POST /tickets/{ticket}/slips GET /tickets/{ticket}/live
 POST /tickets/{ticket}/signed GET /tickets/{ticket}/payments/{payment}/sign POST /tickets/{ticket}/payments/{payment}/sign
 GET /tickets/{ticket}/payments/{payment}/signature.svg POST /tickets/{ticket}/void-on
+POST /past/{number}/refunds/{refund}/print
 GET /tickets/{ticket}/adjust POST /tickets/{ticket}/adjust/off POST /tickets/{ticket}/adjust/charge
 POST /tickets/{ticket}/adjust/benefit POST /tickets/{ticket}/adjust/list POST /tickets/{ticket}/adjust/price
 POST /tickets/{ticket}/share POST /tickets/{ticket}/share/amount POST /tickets/{ticket}/share/print
