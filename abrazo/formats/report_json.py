@@ -173,4 +173,5 @@ def report_xlsx(report: Report, currency: Currency) -> bytes:
 
 
 def harmless(cell: str) -> str:
+    """A cell that no spreadsheet takes for a formula: one that would be begins with an apostrophe."""
     return f"'{cell}" if cell.startswith(FORMULA) else cell
