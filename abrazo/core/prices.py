@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from fractions import Fraction
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,11 +20,6 @@ class Hours:
     days: frozenset[int]
     begins: int
     ends: int
-
-
-def is_within(amount: int, of: int, percent: Fraction) -> bool:
-    """Whether an amount is at most so many percent of another; minor units."""
-    return amount * 100 <= of * percent
 
 
 def lowest(prices: Iterable[int]) -> int:

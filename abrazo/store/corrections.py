@@ -83,6 +83,10 @@ INSERT INTO correction (ticket, payment, kind, reason, of_day, day, till, staff,
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 DONE = "UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL"
+REFUND_DONE = """
+UPDATE correction SET done_at = ? WHERE ticket = ? AND done_at IS NULL AND kind = 'handed on'
+  AND json_extract(nullif(typed, ''), '$.about') = 'refund'
+"""
 REFUND_COLUMNS = """
 SELECT id, ticket, payment, amount, reason, route, day, till, staff, lender, at, state, tip, deposit, rounding,
        for_sale, (SELECT json_group_array(json_array(tax, amount, contained)) FROM
@@ -141,6 +145,11 @@ def add(connection: Connection, correction: Correction) -> None:
 def done(connection: Connection, ticket: int, at: str) -> None:
     """A ticket's corrections have come to their end."""
     connection.execute(DONE, (at, ticket))
+
+
+def refund_done(connection: Connection, ticket: int, at: str) -> None:
+    """The refunds of a ticket that were handed on have come to their end; what else was handed on waits on."""
+    connection.execute(REFUND_DONE, (at, ticket))
 
 
 def _refund(row: Row) -> Refund:

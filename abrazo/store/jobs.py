@@ -103,6 +103,7 @@ ONE = COLUMNS + "WHERE id = ?"
 BY_NUMBER = COLUMNS + "WHERE number = ?"
 OF_PERSON = COLUMNS + "WHERE person = ? ORDER BY id DESC LIMIT 12"
 ON_TICKET = COLUMNS + "WHERE settled_on = :ticket OR dropped_on = :ticket ORDER BY settled_on IS NOT :ticket, id"
+DEPOSITED = COLUMNS + "WHERE id IN (SELECT job FROM line WHERE role = 'deposit') ORDER BY id"
 SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
 # A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
 HERE = """id IN (
@@ -247,12 +248,9 @@ def held(connection: Connection, job: int) -> list[HeldDeposit]:
     return held_for(connection, [job])[job]
 
 
-DEPOSITED = "SELECT DISTINCT job FROM line WHERE role = 'deposit' AND job IS NOT NULL ORDER BY job"
-
-
-def with_deposits(connection: Connection) -> list[int]:
+def with_deposits(connection: Connection) -> list[Job]:
     """The jobs for which a deposit was ever left."""
-    return [row["job"] for row in connection.execute(DEPOSITED)]
+    return _jobs(connection, DEPOSITED, ())
 
 
 def held_for(connection: Connection, jobs: Iterable[int]) -> dict[int, list[HeldDeposit]]:

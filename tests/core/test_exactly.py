@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from abrazo.core import jobs, ledger, loyalty, prices, tenders
+from abrazo.core import jobs, ledger, loyalty, tenders
 from abrazo.core.bill import own_and_shared
 from abrazo.core.codes import is_card_number, is_gs1
 from abrazo.core.deposits import can_apply, freed_of_hold, inside_hold
@@ -435,9 +435,3 @@ def test_a_part_that_reaches_one_tax_alone_leaves_the_other() -> None:
 def test_a_change_is_in_tenths_of_a_percent_and_of_nothing_there_is_none() -> None:
     assert (change_tenths(1100, 1000), change_tenths(999, 1000), change_tenths(0, 7)) == (100, -1, -1000)
     assert (change_tenths(5, 0), change_tenths(5, -3)) == (None, None)
-
-
-def test_an_amount_is_within_a_percent_of_another_up_to_its_last_cent() -> None:
-    assert prices.is_within(158, 1580, Fraction(10))
-    assert not prices.is_within(159, 1580, Fraction(10))
-    assert prices.is_within(0, 0, Fraction(0))

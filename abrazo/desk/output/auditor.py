@@ -27,12 +27,19 @@ from abrazo.formats.receipt_text import receipt_text
 from abrazo.formats.report_json import harmless
 from abrazo.store import figures, journal, till
 from abrazo.store import ticket as ticket_store
+from abrazo.store.db import snapshot
 
 File = tuple[str, bytes]
 MOST_DAYS = 31  # that a page writes at once; the command writes any number
 AT_ONCE = 200  # tickets that are read together
-SETTINGS = frozenset(list(Kind)[list(Kind).index(Kind.TENDER_ADDED) :]) - {Kind.RIGHT_REFUSED, Kind.WRONG_PIN}
-CHANGES = SETTINGS | {Kind.LINE_REPRICED, Kind.BOOKING_PRICED}
+CHANGES = frozenset({
+    Kind.LINE_REPRICED, Kind.BOOKING_PRICED, Kind.TENDER_ADDED, Kind.TENDER_ON, Kind.TENDER_OFF, Kind.TENDER_MOVED,
+    Kind.TABLE_ADDED, Kind.TABLE_CHANGED, Kind.TABLE_TURNED, Kind.TABLE_REMOVED, Kind.FREEING_SET, Kind.REMOVED_SHOWN,
+    Kind.REMOVED_LEFT_OUT, Kind.LANGUAGE_SET, Kind.TIPS_TO_STAFF, Kind.TIPS_TO_POOL, Kind.SENT_AT_ONCE,
+    Kind.SENT_WHEN_TOLD, Kind.SOLD_ON, Kind.RIGHT_CHANGED, Kind.IDLE_SET, Kind.PAY_OUT_LIMIT, Kind.FREE_DISCOUNT_SET,
+    Kind.PETTY_CATEGORIES, Kind.ANONYMOUS_ACCOUNTS, Kind.TILL_HELD, Kind.TILL_LET_GO, Kind.PERSON_HELD,
+    Kind.PERSON_LET_GO,
+})  # fmt: skip
 TICKET_COLUMNS = ("number", "day", "place", "opened", "closed", "by", "till", "total", "tips", "state")
 ENTRY_COLUMNS = ("number", "at", "day", "till", "person", "kind", "ticket", "what")
 
@@ -53,7 +60,12 @@ def zipped(house: House, actor: Actor, days: Sequence[int]) -> bytes:
 
 
 def folder(house: House, days: Sequence[int]) -> Iterator[File]:
-    """The files of days, in their order: name and content."""
+    """The files of days, in their order: name and content; all of one moment, also while others write."""
+    with snapshot(house.connection):
+        yield from _files(house, days)
+
+
+def _files(house: House, days: Sequence[int]) -> Iterator[File]:
     tickets = list(_tickets(house, days))
     rows = (_ticket_row(house, whole) for whole in tickets)
     yield "tickets.csv", _csv(TICKET_COLUMNS, rows)
@@ -63,7 +75,8 @@ def folder(house: House, days: Sequence[int]) -> Iterator[File]:
                 f"receipts/{whole.head.number}-{payer.id}.txt",
                 _text(receipt_text(receipt_of(house, whole, payer.id))),
             )
-    links = [link for link in journal.chain(house.connection) if link.day in days]
+    wanted = set(days)
+    links = (link for link in journal.chain(house.connection) if link.day in wanted)
     chained = (canonical({**said(link), "hash": link.hash}) for link in links)
     yield "journal.jsonl", _text("\n".join(chained))
     entries = journal.of_days(house.connection, days)

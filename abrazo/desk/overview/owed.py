@@ -60,13 +60,12 @@ def owed(house: House, actor: Actor) -> list[OwedKind]:
 
 
 def _deposits(house: House) -> Iterable[Owed]:
-    held = jobs.held_for(house.connection, jobs.with_deposits(house.connection))
-    left = {job: total(one.amount for one in deposits) for job, deposits in held.items()}
-    for job, amount in left.items():
-        known = jobs.read(house.connection, job) if amount else None
-        if known is not None:
-            who = people.read(house.connection, known.person)
-            yield Owed(f"{known.name}, {who.name}" if who else known.name, known.dropped_at, amount)
+    found = jobs.with_deposits(house.connection)
+    held = jobs.held_for(house.connection, (job.id for job in found))
+    known = people.read_many(house.connection, {job.person for job in found})
+    for job in found:
+        left = total(one.amount for one in held[job.id])
+        yield Owed(f"{job.name}, {known[job.person].name}", job.dropped_at, left)
 
 
 def _kind(house: House, kind: str, rows: Iterable[Owed]) -> OwedKind:

@@ -129,7 +129,6 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         ]
         corrections.add_refund_parts(house.connection, made.id, rows)
         _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
-        corrections.done(house.connection, edit.id, edit.at)
         if payment.machine is None:
             _done(edit, made, payment)
         else:
@@ -204,6 +203,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
     connection = edit.house.connection
     before = _went_back(edit)
     corrections.set_refund(connection, refund.id, RefundState.DONE)
+    corrections.refund_done(connection, edit.id, edit.at)
     edit.house.forget()
     come_back(edit, refund)
     place = replace(payment, till=edit.actor.till.id) if payment.tender == Tender.CASH else payment

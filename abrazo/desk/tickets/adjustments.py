@@ -15,8 +15,7 @@ from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.money import read_decimal, total
-from abrazo.core.prices import is_within
+from abrazo.core.money import read_decimal
 from abrazo.core.states import AdjustmentKind, Scope, Share
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
@@ -101,22 +100,21 @@ def _read(edit: TicketChange, line_id: int | None, wanted: Wanted) -> AppliedAdj
         raise Refused(Code.NO_ADJUSTMENT_REASON, 'reason', most=LONGEST)  # fmt: skip
     percent, amount = ("100", None) if kind == AdjustmentKind.COMP else _figures(edit.house, wanted)
     whole = kind == AdjustmentKind.COMP or (percent is not None and Fraction(percent) == 100)
-    free = kind == AdjustmentKind.SURCHARGE or (not whole and _is_everybodys(edit, line_id, percent, amount))
+    free = kind == AdjustmentKind.SURCHARGE or (not whole and _is_everybodys(edit, line_id, percent))
     by = None if free else need(edit.actor, Right.COMP if whole else Right.FREE_DISCOUNT)
     who = (edit.at, edit.actor.staff.id, by)
     return AppliedAdjustment(0, line_id, kind, percent, amount, reason, "", *who, free=True)
 
 
-def _is_everybodys(edit: TicketChange, line_id: int | None, percent: str | None, amount: int | None) -> bool:
-    """Whether a free discount is within the percent that everybody may give, once on a line and once on the ticket."""
-    most = Fraction(edit.house.settings.free_discount)
+def _is_everybodys(edit: TicketChange, line_id: int | None, percent: str | None) -> bool:
+    """Whether a free discount is within the percent that everybody may give, once on a line and once on the ticket.
+
+    Never as an amount: it would stay as it is when pieces or lines come off.
+    """
     given = [one for one in edit.whole.given if one.line == line_id and one.free]
-    if any(one.kind == AdjustmentKind.DISCOUNT for one in given):
+    if percent is None or any(one.kind == AdjustmentKind.DISCOUNT for one in given):
         return False
-    if percent is not None:
-        return Fraction(percent) <= most
-    nets = [line.net for line in edit.whole.bill.lines if line_id in (None, int(line.id))]
-    return is_within(amount or 0, total(nets), most)
+    return Fraction(percent) <= Fraction(edit.house.settings.free_discount)
 
 
 def _preset(edit: TicketChange, line_id: int | None, wanted: Wanted) -> Preset | None:

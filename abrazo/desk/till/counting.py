@@ -12,10 +12,11 @@ from abrazo.core.ledger import over_short_postings
 from abrazo.core.till import expected_cash, over_short, worth_of
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right, need
+from abrazo.desk.permissions import Right, has, need
 from abrazo.desk.till import drawer
 from abrazo.desk.till.views.till import drawer_in, drawer_of, movements
 from abrazo.store import drawer_sections, till
+from abrazo.store.staff import Staff
 from abrazo.store.till import Count
 
 MOST_PIECES = 9999
@@ -77,14 +78,22 @@ def count_drawer(house: House, actor: Actor, what: Counted, key: str) -> None:
             _hand_over(act, what, counted, expected)
 
 
+def others(house: House, actor: Actor) -> list[Staff]:
+    """Who can go on with somebody's drawer: everybody else who sells."""
+    return [one for one in house.staff().values() if one.id != actor.staff.id and has(one, Right.SELL)]
+
+
 def _hand_over(act: Act, what: Counted, counted: int, expected: int) -> None:
-    """A drawer that was just counted goes on with somebody else. Refused: with nobody, with oneself, or not opened."""
+    """A drawer that was just counted goes on with somebody else.
+
+    Refused: with nobody, with oneself or somebody who does not sell, or when it was not opened.
+    """
     house, till_id = act.house, act.actor.till.id
     to = house.staff().get(what.hand_to)
-    if to is None or to.id == act.actor.staff.id:
+    if to not in others(house, act.actor):
         raise Refused(Code.HAND_TO_WHOM, "hand-to")
     if till_id not in house.day().floats:
-        raise Refused(Code.TILL_NOT_OPENED, till=act.actor.till.name)
+        raise Refused(Code.TILL_NOT_OPENED, "hand-to", till=act.actor.till.name)
     so_far = drawer_in(movements(house, act.day), act.day, till_id, 0)
     drawer_sections.add(act.connection, act.day, till_id, to.id, so_far)
     till.set_pieces(act.connection, act.day, till_id, drawer.as_kept(what.pieces))

@@ -12,10 +12,9 @@ from abrazo.store import catalogue, till
 
 
 def as_kept(pieces: Mapping[int, int]) -> str:
-    """Pieces by value as they are kept: JSON, largest first."""
-    if not pieces:
-        return ""
-    return json.dumps({str(value): pieces[value] for value in sorted(pieces, reverse=True) if pieces[value]})
+    """Pieces by value as they are kept: JSON, largest first; empty when none was named, as with a total alone."""
+    named = {str(value): pieces[value] for value in sorted(pieces, reverse=True) if pieces[value]}
+    return json.dumps(named) if named else ""
 
 
 def as_read(kept: str) -> dict[int, int]:

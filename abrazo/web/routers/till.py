@@ -146,7 +146,7 @@ def _count(
 ) -> Response:
     values = [value for value, _ in reversed(denominations(house))]
     counted = actor.till.id in counts_of(house, house.day().id)
-    others = [one for one in house.staff().values() if one.id != actor.staff.id]
+    others = counting.others(house, actor)
     return page(request, house, actor, "till/count.html", values=values, counted=counted, others=others, notice=notice,
                 typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 

@@ -366,9 +366,11 @@ def test_a_refund_is_handed_on_as_it_was_filled_in(desk: Desk) -> None:
     reopening.hand_on(desk.house, wren(desk), OnTicket(number, None, desk.key()), HandedOnAs(payment, "cold", typed))
     (waiting,) = handed_on(desk.house)
     assert (waiting.typed, waiting.words, waiting.by) == (typed, "Refund: cold", "Wren Achterberg")
+    other = HandedOnAs(payment, "the tip is wrong", {"about": "open"})
+    reopening.hand_on(desk.house, wren(desk), OnTicket(number, None, desk.key()), other)
     wanted = refunds.RefundWanted(payment, 300)
     refunds.refund(desk.house, odile(desk), OnTicket(number, None, desk.key()), wanted, "cold")
-    assert handed_on(desk.house) == []
+    assert [one.reason for one in handed_on(desk.house)] == ["the tip is wrong"], "what else was handed on waits on"
     in_balance(desk)
 
 

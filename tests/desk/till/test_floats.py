@@ -173,10 +173,9 @@ def test_a_drawer_that_is_handed_over_has_an_over_or_short_of_its_own(desk: Desk
     sold(desk)
     petty_cash.move_cash(desk.house, desk.tamsin, petty_cash.MovedCash("in", 300, "ice"), desk.key())
     assert till_page(desk.house, desk.tamsin.till).expected == expected - 50 + 980 + 300
-    for wrong in ("", "tamsin", "nobody"):
-        if wrong:
-            with refuses("Who goes on"):
-                counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 100, wrong), desk.key())
+    for wrong in ("tamsin", "nobody"):
+        with refuses("Who goes on"):
+            counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, 100, wrong), desk.key())
     counting.count_drawer(desk.house, desk.tamsin, counting.Counted({}, expected - 50 + 980 + 310), desk.key())
     business_day.close_day(desk.house, desk.boss, desk.key(), {desk.tamsin.till.id: 1000})
     first, second = (one for one in report_of(desk.house, [1]).drawers if one.till == desk.tamsin.till.id)
