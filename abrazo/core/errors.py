@@ -409,6 +409,7 @@ class Code(StrEnum):
     NO_BATCH_FILE = "no_batch_file"
     NO_CALENDAR_FILE = "no_calendar_file"
     NO_PEOPLE_FILE = "no_people_file"
+    FILE_BROKE = "file_broke"
 
 
 class Refused(Exception):
@@ -424,9 +425,16 @@ class Refused(Exception):
         said = ", ".join(f"{name}={fact}" for name, fact in self.facts.items())
         return f"{self.code} ({said})" if said else str(self.code)
 
+    def __reduce__(self) -> tuple[object, ...]:
+        return _again, (self.code, self.where, self.facts)  # so that another process can be the one that refuses
+
     def at(self, where: str) -> Refused:
         """The same refusal, naming another place."""
         return Refused(self.code, where, **self.facts)
+
+
+def _again(code: Code, where: str, facts: dict[str, object]) -> Refused:
+    return Refused(code, where, **facts)
 
 
 S = TypeVar("S", bound=StrEnum)

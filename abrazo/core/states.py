@@ -282,6 +282,23 @@ class Right(StrEnum):
     SET_UP = "set up"
 
 
+class FileKind(StrEnum):
+    """What a file that comes in holds."""
+
+    PEOPLE = "people"
+    BOOKINGS = "bookings"
+
+
+class ImportState(StrEnum):
+    """How far a file that comes in has come. What it brings is seen when it is done, and not before."""
+
+    WAITING = "waiting"
+    READING = "reading"
+    WRITING = "writing"
+    DONE = "done"
+    REFUSED = "refused"
+
+
 class Home(StrEnum):
     """Which side of the house a till stands on: Today begins with it."""
 

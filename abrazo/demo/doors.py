@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abrazo.demo.story import DAY, Story
-from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.doors import bookings, calendars, jobs, tabs
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import cards, closing, gift_cards
@@ -96,7 +96,7 @@ def _bookings(story: Story, ids: dict[str, int]) -> None:
     events = [_event(n, booking) for n, booking in enumerate(BOOKINGS)]
     events += [_event(days * 100 + 50, (service, staff, name, begins, price))
                for service, staff, name, days, begins, price in COMING]  # fmt: skip
-    bookings.import_calendar(house, story.odile, events, story.key())
+    calendars.import_calendar(house, story.odile, events, story.key())
     for number, at in ((1, "10:36"), (2, "11:34"), (4, "12:06")):
         story.clock.at(at)
         made = bookings.check_out(house, wren, [number], story.key())

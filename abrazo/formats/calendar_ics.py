@@ -42,6 +42,13 @@ class Event:
     fault: Refused | None = None
 
 
+def count_events(data: bytes) -> None:
+    """Refused before anything is read when a calendar holds too many events."""
+    count = data.upper().count(b"BEGIN:VEVENT")
+    if count > MOST:
+        raise Refused(Code.CALENDAR_TOO_LONG, "file", most=MOST, count=count)
+
+
 def read_calendar(data: bytes, zone: str) -> list[Event]:
     """The events of a file, in its order. Refused when the file as a whole is no calendar."""
     try:
@@ -53,8 +60,6 @@ def read_calendar(data: bytes, zone: str) -> list[Event]:
     found = [event for calendar in calendars for event in calendar.walk("VEVENT")]
     if not found:
         raise Refused(Code.CALENDAR_EMPTY, "file")
-    if len(found) > MOST:
-        raise Refused(Code.CALENDAR_TOO_LONG, "file", most=MOST, count=len(found))
     return [_event(line, event, ZoneInfo(zone)) for line, event in zip(lines, found, strict=True)]
 
 

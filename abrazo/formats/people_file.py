@@ -12,7 +12,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.formats.plain_text import plain
 
 COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes")
-MOST = 20_000
+MOST = 100_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +21,14 @@ class Entry:
 
     line: int
     facts: dict[str, str]
+
+
+def count_people(data: bytes) -> None:
+    """Refused before anything is read when a file holds too many people: by its cards, or lines without a quote."""
+    cards = data.upper().count(b"BEGIN:VCARD")
+    count = cards or (0 if b'"' in data else data.count(b"\n") - 1)
+    if count > MOST:
+        raise Refused(Code.PEOPLE_FILE_TOO_LONG, "file", most=MOST, count=count)
 
 
 def read_people(data: bytes, name: str) -> list[Entry]:

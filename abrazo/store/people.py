@@ -37,18 +37,21 @@ class Person:
 
 
 COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account "
-COLUMNS += "FROM person p "
+COLUMNS += "FROM known_person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
 LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
-COUNT = "SELECT count(*) FROM person"
+COUNT = """
+SELECT (SELECT count(*) FROM person) - (
+  SELECT count(*) FROM person WHERE file_import IN (SELECT id FROM file_import WHERE state <> 'done'))
+"""
 FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"
 BEGINNING = COLUMNS + "WHERE p.search_words >= ? AND p.search_words < ? ORDER BY p.search_words LIMIT ?"
-BY_PHONE = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? AND p.phone = ?"
+BY_PHONE = COLUMNS + "WHERE p.phone = ?"
 IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? ORDER BY p.id"
 ADD = """
-INSERT INTO person (name, phone, email, birthday, household, company, notes, since, search_words, account)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO person (name, phone, email, birthday, household, company, notes, since, search_words, account, file_import)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE = """
 UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, search_words = ?,
@@ -102,8 +105,7 @@ def beginning(connection: Connection, start: str, most: int) -> list[Person]:
 
 def by_phone(connection: Connection, phone: str) -> list[Person]:
     """Everybody with this phone number (E.164)."""
-    digits = '"' + phone.lstrip("+") + '"'
-    return [_person(row) for row in connection.execute(BY_PHONE, (digits, phone))]
+    return [_person(row) for row in connection.execute(BY_PHONE, (phone,))]
 
 
 def household_of(connection: Connection, household: int) -> list[Person]:
@@ -130,13 +132,11 @@ def household_called(connection: Connection, name: str) -> int:
     return int(made)
 
 
-def add(connection: Connection, person: Person, words: str) -> int:
-    """Keep a person; the id is given anew."""
+def add(connection: Connection, person: Person, words: str, file: int | None = None) -> int:
+    """Keep a person; the id is given anew. With `file`, seen only when all that it brings is there."""
     p = person
-    row = connection.execute(
-        ADD,
-        (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes, p.since, words, int(p.account)),
-    ).lastrowid
+    facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes, p.since)
+    row = connection.execute(ADD, (*facts, words, int(p.account), file)).lastrowid
     assert row is not None
     return row
 

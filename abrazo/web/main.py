@@ -31,6 +31,7 @@ from abrazo.web.routers import (
     customer,
     devices,
     display,
+    file_imports,
     floor,
     house_rules,
     jobs,
@@ -190,6 +191,7 @@ def create_app(
         till,
         past,
         set_up,
+        file_imports,
     ):
         include(app, router.router)
     include(app, jobs.on_tickets)

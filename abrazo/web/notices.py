@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from abrazo.core.errors import BadEntry, Refused
 from abrazo.desk.context import House
 from abrazo.desk.history import reader
+from abrazo.words import phrases as w
 from abrazo.words.refusals import bad_entry_text, refusal_text
 
 
@@ -41,4 +42,7 @@ def bad_entries(house: House, refusal: Refused) -> tuple[str, ...]:
     """What is wrong with each entry of a file that was refused, in words."""
     faults = refusal.facts.get("faults", ())
     assert isinstance(faults, tuple)
-    return tuple(bad_entry_text(reader(house), one) for one in faults if isinstance(one, BadEntry))
+    said = [bad_entry_text(reader(house), one) for one in faults if isinstance(one, BadEntry)]
+    if more := refusal.facts.get("more"):
+        said.append(house.say(w.MORE_ENTRIES, more=more))
+    return tuple(said)

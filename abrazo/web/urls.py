@@ -295,6 +295,11 @@ def import_people() -> str:
     return "/people/import"
 
 
+def file(number: int) -> str:
+    """How far a file that was handed in has come."""
+    return f"/files/{number}"
+
+
 def move(number: int) -> str:
     """Where a ticket, its lines or a guest can go."""
     return f"/tickets/{number}/move"

@@ -290,8 +290,8 @@ OVER = "Over"
 SHORT = "Short"
 
 # what pages say at their top
+MORE_ENTRIES = Plural("{more} more is wrong.", "{more} more are wrong.", "more")
 BOOKED_NEXT = "Booked. It stands among the coming visits."
-PEOPLE_READ = "{added} people added, {known} were known already."
 PRINTED = "Printed. The paper is on the device desk."
 SENT = "Sent. It is in the outbox of the device desk."
 TAB_BARE_OPENED = "The tab is open, but no card is held. {why}"

@@ -292,6 +292,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.STAFF_BUSY: "{name} is booked already at {time}. Another time, or somebody else.",
     C.TOO_LONG: "At most {most} characters; this has {count}.",
     C.NOT_IMPORTED: "Nothing was imported.",
+    C.FILE_BROKE: "Nothing was imported: the file could not be read to its end. Is it what it says it is?",
     C.SERVED_ALREADY: "{name} is being served, or left, already.",
     C.OTHER_SALE: "That is not the sale in work any more. Look at it, and press again.",
     C.NOT_HELD_TO_COUNTER: "Whom? A supervisor is not held to it.",

@@ -1,4 +1,4 @@
-"""The one thread of a house that works beside its pages."""
+"""What works beside the pages of a house: one thread for all that is quick, and one for files that come in."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
 from abrazo.worker import auto_close
+from abrazo.worker.importer import Importer
 
 LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
 TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
@@ -23,6 +24,7 @@ class Worker:
 
     def __init__(self, database: Path, devices: Devices) -> None:
         self.house = open_house(database, devices)
+        self._importer = Importer(database, devices)
         self._ended = threading.Event()
         self._thread = threading.Thread(target=self._run, name="worker", daemon=True)
 
@@ -34,10 +36,12 @@ class Worker:
         card_poller.follow(self.house, after_start=not again)
         outbox.send_waiting(self.house)
         self._thread.start()
+        self._importer.start()
 
     def stop(self) -> None:
         """End what is under way."""
         self._ended.set()
+        self._importer.stop()
         self._thread.join(5)
         close_house(self.house)
 

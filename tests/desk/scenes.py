@@ -8,7 +8,7 @@ from itertools import count
 
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor
-from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.doors import calendars, jobs, tabs
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.people import people
@@ -37,7 +37,7 @@ def booked(desk: Desk, name: str, service: str = "First paddle", price: str = "4
     """A booking that began some minutes from now; gives its id."""
     starts = desk.clock.time + timedelta(minutes=minutes)
     event = Event(1, f"uid-{next(NUMBER)}", name, service, "Idris Vane", name, starts, None, price)
-    bookings.import_calendar(desk.house, desk.boss, [event], desk.key())
+    calendars.import_calendar(desk.house, desk.boss, [event], desk.key())
     return int(desk.house.connection.execute("SELECT max(id) FROM booking").fetchone()[0])
 
 

@@ -16,7 +16,7 @@ times and orders, which are wall time of the house. Rates, percents and quantiti
 """
 TABLE = re.compile(r"^-- (?P<about>[^\n]+)\nCREATE TABLE (?P<name>\w+) \(\n(?P<body>.*?)^\) STRICT;", re.M | re.S)
 ADDED = re.compile(r"^ALTER TABLE (\w+) ADD COLUMN ([^\n;]+); -- ([^\n]+)$", re.M)  # by a later migration
-COLUMN = re.compile(r"^  (?P<name>[a-z_]+) (?P<type>INTEGER|TEXT|REAL)(?P<rest>[^\n]*(?:\n {20,}[^\n]*)*)$", re.M)
+COLUMN = re.compile(r"^  (?P<name>[a-z_]+) (?P<type>INTEGER|TEXT|REAL|BLOB)(?P<rest>[^\n]*(?:\n {20,}[^\n]*)*)$", re.M)
 
 
 def sections(sql: str) -> list[tuple[str, str]]:

@@ -17,7 +17,7 @@ from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
-from abrazo.core.states import RowKind, Source, WalkInState
+from abrazo.core.states import FileKind, ImportState, RowKind, Source, WalkInState
 from abrazo.core.till import Drawer
 from abrazo.store import (
     adjustments,
@@ -30,6 +30,7 @@ from abrazo.store import (
     db,
     drawer_sections,
     figures,
+    file_imports,
     guests,
     holds,
     jobs,
@@ -409,10 +410,24 @@ def small_ones(c: db.Connection) -> None:
     )
 
 
+def a_file(c: db.Connection) -> None:
+    made = file_imports.add(c, distinct(file_imports.FileImport, kind=FileKind.PEOPLE), b"the file")
+    file_imports.set_state(c, made, ImportState.WRITING, 40)
+    file_imports.count(c, made, 30, 20, 10)
+    assert (file_imports.data(c, made), file_imports.before(c, made + 1)) == (b"the file", 1)
+    file_imports.end(c, made, ImportState.DONE, "later", "why")
+    found = file_imports.read(c, made)
+    assert found
+    said = (found.name.split()[0], found.lender and found.lender.split()[0], found.state, found.entries, found.written)
+    assert said == ("name", "lender", ImportState.DONE, 40, 30)
+    assert (found.added, found.changed, found.known, found.fault, found.ended_at) == (20, 10, 10, "why", "later")
+    assert file_imports.data(c, made) == b""
+
+
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, small_ones,
+    a_sheet, a_file, small_ones,
 ]  # fmt: skip
 
 

@@ -164,14 +164,13 @@ def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) ->
     desk.sees("Sun 14 Jun")
     desk.touch("link", "Day before")
     desk.touch("link", "Calendar file")
-    desk.expected = {422}
     desk.page.get_by_label("Calendar file").set_input_files(
         {"name": "bad.ics", "mimeType": "text/calendar", "buffer": BAD_CALENDAR.encode()}
     )
     desk.touch("button", "Read bookings from this file")
     desk.sees("Line 4, Dive: no service is called “Deep dive”")
     desk.sees("Line 13, All day: it does not say when it starts")
-    desk.expected = set()
+    desk.touch("link", "Choose the file again")
     with desk.page.expect_download() as download:
         desk.page.get_by_role("link", name="Save bookings.ics").click()
     saved = download.value.path().read_bytes()
@@ -181,7 +180,6 @@ def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) ->
     desk.touch("button", "Read bookings from this file")
     desk.sees("Read: 0 new, 0 changed")
     desk.touch("link", "People", exact=True)
-    desk.expected = {422}
     rows = (
         b"name,phone,email\nAda Test,020 910 0300,ada@test.example\nBo Test,12,bo@test.example\n,,nobody@test.example\n"
     )
@@ -191,7 +189,7 @@ def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) ->
     desk.touch("button", "Read people from this file")
     desk.sees("Line 3, Bo Test: “12” is no phone number")
     desk.sees("Line 4, no name: A name, as it should show")
-    desk.expected = set()
+    desk.touch("link", "Choose the file again")
     card = b"BEGIN:VCARD\r\nVERSION:4.0\r\nFN:Ada Test\r\nTEL;VALUE=uri:tel:+353-20-910-0300\r\nEND:VCARD\r\n"
     desk.page.get_by_label("File with people").set_input_files(
         {"name": "ada.vcf", "mimeType": "text/vcard", "buffer": card}

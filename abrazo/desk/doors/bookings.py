@@ -1,14 +1,13 @@
-"""Bookings and walk-ins: onto a ticket, booked anew, read from a calendar."""
+"""Bookings and walk-ins: onto a ticket, booked anew."""
 
 from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from abrazo.core.codes import holds_card_number
-from abrazo.core.errors import BadEntry, Code, Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
 from abrazo.core.states import BookingState, Source, WalkInState
@@ -20,8 +19,7 @@ from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import put_on
-from abrazo.formats.calendar_ics import Event
-from abrazo.store import bookings, catalogue
+from abrazo.store import bookings
 from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
@@ -195,14 +193,14 @@ def queue_up(house: House, actor: Actor, name: str, phone: str, wants: str, key:
         plain = " ".join(wants.split())
         if len(plain) > LONGEST:
             raise Refused(Code.TOO_LONG, "wants", most=LONGEST, count=len(plain))
-        known_as = _known_as(house, person.name, person.phone)
-        made = bookings.add_walk_in(act.connection, person.name, person.phone, known_as, plain, act.at)
+        same = known_as(house, person.name, person.phone)
+        made = bookings.add_walk_in(act.connection, person.name, person.phone, same, plain, act.at)
         act.record(Kind.WALK_IN_WAITS, walk_in=made, name=Personal(person.name))
         act.answer = str(made)
     return made
 
 
-def _known_as(house: House, name: str, phone: str | None) -> int | None:
+def known_as(house: House, name: str, phone: str | None) -> int | None:
     """The one person who is called so and has this number."""
     found = [p for p in find_people(house, phone or name) if p.name == name and (not phone or p.phone == phone)]
     return found[0].id if len(found) == 1 else None
@@ -228,7 +226,7 @@ def serve(house: House, actor: Actor, arrival: Arrival, key: str) -> int:
         raise NotFound(f"no staff {staff}")
 
     def make() -> int:
-        person_id = _known_as(house, plain.name, plain.phone)
+        person_id = known_as(house, plain.name, plain.phone)
         if person_id is None and plain.phone:
             person_id = keep_person(house, plain, "")
         door = TicketOrigin(Source.WALK_IN, person_id, plain.name, (plain.name,))
@@ -252,63 +250,3 @@ def walk_away(house: House, actor: Actor, walk_in_id: int) -> None:
         found = read_walk_in(house, walk_in_id)
         bookings.end_walk_in(act.connection, walk_in_id, WalkInState.LEFT, None)
         act.record(Kind.WALK_IN_LEFT, walk_in=walk_in_id, name=Personal(found.name))
-
-
-# ---- calendars
-
-
-def import_calendar(house: House, actor: Actor, events: Sequence[Event], key: str) -> tuple[int, int]:
-    """Take the bookings of a calendar, all or none; (new ones, changed ones). Known ones by their UID.
-
-    Refused with every bad entry by line and reason. A booking that is on a ticket already is left as it is.
-    """
-    with acting(house, actor, "calendar", key, needs=Right.MOVE_FILES) as act:
-        if act.done is not None:
-            return tuple(map(int, act.done.split()))  # type: ignore[return-value]  # two numbers by how it was written
-        faults, read = list[BadEntry](), list[Booking]()
-        for event in events:
-            try:
-                if holds_card_number(event.summary) or holds_card_number(event.note):
-                    raise Refused(Code.HOLDS_CARD_NUMBER, "file")
-                read.append(_from_event(house, event))
-            except Refused as refusal:
-                faults.append(BadEntry(event.line, event.summary, refusal))
-        if faults:
-            raise Refused(Code.NOT_IMPORTED, "file", faults=tuple(faults))
-        new = changed = 0
-        for booking in read:
-            before = bookings.by_uid(act.connection, booking.uid)
-            if before is None:
-                bookings.add(act.connection, booking, act.at)
-                new += 1
-            elif before.ticket is None:
-                state = booking.state if booking.state == BookingState.CANCELLED else before.state
-                after = replace(booking, id=before.id, addons=before.addons, state=state)
-                bookings.change(act.connection, after)
-                changed += after != before
-        act.record(Kind.CALENDAR_READ, new=new, changed=changed, lender=act.by)
-        act.answer = f"{new} {changed}"
-    return new, changed
-
-
-def _from_event(house: House, event: Event) -> Booking:
-    if event.fault:
-        raise event.fault
-    services = {item.name.casefold(): item for item in catalogue.list_services(house.connection)}
-    people = {person.name.casefold(): person.id for person in house.staff().values()}
-    service, staff = services.get(event.service.casefold()), people.get(event.staff.casefold())
-    if service is None:
-        raise Refused(Code.CALENDAR_SERVICE, service=event.service)
-    if staff is None:
-        raise Refused(Code.CALENDAR_STAFF, staff=event.staff)
-    if not event.name:
-        raise Refused(Code.CALENDAR_NAME)
-    if event.ends is not None and event.ends <= event.starts:
-        raise Refused(Code.CALENDAR_END)
-    ends = event.ends or event.starts + timedelta(minutes=service.minutes or 0)
-    price = house.settings.currency.read(event.price, "price") if event.price else None
-    person = _known_as(house, event.name, None)
-    state = BookingState.CANCELLED if event.cancelled else BookingState.BOOKED
-    start, end = wall_text(event.starts), wall_text(ends)
-    facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, state)
-    return Booking(0, *facts, ticket=None)

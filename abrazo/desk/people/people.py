@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -13,19 +13,24 @@ from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.permissions import Right
 from abrazo.formats.email_address import read_email
-from abrazo.formats.people_file import Entry
+from abrazo.formats.people_file import read_people
 from abrazo.formats.phone import national, read_phone
 from abrazo.store import people
 from abrazo.store.people import Person
 
 LONGEST_NAME, LONGEST_NOTES = 60, 400
+MOST_FAULTS = 50  # of a file that are named
 FACTS = ("name", "phone", "email", "birthday", "household", "company", "account", "notes")
 
 
 def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
     """A person from typed facts, and the name of the household (empty for none). Refused beside the field."""
+    return person_of(typed, house.settings.region, house.now().date())
+
+
+def person_of(typed: Mapping[str, str], region: str, today: date) -> tuple[Person, str]:
+    """The same for a house in a region (CLDR, for its phone numbers), on a date."""
     name = " ".join(typed.get("name", "").split())
     if not name:
         raise Refused(Code.NO_PERSON_NAME, "name")
@@ -38,13 +43,13 @@ def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
     person = Person(
         id=0,
         name=name,
-        phone=read_phone(phone, house.settings.region) if phone else None,
+        phone=read_phone(phone, region) if phone else None,
         email=read_email(email) if email else None,
-        birthday=_birthday(typed.get("birthday", "").strip(), house.now().date()),
+        birthday=_birthday(typed.get("birthday", "").strip(), today),
         company=typed.get("company", "") == "yes",
         account=typed.get("account", "") == "yes",
         notes=notes,
-        since=house.now().date().isoformat(),
+        since=today.isoformat(),
     )
     return person, " ".join(typed.get("household", "").split())
 
@@ -112,12 +117,40 @@ def find_people(house: House, question: str, most: int = 12) -> list[Person]:
     return people.beginning(house.connection, start, most) if start else []
 
 
-@dataclass(frozen=True, slots=True)
-class Imported:
-    """What an import did: how many were new, and how many were known already by phone and name."""
+# ---- from a file
 
-    added: int
-    known: int
+
+@dataclass(frozen=True, slots=True)
+class FromFile:
+    """Somebody of a file: who, the name of their household (empty for none), the words that they are found by."""
+
+    person: Person
+    household: str
+    words: str
+
+
+def people_in(data: bytes, name: str, region: str, today: date) -> list[FromFile]:
+    """The people of a file. It needs no house: another process can do it.
+
+    Refused with every bad entry by line and reason.
+    """
+    faults, found = list[BadEntry](), list[FromFile]()
+    for entry in read_people(data, name):
+        try:
+            _holds_no_card(entry.facts)
+            person, household = person_of(entry.facts, region, today)
+            found.append(FromFile(person, household, words_of(person)))
+        except Refused as refusal:
+            faults.append(BadEntry(entry.line, entry.facts.get("name", ""), refusal))
+    refuse_entries(faults)
+    return found
+
+
+def refuse_entries(faults: Sequence[BadEntry]) -> None:
+    """Refused with the first of the bad entries of a file, and how many more there are; nothing when there is none."""
+    if faults:
+        first = tuple(faults[:MOST_FAULTS])
+        raise Refused(Code.NOT_IMPORTED, "file", faults=first, more=len(faults) - len(first))
 
 
 def _holds_no_card(facts: Mapping[str, str]) -> None:
@@ -127,28 +160,13 @@ def _holds_no_card(facts: Mapping[str, str]) -> None:
             raise Refused(Code.HOLDS_CARD_NUMBER, "file")
 
 
-def import_people(house: House, actor: Actor, entries: Sequence[Entry], key: str) -> Imported:
-    """Add the people of a file, all or none. Refused with every bad entry by line and reason."""
-    with acting(house, actor, "people", key, needs=Right.MOVE_FILES) as act:
-        if act.done is not None:
-            added, before = act.done.split()
-            return Imported(int(added), int(before))
-        faults, read = list[BadEntry](), list[tuple[Person, str]]()
-        for entry in entries:
-            try:
-                _holds_no_card(entry.facts)
-                read.append(read_person(house, entry.facts))
-            except Refused as refusal:
-                faults.append(BadEntry(entry.line, entry.facts.get("name", ""), refusal))
-        if faults:
-            raise Refused(Code.NOT_IMPORTED, "file", faults=tuple(faults))
-        new = [(person, home) for person, home in read if not _is_known(house, person)]
-        for person, home in new:
-            keep_person(house, person, home)
-        result = Imported(len(new), len(read) - len(new))
-        act.record(Kind.PEOPLE_IMPORTED, added=result.added, known=result.known, lender=act.by)
-        act.answer = f"{result.added} {result.known}"
-    return result
+def keep_new(house: House, found: Iterable[FromFile], file: int) -> int:
+    """Keep those of a file's people who are not known by phone and name, unseen until the file is done; how many."""
+    new = [one for one in found if not _is_known(house, one.person)]
+    for one in new:
+        home = people.household_called(house.connection, one.household) if one.household else None
+        people.add(house.connection, replace(one.person, household=home), one.words, file)
+    return len(new)
 
 
 def _is_known(house: House, person: Person) -> bool:

@@ -111,15 +111,17 @@ class NotAHouse(Exception):
         self.state = state
 
 
-def open_house(database: Path, devices: Devices, clock: Clock | None = None, *, known: bool = False) -> House:
+def open_house(
+    database: Path, devices: Devices, clock: Clock | None = None, *, known: bool = False, checkpoints: bool = True
+) -> House:
     """A house on a connection of its own, of the newest shape; the clock is the house's own unless given.
 
-    `known`: it was opened before. Raises NotAHouse, and leaves the file as it is, when it is something else or was
-    written by a newer version.
+    `known`: it was opened before. Without `checkpoints` no commit waits for one; another connection makes them.
+    Raises NotAHouse, and leaves the file as it is, when it is something else or was written by a newer version.
     """
     if not known and (state := examine(database)) is not FileState.HOUSE:
         raise NotAHouse(database, state)
-    connection = connect(database)
+    connection = connect(database, checkpoints=checkpoints)
     if not known:
         migrate(connection)
     return House(connection, clock or ShiftedClock(settings_store.read(connection).clock_shift), devices)

@@ -9,14 +9,16 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
+from abrazo.core.states import FileKind
 from abrazo.desk.act import noting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import bookings as desk
+from abrazo.desk.doors import file_imports
 from abrazo.desk.doors.views.bookings import all_visits, services
 from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.formats.calendar_ics import read_calendar, write_calendar
+from abrazo.formats.calendar_ics import write_calendar
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import bookings as forms
@@ -171,22 +173,21 @@ def write(house: OpenHouse, actor: SignedIn) -> Response:
     return Response(data, media_type="text/calendar; charset=utf-8", headers=headers)
 
 
-def _calendar(request: Request, house: House, actor: Actor, notice: Notice | None = None, done: str = "") -> Response:
-    return page(request, house, actor, "bookings/calendar.html", notice=notice, done=done)
+def _calendar(request: Request, house: House, actor: Actor, notice: Notice | None = None) -> Response:
+    return page(request, house, actor, "bookings/calendar.html", notice=notice)
 
 
 @router.get("/calendar")
-def calendar(request: Request, house: OpenHouse, actor: SignedIn, done: str = "") -> Response:
+def calendar(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
     """Bookings from a calendar file, and into one."""
-    return _calendar(request, house, actor, done=done)
+    return _calendar(request, house, actor)
 
 
 @router.post("/calendar")
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Read]) -> Response:
-    """Read bookings from an iCalendar file; all or none."""
+    """An iCalendar file with bookings, to be read beside the pages; all or none."""
     try:
-        data, _ = form.read_file(Code.NO_CALENDAR_FILE)
-        new, changed = desk.import_calendar(house, actor, read_calendar(data, house.settings.zone), form.key)
+        file = file_imports.hand_in(house, actor, FileKind.BOOKINGS, form.read_file(Code.NO_CALENDAR_FILE), form.key)
     except Refused as refusal:
         return _calendar(request, house, actor, wrong(house, refusal, "file"))
-    return RedirectResponse(urls.with_state(urls.calendar(), done=f"{new} new, {changed} changed"), 303)
+    return RedirectResponse(urls.file(file), 303)

@@ -6,7 +6,9 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import FileKind
 from abrazo.desk.context import Actor, House
+from abrazo.desk.doors import file_imports
 from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.overview.person import newest_people, person_hits, person_sheet
 from abrazo.desk.payments import accounts, cards
@@ -14,7 +16,6 @@ from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people import people as desk
 from abrazo.desk.tickets import benefits
-from abrazo.formats.people_file import read_people
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import people as forms
@@ -33,7 +34,6 @@ def _list(
     actor: Actor,
     q: str = "",
     notice: Notice | None = None,
-    done: str = "",
 ) -> Response:
     hits, number = newest_people(house)
     if q.strip():
@@ -41,13 +41,13 @@ def _list(
     digits = q.replace(" ", "").lstrip("+").isdigit()
     offered = {"phone": q.strip()} if digits else {"name": q.strip()}
     return page(request, house, actor, "people/list.html", hits=hits, number=number, q=q, notice=notice,
-                typed=notice.typed if notice and notice.typed else offered, done=done)  # fmt: skip
+                typed=notice.typed if notice and notice.typed else offered)  # fmt: skip
 
 
 @router.get("")
-def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "", done: str = "") -> Response:
+def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "") -> Response:
     """People, found by any part of a name, phone or e-mail."""
-    return _list(request, house, actor, q[:80], done=done)
+    return _list(request, house, actor, q[:80])
 
 
 @router.post("")
@@ -168,11 +168,9 @@ def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms
 
 @router.post("/import")
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Read]) -> Response:
-    """Read people from vCard or CSV; all or none."""
+    """A file with people, vCard or CSV, to be read beside the pages; all or none."""
     try:
-        data, name = form.read_file(Code.NO_PEOPLE_FILE)
-        result = desk.import_people(house, actor, read_people(data, name), form.key)
+        file = file_imports.hand_in(house, actor, FileKind.PEOPLE, form.read_file(Code.NO_PEOPLE_FILE), form.key)
     except Refused as refusal:
         return _list(request, house, actor, "", wrong(house, refusal, "file"))
-    done = house.say(w.PEOPLE_READ, added=result.added, known=result.known)
-    return RedirectResponse(urls.people(done=done), 303)
+    return RedirectResponse(urls.file(file), 303)

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from abrazo.core.errors import Code, Refused
-from abrazo.desk.doors import bookings
+from abrazo.desk.doors import bookings, calendars
 from abrazo.desk.doors.jobs import mark
 from abrazo.desk.doors.views.bookings import bookings_day, likely_next, read_visit
 from abrazo.desk.output.views.receipt import receipt_of
@@ -165,7 +165,8 @@ def test_a_calendar_changes_what_is_not_on_a_ticket(desk: Desk) -> None:
     first = Event(1, "a@b", "Roll clinic, Petra", "roll clinic", "IDRIS VANE", "Petra Moe", starts, None, "64.00")
 
     def read(*events: Event) -> tuple[int, int]:
-        return bookings.import_calendar(desk.house, desk.boss, events, desk.key())
+        taken = calendars.import_calendar(desk.house, desk.boss, events, desk.key())
+        return taken.new, taken.changed
 
     assert read(first) == (1, 0)
     assert read(first) == (0, 0)
@@ -202,7 +203,7 @@ def test_one_bad_event_and_nothing_is_read(desk: Desk, changes: dict[str, object
     good = Event(1, "a@b", "Good", "Roll clinic", "Idris Vane", "Petra Moe", desk.clock.time, None, "64.00")
     bad = replace(good, line=9, uid="x@y", summary="Bad", **changes)  # type: ignore[arg-type]  # facts by field name
     with pytest.raises(Refused) as refusal:
-        bookings.import_calendar(desk.house, desk.boss, [good, bad], desk.key())
+        calendars.import_calendar(desk.house, desk.boss, [good, bad], desk.key())
     (fault,) = bad_entries(refusal.value)
     assert fault.startswith("Line 9, Bad: ") and says in fault
     assert bookings_store.all_bookings(desk.house.connection) == []

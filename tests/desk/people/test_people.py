@@ -1,4 +1,4 @@
-"""People: found by any part among many, added once, changed, read from files all or none."""
+"""People: found by any part among many, added once, changed."""
 
 from __future__ import annotations
 
@@ -8,11 +8,9 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.desk.people import people
-from abrazo.formats.people_file import Entry
 from abrazo.store import people as people_store
 from tests.desk.conftest import Desk
 from tests.desk.scenes import person, wren
-from tests.refusals import bad_entries
 
 
 def names(desk: Desk, question: str) -> list[str]:
@@ -44,22 +42,11 @@ def test_bad_facts_are_named(desk: Desk, facts: dict[str, str], where: str) -> N
     assert (refusal.value.where, people_store.count(desk.house.connection)) == (where, 0)
 
 
-def test_a_file_is_read_whole_or_not_at_all(desk: Desk) -> None:
-    good, bad = Entry(2, {"name": "Ada", "phone": "020 910 0300"}), Entry(3, {"name": "Bo", "phone": "12"})
-    with pytest.raises(Refused) as refusal:
-        people.import_people(desk.house, desk.boss, [good, bad, Entry(9, {"name": ""})], desk.key())
-    assert [fault.split(":")[0] for fault in bad_entries(refusal.value)] == ["Line 3, Bo", "Line 9, no name"]
-    assert people_store.count(desk.house.connection) == 0
-    for key in ("first", "first", "second"):
-        people.import_people(desk.house, desk.boss, [good], key)
-    assert people_store.count(desk.house.connection) == 1
-
-
 def test_the_search_uses_its_index_at_a_hundred_thousand(desk: Desk) -> None:
     """No timing here (the benchmark has it): the plan reads no more than what fits."""
     plan = desk.house.connection.execute(f"EXPLAIN QUERY PLAN {people_store.FOUND}", ('"abc"', 8)).fetchall()
     said = " ".join(str(row["detail"]) for row in plan)
-    assert "VIRTUAL TABLE INDEX" in said and "SEARCH p USING INTEGER PRIMARY KEY" in said
+    assert "VIRTUAL TABLE INDEX" in said and "SEARCH person USING INTEGER PRIMARY KEY" in said
     with pytest.raises(sqlite3.IntegrityError):
         desk.house.connection.execute(
             "INSERT INTO person (name, household, since, search_words) VALUES ('a', 99, '', '')"

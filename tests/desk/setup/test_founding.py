@@ -19,6 +19,7 @@ ADDED = (
     ("category", "first_for"),
 )  # by the second migration
 LATER = (
+    ("person", "file_import"),
     ("settings", "idle_minutes"),
     ("settings", "pay_out_limit"),
     ("settings", "free_discount"),
@@ -35,10 +36,14 @@ LATER = (
 def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
+    for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone",
+                      "INDEX household_name"):  # fmt: skip
+        raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
         "job_preset",
+        "file_import",
         "stock_move",
         "drawer_section",
         "figure",

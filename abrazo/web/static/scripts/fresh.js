@@ -48,4 +48,17 @@ async function showNews() {
   } catch { /* the house is not there just now; the next change shows it */ } finally { fetching = false; }
 }
 
-onSwap(() => { touched = false; });
+// A page of which more is to come asks again by itself.
+let again = null;
+function askAgain() {
+  clearTimeout(again);
+  const more = document.querySelector("[data-again]");
+  if (!more) return;
+  again = setTimeout(() => {
+    waiting = { change: Infinity, tries: 0 };
+    showNews().then(() => { if (!touched) askAgain(); });
+  }, Number(more.dataset.again));
+}
+
+onSwap(() => { touched = false; askAgain(); });
+askAgain();

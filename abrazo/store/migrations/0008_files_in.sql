@@ -1,0 +1,34 @@
+-- ==== Files that come in, read beside the pages; what they bring is seen when all of it is there
+
+-- A file that was handed in. Its bytes are kept until it was read.
+CREATE TABLE file_import (
+  id INTEGER PRIMARY KEY, -- order
+  kind TEXT NOT NULL CHECK (kind IN ('people', 'bookings')), -- what it holds
+  name TEXT NOT NULL, -- of the file
+  data BLOB NOT NULL, -- the file; empty when it was read
+  at TEXT NOT NULL, -- when it was handed in, UTC
+  staff TEXT NOT NULL REFERENCES staff, -- by whom
+  till TEXT NOT NULL REFERENCES till, -- where
+  lender TEXT REFERENCES staff, -- who lent the right
+  state TEXT NOT NULL DEFAULT 'waiting' CHECK (state IN ('waiting', 'reading', 'writing', 'done', 'refused')), -- how far
+  entries INTEGER NOT NULL DEFAULT 0, -- how many it holds; 0: not known yet
+  written INTEGER NOT NULL DEFAULT 0, -- how many of them were looked at
+  added INTEGER NOT NULL DEFAULT 0, -- how many were new
+  changed INTEGER NOT NULL DEFAULT 0, -- how many changed what was there
+  fault TEXT NOT NULL DEFAULT '', -- why it was refused, JSON; empty: it was not
+  ended_at TEXT -- when it was done or refused, UTC
+) STRICT;
+CREATE INDEX file_import_open ON file_import (id) WHERE state IN ('waiting', 'reading', 'writing');
+
+ALTER TABLE person ADD COLUMN file_import INTEGER REFERENCES file_import; -- that brings them; null: nothing is under way
+CREATE INDEX person_file_import ON person (file_import) WHERE file_import IS NOT NULL;
+CREATE INDEX person_phone ON person (phone) WHERE phone IS NOT NULL;
+CREATE INDEX household_name ON household (name);
+CREATE TRIGGER person_is_found_no_more AFTER DELETE ON person BEGIN
+  INSERT INTO person_words (person_words, rowid, search_words) VALUES ('delete', old.id, old.search_words);
+END;
+
+-- People, without those of a file that is still coming in.
+CREATE VIEW known_person AS
+SELECT * FROM person
+WHERE file_import IS NULL OR EXISTS (SELECT 1 FROM file_import f WHERE f.id = person.file_import AND f.state = 'done');
