@@ -410,6 +410,10 @@ class Code(StrEnum):
     NO_CALENDAR_FILE = "no_calendar_file"
     NO_PEOPLE_FILE = "no_people_file"
     FILE_BROKE = "file_broke"
+    POOL_WEIGHT = "pool_weight"
+    POOL_NO_WEIGHTS = "pool_no_weights"
+    MORE_THAN_POOL = "more_than_pool"
+    POOL_EMPTY = "pool_empty"
 
 
 class Refused(Exception):

@@ -46,6 +46,8 @@ class Kind(StrEnum):
     PAID_IN = "paid in"
     SPENT_OUTSIDE = "spent outside"
     TIPS_PAID = "tips paid"
+    POOL_DIVIDED = "pool divided"
+    POOL_LIST_PRINTED = "pool list printed"
     PETTY_BACK = "petty cash taken back"
     # a ticket's beginning and end
     SEATED = "seated"

@@ -19,10 +19,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from abrazo.core.bill import Bill
-from abrazo.core.money import totals
+from abrazo.core.money import total, totals
 from abrazo.core.sale_books import Names, SaleBooks, all_of
 from abrazo.core.sharing import apportion
-from abrazo.core.states import AdjustmentKind, Direction, FloatDifference, Tender
+from abrazo.core.states import AdjustmentKind, Direction, FloatDifference, Tender, TipsTo
 from abrazo.core.ticket import Adjustment, Ticket
 
 OPEN_TICKETS = "liabilities:open-tickets"
@@ -121,6 +121,12 @@ def petty_postings(till: str, category: str, amount: int, way: Direction = Direc
 def tips_paid_postings(till: str, staff: str, amount: int) -> Postings:
     """Tips paid out to somebody in cash."""
     return Posting(f"liabilities:tips:{slug(staff)}", amount), Posting(money_account("cash", till), -amount)
+
+
+def pool_divided_postings(shares: Mapping[str, int]) -> Postings:
+    """A pool of tips is parted: what was everybody's is each one's own."""
+    parts = tuple(Posting(tips_account(staff), -amount) for staff, amount in shares.items() if amount)
+    return Posting(tips_account(TipsTo.POOL), total(shares.values())), *parts
 
 
 def over_short_postings(till: str, over: int) -> Postings:

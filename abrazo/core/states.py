@@ -282,6 +282,13 @@ class Right(StrEnum):
     SET_UP = "set up"
 
 
+class PoolMeasure(StrEnum):
+    """By what a pool of tips is divided."""
+
+    HOURS = "hours"
+    POINTS = "points"
+
+
 class FileKind(StrEnum):
     """What a file that comes in holds."""
 

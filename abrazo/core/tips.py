@@ -9,7 +9,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -54,3 +54,11 @@ def staff_tips(total: int, served: Iterable[tuple[str | None, int]], own: str | 
 def pooled(total: int) -> list[tuple[str, int]]:
     """The ticket's tips where they are shared out later, by the house, to everybody."""
     return [(POOL, total)] if total else []
+
+
+def divide_pool(total: int, weights: Mapping[str, Fraction]) -> dict[str, int]:
+    """What each has of a pool, in minor units, by hours or points (0 or more, not all 0); the parts are the whole.
+
+    Source: common practice; cut by largest remainder, ties to whoever stands first.
+    """
+    return dict(zip(weights, apportion(total, list(weights.values())), strict=True))

@@ -54,6 +54,7 @@ from abrazo.web.routers import (
     tenders,
     ticket,
     till,
+    tip_pool,
     tips,
 )
 
@@ -192,6 +193,7 @@ def create_app(
         past,
         set_up,
         file_imports,
+        tip_pool,
     ):
         include(app, router.router)
     include(app, jobs.on_tickets)

@@ -89,6 +89,9 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     Right.COUNT_GOODS: """
         POST /goods/count
     """,
+    Right.PAY_TIPS: """
+        GET /till/pool  POST /till/pool  GET /till/pool/{division:int}  POST /till/pool/{division:int}/print
+    """,
     Right.SEE_REPORTS: """
         GET /till/match  POST /till/match  GET /till/report  GET /till/report.{form}  POST /till/report
         GET /till/auditor.zip  GET /till/owed

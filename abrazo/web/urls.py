@@ -160,6 +160,21 @@ def pay_tips() -> str:
     return "/till/tips"
 
 
+def pool() -> str:
+    """Where the pool of tips is divided."""
+    return "/till/pool"
+
+
+def pool_list(division: int, **state: object) -> str:
+    """Who has what of a pool that was divided."""
+    return _query(f"/till/pool/{division}", state)
+
+
+def print_pool(division: int) -> str:
+    """Where the list of a pool is printed."""
+    return f"/till/pool/{division}/print"
+
+
 def petty_back(row: int) -> str:
     """Where money paid out or in is taken back."""
     return f"/till/petty/{row}/back"

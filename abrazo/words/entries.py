@@ -25,6 +25,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.SPENT_OUTSIDE: ("Spent {amount:money} for {category}, not out of a drawer",),
     K.PAID_IN: ("Paid in {amount:money} for {category}",),
     K.TIPS_PAID: ("Tips of {person:staff} paid out: {amount:money}",),
+    K.POOL_DIVIDED: ("Divided {amount:money} of the tip pool by {measure:state} among {people} people",),
+    K.POOL_LIST_PRINTED: ("Printed the list of the tip pool",),
     K.PETTY_BACK: ("Taken back: {amount:money} for {category}",),
     K.SEATED: ("Seated {guests} at {table}",),
     K.COUNTER_SALE: ("Counter sale",),

@@ -29,6 +29,8 @@ STATES = (
     *("PIN keyed", "Asking the bank", "Approved"),
     # files that go out, what a stand-in does next
     *("report", "bookings", "auditor's folder", "fails", "works"),
+    # by what a pool of tips is divided
+    "hours",
     # why a drawer opened
     *("cash", "change", "paid in", "paid out", "count", "float"),
 )

@@ -7,12 +7,12 @@ from collections import Counter
 from abrazo.core.figures import FigureKind
 from abrazo.core.ledger import ROUNDING, SERVICE, Role, money_account, tax_account, tips_account
 from abrazo.core.report import Report
-from abrazo.core.states import Tender
+from abrazo.core.states import Tender, TipsTo
 from abrazo.core.till import expected_cash
 from abrazo.desk.output.views.report import report_of
 from abrazo.desk.overview.owed import owed
 from abrazo.desk.till.views.till import drawer_of
-from abrazo.store import journal, till
+from abrazo.store import journal, till, tip_pool
 from tests.desk.conftest import Desk
 
 MOVED = """
@@ -76,6 +76,10 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
         tips[tips_account(one.name)] += one.amount
     for paid in till.tips_paid_on(desk.house.connection, day):
         tips[tips_account(paid.person)] -= paid.amount
+    for division in tip_pool.on_day(desk.house.connection, day):
+        tips[tips_account(TipsTo.POOL)] -= division.amount
+        for share in tip_pool.shares_of(desk.house.connection, division.id):
+            tips[tips_account(share.person)] += share.amount
     assert Counter({one: amount for one, amount in tips.items() if amount}) == _only(moved, "liabilities:tips:")
     assert found.amount(FigureKind.ROUNDING) == moved[ROUNDING]
     given = found.amount(FigureKind.GIVEN)

@@ -17,7 +17,7 @@ from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
-from abrazo.core.states import FileKind, ImportState, RowKind, Source, WalkInState
+from abrazo.core.states import FileKind, ImportState, PoolMeasure, RowKind, Source, WalkInState
 from abrazo.core.till import Drawer
 from abrazo.store import (
     adjustments,
@@ -53,6 +53,7 @@ from abrazo.store import (
     tenders,
     ticket,
     till,
+    tip_pool,
 )
 
 NUMBERS = count(1000)
@@ -424,10 +425,19 @@ def a_file(c: db.Connection) -> None:
     assert file_imports.data(c, made) == b""
 
 
+def a_pool(c: db.Connection) -> None:
+    division = distinct(tip_pool.PoolDivision, measure=PoolMeasure.POINTS)
+    shares = [tip_pool.PoolShare("ada", "7.5", 900), tip_pool.PoolShare("bo", "1", 120)]
+    made = tip_pool.add(c, division, shares)
+    same(division, tip_pool.read(c, made), id=made)
+    assert tip_pool.on_day(c, division.day) == [tip_pool.read(c, made)]
+    assert tip_pool.shares_of(c, made) == shares
+
+
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_file, small_ones,
+    a_sheet, a_file, a_pool, small_ones,
 ]  # fmt: skip
 
 

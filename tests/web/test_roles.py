@@ -42,6 +42,8 @@ SEEN_BY_RIGHT = {
 }
 SEEN_BY_RIGHT |= {"POST /calendar", "GET /bookings.ics", "POST /people/import"}
 SEEN_BY_RIGHT |= {f"POST /devices/{one}" for one in ("machine", "printer", "scanner", "drawer", "faults")}
+SEEN_BY_RIGHT |= {"GET /till/pool", "POST /till/pool", "GET /till/pool/{division:int}"}
+SEEN_BY_RIGHT |= {"POST /till/pool/{division:int}/print"}
 SEEN_BY_RIGHT |= {"POST /people/{person:int}/membership"}
 # Acts that need a right, own or lent by PIN; they are tried with neither. tests/desk tries each of them in full.
 LENT = {

@@ -11,17 +11,20 @@ from abrazo.core.states import JobPaper, ReceiptBy, RefundState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
+from abrazo.desk.output.views.pool_list import pool_list
 from abrazo.desk.output.views.receipt import about, receipt_of
 from abrazo.desk.output.views.refund_slip import refund_slip
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.desk.till.tip_pool import read_division
 from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.email_address import read_email
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.formats.phone import read_phone, shown
+from abrazo.formats.pool_list import pool_list_text
 from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
 from abrazo.formats.refund_slip import refund_slip_text
@@ -83,6 +86,19 @@ def print_refund(house: House, actor: Actor, ticket_id: int, refund_id: int, key
                 act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, f"refund {refund_id}", code)
             )
             act.record(Kind.REFUND_SLIP_PRINTED, ticket_id, refund=refund_id)
+    if send_waiting(house):
+        raise Refused(Code.RECEIPT_WAITS)
+
+
+def print_pool(house: House, actor: Actor, division_id: int, key: str) -> None:
+    """Print the list of a pool of tips that was divided, to be signed. Refused when the printer is out."""
+    with acting(house, actor, "printed", key, f"pool {division_id}", Right.PAY_TIPS) as act:
+        if act.done is None:
+            told = pool_list(house, *read_division(house, division_id))
+            title = house.say(w.POOL_LIST_TITLE, date=told.date)
+            new = outbox.NewSheet(act.at, outbox.PRINTER, title, pool_list_text(told), f"pool {division_id}")
+            outbox.add(act.connection, new)
+            act.record(Kind.POOL_LIST_PRINTED, division=division_id, lender=act.by)
     if send_waiting(house):
         raise Refused(Code.RECEIPT_WAITS)
 

@@ -44,6 +44,8 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table in (
         "job_preset",
         "file_import",
+        "pool_share",
+        "pool_division",
         "stock_move",
         "drawer_section",
         "figure",

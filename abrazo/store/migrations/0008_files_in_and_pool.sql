@@ -32,3 +32,34 @@ END;
 CREATE VIEW known_person AS
 SELECT * FROM person
 WHERE file_import IS NULL OR EXISTS (SELECT 1 FROM file_import f WHERE f.id = person.file_import AND f.state = 'done');
+
+-- ==== Tips of a pool, divided among people
+
+-- A pool of tips that was divided.
+CREATE TABLE pool_division (
+  id INTEGER PRIMARY KEY, -- order
+  day INTEGER NOT NULL REFERENCES day, -- on which business day
+  till TEXT NOT NULL REFERENCES till, -- where
+  staff TEXT NOT NULL REFERENCES staff, -- who divided it
+  at TEXT NOT NULL, -- when, UTC
+  measure TEXT NOT NULL CHECK (measure IN ('hours', 'points')), -- by what
+  amount INTEGER NOT NULL CHECK (amount > 0) -- all that was divided, minor units
+) STRICT;
+CREATE INDEX pool_division_day ON pool_division (day);
+CREATE TRIGGER pool_division_is_not_changed BEFORE UPDATE ON pool_division
+  BEGIN SELECT RAISE(ABORT, 'a pool that was divided stays so'); END;
+CREATE TRIGGER pool_division_is_not_removed BEFORE DELETE ON pool_division
+  BEGIN SELECT RAISE(ABORT, 'a pool that was divided stays so'); END;
+
+-- Who has what of it.
+CREATE TABLE pool_share (
+  division INTEGER NOT NULL REFERENCES pool_division, -- of which it is a part
+  person TEXT NOT NULL REFERENCES staff, -- whose it is
+  weight TEXT NOT NULL, -- hours or points, a decimal
+  amount INTEGER NOT NULL CHECK (amount >= 0), -- minor units
+  PRIMARY KEY (division, person)
+) STRICT;
+CREATE TRIGGER pool_share_is_not_changed BEFORE UPDATE ON pool_share
+  BEGIN SELECT RAISE(ABORT, 'a pool that was divided stays so'); END;
+CREATE TRIGGER pool_share_is_not_removed BEFORE DELETE ON pool_share
+  BEGIN SELECT RAISE(ABORT, 'a pool that was divided stays so'); END;
