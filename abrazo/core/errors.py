@@ -409,6 +409,7 @@ class Code(StrEnum):
     NO_BATCH_FILE = "no_batch_file"
     NO_CALENDAR_FILE = "no_calendar_file"
     NO_PEOPLE_FILE = "no_people_file"
+    OWED_NOT_KEPT = "owed_not_kept"
     FILE_BROKE = "file_broke"
     POOL_WEIGHT = "pool_weight"
     POOL_NO_WEIGHTS = "pool_no_weights"

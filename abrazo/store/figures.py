@@ -52,7 +52,7 @@ SELECT 'right lent', staff, till, count(*), 0 FROM entries
 WHERE json_extract(facts, '$.lender') IS NOT NULL GROUP BY staff, till
 ORDER BY 1, 2, 3
 """
-SEAL = "INSERT INTO sealed_report (day, report, entries, head) VALUES (?, ?, ?, ?)"
+SEAL = "INSERT INTO sealed_report (day, report, entries, head, owed_kept) VALUES (?, ?, ?, ?, 1)"
 SEALED = "SELECT day, report FROM sealed_report WHERE day IN (SELECT value FROM json_each(?))"
 SEALED_BEFORE = "SELECT report FROM sealed_report WHERE day < ? ORDER BY day DESC LIMIT 1"
 HEAD_OF = "SELECT entries, head FROM sealed_report WHERE day = ?"

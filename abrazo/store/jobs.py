@@ -100,6 +100,7 @@ SELECT id, number, person, thing, note, due_at, place, staff, state, dropped_at,
        settled_on FROM job
 """
 ONE = COLUMNS + "WHERE id = ?"
+MANY = COLUMNS + "WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id"
 BY_NUMBER = COLUMNS + "WHERE number = ?"
 OF_PERSON = COLUMNS + "WHERE person = ? ORDER BY id DESC LIMIT 12"
 ON_TICKET = COLUMNS + "WHERE settled_on = :ticket OR dropped_on = :ticket ORDER BY settled_on IS NOT :ticket, id"
@@ -170,6 +171,11 @@ def _jobs(connection: Connection, sql: str, values: tuple[object, ...] | dict[st
 def read(connection: Connection, job: int) -> Job | None:
     """A job, None when there is no such."""
     return next(iter(_jobs(connection, ONE, (job,))), None)
+
+
+def read_many(connection: Connection, jobs: Iterable[int]) -> list[Job]:
+    """Jobs by id; those that are not there are left out."""
+    return _jobs(connection, MANY, (json.dumps(list(jobs)),))
 
 
 def by_number(connection: Connection, number: int) -> Job | None:

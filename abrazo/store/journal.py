@@ -65,6 +65,10 @@ POSTED_ON = """
 SELECT j.ticket, max(j.at) AS at, sum(p.amount) AS amount FROM posting p JOIN journal j ON j.number = p.entry
 WHERE p.account = ? AND j.day = ? GROUP BY j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.number) DESC
 """
+BALANCE_UNTIL = """
+SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
+WHERE p.account = ? AND j.day <= ?
+"""
 UNBALANCED = "SELECT entry FROM posting GROUP BY entry HAVING sum(amount) <> 0"
 POSTED = """
 SELECT j.number, j.at, j.day, j.till, j.staff, j.ticket, j.version, j.kind, j.facts, d.business_date FROM journal j
@@ -192,6 +196,11 @@ def balances_of(connection: Connection, accounts: Iterable[str]) -> dict[str, in
 def balance(connection: Connection, account: str) -> int:
     """One account's balance in minor units."""
     return int(connection.execute(BALANCE, (account,)).fetchone()[0])
+
+
+def balance_until(connection: Connection, account: str, day: int) -> int:
+    """What an account came to at the end of a business day, minor units (debits positive)."""
+    return int(connection.execute(BALANCE_UNTIL, (account, day)).fetchone()[0])
 
 
 def posted_on(connection: Connection, account: str, day: int) -> list[tuple[int | None, str, int]]:

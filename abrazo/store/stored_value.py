@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.money import totals
@@ -45,8 +47,9 @@ SELECT coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
      + coalesce((SELECT sum(r.amount) FROM refund r JOIN payment p ON p.id = r.payment
                  WHERE p.stored = :one AND p.tender IN ('gift card', 'store credit') AND r.state = 'done'), 0)
 """
+MANY = COLUMNS + "WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id"
 EVERY = f"""
-SELECT s.kind, s.code, s.person, s.made_at, ({BALANCE.replace(":one", "s.id")}) AS amount
+SELECT s.id, s.kind, ({BALANCE.replace(":one", "s.id")}) AS amount
 FROM stored_value s ORDER BY s.id
 """
 EVERY_POINTS = "SELECT person, sum(points) AS points FROM points GROUP BY person ORDER BY person"
@@ -117,11 +120,14 @@ def owed_by_kind(connection: Connection) -> dict[str, int]:
 class Standing:
     """A gift card, a voucher or somebody's credit with what is on it now, in minor units."""
 
+    id: int
     kind: str
-    code: str | None
-    person: int | None
-    made_at: str
     amount: int
+
+
+def read_many(connection: Connection, stored: Iterable[int]) -> list[Stored]:
+    """Stored values by id; those that are not there are left out."""
+    return [record(Stored, row) for row in connection.execute(MANY, (json.dumps(list(stored)),))]
 
 
 def everything(connection: Connection) -> list[Standing]:

@@ -190,9 +190,9 @@ def match(**state: object) -> str:
     return _query("/till/match", state)
 
 
-def owed() -> str:
-    """What is owed to customers."""
-    return "/till/owed"
+def owed(**state: object) -> str:
+    """What is owed to customers, now or on a date."""
+    return _query("/till/owed", state)
 
 
 def auditor(state: dict[str, object]) -> str:

@@ -296,6 +296,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.POOL_NO_WEIGHTS: "Nobody has hours or points yet. Enter them for those who have a share.",
     C.MORE_THAN_POOL: "The pool holds {owed:money}; more cannot be divided.",
     C.POOL_EMPTY: "The tip pool is empty: there is nothing to divide.",
+    C.OWED_NOT_KEPT: "What is owed is kept for days that were closed since {first:date}. Choose one of these.",
     C.FILE_BROKE: "Nothing was imported: the file could not be read to its end. Is it what it says it is?",
     C.SERVED_ALREADY: "{name} is being served, or left, already.",
     C.OTHER_SALE: "That is not the sale in work any more. Look at it, and press again.",

@@ -38,6 +38,7 @@ from abrazo.store import (
     lines,
     migrate,
     outbox,
+    owed_standing,
     people,
     phone_orders,
     prep,
@@ -434,10 +435,18 @@ def a_pool(c: db.Connection) -> None:
     assert tip_pool.shares_of(c, made) == shares
 
 
+def what_is_owed(c: db.Connection) -> None:
+    first, second = (distinct(owed_standing.OwedStanding, kind=kind) for kind in ("deposit", "points"))
+    owed_standing.add(c, 7, [first, second])
+    owed_standing.add(c, 9, [dataclasses.replace(second, amount=0)])
+    assert (owed_standing.until(c, 6), owed_standing.until(c, 8)) == ([], [first, second])
+    assert owed_standing.until(c, 9) == [first, dataclasses.replace(second, amount=0)]
+
+
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_file, a_pool, small_ones,
+    a_sheet, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

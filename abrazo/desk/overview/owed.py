@@ -1,19 +1,20 @@
-"""What is owed to customers now: every gift card, credit, deposit and point, beside what the books say."""
+"""What is owed to customers on any date: every gift card, credit, deposit and point, beside what the books say."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import STORED, Role
-from abrazo.core.loyalty import booked_worth
+from abrazo.core.moments import read_day
 from abrazo.core.money import total
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
-from abrazo.store import jobs, journal, people, stored_value
+from abrazo.desk.till.owed_standing import POINTS, standing_now
+from abrazo.store import jobs, journal, owed_standing, people, stored_value
+from abrazo.store.owed_standing import OwedStanding
+from abrazo.store.stored_value import Stored
 from abrazo.words import phrases as w
-
-POINTS = "points"
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,35 +40,66 @@ class OwedKind:
         return total(one.amount for one in self.rows)
 
 
-def owed(house: House, actor: Actor) -> list[OwedKind]:
-    """What is owed to customers, by kind. Refused without the right."""
+def owed(house: House, actor: Actor, date: str = "") -> list[OwedKind]:
+    """What is owed to customers now, or was at the end of a business date (ISO), by kind. Refused without the right.
+
+    Refused for a date from which nothing is kept. A date on which no day was closed is that of the last one before it.
+    """
     need(actor, Right.SEE_REPORTS)
-    found = stored_value.everything(house.connection)
-    points = stored_value.points_by_person(house.connection)
-    names = people.read_many(house.connection, {one.person for one in found if one.person} | set(points))
-    rows: list[tuple[str, Owed]] = []
-    for one in found:
-        who = names[one.person].name if one.person else ""
-        name = house.say(w.ENDING, ending=one.code[-4:]) if one.code else who
-        rows.append((one.kind, Owed(name, one.made_at, one.amount)))
-    rows += [(Role.DEPOSIT, one) for one in _deposits(house)]
-    lot, value = house.settings.points_lot, house.settings.points_value
-    for person, number in points.items():
-        name = house.say(w.POINTS_OF, name=names[person].name, number=number)
-        rows.append((POINTS, Owed(name, "", booked_worth(number, lot, value))))
-    kinds = (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT, Role.DEPOSIT, POINTS)
-    return [_kind(house, kind, (one for of, one in rows if of == kind)) for kind in kinds]
+    day = _day(house, date) if date else None
+    found = standing_now(house) if day is None else owed_standing.until(house.connection, day)
+    standing = [one for one in found if one.amount]
+    named = {kind: name(house, [one.ref for one in standing if one.kind == kind]) for kind, name in NAMES.items()}
+    rows = {kind: [_row(house, one, named[kind][one.ref]) for one in standing if one.kind == kind] for kind in NAMES}
+    return [OwedKind(kind, tuple(many), _booked(house, STORED[kind], day)) for kind, many in rows.items()]
 
 
-def _deposits(house: House) -> Iterable[Owed]:
-    found = jobs.with_deposits(house.connection)
-    held = jobs.held_for(house.connection, (job.id for job in found))
+def _day(house: House, date: str) -> int:
+    read_day(date, "on")
+    first, day = owed_standing.first_date(house.connection), owed_standing.last_day(house.connection, date)
+    if day is None or first is None or date < first:
+        raise Refused(Code.OWED_NOT_KEPT, "on", first=first or house.wall_now()[:10])
+    return day
+
+
+def _booked(house: House, account: str, day: int | None) -> int:
+    c = house.connection
+    balance = journal.balance(c, account) if day is None else journal.balance_until(c, account, day)
+    return total((0, -balance))
+
+
+def _row(house: House, one: OwedStanding, known: tuple[str, str]) -> Owed:
+    name, since = known
+    if one.kind == POINTS:
+        name = house.say(w.POINTS_OF, name=name, number=one.points)
+    return Owed(name, since, one.amount)
+
+
+def _cards(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
+    """What tells stored values from one another, and since when they are."""
+    found = stored_value.read_many(house.connection, refs)
+    names = people.read_many(house.connection, {one.person for one in found if one.person})
+
+    def name(one: Stored) -> str:
+        return house.say(w.ENDING, ending=one.code[-4:]) if one.code else names[one.person or 0].name
+
+    return {one.id: (name(one), one.made_at) for one in found}
+
+
+def _deposits(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
+    found = jobs.read_many(house.connection, refs)
     known = people.read_many(house.connection, {job.person for job in found})
-    for job in found:
-        left = total(one.amount for one in held[job.id])
-        yield Owed(f"{job.name}, {known[job.person].name}", job.dropped_at, left)
+    return {job.id: (f"{job.name}, {known[job.person].name}", job.dropped_at) for job in found}
 
 
-def _kind(house: House, kind: str, rows: Iterable[Owed]) -> OwedKind:
-    standing = tuple(one for one in rows if one.amount)
-    return OwedKind(kind, standing, total((0, -journal.balance(house.connection, STORED[kind]))))
+def _people(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
+    return {id: (one.name, "") for id, one in people.read_many(house.connection, refs).items()}
+
+
+NAMES = {
+    Role.GIFT_CARD.value: _cards,
+    Role.VOUCHER.value: _cards,
+    Role.STORE_CREDIT.value: _cards,
+    Role.DEPOSIT.value: _deposits,
+    POINTS: _people,
+}

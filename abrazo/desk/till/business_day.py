@@ -14,6 +14,7 @@ from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right
 from abrazo.desk.till.counting import post_over
+from abrazo.desk.till.owed_standing import keep_standing
 from abrazo.desk.till.views.day_figures import figures_so_far
 from abrazo.desk.till.views.till import counts_of, drawer_of, float_rows
 from abrazo.formats.sealed_report import sealed_text
@@ -100,5 +101,6 @@ def seal_day(house: House, day_id: int) -> None:
     house.forget()
     day = till.read_day(house.connection, day_id)
     assert day is not None
+    keep_standing(house, day_id)
     entries, head = journal.head(house.connection)
     figures.seal(house.connection, day_id, sealed_text(figures_so_far(house, day)), entries, head)

@@ -63,3 +63,21 @@ CREATE TRIGGER pool_share_is_not_changed BEFORE UPDATE ON pool_share
   BEGIN SELECT RAISE(ABORT, 'a pool that was divided stays so'); END;
 CREATE TRIGGER pool_share_is_not_removed BEFORE DELETE ON pool_share
   BEGIN SELECT RAISE(ABORT, 'a pool that was divided stays so'); END;
+
+-- ==== What is owed to customers at the end of each day
+
+-- A gift card, credit, deposit or somebody's points, as it stood when a day was closed; a row where it changed.
+CREATE TABLE owed_standing (
+  kind TEXT NOT NULL, -- gift card, voucher, store credit, deposit, points
+  ref INTEGER NOT NULL, -- the stored value, job or person
+  day INTEGER NOT NULL REFERENCES day, -- at the end of which business day
+  amount INTEGER NOT NULL, -- minor units
+  points INTEGER NOT NULL DEFAULT 0, -- how many; of points only
+  PRIMARY KEY (kind, ref, day)
+) STRICT;
+CREATE TRIGGER owed_standing_is_not_changed BEFORE UPDATE ON owed_standing
+  BEGIN SELECT RAISE(ABORT, 'what was owed on a closed day stays so'); END;
+CREATE TRIGGER owed_standing_is_not_removed BEFORE DELETE ON owed_standing
+  BEGIN SELECT RAISE(ABORT, 'what was owed on a closed day stays so'); END;
+
+ALTER TABLE sealed_report ADD COLUMN owed_kept INTEGER NOT NULL DEFAULT 0; -- 1: what was owed then is kept with it

@@ -268,9 +268,14 @@ def report_file(house: OpenHouse, actor: SignedIn, asked: Asked, form: str) -> R
 
 
 @router.get("/owed")
-def owed_to_customers(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
-    """What is owed to customers now."""
-    return page(request, house, actor, "till/owed.html", kinds=owed(house, actor), notice=None)
+def owed_to_customers(request: Request, house: OpenHouse, actor: SignedIn, on: str = "") -> Response:
+    """What is owed to customers now, or was at the end of a business date."""
+    notice = None
+    try:
+        kinds = owed(house, actor, on.strip())
+    except Refused as refusal:
+        kinds, notice = owed(house, actor), wrong(house, refusal)
+    return page(request, house, actor, "till/owed.html", kinds=kinds, on=on.strip(), notice=notice)
 
 
 @router.get("/auditor.zip")

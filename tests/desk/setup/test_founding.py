@@ -20,6 +20,7 @@ ADDED = (
 )  # by the second migration
 LATER = (
     ("person", "file_import"),
+    ("sealed_report", "owed_kept"),
     ("settings", "idle_minutes"),
     ("settings", "pay_out_limit"),
     ("settings", "free_discount"),
@@ -44,6 +45,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table in (
         "job_preset",
         "file_import",
+        "owed_standing",
         "pool_share",
         "pool_division",
         "stock_move",

@@ -1,0 +1,33 @@
+"""What is owed to customers, as it stands and as it stood at the end of a day: kept when a day is closed."""
+
+from __future__ import annotations
+
+from abrazo.core.ledger import Role
+from abrazo.core.loyalty import booked_worth
+from abrazo.core.money import total
+from abrazo.desk.context import House
+from abrazo.store import jobs, owed_standing, stored_value
+from abrazo.store.owed_standing import OwedStanding
+
+POINTS = "points"
+
+
+def standing_now(house: House) -> list[OwedStanding]:
+    """Every gift card, voucher and credit there ever was, deposits that are held, the points of everybody."""
+    lot, value = house.settings.points_lot, house.settings.points_value
+    found = [OwedStanding(one.kind, one.id, one.amount) for one in stored_value.everything(house.connection)]
+    held = jobs.held_for(house.connection, (job.id for job in jobs.with_deposits(house.connection)))
+    found += [OwedStanding(Role.DEPOSIT, job, total(one.amount for one in many)) for job, many in held.items()]
+    points = stored_value.points_by_person(house.connection)
+    return found + [
+        OwedStanding(POINTS, who, booked_worth(number, lot, value), number) for who, number in points.items()
+    ]
+
+
+def keep_standing(house: House, day: int) -> None:
+    """Keep what changed since the last day that was closed; inside the transaction that closes this one."""
+    before = {(one.kind, one.ref): one for one in owed_standing.until(house.connection, day)}
+    now = {(one.kind, one.ref): one for one in standing_now(house)}
+    gone = [OwedStanding(one.kind, one.ref, 0) for key, one in before.items() if one.amount and key not in now]
+    changed = [one for key, one in now.items() if one != before.get(key, OwedStanding(*key, 0))]
+    owed_standing.add(house.connection, day, changed + gone)
