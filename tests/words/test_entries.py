@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import functools
 import re
 from collections import defaultdict
 from pathlib import Path
@@ -24,6 +25,7 @@ SPREAD = {"about(": {"line", "item", "quantity", "text"}, "_about(": {"given", "
 SOURCES = [one for one in Path(abrazo.__file__).parent.rglob("*.py") if "words" not in one.parts]
 
 
+@functools.cache
 def given_facts() -> dict[str, set[str]]:
     """The facts with which each kind is written somewhere in the product, by reading its code."""
     found: dict[str, set[str]] = defaultdict(set)

@@ -127,7 +127,8 @@ def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
             raise Refused(Code.BOOKING_LINE_ON_TICKET, name=booking.name)
         by = need(actor, Right.SET_PRICE) if price == 0 or booking.price is not None else None
         bookings.set_price(act.connection, booking_id, price)
-        act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price, lender=by)
+        act.record(Kind.BOOKING_PRICED, booking=booking_id, name=Personal(booking.name), amount=price,
+                   before=booking.price, lender=by)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

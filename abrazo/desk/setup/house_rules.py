@@ -71,8 +71,9 @@ def _free_after(act: Act, value: str) -> None:
     if value and not (value.isascii() and value.isdigit() and 1 <= int(value) <= MOST_MINUTES):
         raise Refused(Code.FREE_AFTER, HouseRule.FREE_AFTER, most=MOST_MINUTES)
     minutes = int(value) if value else None
+    before = act.house.settings.free_after
     settings.put(act.connection, free_after=minutes)
-    act.record(Kind.FREEING_SET, minutes=minutes)
+    act.record(Kind.FREEING_SET, minutes=minutes, before=before)
 
 
 def _show_removed(act: Act, value: str) -> None:
@@ -84,23 +85,26 @@ def _show_removed(act: Act, value: str) -> None:
 def _language(act: Act, value: str) -> None:
     if value not in languages():
         raise Refused(Code.NO_SUCH_SETTING)
+    before = act.house.settings.language
     settings.put(act.connection, language=value)
-    act.record(Kind.LANGUAGE_SET, language=value)
+    act.record(Kind.LANGUAGE_SET, language=value, before=before)
 
 
 def _idle(act: Act, value: str) -> None:
     if not (value.isascii() and value.isdigit() and 1 <= int(value[:4]) <= MOST_IDLE and len(value) < 4):
         raise Refused(Code.FREE_AFTER, HouseRule.IDLE, most=MOST_IDLE)
+    before = act.house.settings.idle_minutes
     settings.put(act.connection, idle_minutes=int(value))
-    act.record(Kind.IDLE_SET, minutes=int(value))
+    act.record(Kind.IDLE_SET, minutes=int(value), before=before)
 
 
 def _pay_out(act: Act, value: str) -> None:
     limit = read_amount(act.house.settings.currency, value, HouseRule.PAY_OUT)
     if limit < 0:
         raise Refused(Code.NEGATIVE_TOTAL, HouseRule.PAY_OUT)
+    before = act.house.settings.pay_out_limit
     settings.put(act.connection, pay_out_limit=limit)
-    act.record(Kind.PAY_OUT_LIMIT, amount=limit)
+    act.record(Kind.PAY_OUT_LIMIT, amount=limit, before=before)
 
 
 def _free_discount(act: Act, value: str) -> None:
@@ -108,8 +112,9 @@ def _free_discount(act: Act, value: str) -> None:
     percent, decimals = read_decimal(plain, HouseRule.FREE_DISCOUNT)
     if decimals > 2 or not 0 <= percent < 100:
         raise Refused(Code.FREE_DISCOUNT_RANGE, HouseRule.FREE_DISCOUNT)
+    before = act.house.settings.free_discount
     settings.put(act.connection, free_discount=plain)
-    act.record(Kind.FREE_DISCOUNT_SET, percent=plain)
+    act.record(Kind.FREE_DISCOUNT_SET, percent=plain, before=before)
 
 
 def _names(value: str, rule: HouseRule, code: Code, most: int) -> list[str]:
@@ -121,16 +126,22 @@ def _names(value: str, rule: HouseRule, code: Code, most: int) -> list[str]:
     return wanted
 
 
+def _joined(names: list[str]) -> Personal | None:
+    return Personal(", ".join(names)) if names else None
+
+
 def _petty(act: Act, value: str) -> None:
     wanted = _names(value, HouseRule.PETTY, Code.PETTY_NAMES, MOST_CATEGORIES)
+    before = petty_categories(act.house)
     till.put_petty_categories(act.connection, wanted)
-    act.record(Kind.PETTY_CATEGORIES, names=Personal(", ".join(wanted)) if wanted else None)
+    act.record(Kind.PETTY_CATEGORIES, names=_joined(wanted), before=_joined(before))
 
 
 def _sold_from(act: Act, value: str) -> None:
     wanted = _names(value, HouseRule.SOLD_FROM, Code.ANONYMOUS_NAMES, MOST_ACCOUNTS)
+    before = settings.anonymous_accounts(act.connection)
     settings.put_anonymous_accounts(act.connection, wanted)
-    act.record(Kind.ANONYMOUS_ACCOUNTS, names=Personal(", ".join(wanted)) if wanted else None)
+    act.record(Kind.ANONYMOUS_ACCOUNTS, names=_joined(wanted), before=_joined(before))
 
 
 DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
