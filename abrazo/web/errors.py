@@ -4,7 +4,7 @@ Refused     422  the page again, with the sentence beside its cause and everythi
 Stale       409  the ticket as it is now, who changed what, and everything that was typed
 NotFound    404
 NotOurs     403  a form without this session's token
-NeedsSignIn 303  to the sign-in page, and back afterwards
+NeedsSignIn 303  to the sign-in page, and back afterwards; what was typed waits meanwhile
 OnlyCounter 303  to counter mode
 Ended       303  to the past ticket
 """
@@ -22,7 +22,6 @@ from urllib.parse import urlsplit
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
 from markupsafe import escape
-from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
@@ -34,6 +33,7 @@ from abrazo.web import markup, urls
 from abrazo.web.dependencies import Ended, NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms.base import NotOurs
 from abrazo.web.forms.view import View
+from abrazo.web.kept_form import address_of, keep, sent_again
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.supervisor_override import supervisors
@@ -72,24 +72,10 @@ def _again(request: Request, notice: Notice, status: int) -> Response:
         if ticket is not None and form is not None and notice.where != "pin":
             return ticket_page(request, house, actor, int(ticket), View.of(form), replace(notice, status=status))
         if notice.where == "pin" and form is not None:
-            again = _sent_again(form, without=("csrf", "key", "lender"))
-            address = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+            again = sent_again(form, without=("csrf", "key", "lender"))
             return page(request, house, actor, "_parts/lend.html", status, notice=notice, again=again,
-                        address=address, lenders=supervisors(house))  # fmt: skip
+                        address=address_of(request), lenders=supervisors(house))  # fmt: skip
         return page(request, house, actor, "_parts/message.html", status, notice=notice)
-
-
-SECRET = ("pin", "number", "expiry", "code")  # of a person, of a card: never shown, also not hidden in a page
-
-
-def _sent_again(form: FormData, without: tuple[str, ...] = ()) -> list[tuple[str, str]]:
-    """What was typed, to be sent once more; a card's number and a PIN are typed anew."""
-    secret = SECRET if "number" in form else SECRET[:1]
-    return [
-        (name, value)
-        for name, value in form.multi_items()
-        if isinstance(value, str) and name not in (*secret, *without)
-    ]
 
 
 @contextmanager
@@ -147,9 +133,10 @@ def _not_ours(request: Request, error: Exception) -> Response:
     return _lost(request, 403, w.OTHER_SESSION)
 
 
-def _needs_sign_in(request: Request, error: Exception) -> Response:
-    back = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+async def _needs_sign_in(request: Request, error: Exception) -> Response:
+    back = address_of(request)
     if request.method != "GET":
+        await keep(request)
         back = urlsplit(request.headers.get("referer", "")).path  # the page that the form stood on
     return RedirectResponse(urls.sign_in(back=back), 303)
 
@@ -183,8 +170,8 @@ def _unavailable(request: Request, error: Exception) -> Response:
         return _broken(request, error)
     log.warning("%s %s: the database is unavailable (%s)", request.method, request.url.path, why)
     form = getattr(request.state, "form", None) if request.method == "POST" else None
-    again = "".join(markup.hidden(name, value) for name, value in (_sent_again(form) if form else []))
-    address = escape(request.url.path + (f"?{request.url.query}" if request.url.query else ""))
+    again = "".join(markup.hidden(name, value) for name, value in (sent_again(form) if form else []))
+    address = escape(address_of(request))
     method = "post" if form else "get"
     look = "button is-next is-big"
     button = f'<form method="{method}" action="{address}">{again}<p><button class="{look}">{w.TRY_AGAIN}</button>'

@@ -21,7 +21,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /set-up/house  GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
-        GET /goods  GET /files/{file:int}
+        GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """
         POST /devices/outbox  GET /calendar

@@ -20,6 +20,11 @@ def sign_in(**state: object) -> str:
     return _query("/sign-in", state)
 
 
+def kept(**state: object) -> str:
+    """What was typed when a sign-in ended."""
+    return _query("/kept", state)
+
+
 def sign(number: int, payment: int) -> str:
     """Signing for a payment."""
     return f"/tickets/{number}/payments/{payment}/sign"

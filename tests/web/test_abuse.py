@@ -19,6 +19,7 @@ from fastapi.testclient import TestClient
 from starlette.responses import PlainTextResponse
 
 from abrazo.core.errors import Code
+from abrazo.demo.house import PINS
 from abrazo.desk.context import Devices
 from abrazo.web import protocol
 from abrazo.web.main import include
@@ -32,6 +33,7 @@ from tests.web.test_roles import sign_in
 __all__ = ["client", "made"]
 
 
+COUNTS_OF_MUGS = "SELECT count(*) FROM stock_count WHERE quantity = '3' AND item = 'enamel-mug'"
 OPEN = "SELECT t.id, t.version, p.id FROM ticket t JOIN payer p ON p.ticket = t.id WHERE t.state = 'open' LIMIT 1"
 
 
@@ -155,6 +157,39 @@ def test_a_held_database_says_so_keeps_the_form_and_goes_on(
     other.close()
     assert client.post("/goods/count", data=form).status_code == 200
     assert len(rows(tmp_path, "SELECT 1 FROM stock_count WHERE quantity = '3' AND item = 'enamel-mug'")) == 1
+
+
+def test_what_was_typed_when_a_sign_in_ended_waits_for_the_next(client: TestClient, tmp_path: Path) -> None:
+    """A note waits with its PIN left out, is sent once, and only what the session itself had sent."""
+    csrf = sign_in(client, "odile")
+    form = {"csrf": csrf, "key": "k" * 20, "item": "enamel-mug", "counted": "3", "reason": "recount", "pin": "4071"}
+
+    def end_sign_ins() -> None:
+        other = sqlite3.connect(house(tmp_path), isolation_level=None)
+        other.execute("UPDATE sign_in SET ended_at = seen_at")
+        other.close()
+
+    def sign_in_again() -> str:
+        page = client.get("/sign-in?who=odile").text
+        pin = {"csrf": hidden(page, "csrf"), "who": "odile", "till": "galley", "pin": PINS["odile"], "back": "/goods"}
+        return client.post("/sign-in", data=pin).text
+
+    end_sign_ins()
+    assert "/sign-in" in str(client.post("/goods/count", data=form).url)
+    assert rows(tmp_path, COUNTS_OF_MUGS) == [(0,)]
+    page = sign_in_again()
+    assert (hidden(page, "counted"), f'name="key" value="{"k" * 20}"' in page) == ("3", True)
+    assert 'name="pin"' not in page and "4071" not in page
+    again = form | {"csrf": hidden(page, "csrf")}
+    assert [client.post("/goods/count", data=again).status_code for _ in range(2)] == [200, 200]
+    assert rows(tmp_path, COUNTS_OF_MUGS) == [(1,)]
+    assert str(client.get("/kept?back=//elsewhere.example").url).endswith(
+        "/"
+    )  # it waits once; none but ours is gone to
+    end_sign_ins()
+    client.post("/goods/count", data=form | {"csrf": "from elsewhere", "key": "q" * 20})
+    assert "Not sent yet" not in sign_in_again()
+    assert rows(tmp_path, COUNTS_OF_MUGS) == [(1,)]
 
 
 @pytest.fixture

@@ -87,7 +87,7 @@ GET /counter-mode POST /counter-mode/add POST /counter-mode/choose POST /counter
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/rights GET /set-up/floor
-GET /display GET /display/live GET /calendar GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
+GET /display GET /display/live GET /calendar GET /kept GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
 """
 TABLE = ANYBODY | set(BY_RIGHT) | SEEN_BY_RIGHT | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))
 

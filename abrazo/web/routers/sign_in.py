@@ -11,8 +11,8 @@ from abrazo.core.errors import Refused
 from abrazo.desk import sign_in as desk
 from abrazo.desk.context import House
 from abrazo.desk.till.views.till import is_open
-from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, mark_screen, screen_of
+from abrazo.web import kept_form, urls
+from abrazo.web.dependencies import OpenHouse, SignedIn, mark_screen, screen_of
 from abrazo.web.forms import sign_in as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
@@ -39,6 +39,11 @@ def _page(request: Request, house: House, who: str, till: str, back: str, notice
     )
 
 
+def _ours(back: str) -> str:
+    """An address to go back to; Today when it is none of ours."""
+    return back if back.startswith("/") and not back.startswith("//") and "\\" not in back else urls.today()
+
+
 @router.get("/sign-in")
 def show(request: Request, house: OpenHouse, who: str = "", till: str = "", back: str = "") -> Response:
     """Who is at the till."""
@@ -53,12 +58,23 @@ def sign_in(request: Request, house: OpenHouse, form: Sent[forms.SignIn]) -> Res
         actor = desk.sign_in(house, who, till, form.pin, screen_of(request))
     except Refused as refusal:
         return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
+    waits = {name: value for name, value in request.session.items() if name == kept_form.KEPT}
     request.session.clear()
-    request.session.update(sign_in=desk.begin(house, actor), till=actor.till.id)
-    safe = back.startswith("/") and not back.startswith("//") and "\\" not in back
-    answer = RedirectResponse(back if safe else urls.today(), 303)
+    request.session.update(waits, sign_in=desk.begin(house, actor), till=actor.till.id)
+    safe = _ours(back)
+    answer = RedirectResponse(urls.kept(back=safe) if waits else safe, 303)
     mark_screen(request, answer)
     return answer
+
+
+@router.get("/kept")
+def kept(request: Request, house: OpenHouse, actor: SignedIn, back: str = "") -> Response:
+    """What was typed when the sign-in ended, to be sent now or left."""
+    form = kept_form.take(request)
+    safe = _ours(back)
+    if form is None:
+        return RedirectResponse(safe, 303)
+    return page(request, house, actor, "sign_in/kept.html", kept=form, back=safe)
 
 
 @router.post("/lock")
