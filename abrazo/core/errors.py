@@ -410,6 +410,7 @@ class Code(StrEnum):
     NO_CALENDAR_FILE = "no_calendar_file"
     NO_PEOPLE_FILE = "no_people_file"
     OWED_NOT_KEPT = "owed_not_kept"
+    MORE_THAN_WAITS = "more_than_waits"
     FILE_BROKE = "file_broke"
     POOL_WEIGHT = "pool_weight"
     POOL_NO_WEIGHTS = "pool_no_weights"

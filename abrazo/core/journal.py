@@ -46,6 +46,7 @@ class Kind(StrEnum):
     PAID_IN = "paid in"
     SPENT_OUTSIDE = "spent outside"
     TIPS_PAID = "tips paid"
+    PAYOUT = "payout"
     POOL_DIVIDED = "pool divided"
     POOL_LIST_PRINTED = "pool list printed"
     PETTY_BACK = "petty cash taken back"

@@ -129,6 +129,12 @@ def pool_divided_postings(shares: Mapping[str, int]) -> Postings:
     return Posting(tips_account(TipsTo.POOL), total(shares.values())), *parts
 
 
+def payout_postings(route: str, arrived: int, fee: int) -> Postings:
+    """A payout of a card machine or payment service: what came to the bank, what it kept as its fee; minor units."""
+    legs = (Posting(BANK, arrived), Posting(f"expenses:fees:{slug(route)}", fee))
+    return *(leg for leg in legs if leg.amount), Posting(money_account(Tender.CARD, route), -total((arrived, fee)))
+
+
 def over_short_postings(till: str, over: int) -> Postings:
     """What a count found above (or, negative, below) what was expected."""
     return Posting(money_account("cash", till), over), Posting(OVER_SHORT, -over)

@@ -107,3 +107,11 @@ def recorded_mismatches(recorded: Sequence[Held], unclaimed: Sequence[Mismatch])
             never = (Cause.RECORDED_ONLY, Remedy.CORRECT, held.ticket)
             found.append(Mismatch(held.reference, held.amount, None, *never))
     return found
+
+
+def older_than(waits: int, recent: int) -> int:
+    """What of the money that waits for a payout is older than what was charged lately; minor units.
+
+    Payouts are taken to be for the oldest charges first. Source: common practice.
+    """
+    return max(0, waits - max(0, recent))

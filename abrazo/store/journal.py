@@ -69,6 +69,10 @@ BALANCE_UNTIL = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
 WHERE p.account = ? AND j.day <= ?
 """
+POSTED_SINCE = """
+SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
+WHERE p.account = ? AND j.at > ? AND j.kind <> ?
+"""
 UNBALANCED = "SELECT entry FROM posting GROUP BY entry HAVING sum(amount) <> 0"
 POSTED = """
 SELECT j.number, j.at, j.day, j.till, j.staff, j.ticket, j.version, j.kind, j.facts, d.business_date FROM journal j
@@ -201,6 +205,11 @@ def balance(connection: Connection, account: str) -> int:
 def balance_until(connection: Connection, account: str, day: int) -> int:
     """What an account came to at the end of a business day, minor units (debits positive)."""
     return int(connection.execute(BALANCE_UNTIL, (account, day)).fetchone()[0])
+
+
+def posted_since(connection: Connection, account: str, at: str, but: Kind) -> int:
+    """What came to an account after a moment, but for entries of one kind; minor units (debits positive)."""
+    return int(connection.execute(POSTED_SINCE, (account, at, but)).fetchone()[0])
 
 
 def posted_on(connection: Connection, account: str, day: int) -> list[tuple[int | None, str, int]]:

@@ -35,6 +35,7 @@ from abrazo.web.routers import (
     floor,
     house_rules,
     jobs,
+    matching,
     moving,
     own_tips,
     past,
@@ -194,6 +195,7 @@ def create_app(
         set_up,
         file_imports,
         tip_pool,
+        matching,
     ):
         include(app, router.router)
     include(app, jobs.on_tickets)

@@ -93,7 +93,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /till/pool  POST /till/pool  GET /till/pool/{division:int}  POST /till/pool/{division:int}/print
     """,
     Right.SEE_REPORTS: """
-        GET /till/match  POST /till/match  GET /till/report  GET /till/report.{form}  POST /till/report
+        GET /till/match  POST /till/match  POST /till/payout
+        GET /till/report  GET /till/report.{form}  POST /till/report
         GET /till/auditor.zip  GET /till/owed
     """,
 }

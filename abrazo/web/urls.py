@@ -180,6 +180,11 @@ def print_pool(division: int) -> str:
     return f"/till/pool/{division}/print"
 
 
+def payout() -> str:
+    """Where a payout of a machine or the service is booked."""
+    return "/till/payout"
+
+
 def petty_back(row: int) -> str:
     """Where money paid out or in is taken back."""
     return f"/till/petty/{row}/back"

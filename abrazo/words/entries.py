@@ -25,6 +25,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.SPENT_OUTSIDE: ("Spent {amount:money} for {category}, not out of a drawer",),
     K.PAID_IN: ("Paid in {amount:money} for {category}",),
     K.TIPS_PAID: ("Tips of {person:staff} paid out: {amount:money}",),
+    K.PAYOUT: ("Payout of {route}: {amount:money}, fee {fee:money}",),
     K.POOL_DIVIDED: ("Divided {amount:money} of the tip pool by {measure:state} among {people} people",),
     K.POOL_LIST_PRINTED: ("Printed the list of the tip pool",),
     K.PETTY_BACK: ("Taken back: {amount:money} for {category}",),

@@ -297,6 +297,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.MORE_THAN_POOL: "The pool holds {owed:money}; more cannot be divided.",
     C.POOL_EMPTY: "The tip pool is empty: there is nothing to divide.",
     C.OWED_NOT_KEPT: "What is owed is kept for days that were closed since {first:date}. Choose one of these.",
+    C.MORE_THAN_WAITS: "No more than {waits:money} waits for a payout, fee included.",
     C.FILE_BROKE: "Nothing was imported: the file could not be read to its end. Is it what it says it is?",
     C.SERVED_ALREADY: "{name} is being served, or left, already.",
     C.OTHER_SALE: "That is not the sale in work any more. Look at it, and press again.",

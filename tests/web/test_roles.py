@@ -39,6 +39,7 @@ SEEN_BY_RIGHT = {
     "GET /till/owed",
     "GET /till/match",
     "POST /till/match",
+    "POST /till/payout",
 }
 SEEN_BY_RIGHT |= {"POST /calendar", "GET /bookings.ics", "POST /people/import"}
 SEEN_BY_RIGHT |= {f"POST /devices/{one}" for one in ("machine", "printer", "scanner", "drawer", "faults")}

@@ -64,6 +64,15 @@ class MatchFile(WithFile):
     device: Text = ""
 
 
+class Payout(Form):
+    """A payout of a route came to the bank."""
+
+    key: Key
+    device: Text = ""
+    arrived: Text = ""
+    fee: Text = ""
+
+
 class Close(Lent):
     """Close the day; what goes to the bank stands in a field for each drawer, `bank-` and the till's id."""
 

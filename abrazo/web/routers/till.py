@@ -26,7 +26,6 @@ from abrazo.desk.sign_in import many_wrong
 from abrazo.desk.stock.stock import counted_goods
 from abrazo.desk.till import business_day as desk
 from abrazo.desk.till import counting, opening, petty_cash, tips_paid
-from abrazo.desk.till.views.matching import match_day
 from abrazo.desk.till.views.till import counts_of, denominations, is_open, till_page
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
@@ -182,32 +181,6 @@ def _pieces(typed: str) -> int:
     if not re.fullmatch(r"[0-9]{1,4}", typed):
         raise Refused(Code.NOT_COUNT, "pieces", typed=typed)
     return int(typed)
-
-
-@router.get("/match")
-def match(request: Request, house: OpenHouse, actor: SignedIn, day: int = 0) -> Response:
-    """Our charges against what machines and service say, each mismatch with its cause and its remedy."""
-    chosen = day or latest_day(house)
-    if chosen is None:
-        raise NotFound("no day yet")
-    return page(request, house, actor, "till/match.html", matched=match_day(house, chosen), notice=None)
-
-
-@router.post("/match")
-def match_file(
-    request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.MatchFile], day: int = 0
-) -> Response:
-    """The same, with one device's batch file that was brought along."""
-    chosen, device = day or latest_day(house), form.device
-    if chosen is None:
-        raise NotFound("no day yet")
-    try:
-        data, _ = form.read_file(Code.NO_BATCH_FILE)
-    except Refused as refusal:
-        notice = wrong(house, refusal, device)
-        return page(request, house, actor, "till/match.html", matched=match_day(house, chosen), notice=notice)
-    matched = match_day(house, chosen, {device: data.decode("utf-8", "replace")})
-    return page(request, house, actor, "till/match.html", matched=matched, notice=None)
 
 
 def _close(

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
-from abrazo.desk.payments import tenders
+from datetime import timedelta
+
+import pytest
+
+from abrazo.core.errors import Code, Refused
+from abrazo.desk.payments import closing, tenders
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.till import payouts
 from abrazo.desk.till.views.matching import Matched, match_day
 from abrazo.devices.ports import Unreachable
+from tests.desk.books import holds
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_corrections import closed
 from tests.desk.payments.test_stored_value import keyed, visit
@@ -89,3 +96,27 @@ def test_a_batch_file_that_was_brought_along_is_compared_instead(desk: Desk) -> 
     assert (route.by_file, route.fault, route.mismatches, route.ours) == (True, "", [], 980)
     wrong = match_day(desk.house, day, {MACHINE: "a,b\n1,2\n"}).routes[0]
     assert wrong.by_file and "has no column" in wrong.fault
+
+
+def test_a_payout_and_its_fee_empty_what_waits_and_what_is_old_is_said(desk: Desk) -> None:
+    """9.80 charged six days ago, 9.80 today: of what waits the older half is late, until a payout comes for it."""
+    for days in (6, 0):
+        number, payer = one_payer(desk)
+        ask(desk, number, payer)
+        desk.follow()
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+        desk.clock.time += timedelta(days=days)
+    waits = payouts.clearing(desk.house, [MACHINE])[MACHINE]
+    assert (waits.waits, waits.old) == (1960, 980)
+    for arrived, fee, code in ((1960, 1, Code.MORE_THAN_WAITS), (0, 0, Code.NO_AMOUNT), (5, -1, Code.NEGATIVE_TOTAL)):
+        with pytest.raises(Refused) as refusal:
+            payouts.receive_payout(desk.house, desk.boss, MACHINE, (arrived, fee), desk.key())
+        assert refusal.value.code == code
+    with pytest.raises(Refused):
+        payouts.receive_payout(desk.house, desk.tamsin, MACHINE, (900, 80), desk.key())
+    for _ in range(2):
+        payouts.receive_payout(desk.house, desk.boss, MACHINE, (960, 20), "the same key")
+    waits = payouts.clearing(desk.house, [MACHINE])[MACHINE]
+    assert (waits.waits, waits.old) == (980, 0)
+    assert (desk.balance("assets:bank"), desk.balance("expenses:fees:card-machine-1")) == (960, 20)
+    holds(desk)
