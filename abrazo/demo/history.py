@@ -18,6 +18,7 @@ from abrazo.core.ledger import (
     float_postings,
     money_account,
     over_short_postings,
+    payout_postings,
     taken_postings,
 )
 from abrazo.core.moments import stamp_at
@@ -103,6 +104,7 @@ class Past:
         self.house, self.people = house, people
         self.chance = random.Random(31)  # noqa: S311 (a story, not a secret)
         self.charged: dict[str, list[tuple[str, int, float]]] = {name: [] for name in house.devices.machines}
+        self.waits = dict.fromkeys(MACHINES.values(), 0)  # what was charged the day before, and is paid out tomorrow
         self.names = sorted(people)
         weekdays = [(DAY - timedelta(days=back)).weekday() for back in range(DAYS, 0, -1)]
         self.many = [self.chance.randint(6, 9) + (6 if weekday > 4 else 0) for weekday in weekdays]
@@ -114,6 +116,7 @@ class Past:
         opened_at = stamp_at(opened, ZONE)
         day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", opened_at, "odile")
         self.open_tills(day, opened_at)
+        self.pay_out(day, opened_at)
         cash = dict.fromkeys(FLOATS, 0)
         for _ in range(self.many[DAYS - back]):
             at = self.chance.choice(["galley", "galley", "galley", "landing"])
@@ -126,6 +129,17 @@ class Past:
             self.shut_till(_Moment(day, at, "odile", shut), FLOATS[at] + taken)
         till.close_day(self.house.connection, day, shut, "odile")
         seal_day(self.house, day)
+
+    def pay_out(self, day: int, at: str) -> None:
+        """What the machines charged until the evening before last is at the bank now, less a fee of 1.4 percent."""
+        for till_id, machine in MACHINES.items():
+            gross = self.waits[machine]
+            fee = gross * 14 // 1000
+            if gross > 0:
+                facts: dict[str, Fact] = {"route": machine, "amount": gross - fee, "fee": fee}
+                entry = journal.Entry(0, at, day, till_id, "odile", None, None, Kind.PAYOUT, facts, {})
+                journal.add(self.house.connection, entry, Booked(payout_postings(machine, gross - fee, fee)))
+            self.waits[machine] = journal.balance(self.house.connection, money_account("card", machine))
 
     def open_tills(self, day: int, opened_at: str) -> None:
         """Every drawer begins with its float: the first from the safe, then what it was left with."""
