@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import socket
+import time
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 
 import pytest
@@ -12,7 +15,7 @@ import pytest
 from abrazo.cli.stand_ins import started
 from abrazo.core.states import RequestKind
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
-from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
+from abrazo.devices.ports import DeviceFault, Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
 
 NUMBER = "4000 0012 3456 7899"  # check digit by ISO/IEC 7812-1, annex B; no bank's
 
@@ -168,3 +171,31 @@ def test_the_stand_ins_remember_over_a_restart_and_keep_no_number(tmp_path: Path
     assert "7899" in kept
     assert NUMBER.replace(" ", "") not in kept
     assert "907" not in kept.replace(card.token, "")
+
+
+@pytest.mark.parametrize("harm", [signal.SIGKILL, signal.SIGSTOP], ids=["dead", "hung"])
+def test_stand_ins_that_die_or_hang_are_started_anew_at_their_address(tmp_path: Path, harm: signal.Signals) -> None:
+    db = tmp_path / "house.db"
+    with started(db) as address, closing(HttpMachine("card machine 1", address)) as machine:
+        machine.start("a-1", 980, kind=RequestKind.CHARGE)
+        (child,) = children_for(db)
+        os.kill(child, harm)
+        until = time.monotonic() + 60
+        while time.monotonic() < until:
+            try:
+                machine.inquire("a-1")
+                break
+            except DeviceFault:
+                time.sleep(0.2)
+        assert children_for(db) != [child]
+        assert machine.inquire("a-1")  # they remember what they were asked
+
+
+def children_for(db: Path) -> list[int]:
+    """The processes of ours that serve the stand-ins beside a database."""
+    found = []
+    for folder in Path("/proc").glob("[0-9]*"):
+        with suppress(OSError):
+            if f"stand-ins\0--db\0{db}" in (folder / "cmdline").read_text():
+                found.append(int(folder.name))
+    return found
