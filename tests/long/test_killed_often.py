@@ -15,7 +15,7 @@ from abrazo.core.journal import chain_faults
 from abrazo.store import journal
 from tests.stories.house import Running, books
 
-KILLS = 20
+KILLS = 50
 SELLERS = ("tamsin", "2086"), ("odile", "407118"), ("jory", "3395"), ("wren", "5512")
 
 
@@ -69,7 +69,7 @@ class Seller:
         return found[1]
 
 
-def test_a_house_killed_twenty_times(running: Running, tmp_path: Path) -> None:
+def test_a_house_killed_fifty_times(running: Running, tmp_path: Path) -> None:
     before = books(running)  # one charge of the demo's day has no answer yet
     chance, sellers = random.Random(20), [Seller(running.url, *who) for who in SELLERS]
     for seller in sellers:

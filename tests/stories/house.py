@@ -12,6 +12,7 @@ import time
 import urllib.request
 from pathlib import Path
 
+from abrazo.core.journal import Kind
 from abrazo.demo.day import make_demo
 from abrazo.desk.context import Devices, House
 from abrazo.desk.setup.founding import open_house
@@ -92,11 +93,16 @@ def copy_of(template: Path, folder: Path) -> Running:
     return running
 
 
+CHARGED = """
+SELECT sum(p.amount) FROM posting p JOIN journal j ON j.number = p.entry WHERE p.account LIKE 'assets:card:%' AND j.kind <> ?
+"""  # what was paid out since is at the bank
+
+
 def books(running: Running) -> tuple[int, int]:
     """(what our books say was charged, what machines' and service's own memory says), in minor units."""
     house = running.look()
     try:
-        ours = sum(v for k, v in journal.balances(house.connection).items() if k.startswith("assets:card:"))
+        (ours,) = house.connection.execute(CHARGED, (Kind.PAYOUT,)).fetchone()
         takers = (*house.devices.machines.values(), house.devices.service)
         theirs = sum(moved for taker in takers for _, moved in taker.charged())
         assert journal.unbalanced(house.connection) == []
