@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import signal
 import socket
 import time
@@ -170,7 +171,7 @@ def test_the_stand_ins_remember_over_a_restart_and_keep_no_number(tmp_path: Path
     kept = "".join(file.read_text("utf-8") for file in tmp_path.iterdir() if file.suffix != ".lock")
     assert "7899" in kept
     assert NUMBER.replace(" ", "") not in kept
-    assert "907" not in kept.replace(card.token, "")
+    assert not re.search(r"(?<!\d)907(?!\d)", kept.replace(card.token, ""))  # a moment may hold these digits
 
 
 @pytest.mark.parametrize("harm", [signal.SIGKILL, signal.SIGSTOP], ids=["dead", "hung"])
