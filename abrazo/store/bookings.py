@@ -56,6 +56,7 @@ UNSETTLED = (
 )
 ONE = COLUMNS + "WHERE id = ?"
 BY_UID = COLUMNS + "WHERE uid = ?"
+BY_UIDS = COLUMNS + "WHERE uid IN (SELECT value FROM json_each(?))"
 ON_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY starts_at, id"
 OF_PERSON = COLUMNS + "WHERE person = ? AND starts_at >= ? AND state <> 'cancelled' ORDER BY starts_at, id LIMIT ?"
 BEFORE = COLUMNS + "WHERE person = ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at DESC LIMIT ?"
@@ -123,6 +124,11 @@ def read(connection: Connection, booking: int) -> Booking | None:
 def by_uid(connection: Connection, uid: str) -> Booking | None:
     """The booking of a calendar's entry, None when there is no such."""
     return next(iter(_bookings(connection, BY_UID, (uid,))), None)
+
+
+def by_uids(connection: Connection, uids: Iterable[str]) -> dict[str, Booking]:
+    """The bookings of a calendar's entries that are there, by these."""
+    return {one.uid: one for one in _bookings(connection, BY_UIDS, (json.dumps(list(uids)),))}
 
 
 def on_ticket(connection: Connection, ticket: int) -> list[Booking]:

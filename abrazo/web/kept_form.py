@@ -2,7 +2,7 @@
 
 Rules here
 - only what was sent with the session's own token is kept: nobody else can put a form before somebody
-- no PIN, no card, no file; what is longer than fits into a cookie is not kept either
+- no PIN, nothing about a card, no file, no button alone; what is longer than fits into a cookie is not kept either
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from abrazo.web.forms.base import NotOurs, read_form
 
 MOST = 2000  # characters; the cookie has room for 4096 bytes, signed and encoded
 SECRET = ("pin", "number", "expiry", "code")  # of a person, of a card: never shown, also not hidden in a page
+OURS = ("key", "version")  # what a page puts in by itself
 KEPT = "kept"
 
 
@@ -51,13 +52,10 @@ async def keep(request: Request) -> None:
     except (NotOurs, Refused):
         return
     fields = sent_again(form, without=("csrf", "lender"))
-    if not any(not isinstance(value, str) for value in form.values()) and len(json.dumps(fields)) <= MOST:
+    something = any(value and name not in OURS for name, value in fields)
+    files = any(not isinstance(value, str) for value in form.values())
+    if something and not files and "number" not in form and len(json.dumps(fields)) <= MOST:
         request.session[KEPT] = {"to": address_of(request), "fields": fields}
-
-
-def is_kept(request: Request) -> bool:
-    """Whether something waits."""
-    return KEPT in request.session
 
 
 def take(request: Request) -> KeptForm | None:

@@ -40,13 +40,20 @@ class Importer:
             raise Stopped
 
     def _run(self) -> None:
-        seen = None
         while not self._ended.is_set():
+            try:
+                self._look()
+            except (Busy, DatabaseError):
+                log.exception("a file waits: the database could not be used")
+                self._ended.wait(1.0)
+
+    def _look(self) -> None:
+        """Read what was handed in, file after file, until nothing new is there."""
+        seen = None
+        while not self._ended.wait(0 if seen is None else LOOK_EVERY):
             mark = change_mark(self.house)
-            if mark == seen:
-                self._ended.wait(LOOK_EVERY)
-            elif not self._read():
-                seen = mark
+            if mark != seen:
+                seen = None if self._read() else mark
 
     def _read(self) -> bool:
         """Read the next file; False when there is none."""
@@ -55,9 +62,8 @@ class Importer:
         except Stopped:
             return False
         except (Busy, DatabaseError):
-            log.exception("a file waits: the database could not be written")
-            self._ended.wait(1.0)
+            raise
         except Exception:  # one file must not keep the next ones waiting for ever
             log.exception("a file could not be read")
             file_imports.give_up(self.house)
-        return True
+            return True

@@ -8,13 +8,14 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
-from abrazo.core.states import Extra, Source
+from abrazo.core.states import Extra, FileKind, Source, TipsTo
 from abrazo.core.tenders import cash_due
-from abrazo.desk.doors import jobs
+from abrazo.desk.doors import file_imports, jobs
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import OrderForm, take_order_as_said
 from abrazo.desk.doors.views.jobs import card_of, job_paper
-from abrazo.desk.payments import closing, refunds, reopening, tenders
+from abrazo.desk.overview.owed import owed
+from abrazo.desk.payments import closing, refunds, reopening, tenders, tips
 from abrazo.desk.people import people
 from abrazo.desk.tickets import adjustments, starting, ticket_lines
 from abrazo.desk.tickets.adjustments import Wanted
@@ -22,6 +23,7 @@ from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
+from abrazo.desk.till import business_day, counting, payouts, tip_pool, tips_paid
 from abrazo.store import corrections, journal, outbox
 from tests.desk.books import holds
 from tests.desk.conftest import Desk
@@ -246,3 +248,36 @@ def test_a_past_ticket_is_opened_again_and_closed_on_the_same_figures(both: Desk
         k: v for k, v in books.items() if v
     }
     in_balance(both)
+
+
+def test_a_day_with_a_divided_pool_a_payout_and_a_file_is_closed_and_looked_back_at(both: Desk) -> None:
+    """Tips of a card into the pool, divided and paid out; the charge arrives less its fee; what was owed is kept."""
+    house, boss = both.house, both.boss
+    tips.share_tips(house, boss, TipsTo.POOL)
+    number = sale(both, [both.of.food, both.of.goods], somebody(both))
+    whole = both.whole(number)
+    due, payer = whole.bill.due, whole.payers[0].id
+    on = OnTicket(number, whole.head.version, both.key())
+    tenders.ask_card(house, both.tamsin, on, payer, "card machine 1", tenders.Sum(due + 700, Extra.TIP))
+    both.follow()
+    closing.free_table(house, both.tamsin, OnTicket(number, None, both.key()))
+    first, second = list(house.staff())[:2]
+    tip_pool.divide(house, boss, tip_pool.Division("points", {first: "2", second: "1"}, 700), both.key())
+    assert {one: left for one, _, left in tips_paid.owed_tips(house)} == {first: 467, second: 233}
+    tips_paid.pay_tips(house, boss, first, 467, both.key())
+    charged = due + 700
+    payouts.receive_payout(house, boss, "card machine 1", (charged - 51, 50), both.key())  # one cent waits on
+    assert (both.balance("assets:card"), both.balance("expenses:fees")) == (1, 50)
+    phone = "020 910 0300" if both.of.till == "galley" else "(312) 555-0300"
+    data = f"name,phone\nAda Brekke,{phone}\n".encode()
+    file = file_imports.hand_in(house, boss, FileKind.PEOPLE, (data, "a.csv"), both.key())
+    assert file_imports.read_next(house, lambda work, *given: work(*given))
+    assert file_imports.standing(house, file).file.added == 1
+    counting.count_drawer(house, both.tamsin, counting.Counted(total=15000 - 467), both.key())
+    date = house.day().business_date
+    business_day.close_day(house, boss, both.key())
+    holds(both)
+    with pytest.raises(Refused) as refusal:
+        payouts.receive_payout(house, boss, "card machine 1", (1, 0), both.key())
+    assert refusal.value.code == Code.NO_DAY
+    assert [one.amount for one in owed(house, boss, date)] == [one.booked for one in owed(house, boss)]

@@ -61,19 +61,22 @@ def from_events(house: House, events: Iterable[Event]) -> list[Booking]:
     return found
 
 
-def put_in(house: House, found: Iterable[Booking], at: str) -> Taken:
+def put_in(house: House, found: Sequence[Booking], at: str) -> Taken:
     """Add or change bookings inside a transaction that is under way."""
     new = changed = 0
+    there = bookings.by_uids(house.connection, (booking.uid for booking in found))
     for booking in found:
-        before = bookings.by_uid(house.connection, booking.uid)
+        before = there.get(booking.uid)
         if before is None:
-            bookings.add(house.connection, booking, at)
+            made = bookings.add(house.connection, booking, at)
+            there[booking.uid] = replace(booking, id=made)
             new += 1
         elif before.ticket is None:
             state = booking.state if booking.state == BookingState.CANCELLED else before.state
             after = replace(booking, id=before.id, addons=before.addons, state=state)
             if after != before:
                 bookings.change(house.connection, after)
+                there[booking.uid] = after
                 changed += 1
     return Taken(new, changed)
 

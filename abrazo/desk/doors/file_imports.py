@@ -2,6 +2,7 @@
 
 Rules here
 - who hands a file in needs the right then; what it did stands in the journal in their name, on the day when it is done
+- without an open day nothing is read: the file waits for the next
 - people are written in small steps, unseen until the last; a file whose reading was cut off begins again
 - bookings change what is there, so they are worked out first and written in one step
 """
@@ -41,10 +42,11 @@ class Elsewhere(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """How far a file has come: how many are read before it, and why it was refused."""
+    """How far a file has come: how many are read before it, whether it waits for a day, and why it was refused."""
 
     file: FileImport
     before: int
+    needs_day: bool
     refusal: Refused | None
 
 
@@ -67,7 +69,8 @@ def standing(house: House, one: int) -> Standing:
     if file is None:
         raise NotFound(f"no file {one}")
     refusal = read_refusal(file.fault) if file.fault else None
-    return Standing(file, store.before(house.connection, one), refusal)
+    needs_day = file.ended_at is None and house.open_day() is None
+    return Standing(file, store.before(house.connection, one), needs_day, refusal)
 
 
 def read_next(house: House, elsewhere: Elsewhere, rest: Callable[[], None] = lambda: None) -> bool:
@@ -75,17 +78,18 @@ def read_next(house: House, elsewhere: Elsewhere, rest: Callable[[], None] = lam
     for ended in store.with_marks(house.connection):
         _clear(house, ended, rest)
     file = store.next_open(house.connection)
-    if file is None:
+    if file is None or house.open_day() is None:
         return False
     if file.state != ImportState.WAITING:  # its reading was cut off
-        _discard(house, file.id, rest)
-        with fresh(house):
-            store.begin_again(house.connection, file.id)
+        _begin_again(house, file, rest)
     try:
         with fresh(house):
             store.set_state(house.connection, file.id, ImportState.READING)
         (_read_people if file.kind == FileKind.PEOPLE else _read_bookings)(house, file, elsewhere, rest)
     except Refused as refusal:
+        if refusal.code == Code.NO_DAY:  # the day was closed meanwhile: it waits for the next
+            _begin_again(house, file, rest)
+            return False
         _discard(house, file.id, rest)
         _refuse(house, file, refusal)
     return True
@@ -152,6 +156,12 @@ def _actor(house: House, file: FileImport) -> Actor:
 def _refuse(house: House, file: FileImport, refusal: Refused) -> None:
     with fresh(house):
         store.end(house.connection, file.id, ImportState.REFUSED, house.stamp(), write_refusal(refusal))
+
+
+def _begin_again(house: House, file: FileImport, rest: Callable[[], None]) -> None:
+    _discard(house, file.id, rest)
+    with fresh(house):
+        store.begin_again(house.connection, file.id)
 
 
 def _discard(house: House, one: int, rest: Callable[[], None]) -> None:

@@ -66,6 +66,6 @@ def payout(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
         fee = read_money(house, form.fee, "fee") if form.fee.strip() else 0
         payouts.receive_payout(house, actor, form.device, (arrived, fee), form.key)
     except Refused as refusal:
-        notice = wrong(house, refusal).keeping(form.typed("device", "arrived", "fee"))
+        notice = wrong(house, refusal, otherwise="arrived").keeping(form.typed("device", "arrived", "fee"))
         return _match(request, house, actor, 0, notice)
     return RedirectResponse(urls.match(), 303)

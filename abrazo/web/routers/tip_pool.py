@@ -57,7 +57,7 @@ def divide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
             return _page(request, house, actor, Asked(typed, shares))
         made = desk.divide(house, actor, wanted, form.key)
     except Refused as refusal:
-        return _page(request, house, actor, Asked(typed, notice=wrong(house, refusal)))
+        return _page(request, house, actor, Asked(typed, notice=wrong(house, refusal, otherwise="weights")))
     return RedirectResponse(urls.pool_list(made), 303)
 
 

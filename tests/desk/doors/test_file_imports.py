@@ -118,6 +118,26 @@ def test_nobody_is_seen_before_all_are_there_and_a_killed_import_begins_again(de
     assert marked == 0
 
 
+def test_without_a_day_a_file_waits_for_the_next(desk: Desk) -> None:
+    """Handed in while none is open, or closed while it was read: nothing of it is seen, nothing is lost."""
+    days = desk.house.connection.execute("SELECT closed_at FROM day").fetchall()
+    assert [day["closed_at"] for day in days] == [None]
+
+    def set_closed(closed: str | None) -> None:
+        desk.house.connection.execute("UPDATE day SET closed_at = ?", (closed,))
+        desk.house.forget()
+
+    file = hand_in(desk, csv(120))
+    assert not read(desk, lambda: set_closed("2026-06-13T20:00:00Z"))
+    how = file_imports.standing(desk.house, file)
+    assert (how.file.state, how.needs_day, count(desk)) == (ImportState.WAITING, True, 0)
+    second = hand_in(desk, csv(5))
+    assert not read(desk)
+    set_closed(None)
+    assert (read(desk), read(desk), count(desk)) == (True, True, 120)
+    assert file_imports.standing(desk.house, second).file.known == 5
+
+
 def test_what_brings_its_reader_down_is_given_up(desk: Desk) -> None:
     file = hand_in(desk, csv(5))
 

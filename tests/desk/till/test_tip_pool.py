@@ -9,8 +9,10 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import Extra, TipsTo
+from abrazo.desk.context import Actor
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import closing, tenders, tips
+from abrazo.desk.payments.views.own_tips import own_tips
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till import tip_pool, tips_paid
 from abrazo.desk.till.tip_pool import Division
@@ -42,6 +44,8 @@ def test_divided_by_hours_and_paid_out(desk: Desk) -> None:
     assert "6.5" in paper and "6.50" in paper
     tips_paid.pay_tips(desk.house, desk.boss, first, 650, desk.key())
     holds(desk)
+    mine = own_tips(desk.house, Actor(desk.house.staff()[first], desk.tamsin.till))
+    assert (mine.total, mine.from_pool, mine.paid_out, mine.pool) == (650, 650, 650, 0)
 
 
 @pytest.mark.parametrize(("weights", "amount", "code", "where"), [
