@@ -48,7 +48,7 @@ def work_out(house: House, wanted: Division) -> list[PoolShare]:
     if wanted.amount > held:
         raise Refused(Code.MORE_THAN_POOL, "amount", owed=held)
     chosen(PoolMeasure, wanted.measure, Code.PAGE_EXPIRED)
-    typed = {person: wanted.weights.get(person, "").strip() for person in house.staff()}
+    typed = {person: wanted.weights.get(person, "").strip().replace(",", ".") for person in house.staff()}
     weights = {person: _weight(text, person) for person, text in typed.items() if text}
     weights = {person: weight for person, weight in weights.items() if weight}
     if not weights:
@@ -59,7 +59,7 @@ def work_out(house: House, wanted: Division) -> list[PoolShare]:
 
 def _weight(text: str, person: str) -> Fraction:
     try:
-        weight, decimals = read_decimal(text.replace(",", "."))
+        weight, decimals = read_decimal(text)
     except Refused:
         weight, decimals = Fraction(-1), 0
     if not 0 <= weight <= MOST or decimals > MOST_DECIMALS:
