@@ -81,7 +81,7 @@ def _check(house: House, actor: Actor, who: str, pin: str) -> Refused | None:
     """Count the try and say why not. Returned, not raised, so that the count is confirmed."""
     with atomic(house.connection):
         before = kept.tries(house.connection, actor.screen, who)
-        wait = ceil(-house.since(before.until)) if before and before.until else 0
+        wait = _waits(house, before)
         if wait > 0:
             return Refused(Code.PIN_LOCKED, wait=wait)
         try:
@@ -91,6 +91,13 @@ def _check(house: House, actor: Actor, who: str, pin: str) -> Refused | None:
         if before:
             kept.forget_tries(house.connection, actor.screen, who)
         return None
+
+
+def _waits(house: House, before: PinTries | None) -> int:
+    """Seconds that a screen waits; none when the clock went back since: nobody waits for a day."""
+    if before is None or not before.until or house.since(before.at) < 0:
+        return 0
+    return max(0, ceil(-house.since(before.until)))
 
 
 def _wrong(house: House, actor: Actor, who: str, wrong: int) -> Refused:
@@ -140,7 +147,7 @@ def still_here(house: House, row: SignInRow) -> None:
 
 def is_to_be_noted(house: House, row: SignInRow) -> bool:
     """Whether it is time to note that whoever is signed in is still there."""
-    return house.since(row.seen_at) > SEEN_EVERY
+    return abs(house.since(row.seen_at)) > SEEN_EVERY  # also when the clock went back
 
 
 def end(house: House, token: str) -> None:

@@ -28,7 +28,7 @@ OF_PERSON = COLUMNS + "WHERE person = ? AND ended_at IS NULL ORDER BY id"
 ADD = "INSERT INTO card (person, token, brand, last_four, expiry, added_at, added_by) VALUES (?, ?, ?, ?, ?, ?, ?)"
 END = "UPDATE card SET ended_at = ? WHERE id = ?"
 ADD_TRY = "INSERT INTO keyed_try (at, till, staff) VALUES (?, ?, ?)"
-TRIES = "SELECT at FROM keyed_try WHERE till = ? AND at > ? ORDER BY at"
+TRIES = "SELECT at FROM keyed_try WHERE till = ? AND at > ? AND at <= ? ORDER BY at"
 
 
 def read(connection: Connection, card: int) -> Card | None:
@@ -60,6 +60,6 @@ def add_try(connection: Connection, at: str, till: str, staff: str) -> None:
     connection.execute(ADD_TRY, (at, till, staff))
 
 
-def tries_since(connection: Connection, till: str, since: str) -> list[str]:
-    """When cards were keyed at a till since a time."""
-    return [str(row[0]) for row in connection.execute(TRIES, (till, since))]
+def tries_between(connection: Connection, till: str, since: str, now: str) -> list[str]:
+    """When cards were keyed at a till after one time and until another."""
+    return [str(row[0]) for row in connection.execute(TRIES, (till, since, now))]

@@ -288,6 +288,11 @@ def last_closed(connection: Connection) -> int | None:
     return None if day is None else int(day)
 
 
+def last_date(connection: Connection) -> str:
+    """The latest business date so far; empty before the first day."""
+    return str(connection.execute("SELECT coalesce(max(business_date), '') FROM day").fetchone()[0])
+
+
 def close_day(connection: Connection, day: int, at: str, by: str) -> None:
     """The day is closed."""
     connection.execute(CLOSE_DAY, (at, by, day))

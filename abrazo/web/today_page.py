@@ -8,12 +8,13 @@ from starlette.responses import Response
 
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import along_with, read_visit, services
+from abrazo.desk.overview.clock import clock_notices
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.overview.today import today
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.sign_in import many_wrong
 from abrazo.web.day_plan import day_plan
-from abrazo.web.notices import Notice
+from abrazo.web.notices import Notice, said
 from abrazo.web.pages import page
 
 
@@ -46,5 +47,6 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         people=house.staff(),
         services=services(house) if visit or shown.lens == "bookings" else [],
         wrong_pins=many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) and shown.lens != "bookings" else [],
+        clock=[said(house, one) for one in clock_notices(house)],
         notice=notice,
     )

@@ -108,8 +108,8 @@ class Clerk:
             self.page.wait_for_timeout(25)
         raise AssertionError("the page is still busy")
 
-    def sees(self, text: str) -> None:
-        """Some text stands on the page."""
+    def sees(self, text: str | re.Pattern[str]) -> None:
+        """Some text stands on the page; a time of day as a pattern, for the demo's clock goes on while stories run."""
         self.page.get_by_text(text).first.wait_for()
 
     def check(self) -> None:

@@ -174,3 +174,22 @@ def test_five_wrong_pins_lock_that_person(clerk: MakeClerk) -> None:
     server.page.get_by_label("PIN", exact=True).fill("407118")
     server.sees("wait another")
     server.sign_in("wren", "5512")
+
+
+def test_what_is_half_typed_when_the_screen_locks_itself_comes_back(clerk: MakeClerk, running: Running) -> None:
+    """To who typed it; whoever else signs in there does not see it."""
+    desk = clerk()
+    desk.page.clock.install()
+    desk.sign_in()
+    desk.page.goto(f"{running.url}/till")
+    desk.page.get_by_label("Note", exact=True).fill("ice from next door")
+    desk.page.clock.fast_forward("06:00")
+    desk.touch("link", "Tamsin")
+    desk.page.get_by_label("PIN", exact=True).fill("2086")
+    desk.page.wait_for_url(f"{running.url}/till")
+    assert desk.page.get_by_label("Note", exact=True).input_value() == "ice from next door"
+    desk.touch("button", "Lock")
+    desk.touch("link", "Jory")
+    desk.page.get_by_label("PIN", exact=True).fill("3395")
+    desk.page.wait_for_url(f"{running.url}/till")
+    assert desk.page.get_by_label("Note", exact=True).input_value() == ""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 from collections import defaultdict
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -18,6 +19,7 @@ from tests.refusals import READER
 SOURCES = [one for one in Path(abrazo.__file__).parent.rglob("*.py") if "words" not in one.parts]
 
 
+@cache  # the whole source is read once, not for each code
 def given_facts() -> dict[Code, list[set[str]]]:
     """The facts with which each code is raised, place by place, by reading the code."""
     found: dict[Code, list[set[str]]] = defaultdict(list)

@@ -135,7 +135,7 @@ def _limit(house: House, actor: Actor) -> None:
     """Count the try; refused when there were too many at this till."""
     with fresh(house):
         connection = house.connection
-        tried = cards.tries_since(connection, actor.till.id, house.stamp(WITHIN))
+        tried = cards.tries_between(connection, actor.till.id, house.stamp(WITHIN), house.stamp())
         if len(tried) < MOST_TRIES:
             cards.add_try(connection, house.stamp(), actor.till.id, actor.staff.id)
             return

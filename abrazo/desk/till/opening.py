@@ -4,7 +4,7 @@ Rules here
 - a drawer takes over what it was left with at the last close; a difference says where it went: to the bank or fetched
   from there, or nobody knows (over or short of the day that opens)
 - the first float of a till comes from the safe
-- a business date that was there already is asked about
+- a business date that was there already, or lies before another, is asked about
 """
 
 from __future__ import annotations
@@ -83,13 +83,22 @@ def open_day(house: House, actor: Actor, floats: Mapping[str, Float], key: str, 
         if house.open_day() is not None:
             raise Refused(Code.DAY_OPEN)
         date = house.now().date().isoformat()
-        if not again and till.days_between(house.connection, date, date):
-            raise Refused(Code.SAME_DATE, "again", date=date)
+        if not again:
+            _is_next(house, date)
         day = till.add_day(act.connection, date, act.at, actor.staff.id)
         house.forget()
         act.record(Kind.DAY_OPENED, date=date)
         _join(act, day, floats)
         act.answer = str(day)
+
+
+def _is_next(house: House, date: str) -> None:
+    """Refused when a day of this date was there before, or a later one: is the clock right?"""
+    if till.days_between(house.connection, date, date):
+        raise Refused(Code.SAME_DATE, "again", date=date)
+    last = till.last_date(house.connection)
+    if date < last:
+        raise Refused(Code.DATE_BEFORE, "again", date=date, last=last)
 
 
 def _join(act: Act, day: int, floats: Mapping[str, Float]) -> None:

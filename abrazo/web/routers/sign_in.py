@@ -80,7 +80,8 @@ def kept(request: Request, house: OpenHouse, actor: SignedIn, back: str = "") ->
 @router.post("/lock")
 def lock(request: Request, house: OpenHouse, form: Sent[Form]) -> Response:
     """The next to sign in comes back to the same page."""
-    till, back = request.session.get("till", ""), urlsplit(request.headers.get("referer", "")).path
+    came = urlsplit(request.headers.get("referer", ""))
+    till, back = request.session.get("till", ""), came.path + (f"?{came.query}" if came.query else "")
     desk.end(house, request.session.get("sign_in", ""))
     request.session.clear()
     return RedirectResponse(urls.sign_in(till=till, back=back), 303)

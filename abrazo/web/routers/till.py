@@ -18,6 +18,7 @@ from abrazo.desk.output import reports as made
 from abrazo.desk.output.auditor import zipped
 from abrazo.desk.output.views.report import latest_day
 from abrazo.desk.output.views.report_page import days_of, report_page
+from abrazo.desk.overview.clock import clock_notices
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.overview.owed import owed
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -77,6 +78,7 @@ def _till(
         "till/page.html",
         t=shown,
         wrong_pins=wrong_pins,
+        clock=[said(house, one) for one in clock_notices(house)],
         owed_tips=tips_paid.owed_tips(house) if has(actor.staff, Right.SEE_TIPS) else [],
         notice=notice,
         typed=typed or {},

@@ -1,4 +1,6 @@
 // The screen locks itself when nobody touches it for as long as the house says; the house itself ends the sign-in then.
+import { keepHalf } from "./half.js";
+
 let timer = null;
 
 function lock() {
@@ -13,4 +15,5 @@ function again() {
 }
 
 for (const kind of ["pointerdown", "keydown", "scroll"]) document.addEventListener(kind, again, { capture: true, passive: true });
+document.addEventListener("submit", (event) => { if (event.submitter?.matches("[data-lock]")) keepHalf(); }, true);
 again();
