@@ -5,9 +5,10 @@ from __future__ import annotations
 import logging
 import threading
 import time
+from collections.abc import Callable
 from pathlib import Path
 
-from abrazo.desk.context import Devices
+from abrazo.desk.context import DatabaseError, Devices
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
@@ -55,14 +56,28 @@ class Worker:
     def _run(self) -> None:
         tidied = time.monotonic()
         while not self._ended.is_set():
-            try:
-                if time.monotonic() - tidied > TIDY_EVERY:
-                    tidied = time.monotonic()
-                    tidy_up(self.house)
-                    auto_close.free_paid(self.house)
-                busy = card_poller.follow(self.house)
-                outbox.send_waiting(self.house)
-            except Exception:  # one charge that can't be taken on must not stop the others
-                log.exception("a card machine could not be followed")
-                busy = False
+            if time.monotonic() - tidied > TIDY_EVERY:
+                tidied = time.monotonic()
+                self._try("the house could not be tidied", self._tidy)
+            busy = self._try("a card machine could not be followed", self._follow)
             self._wait(0.1 if busy else 1.0)
+
+    def _tidy(self) -> bool:
+        tidy_up(self.house)
+        auto_close.free_paid(self.house)
+        return False
+
+    def _follow(self) -> bool:
+        busy = card_poller.follow(self.house)
+        outbox.send_waiting(self.house)
+        return busy
+
+    def _try(self, otherwise: str, act: Callable[[], bool]) -> bool:
+        """One thing that can't be done must not stop the others."""
+        try:
+            return act()
+        except DatabaseError as fault:
+            log.warning("%s: %s", otherwise, fault)
+        except Exception:
+            log.exception(otherwise)
+        return False
