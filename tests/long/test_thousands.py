@@ -29,7 +29,7 @@ TIMES, A_TICKET = 1000, 20
 
 
 def test_a_thousand_corrections_move_no_sealed_figure(desk: Desk) -> None:
-    chance, left = random.Random(13), []
+    chance, left = random.Random(13), list[int]()
     known = [person(desk, name) for name in ("Petra Moe", "Teun Abara")] + [person(desk, "Rowers", company="yes")]
     sealed: dict[int, tuple[object, str]] = {}
     tried = 0
@@ -59,60 +59,66 @@ def _ticket(desk: Desk) -> tuple[int, int, int]:
     return number, payer, who
 
 
+def paid_by(desk: Desk, how: str, number: int, code: str) -> Once:
+    """A payment of 5.00 on a ticket as it is now, by one way to pay."""
+    payer, version = desk.whole(number).payers[0].id, desk.version(number)
+
+    def once(house: House, key: str) -> object:
+        on = OnTicket(number, version, key)
+        if how == "cash":
+            return tenders.take_cash(house, desk.boss, on, payer, Sum(500), 1000)
+        if how == "recorded":
+            return tenders.record(house, desk.boss, on, payer, tenders.Recorded(500, "card elsewhere", "0417"))
+        if how == "gift card":
+            return gift_cards.spend(house, desk.boss, on, payer, gift_cards.Spending(how, 500, code))
+        if how == "account":
+            return accounts.put_on_account(house, desk.boss, on, payer, 500)
+        return tenders.ask_card(house, desk.boss, on, payer, MACHINE, Sum(500))
+
+    return once
+
+
 def paying(desk: Desk, how: str) -> Iterator[Once]:
-    """Payments of 5.00 without end, twenty on each ticket, by one way to pay."""
+    """Payments without end, twenty on each ticket."""
     while True:
-        number, payer, _ = _ticket(desk)
+        number, _, _ = _ticket(desk)
         code = sold(desk, amount=10_000) if how == "gift card" else ""
         for _ in range(A_TICKET):
-            version = desk.version(number)
-
-            def once(house: House, key: str) -> object:
-                on = OnTicket(number, version, key)
-                if how == "cash":
-                    return tenders.take_cash(house, desk.boss, on, payer, Sum(500), 1000)
-                if how == "recorded":
-                    wanted = tenders.Recorded(500, "card elsewhere", "0417")
-                    return tenders.record(house, desk.boss, on, payer, wanted)
-                if how == "gift card":
-                    return gift_cards.spend(house, desk.boss, on, payer, gift_cards.Spending(how, 500, code))
-                if how == "account":
-                    return accounts.put_on_account(house, desk.boss, on, payer, 500)
-                return tenders.ask_card(house, desk.boss, on, payer, MACHINE, Sum(500))
-
-            yield once
+            yield paid_by(desk, how, number, code)
             if how == "card":
                 desk.follow()
 
 
-def refunding(desk: Desk, _: str) -> Iterator[Once]:
-    """Refunds of 0.50 without end, from tickets that were paid in cash."""
+def refunded(desk: Desk, number: int) -> Once:
+    """A refund of 0.50 from a ticket's first payment."""
+    wanted = refunds.RefundWanted(desk.whole(number).payments[0].id, 50, [])
+    return lambda house, key: refunds.refund(house, desk.boss, OnTicket(number, None, key), wanted, "cold")
+
+
+def refunding(desk: Desk, how: str) -> Iterator[Once]:
+    """Refunds without end, twenty from each ticket that was paid in cash."""
     while True:
         number, payer, _who = _ticket(desk)
         on = OnTicket(number, desk.version(number), desk.key())
         tenders.take_cash(desk.house, desk.boss, on, payer, Sum(14_000), 14_000)
         closing.free_table(desk.house, desk.boss, OnTicket(number, None, desk.key()))
-        wanted = refunds.RefundWanted(desk.whole(number).payments[0].id, 50, [])
         for _ in range(A_TICKET):
-
-            def once(house: House, key: str) -> object:
-                return refunds.refund(house, desk.boss, OnTicket(number, None, key), wanted, "cold")
-
-            yield once
+            yield refunded(desk, number)
 
 
 def moving_cash(desk: Desk, how: str) -> Iterator[Once]:
     """Money in and out of a drawer without a sale."""
 
-    def once(house: House, key: str) -> object:
+    def once(house: House, key: str) -> None:
         if how == "bank":
-            return petty_cash.bank_cash(house, desk.boss, 5, key)
-        return petty_cash.move_cash(house, desk.boss, petty_cash.MovedCash(how, 5, "ice", "next door"), key)
+            petty_cash.bank_cash(house, desk.boss, 5, key)
+        else:
+            petty_cash.move_cash(house, desk.boss, petty_cash.MovedCash(how, 5, "ice", "next door"), key)
 
     yield from repeat(once)
 
 
-def receiving(desk: Desk, _: str) -> Iterator[Once]:
+def receiving(desk: Desk, how: str) -> Iterator[Once]:
     """Tickets on which somebody pays a part of what they owe."""
     _, _, who = _ticket(desk)
     yield from repeat(lambda house, key: accounts.receive(house, desk.boss, who, 100, key))
