@@ -220,18 +220,20 @@ def spent_of(worth: int, amount: int) -> tuple[int, int]:
 
 
 def likely_cash(due: int, denominations: Iterable[tuple[int, bool]], main_unit: int, step: int = 1) -> list[int]:
-    """Sums a guest is likely to hand over: ascending, no repeats, at most five.
+    """Sums a guest is likely to hand over: the cash due, then at most three above it; ascending, no repeats.
 
-    `denominations` are (minor units, is a note); coins count when worth at least one main unit.
+    Of the next multiples of each piece: the lowest, the lowest that is one piece, then the lowest of the others.
+    `denominations` are (minor units, is a note); coins of at least one main unit count below the smallest note.
     """
-    cash = cash_due(due, step)
+    cash, pieces = cash_due(due, step), list(denominations)
     if cash <= 0:
         return []
-    offers = {cash}
-    for value, note in denominations:
-        if note or value >= main_unit:
-            offers.add(-(-cash // value) * value)
-    return sorted(offers)[:5]
+    coins = cash < min((value for value, note in pieces if note), default=cash + 1)
+    values = [value for value, note in pieces if note or (coins and value >= main_unit)]
+    above = sorted({-(-cash // value) * value for value in values} - {cash})
+    single = [sum_ for sum_ in above if sum_ in values]
+    chosen = dict.fromkeys([*above[:1], *single[:1], *above])
+    return [cash, *sorted(list(chosen)[:3])]
 
 
 def change_pieces(change: int, drawer: Mapping[int, int]) -> dict[int, int] | None:

@@ -22,7 +22,7 @@ from abrazo.devices.simulator.scanner import StandInScanner
 from abrazo.devices.simulator.served import stand_ins_beside
 from abrazo.devices.simulator.shared import SharedMemory
 from abrazo.store import catalogue, db, people, room, settings, snapshots, staff, till
-from abrazo.store.catalogue import Item
+from abrazo.store.catalogue import Item as Item
 from abrazo.store.db import Busy as Busy
 from abrazo.store.db import DatabaseError as DatabaseError
 from abrazo.store.db import Unavailable as Unavailable

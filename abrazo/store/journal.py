@@ -57,7 +57,6 @@ SELECT account, sum(amount) AS amount FROM posting WHERE account IN (SELECT valu
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
 LAST_OF = "SELECT coalesce(max(number), 0) FROM journal WHERE ticket = ?"
 LATEST = "SELECT coalesce(max(number), 0) FROM journal"
-LATEST_MOMENT = "SELECT max(at) FROM journal WHERE day = ?"
 LAST_ENTRY = "SELECT number, hash FROM journal ORDER BY number DESC LIMIT 1"
 HASH_OF = "SELECT hash FROM journal WHERE number = ?"
 WITH_HASH = "SELECT number FROM journal WHERE hash = ?"
@@ -186,11 +185,6 @@ def latest_at(connection: Connection, till: str) -> tuple[int, int] | None:
     """The last entry about a ticket at a till: its id, and the ticket."""
     row = connection.execute(LATEST_AT, (till,)).fetchone()
     return (row["number"], row["ticket"]) if row else None
-
-
-def latest_moment(connection: Connection, day: int) -> str:
-    """The latest stamp of a day's entries; a day has one at least."""
-    return str(connection.execute(LATEST_MOMENT, (day,)).fetchone()[0])
 
 
 def balances(connection: Connection) -> dict[str, int]:

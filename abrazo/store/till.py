@@ -28,13 +28,14 @@ class Till:
 
 @dataclass(frozen=True, slots=True)
 class Day:
-    """A business day; `floats` in minor units by till."""
+    """A business day; `floats` in minor units by till; `latest_at` is the latest moment of its entries."""
 
     id: int
     business_date: str
     opened_at: str
     opened_by: str
     floats: dict[str, int]
+    latest_at: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +129,8 @@ SET_COUNTER_ONLY = "UPDATE till SET counter_only = ? WHERE id = ?"
 SET_ANONYMOUS_ACCOUNT = "UPDATE till SET anonymous_account = ? WHERE id = ?"
 ADD_TILL = "INSERT INTO till (id, name, machine, home, counter_only, anonymous_account) VALUES (?, ?, ?, ?, ?, ?)"
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
-OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS} FROM day WHERE closed_at IS NULL"
+LATEST = "(SELECT max(j.at) FROM journal j WHERE j.day = day.id) AS latest_at"
+OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS}, {LATEST} FROM day WHERE closed_at IS NULL"
 PIECES = "SELECT pieces FROM day_till WHERE day = ? AND till = ?"
 FLOAT_ROWS = """
 SELECT till, float_amount AS amount, float_pieces AS pieces, taken_over, difference, left_amount AS left

@@ -30,8 +30,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/adjust/price  POST /bookings/{booking}/check-out  POST /bookings/{booking}/state
         POST /bookings/{booking}/price  POST /tickets/{ticket}/bookings  POST /people/{person}/book  POST /walk-ins
         GET /walk-ins/{walk_in}  POST /walk-ins/{walk_in}  GET /counter-mode  POST /counter-mode/add
-        POST /counter-mode/choose  POST /counter-mode/remove  POST /counter-mode/pay  POST /counter-mode/sold-from
-        POST /counter-mode/hold  GET /tickets/{ticket}/person  POST /tickets/{ticket}/person
+        POST /counter-mode/give  POST /counter-mode/remove  POST /counter-mode/pay  POST /counter-mode/sold-from
+        POST /counter-mode/send  POST /counter-mode/hold  GET /tickets/{ticket}/person  POST /tickets/{ticket}/person
         POST /people/{person:int}/sale  POST /jobs/{job}/settle  POST /jobs/{job}/give-back
         POST /jobs/{job}/keep-deposit  POST /tickets/{ticket}/jobs  GET /tickets/{ticket}/move
         POST /tickets/{ticket}/move  POST /tickets/{ticket}/hand-to  POST /tickets/{ticket}/aside

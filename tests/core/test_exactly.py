@@ -136,6 +136,7 @@ def test_likely_cash_at_its_borders() -> None:
     assert likely_cash(1, pieces, 100) == [1, 100, 200, 500]
     assert likely_cash(3, pieces, 200) == [3, 200, 500]
     assert likely_cash(150, pieces, 100, 20) == [160, 200, 500]
+    assert likely_cash(700, pieces, 100) == [700, 1000]
 
 
 def test_change_takes_what_is_there() -> None:

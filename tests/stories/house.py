@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import atexit
+import functools
 import os
 import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from pathlib import Path
 
 from abrazo.core.journal import Kind
-from abrazo.demo.day import make_demo
+from abrazo.demo.day import make_demo, start_clock
 from abrazo.desk.context import Devices, House
-from abrazo.desk.setup.founding import open_house
+from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.store import journal
 
 START = 90  # seconds that a start may take
@@ -77,17 +80,31 @@ class Running:
         return open_house(self.db, Devices.beside(self.db))
 
 
+@functools.cache
+def _made() -> Path:
+    """The demo's files, made once in each process that runs tests."""
+    folder = Path(tempfile.mkdtemp(prefix="abrazo-demo-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    make_demo(folder / "house.db")
+    return folder
+
+
 def demo_template(folder: Path) -> Path:
-    """The demo's files, made once and copied for every test."""
-    folder.mkdir(parents=True, exist_ok=True)
-    database = folder / "house.db"
-    make_demo(database)
+    """The demo's files, to be copied for every test; its clock stands at the beginning."""
+    return _copy(_made(), folder)
+
+
+def _copy(template: Path, folder: Path) -> Path:
+    shutil.copytree(template, folder, dirs_exist_ok=True)
+    house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
+    start_clock(house)
+    close_house(house)
     return folder
 
 
 def copy_of(template: Path, folder: Path) -> Running:
     """A running copy of the template."""
-    shutil.copytree(template, folder, dirs_exist_ok=True)
+    _copy(template, folder)
     running = Running(folder)
     running.start()
     return running

@@ -2,7 +2,8 @@
 
 Rules here
 - the sale in work is the last open counter sale of this person at this till; with the first item there is one
-- a paid sale stays open for undo until the next item is picked or the person leaves; then it is closed
+- a paid sale stays open for undo until the next sale begins, the person leaves or the screen is locked; then it is
+  closed, and at the latest when the day is
 - a person (with the tabs), or a till, can be held to this mode; a supervisor lifts that, or lends the right
 """
 
@@ -18,10 +19,10 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.permissions import Right, has
-from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets import adjustments, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import staff, till
 from abrazo.store import ticket as ticket_store
@@ -63,6 +64,24 @@ def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:
     return tenders.take_cash(house, actor, on, payer, tenders.Sum(due), handed)
 
 
+def give(house: House, actor: Actor, on: OnTicket, preset: str) -> None:
+    """A preset discount on the sale in work."""
+    _sale_in_work(house, actor, on.id)
+    adjustments.give(house, actor, on, None, adjustments.Wanted(preset=preset))
+
+
+def give_up(house: House, actor: Actor, on: OnTicket, given: int) -> None:
+    """A discount of the sale in work is taken off again."""
+    _sale_in_work(house, actor, on.id)
+    adjustments.take_off(house, actor, on, given)
+
+
+def send(house: House, actor: Actor, on: OnTicket) -> None:
+    """What is to be made of the sale in work goes to its places before it is paid."""
+    _sale_in_work(house, actor, on.id)
+    prep.send(house, actor, on, ())
+
+
 def take_off(house: House, actor: Actor, on: OnTicket, line_id: int) -> None:
     """Strike a line of the sale in work through."""
     _sale_in_work(house, actor, on.id)
@@ -77,10 +96,23 @@ def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
 
 
 def close_paid(house: House, actor: Actor, key: str) -> None:
-    """Close the sale in work when it is paid, because the person leaves."""
+    """Close the sale in work when it is paid, because the person does something else."""
     sale = sale_of(house, actor)
     if sale is not None and is_paid(sale):
         closing.free_table(house, actor, OnTicket(sale.head.id, None, key))
+
+
+def is_over(whole: TicketSnapshot) -> bool:
+    """Whether a ticket is a counter sale that is paid and waits for nothing but the next customer."""
+    return whole.head.source == Source.COUNTER and whole.head.held_at is None and is_paid(whole)
+
+
+def close_all_paid(house: House, actor: Actor, key: str) -> None:
+    """Close every counter sale that is paid, because the day is to be closed."""
+    sales = ticket_store.list_open(house.connection, Source.COUNTER)
+    for whole in load_tickets(house, sales).values():
+        if is_over(whole):
+            closing.free_table(house, actor, OnTicket(whole.head.id, None, f"{key}-{whole.head.id}"))
 
 
 # ---- who is held to it

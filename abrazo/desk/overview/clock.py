@@ -6,7 +6,6 @@ from datetime import timedelta
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import House
-from abrazo.store import journal
 
 SLACK = timedelta(minutes=2)  # clocks of computers are set right by seconds
 LONGEST_DAY = timedelta(hours=20)
@@ -17,9 +16,8 @@ def clock_notices(house: House) -> list[Refused]:
     day = house.open_day()
     if day is None:
         return []
-    last = journal.latest_moment(house.connection, day.id)
-    if house.since(last) < -SLACK.total_seconds():
-        return [Refused(Code.CLOCK_BACK, now=house.stamp(), last=last)]
+    if day.latest_at and house.since(day.latest_at) < -SLACK.total_seconds():
+        return [Refused(Code.CLOCK_BACK, now=house.stamp(), last=day.latest_at)]
     over = house.now().date().isoformat() > day.business_date
     if over and house.since(day.opened_at) > LONGEST_DAY.total_seconds():
         return [Refused(Code.CLOCK_AHEAD, now=house.stamp(), day=day.business_date)]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from abrazo.core.errors import Refused
 from abrazo.core.states import RackPlace, TicketState
 from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.counter import is_over
 from abrazo.desk.doors.views.jobs import rack
 from abrazo.desk.output.views.report_page import ReportPage, report_page
 from abrazo.desk.overview.queue import Waiting, queue
@@ -71,7 +72,7 @@ class DayEnd:
 def day_end(house: House, actor: Actor) -> DayEnd:
     """The open day as it stands before it is closed. Refused when none is open."""
     day, on_rack = house.day(), rack(house)
-    tickets = open_tickets(house)
+    tickets = [whole for whole in open_tickets(house) if not is_over(whole)]  # those are closed with the day
     by_id = {whole.head.id: whole for whole in tickets}
     asks = tenders.open_requests(house.connection)
     by_id |= load_tickets(house, [ask.ticket for ask in asks if ask.ticket not in by_id])  # a refund of a closed one

@@ -25,6 +25,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import offered
+from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
@@ -116,6 +117,7 @@ def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amou
         payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, Tender.ACCOUNT, route, parts.amount,
                               parts.tip, None, None, None, None, None)  # fmt: skip
         made = tenders.add_payment(house.connection, payment)
+        prep.send_when_settled(edit)
         edit.answer = str(made)
         return made
 

@@ -9,10 +9,9 @@ from abrazo.core.states import HoldState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
+from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, changing
-from abrazo.desk.tickets.starting import (
-    end_empty,
-)
+from abrazo.desk.tickets.starting import end_empty
 from abrazo.store import holds
 from abrazo.store import ticket as ticket_store
 
@@ -31,6 +30,7 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
             if hold.state == HoldState.HELD:
                 raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
+            prep.send_rest(edit)
             edit.wrote(Kind.SETTLED, closed(whole.ticket, whole.bill, whole.uses, whole.sold_from))
             earn(edit)
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)

@@ -19,6 +19,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.stored_value import credit_for, given_back
 from abrazo.desk.payments.tips import check_tip
 from abrazo.desk.setup.tender_types import offered
+from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -183,6 +184,7 @@ def keep(edit: TicketChange, payer_id: int, parts: Parts, by: PaidBy) -> int:
         handed=payment.handed if payment.change else None,
         change=payment.change or None,
     )
+    prep.send_when_settled(edit)
     return made
 
 

@@ -22,6 +22,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets import benefits
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import adjustments, catalogue
@@ -50,6 +51,12 @@ def offers(house: House, line: bool) -> list[Preset]:
     """The presets for a line, or for the ticket; those with a code are asked for by it."""
     scope = Scope.LINE if line else Scope.TICKET
     return [p for p in adjustments.list_presets(house.connection) if p.scope in (scope, Scope.BOTH) and p.code is None]
+
+
+def for_one_touch(house: House, whole: TicketSnapshot) -> list[Preset]:
+    """The discounts on the whole of a sale that are not given yet."""
+    given = {one.reason for one in whole.given if one.line is None}
+    return [p for p in offers(house, line=False) if p.kind == AdjustmentKind.DISCOUNT and p.name not in given]
 
 
 def give(house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: Wanted) -> None:

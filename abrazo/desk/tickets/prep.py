@@ -2,6 +2,7 @@
 
 Rules here
 - what is to be made of a line is its quantity; what was told to its place is never told again
+- what was not told goes out with the payment after which nothing is left to pay, and with closing at the latest
 - a line removed, or fewer of it, after it was sent makes a stop slip at once
 """
 
@@ -38,14 +39,40 @@ class Unsent:
 
 
 def unsent(house: House, whole: TicketSnapshot) -> list[Unsent]:
-    """What its places do not know yet, in the order in which it came."""
+    """What its places do not know yet, in the order in which it came; what was paid and closed once was had."""
     places, told = prep.places(house.connection, whole.head.id), prep.told(house.connection, whole.head.id)
     found = []
     for line in whole.standing:
         more = Fraction(line.quantity) - told.get(line.id, Fraction(0))
-        if places.get(line.id) in PLACES and more > 0:
+        had = whole.head.closed_at is not None and line.added_at <= whole.head.closed_at
+        if places.get(line.id) in PLACES and more > 0 and not had:
             found.append(Unsent(line, places[line.id], _text(more)))
     return found
+
+
+def sent_to(house: House, ticket: int) -> tuple[str, ...]:
+    """The places that were told of lines of a ticket."""
+    places = prep.places(house.connection, ticket)
+    return tuple(dict.fromkeys(places[line] for line in prep.told(house.connection, ticket) if line in places))
+
+
+@dataclass(frozen=True, slots=True)
+class ToSend:
+    """What goes out with a payment: how many portions, to which places."""
+
+    portions: int
+    places: tuple[str, ...]
+
+
+def to_send(waiting: Sequence[Unsent]) -> ToSend | None:
+    """What its places do not know yet, counted: pieces as they are, what is weighed once; None for nothing."""
+    if not waiting:
+        return None
+    counts = [Fraction(one.quantity) for one in waiting]
+    return ToSend(
+        sum(int(count) if count.denominator == 1 else 1 for count in counts),
+        tuple(dict.fromkeys(one.place for one in waiting)),
+    )
 
 
 def _text(quantity: Fraction) -> str:
@@ -80,6 +107,21 @@ def send_if_at_once(edit: TicketChange) -> None:
     if not sends_at_once(edit.house):
         return
     new = unsent(edit.house, edit.reread())
+    if new:
+        _send(edit, new)
+
+
+def send_when_settled(edit: TicketChange) -> None:
+    """After a payment: what its places do not know yet goes out when nothing is left to pay."""
+    if unsent(edit.house, edit.whole):
+        whole = edit.reread()
+        if not whole.bill.due:
+            send_rest(edit)
+
+
+def send_rest(edit: TicketChange) -> None:
+    """Send all that its places do not know yet, if anything."""
+    new = unsent(edit.house, edit.whole)
     if new:
         _send(edit, new)
 

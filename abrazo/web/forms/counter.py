@@ -2,23 +2,13 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Id, Key, Lent, Text, Yes
+from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text, Yes
 
 
 class Add(Form):
-    """One more item; with the first one a sale begins."""
+    """One more item, with what was chosen; with the first one a sale begins."""
 
     key: Key
-    category: Text = ""
-    item: Text = ""
-
-
-class Choose(Form):
-    """An item that asks for a choice first: on the full ticket."""
-
-    key: Key
-    item: Text = ""
-    category: Text = ""
 
 
 class Remove(Form):
@@ -28,6 +18,24 @@ class Remove(Form):
     ticket: Id
     line: Id
     category: Text = ""
+
+
+class Give(Form):
+    """A discount by preset on the sale, or one that is taken off again."""
+
+    version: Id
+    ticket: Id
+    key: Key
+    preset: Text = ""
+    given: MaybeId = 0
+
+
+class Send(Form):
+    """What is to be made goes to its places before the sale is paid."""
+
+    version: Id
+    ticket: Id
+    key: Key
 
 
 class Pay(Form):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Key, MaybeId, Text
+from abrazo.web.forms.base import Form, Key, MaybeId, Text, Yes
 
 
 class Scan(Form):
@@ -11,6 +11,7 @@ class Scan(Form):
     key: Key
     code: Text = ""
     ticket: MaybeId = 0
+    counter: Yes = False  # counter mode is on the screen
 
 
 class Unlisted(Form):

@@ -2,116 +2,103 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
-from abrazo.core.tenders import change_from, likely_cash
-from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import anonymous_accounts
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.tickets.counter_lock import held_to_counter, is_locked, with_tabs
-from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.tickets.views.catalogue import pick_page
-from abrazo.desk.till.drawer import as_read
-from abrazo.desk.till.views.till import denominations
 from abrazo.web import urls
+from abrazo.web.counter_page import counter_page
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import counter as forms
 from abrazo.web.forms.base import Sent
-from abrazo.web.notices import Notice, said, wrong
-from abrazo.web.pages import page
-from abrazo.web.supervisor_override import supervisors, with_lender
+from abrazo.web.forms.view import SentView, View
+from abrazo.web.notices import wrong
+from abrazo.web.supervisor_override import with_lender
 
 router = APIRouter(prefix="/counter-mode")
 
 
+def _looked(request: Request) -> View:
+    return View.of(request.query_params)
+
+
+Looked = Annotated[View, Depends(_looked)]
+
+
 @router.get("")
-def show(request: Request, house: OpenHouse, actor: SignedIn, category: str = "often", q: str = "") -> Response:
+def show(request: Request, house: OpenHouse, actor: SignedIn, view: Looked) -> Response:
     """Counter mode: items, the sale, likely cash."""
-    return _page(request, house, actor, category, q)
-
-
-def _page(
-    request: Request, house: House, actor: Actor, category: str, q: str = "", notice: Notice | None = None
-) -> Response:
-    sale = desk.sale_of(house, actor)
-    paid = sale is not None and desk.is_paid(sale)
-    cash = 0 if sale is None or paid else sale.bill.payers[0].cash_due
-    digits = house.settings.currency.digits
-    return page(
-        request,
-        house,
-        actor,
-        "room/counter.html",
-        pick=pick_page(house, category, q, ""),
-        q=q,
-        sale=sale,
-        paid=paid,
-        cash=cash,
-        nets={} if sale is None else {line.id: line.net for line in sale.bill.lines},
-        notes=[(note, change_from(note, cash)) for note in likely_cash(cash, denominations(house), 10**digits)],
-        change=sale.taken[-1] if sale is not None and paid else None,
-        pieces=as_read(sale.taken[-1].pieces) if sale is not None and paid else {},
-        held=said(house, held) if (held := held_to_counter(house, actor)) else "",
-        locked=is_locked(house, actor),
-        people=desk.held_people(house) if has(actor.staff, Right.HOLD_TO_COUNTER_MODE) else {},
-        names=house.staff(),
-        lenders=supervisors(house),
-        tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
-        if with_tabs(house, actor)
-        else None,
-        accounts=anonymous_accounts.accounts_of_house(house),
-        account=anonymous_accounts.account_of(house, actor.till.id),
-        notice=notice,
-    )
+    return counter_page(request, house, actor, view)
 
 
 @router.post("/add")
-def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add]) -> Response:
-    """One more item; with the first one a sale begins."""
-    category = form.category
+def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add], view: SentView) -> Response:
+    """One more item, with what was chosen for it; with the first one a sale begins."""
+    note = ", ".join((*view.notes, *([view.note] if view.note else [])))
     try:
-        desk.pick(house, actor, Picked(form.item), form.key)
+        desk.pick(house, actor, Picked(view.item, view.quantity, view.choices, (), note), form.key)
     except Refused as refusal:
-        return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
-    return RedirectResponse(urls.counter_mode(category=category), 303)
+        return counter_page(request, house, actor, view, wrong(house, refusal, otherwise="item"))
+    return _back(view)
 
 
-@router.post("/choose")
-def choose(house: OpenHouse, actor: SignedIn, form: Sent[forms.Choose]) -> Response:
-    """An item that asks for a choice first: on the full ticket."""
-    number = desk.ready(house, actor, form.key)
-    return RedirectResponse(urls.ticket(number, item=form.item, category=form.category), 303)
+@router.post("/give")
+def give(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Give], view: SentView) -> Response:
+    """A preset discount on the sale, or off it again."""
+    on = OnTicket(form.ticket, form.version, form.key)
+    try:
+        if form.given:
+            desk.give_up(house, actor, on, form.given)
+        else:
+            desk.give(house, actor, on, form.preset)
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, "preset"))
+    return _back(view)
+
+
+@router.post("/send")
+def send(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Send], view: SentView) -> Response:
+    """What is to be made goes to its places now."""
+    try:
+        desk.send(house, actor, OnTicket(form.ticket, form.version, form.key))
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
+    outbox.send_waiting(house)
+    return _back(view)
+
+
+def _back(view: View) -> Response:
+    return RedirectResponse(urls.counter_mode(category=view.category), 303)
 
 
 @router.post("/remove")
-def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Remove]) -> Response:
+def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Remove], view: SentView) -> Response:
     """A line off the sale."""
-    category = form.category
     try:
         desk.take_off(house, actor, OnTicket(form.ticket, form.version), form.line)
     except Refused as refusal:
-        return _page(request, house, actor, category, notice=wrong(house, refusal, "item"))
-    return RedirectResponse(urls.counter_mode(category=category), 303)
+        return counter_page(request, house, actor, view, wrong(house, refusal, "item"))
+    return _back(view)
 
 
 @router.post("/pay")
-def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Pay]) -> Response:
+def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Pay], view: SentView) -> Response:
     """A note for all of it: paid, the drawer open, the change large, ready for the next."""
-    category = form.category
     try:
         handed = read_money(house, form.handed, "handed")
         desk.take_note(house, actor, OnTicket(form.ticket, form.version, form.key), handed)
     except Refused as refusal:
-        return _page(request, house, actor, category, notice=wrong(house, refusal, "handed"))
+        return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
     outbox.open_drawer(house, actor, "counter sale")
-    return RedirectResponse(urls.counter_mode(category=category), 303)
+    return _back(view)
 
 
 @router.post("/sold-from")
@@ -138,5 +125,5 @@ def hold(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.H
         else:
             desk.hold_till(house, with_lender(house, actor, form), on)
     except Refused as refusal:
-        return _page(request, house, actor, "often", notice=wrong(house, refusal, "pin"))
+        return counter_page(request, house, actor, View(), wrong(house, refusal, "pin"))
     return RedirectResponse(urls.counter_mode(), 303)

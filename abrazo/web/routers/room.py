@@ -8,7 +8,8 @@ from fastapi import APIRouter, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.context import Actor, House, Item, NotFound
+from abrazo.desk.doors import counter as counter_mode
 from abrazo.desk.overview.finder import Found, family_by_code, find, is_open, item_by_code, kinds, ticket_of_table
 from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
@@ -81,6 +82,8 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
     """A scanned code, wherever the screen stands: goods come onto the open ticket, papers lead to their thing."""
     code, ticket = form.code.strip()[:80], form.ticket
     item, family = item_by_code(house, code), family_by_code(house, code)
+    if form.counter and (item is not None or family is not None):
+        return _at_counter(house, actor, item, family, form.key)
     if family is not None:
         if not ticket or not is_open(house, ticket):
             ticket = starting.open_counter(house, actor, f"{form.key}-counter")
@@ -101,6 +104,15 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
     return RedirectResponse(urls.ticket(ticket, category=item.category), 303)
 
 
+def _at_counter(house: House, actor: Actor, item: Item | None, family: str | None, key: str) -> Response:
+    """A code of goods in counter mode: onto the sale in work, or opened there to be chosen from."""
+    if item is not None and not (item.required or item.unit):
+        counter_mode.pick(house, actor, Picked(item.id), key)
+        return RedirectResponse(urls.counter_mode(), 303)
+    asked = item.id if item is not None else f"{FAMILY}{family}"
+    return RedirectResponse(urls.counter_mode(item=asked), 303)
+
+
 @router.post("/unlisted")
 def unlisted(house: OpenHouse, actor: SignedIn, form: Sent[forms.Unlisted]) -> Response:
     """What a code did not name becomes a counter sale to put an unlisted item on."""
@@ -114,6 +126,7 @@ def unlisted(house: OpenHouse, actor: SignedIn, form: Sent[forms.Unlisted]) -> R
 def counter(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counter]) -> Response:
     """A counter sale, with an item on it when one was found."""
     key, item = form.key, form.item
+    counter_mode.close_paid(house, actor, f"{key}-paid")
     ticket = starting.open_counter(house, actor, key)
     if item:
         desk.add_line(house, actor, OnTicket(ticket, None, f"{key}-item"), Picked(item))

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from urllib.parse import urlsplit
+from uuid import uuid4
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
@@ -10,9 +12,10 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.desk import sign_in as desk
 from abrazo.desk.context import House
+from abrazo.desk.doors import counter
 from abrazo.desk.till.views.till import is_open
 from abrazo.web import kept_form, urls
-from abrazo.web.dependencies import OpenHouse, SignedIn, mark_screen, screen_of
+from abrazo.web.dependencies import NeedsSignIn, OpenHouse, SignedIn, actor_of, mark_screen, screen_of
 from abrazo.web.forms import sign_in as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
@@ -82,6 +85,8 @@ def lock(request: Request, house: OpenHouse, form: Sent[Form]) -> Response:
     """The next to sign in comes back to the same page."""
     came = urlsplit(request.headers.get("referer", ""))
     till, back = request.session.get("till", ""), came.path + (f"?{came.query}" if came.query else "")
+    with suppress(NeedsSignIn, Refused):  # a paid sale in work ends with the lock; it stays open when it cannot
+        counter.close_paid(house, actor_of(request, house), uuid4().hex)
     desk.end(house, request.session.get("sign_in", ""))
     request.session.clear()
     return RedirectResponse(urls.sign_in(till=till, back=back), 303)

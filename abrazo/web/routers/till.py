@@ -13,6 +13,7 @@ from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.moments import read_day
 from abrazo.core.states import FloatDifference
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.doors.counter import close_all_paid
 from abrazo.desk.output import outbox
 from abrazo.desk.output import reports as made
 from abrazo.desk.output.auditor import zipped
@@ -214,6 +215,7 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
             for till in house.tills()
             if typed[desk.bank_field(till)]
         }
+        close_all_paid(house, actor, form.key)
         day = desk.close_day(house, with_lender(house, actor, form), form.key, banked)
     except Refused as refusal:
         return _close(request, house, actor, wrong(house, refusal, refusal.where or "close"), typed)

@@ -21,6 +21,7 @@ from abrazo.desk.payments.tips import OFFERED
 from abrazo.desk.payments.views.payment_options import Way, chosen_way, ways_of
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
+from abrazo.desk.tickets.prep import ToSend, to_send, unsent
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.devices.ports import SENT_TO_MACHINE, SENT_TO_SERVICE
 from abrazo.formats.typed_amount import read_amount
@@ -89,6 +90,7 @@ class PayPad:
     spends: int = 0  # what a gift card, voucher, credit or points give to this amount
     spent_rest: int = 0  # what is left on it then
     freed: int = 0  # of the held card, when this amount is taken from it
+    sends: ToSend | None = None  # what goes to be made with this payment
 
 
 def read_money(house: House, text: str, where: str) -> int:
@@ -167,7 +169,13 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         over=over_hold(wanted, held.amount) if held else 0,
         tippable=any(line.is_sale for line in whole.standing),
         fault=fault,
+        sends=_sends(house, whole, spends if value or (way and way.act == "spend") else wanted),
     )
+
+
+def _sends(house: House, whole: TicketSnapshot, taken: int) -> ToSend | None:
+    """What goes to be made with a payment of so much: everything, once nothing is left to pay."""
+    return to_send(unsent(house, whole)) if taken >= whole.bill.due else None
 
 
 def _spends(way: Way | None, value: Value | None, wanted: int) -> tuple[int, int]:
