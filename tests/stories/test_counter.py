@@ -4,8 +4,36 @@ from __future__ import annotations
 
 import re
 
-from tests.stories.desk import MakeClerk, in_balance
+from tests.stories.desk import MakeClerk, code_of, in_balance, scan
 from tests.stories.house import Running
+
+
+def test_four_acts_with_a_choice_and_the_kitchen_knows(clerk: MakeClerk, running: Running) -> None:
+    """Two items, one with a choice, a likely note: paid, sent, and the next item begins the next sale."""
+    bar = clerk()
+    bar.sign_in("jory", "3395")
+    bar.page.goto(f"{running.url}/prep/kitchen")
+    before = bar.page.get_by_role("button", name=re.compile("^Done: ")).count()
+    bar.page.goto(f"{running.url}/counter-mode?category=pots")
+    bar.acts = 0
+    bar.touch("link", "Choose for Fish soup")
+    bar.touch("button", "rye", exact=True)
+    bar.touch("button", "Add Soup of the tide")
+    bar.sees("Send 2 to kitchen and take €17.40")
+    bar.touch("button", re.compile("^€20.00 €2.60 back"))
+    assert bar.acts == 4
+    bar.sees("Sent to kitchen")
+    bar.page.goto(f"{running.url}/prep/kitchen")
+    assert bar.page.get_by_role("button", name=re.compile("^Done: ")).count() == before + 1
+    bar.check()
+    bar.page.goto(f"{running.url}/counter-mode")
+    scan(bar.page, code_of(running, "Tide tables"))
+    bar.page.get_by_role("group", name="Likely cash").wait_for()
+    assert "/counter-mode" in bar.page.url
+    bar.touch("button", "Regular 10 %")
+    bar.page.get_by_role("button", name="Regular 10 %", pressed=True).wait_for()
+    bar.touch("button", "Lock")
+    in_balance(running)
 
 
 def test_three_acts_from_one_customer_to_the_next(clerk: MakeClerk, running: Running) -> None:

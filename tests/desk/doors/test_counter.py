@@ -7,8 +7,9 @@ import pytest
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor
 from abrazo.desk.doors import counter
+from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets import counter_lock, starting
+from abrazo.desk.tickets import adjustments, counter_lock, prep, starting
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
@@ -58,6 +59,39 @@ def test_somebody_elses_sale_and_another_tills_are_left_alone(desk: Desk) -> Non
     there = Actor(desk.jory.staff, desk.house.tills()["landing"])
     assert counter.sale_of(desk.house, there) is None
     assert counter.pick(desk.house, there, Picked("lemon-posset"), desk.key()) != number
+
+
+def test_a_discount_at_one_touch_and_off_again(desk: Desk) -> None:
+    number = pick(desk, "cardamom-bun")
+    due = desk.whole(number).bill.due
+    counter.give(desk.house, desk.jory, desk.on(number), "regular")
+    (given,) = desk.whole(number).given
+    assert (desk.whole(number).bill.due, adjustments.for_one_touch(desk.house, desk.whole(number))) == (
+        due * 9 // 10,
+        [],
+    )
+    counter.give_up(desk.house, desk.jory, desk.on(number), given.id)
+    assert desk.whole(number).bill.due == due
+    other = starting.open_counter(desk.house, desk.tamsin, desk.key())
+    with refuses("not the sale in work"):
+        counter.give(desk.house, desk.jory, desk.on(other), "regular")
+
+
+def test_what_is_sent_first_is_not_sent_again_by_paying(desk: Desk) -> None:
+    number = pick(desk)
+    counter.send(desk.house, desk.jory, desk.on(number))
+    assert prep.sent_to(desk.house, number) == ("kitchen",)
+    counter.take_note(desk.house, desk.jory, desk.on(number), 5000)
+    assert prep.to_send(prep.unsent(desk.house, desk.whole(number))) is None
+
+
+def test_the_day_closes_over_a_paid_sale(desk: Desk) -> None:
+    number = pick(desk)
+    with_a_sale_due = len(day_end(desk.house, desk.boss).tickets)
+    counter.take_note(desk.house, desk.jory, desk.on(number), 5000)
+    assert len(day_end(desk.house, desk.boss).tickets) == with_a_sale_due - 1
+    counter.close_all_paid(desk.house, desk.boss, desk.key())
+    assert desk.whole(number).head.state == "closed"
 
 
 def test_leaving_closes_what_is_paid(desk: Desk) -> None:

@@ -9,15 +9,20 @@ from fractions import Fraction
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.core.journal import Kind
+from abrazo.core.states import Source
+from abrazo.desk.doors import tabs
 from abrazo.desk.output import outbox
-from abrazo.desk.tickets import prep, starting, ticket_lines
+from abrazo.desk.payments import accounts, closing, reopening, tenders
+from abrazo.desk.payments.holds import held_for
+from abrazo.desk.tickets import adjustments, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.prep import queue_of
 from abrazo.store import prep as prep_store
-from tests.desk.conftest import Desk
+from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_corrections import odile
-from tests.desk.scenes import lent
+from tests.desk.scenes import lent, person
 from tests.desk.tickets.test_adjustments import party
 from tests.refusals import refuses
 
@@ -55,6 +60,58 @@ def test_a_course_is_sent_by_itself(desk: Desk) -> None:
     first, second = desk.whole(number).standing
     go(desk, number, first.id)
     assert [one.line.id for one in prep.unsent(desk.house, desk.whole(number))] == [second.id]
+
+
+def waiting(desk: Desk, place: str = "kitchen") -> int:
+    return len(queue_of(desk.house, place).cards)
+
+
+@pytest.mark.parametrize("how", ["cash", "card", "held card", "account", "comp"])
+def test_paying_sends_what_was_not_sent(desk: Desk, how: str) -> None:
+    """With the payment after which nothing is left to pay, by every way; closed without one, it goes out with that."""
+    who = person(desk, company="yes")
+    door = starting.TicketOrigin(Source.COUNTER, who, "Rowers", ("Rowers",))
+    number = starting.open_ticket(desk.house, desk.tamsin, door, starting.Beginning(Kind.COUNTER_SALE), desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, desk.on(number), Picked("clam-and-leek-pot", "2"))
+    payer, due, before = desk.whole(number).payers[0].id, desk.whole(number).bill.due, waiting(desk)
+    if how == "comp":
+        line = desk.whole(number).standing[0].id
+        wanted = adjustments.Wanted(kind="comp", percent="100", reason="for the crew")
+        adjustments.give(desk.house, odile(desk), desk.on(number), line, wanted)
+        closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
+    elif how == "account":
+        accounts.put_on_account(desk.house, desk.tamsin, desk.on(number), payer, due)
+    else:
+        tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(500), 500)
+        assert waiting(desk) == before  # a part of it is no reason yet
+        if how == "cash":
+            tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due - 500), due)
+        elif how == "held card":
+            tabs.hold_card(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), MACHINE, due)
+            desk.follow()
+            hold = held_for(desk.house, number)
+            assert hold
+            tabs.charge_held(desk.house, desk.tamsin, desk.on(number), payer, hold.id, due - 500)
+        else:
+            tenders.ask_card(desk.house, desk.tamsin, desk.on(number), payer, MACHINE, tenders.Sum(due - 500))
+        desk.follow()
+    assert waiting(desk) == before + 1
+    assert list(told(desk, number).values()) == [2]
+    if how != "comp":
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+    assert waiting(desk) == before + 1
+
+
+def test_what_was_had_before_a_ticket_was_opened_again_is_not_made_once_more(desk: Desk) -> None:
+    number = party(desk, "clam-and-leek-pot")
+    payer, due = desk.whole(number).payers[0].id, desk.whole(number).bill.due
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due), due)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+    desk.house.connection.execute("DELETE FROM prep_slip_line")  # a version that did not send with the payment
+    desk.clock.on(60)
+    reopening.reopen(desk.house, odile(desk), OnTicket(number, None, desk.key()), "forgot one")
+    ticket_lines.add_line(desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("lemon-posset"))
+    assert [one.line.label for one in prep.unsent(desk.house, desk.whole(number))] == ["Lemon posset"]
 
 
 def test_what_is_taken_off_after_it_was_sent_is_stopped(desk: Desk) -> None:
