@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from abrazo.core.bill import own_and_shared
 from abrazo.core.sharing import apportion
-from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
+from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split, Tender
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
@@ -59,6 +59,9 @@ class Group:
     top: int
 
 
+SETTLED = ("paid", "on account", "paid, in part on account")  # states of a payer from whom nothing more comes
+
+
 @dataclass(frozen=True, slots=True)
 class PayerCard:
     """One payer, as a card. Minor units."""
@@ -78,6 +81,11 @@ class PayerCard:
     height: int
     stated: int | None = None
     asked: int = 0  # bill and tip
+
+    @property
+    def settled(self) -> bool:
+        """Whether nothing more comes from this payer, who has paid or put it on an account."""
+        return self.state in SETTLED
 
 
 @dataclass(frozen=True, slots=True)
@@ -350,8 +358,14 @@ def _state(house: House, whole: TicketSnapshot, payer: PayerRow) -> str:
                 else house.say(w.ON_MACHINE_NOW, machine=ask.machine)
             )
     if account.due == 0:
-        return "paid" if account.paid else "nothing to pay"
+        return _how_settled(whole, payer.id) if account.paid else "nothing to pay"
     return "part paid" if account.paid else "not paid yet"
+
+
+def _how_settled(whole: TicketSnapshot, payer: int) -> str:
+    """Of a payer from whom nothing is due: paid, or put on an account with the whole or a part."""
+    how = {payment.tender == Tender.ACCOUNT for payment in whole.taken if payment.payer == payer}
+    return "paid" if how == {False} else "on account" if how == {True} else "paid, in part on account"
 
 
 # ---- between them

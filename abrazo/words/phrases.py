@@ -33,6 +33,19 @@ TABS = "Tabs"
 
 # why something waits to be settled
 CARD_SILENT = "The card machine did not answer; the charge may have gone through"
+CLOSED_PAID = "{place} is closed: {paid:money} taken."
+CLOSED_ON_ACCOUNT = "{place} is closed: {amount:money} put on {person}'s account, who owes {owes:money} now."
+CLOSED_BOTH = (
+    "{place} is closed: {paid:money} taken, {amount:money} put on {person}'s account, who owes {owes:money} now."
+)
+MOVED = "{from_place} moved to {place}."
+MOVED_PART = "A part of {from_place} moved to {place}."
+ON_HOLD_NOW = "{place} is on hold; it stands under Tabs."
+HANDED_TO_STAFF = "{place} is served by {name} from now on."
+SENT_NOW = "Sent {portions} to {places}."
+TWO_BILLS = "Printed twice, to be signed."
+SETTLED_ON_ACCOUNT = "Settled, {amount:money} of it on account"
+OWES_NOW = "{person} owes {owes:money} on account now"
 EVERYTHING_PAID = "Everything is paid"
 REST_WAITS = "{paid:money} is paid, the rest waits"
 BILL_ASKED = "Bill asked {minutes} min ago"

@@ -7,7 +7,15 @@ from abrazo.words.catalogue import Catalogue
 STATES = (
     # a ticket
     *("open", "on hold", "just seated", "ordering", "eating", "bill asked", "part paid", "paid", "free"),
-    *("card unknown", "card under way", "outcome unknown", "not paid yet", "nothing to pay"),
+    *(
+        "card unknown",
+        "card under way",
+        "outcome unknown",
+        "not paid yet",
+        "nothing to pay",
+        "on account",
+        "paid, in part on account",
+    ),
     *("table", "booking", "walk-in", "counter", "tab", "phone", "job", "person"),
     # a booking
     *("booked", "here", "now", "ended", "on ticket", "did not come", "cancelled"),

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.states import TicketState
 from abrazo.desk.context import House
+from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.ticket_lines import described
@@ -26,6 +27,7 @@ class Display:
     paid: int = 0
     due: int = 0
     change: int = 0
+    on_account: int = 0
 
 
 def latest_change(house: House, till: str) -> int:
@@ -54,8 +56,9 @@ def display_of(house: House, till: str) -> Display:
         total=bill.total,
         asked=bill.asked,
         tips=bill.tips,
-        paid=bill.paid,
+        paid=settlement(house, whole).taken,
         due=bill.due,
+        on_account=settlement(house, whole).on_account,
         change=whole.taken[-1].change if whole.taken else 0,
     )
 

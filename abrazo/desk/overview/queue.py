@@ -18,6 +18,7 @@ from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.payments.accounts import Invoice, due_invoices
 from abrazo.desk.payments.views.past import HandedOn, handed_on
+from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -143,6 +144,8 @@ def _ticket_card(house: House, whole: TicketSnapshot, reason: Reason) -> Waiting
     if phrase in (w.OVER_HELD, w.TAB_HELD, w.TAB_BARE):
         card = tab_card(house, whole)
         facts = {"minutes": card.minutes, "over": card.over, "held": card.held, "card": card.card}
+    if phrase == w.EVERYTHING_PAID and (settled := settlement(house, whole)).on_account:
+        phrase, facts = w.SETTLED_ON_ACCOUNT, {"amount": settled.on_account}
     spot = house.spot(head.spot) if head.spot else None
     guests, number = (w.GUESTS, {"guests": len(whole.guests)}), (w.TICKET_NUMBER, {"number": head.number})
     beside, known_by = guests if head.spot else number

@@ -64,6 +64,7 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
             raise Refused(Code.NO_TARGET, "to")
         if what.lines and what.letters:
             raise Refused(Code.GUESTS_OR_LINES, "lines")
+        before = _place(house, ticket)
         staying = desk.stays_behind(load_ticket(house, ticket), what.letters)
         onto = _act(house, actor, OnTicket(ticket, version, key), what, (kind, to))
     except Refused as refusal:
@@ -71,6 +72,9 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
         return _page(request, house, actor, ticket, notice, what)
     if staying:
         tell(request, house.say(w.PART_STAYS, items=", ".join(staying), place=_place(house, ticket)))
+    else:
+        phrase = w.MOVED if not what.letters and not what.lines else w.MOVED_PART
+        tell(request, house.say(phrase, from_place=before, place=_place(house, onto)))
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
 
 
@@ -97,9 +101,11 @@ def _act(house: House, actor: Actor, on: OnTicket, what: Parting, to: tuple[str,
 
 
 @router.post("/hand-to")
-def hand_to(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.HandTo]) -> Response:
+def hand_to(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.HandTo]) -> Response:
     """Somebody else serves it from now on."""
     desk.hand_to(house, actor, OnTicket(ticket, form.version), form.staff)
+    name = house.staff()[form.staff].name
+    tell(request, house.say(w.HANDED_TO_STAFF, place=_place(house, ticket), name=name))
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
@@ -110,6 +116,7 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
         ticket_desk.put_aside(house, actor, OnTicket(ticket, form.version), form.name)
     except Refused as refusal:
         return _page(request, house, actor, ticket, wrong(house, refusal))
+    tell(request, house.say(w.ON_HOLD_NOW, place=_place(house, ticket)))
     return RedirectResponse(urls.lens("tabs"), 303)
 
 

@@ -9,23 +9,30 @@ from abrazo.desk.context import NotFound
 from abrazo.desk.output import outbox as sending
 from abrazo.desk.tickets import prep as desk
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.views.prep import PLACES, queue_of
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import prep as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
-from abrazo.web.pages import page
+from abrazo.web.pages import page, tell
+from abrazo.words import phrases as w
 
 router = APIRouter()
 
 
 @router.post("/tickets/{ticket}/send")
-def send(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Send], view: SentView) -> Response:
+def send(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Send], view: SentView
+) -> Response:
     """Send what was not sent yet: all of it, or the lines of a course."""
     lines = list(form.lines)
     key = form.key
+    waiting = [one for one in desk.unsent(house, load_ticket(house, ticket)) if not lines or one.line.id in lines]
     desk.send(house, actor, OnTicket(ticket, form.version, key), lines)
+    if sent := desk.to_send(waiting):
+        tell(request, house.say(w.SENT_NOW, portions=sent.portions, places=", ".join(sent.places)))
     if form.bill == "too":
         sending.print_bills(house, actor, ticket, key)
     sending.send_waiting(house)

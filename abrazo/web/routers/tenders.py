@@ -34,7 +34,7 @@ from abrazo.web.forms import tenders as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import SentView
 from abrazo.web.notices import Notice
-from abrazo.web.pages import page
+from abrazo.web.pages import page, tell
 from abrazo.web.streams import looks, own_house, stream
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
 from abrazo.words import phrases as w
@@ -223,12 +223,13 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Sl
 
 
 @router.post("/slips")
-def slips(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Slips]) -> Response:
+def slips(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Slips]) -> Response:
     """Print a payer's bill with lines for tip and signature, twice."""
     payer = form.payer
     load_ticket(house, ticket).payer(payer)
     if not outbox.print_slips(house, actor, ticket, payer, form.key):
         raise Refused(Code.BILL_WAITS)
+    tell(request, house.say(w.TWO_BILLS))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
 
 

@@ -16,6 +16,7 @@ from abrazo.desk.payments import closing
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.refunds import charged_deposit
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.payments.views.settlement import closed_words, settlement
 from abrazo.desk.tickets import guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
@@ -29,7 +30,7 @@ from abrazo.web.forms import ticket as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.forms.view import SentView, View
-from abrazo.web.pages import exact_money, page, sentence
+from abrazo.web.pages import exact_money, page, sentence, tell
 from abrazo.web.supervisor_override import with_lender
 from abrazo.web.ticket_page import ticket_page
 
@@ -187,6 +188,8 @@ def done(
         name=seen.head.spot if seen.at_table else place_of(house, seen),
         names={payer.id: sentence(payer_name(house, seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
+        settled=settlement(house, seen),
+        later=[(card.job.name, card.owed) for card in cards if card.owed and card.job.settled_on != ticket],
         tips=seen.tips,
         rounding=seen.rounding,
         liking=receipt_preference(house, seen.head.person),
@@ -202,8 +205,11 @@ def done(
 
 
 @router.post("/free")
-def free(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Free]) -> Response:
+def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Free]) -> Response:
     """End the ticket and free its table."""
     closing.free_table(house, actor, OnTicket(ticket, None, form.key))
+    whole = load_ticket(house, ticket)
+    if whole.taken:
+        tell(request, closed_words(house, whole))
     outbox.by_preference(house, actor, ticket, form.key)
     return RedirectResponse(urls.today(), 303)

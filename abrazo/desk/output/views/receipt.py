@@ -9,6 +9,7 @@ from abrazo.core.states import CorrectionKind, RowKind, Signature, Tender
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
+from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.setup.house_rules import habits
 from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
@@ -56,11 +57,19 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         taxes=_taxes(house, whole, payer_id),
         message=house.settings.message,
         copy=outbox.copies(house.connection, about(whole, payer_id)) + 1,
-        blocks=(*_jobs_left(house, whole), *_next_visits(house, whole)),
+        blocks=(*_on_account(house, whole, payer_id), *_jobs_left(house, whole), *_next_visits(house, whole)),
         things=_things(whole, payer_id),
         void=_void(house, whole, payer_id),
         code=jobs_code(house, whole) or f"T{whole.head.number}",
     )
+
+
+def _on_account(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, ...], ...]:
+    """What a payer owes now, where something was put on an account."""
+    settled = settlement(house, whole, payer_id)
+    if not settled.on_account:
+        return ()
+    return ((house.say(w.OWES_NOW, person=settled.person, owes=settled.owes),),)
 
 
 def _void(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
