@@ -128,7 +128,7 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     odile.type("How many of €0.50", "58")
     odile.touch("button", "Open the day with this float")
     odile.sees("There was a business day Sat 13 Jun already")
-    odile.page.get_by_label("A second day of this date begins").check()
+    odile.page.get_by_label("The day begins with this date all the same").check()
     odile.touch("button", "Open the day with this float")
     odile.sees("This drawer was left with €150.00, now €149.00 are in it")
     odile.expected = set()

@@ -88,7 +88,7 @@ def test_a_held_card_charged_while_all_goes_dark(clerk: MakeClerk, running: Runn
     bar.touch("link", "Tabs, 4")
     bar.touch("link", re.compile("^Cass Whitlock"))
     bar.touch("link", "Pay €64.40")
-    bar.touch("button", re.compile("Settle €64.40 on"), check=False)
+    bar.touch("button", re.compile("ettle €64.40 on"), check=False)
     bar.sees("Taking from the held card")
     if again == "kill":
         running.kill()
