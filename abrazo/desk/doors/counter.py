@@ -98,13 +98,17 @@ def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
 def close_paid(house: House, actor: Actor, key: str) -> None:
     """Close the sale in work when it is paid, because the person does something else."""
     sale = sale_of(house, actor)
-    if sale is not None and is_paid(sale):
+    if sale is not None and is_over(sale):
         closing.free_table(house, actor, OnTicket(sale.head.id, None, key))
 
 
 def is_over(whole: TicketSnapshot) -> bool:
-    """Whether a ticket is a counter sale that is paid and waits for nothing but the next customer."""
-    return whole.head.source == Source.COUNTER and whole.head.held_at is None and is_paid(whole)
+    """Whether a ticket is a counter sale that is paid and waits for nothing but the next customer.
+
+    Somebody's own sale waits for its end, with which their receipt goes out the way they like.
+    """
+    head = whole.head
+    return head.source == Source.COUNTER and head.held_at is None and head.person is None and is_paid(whole)
 
 
 def close_all_paid(house: House, actor: Actor, key: str) -> None:
