@@ -10,7 +10,7 @@ from abrazo.desk.sign_in import hash_pin
 from abrazo.store import journal
 from abrazo.store import tenders as tenders_store
 from tests.stories.conftest import Clerk, device_desk
-from tests.stories.desk import MakeClerk, code_of, in_balance, scan, scan_at_once, wren
+from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
 from tests.stories.house import Running
 
 AT_ONCE = """async (selector) => {
@@ -132,7 +132,7 @@ def test_a_scan_into_the_wrong_field(clerk: MakeClerk, running: Running) -> None
     tabs = one(running, "SELECT count(*) FROM ticket WHERE source = 'tab'")
     number = one(running, "SELECT number FROM ticket WHERE spot = 'D1' AND state = 'open'")
     desk.page.goto(running.url)
-    scan_at_once(desk.page, f"T{number}")  # on Today T opens a tab, and its Enter would hold money on a card
+    scan(desk.page, f"T{number}")  # on Today T opens a tab, and its Enter would hold money on a card
     desk.page.get_by_role("heading", name="Table D1").wait_for()
     assert one(running, "SELECT count(*) FROM ticket WHERE source = 'tab'") == tabs
     desk.faults.clear()
