@@ -59,7 +59,7 @@ def test_a_table_settled_with_plain_forms(client: TestClient) -> None:
     page = send(client, page, f"/tickets/{ticket}/add", item="kelp-butter-bread")
     page = send(client, page, f"/tickets/{ticket}/share", way="seat")
     assert "Both sides meet: €4.20 shared" in page
-    page = send(client, client.get(f"/tickets/{ticket}?view=pay&handed=5.00").text, f"/tickets/{ticket}/cash")
+    page = send(client, client.get(f"/tickets/{ticket}?view=pay").text, f"/tickets/{ticket}/cash", handed="5.00")
     assert "Give A the change" in page
     send(client, client.get(f"/tickets/{ticket}?view=pay").text, f"/tickets/{ticket}/card")
     for _ in range(50):

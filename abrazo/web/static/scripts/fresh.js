@@ -1,12 +1,12 @@
 // What others do shows here within a second, unless somebody is in the middle of something.
 import { onSwap, putIn } from "./swap.js";
 
-let touched = false; // typed, ticked or unfolded since the page came
+let touched = false; // typed (also in the finder), ticked or unfolded since the page came
 let waiting = null; // a change that is not shown yet
 let fetching = false;
 for (const kind of ["input", "change", "click"]) {
   document.addEventListener(kind, (event) => {
-    if (event.isTrusted && event.target.closest?.(kind === "click" ? "main summary" : "main")) touched = true;
+    if (event.isTrusted && event.target.closest?.(kind === "click" ? "main summary" : "main, [data-finder]")) touched = true;
   }, true);
 }
 
