@@ -352,6 +352,7 @@ class TicketStanding(StrEnum):
     BILL_ASKED = "bill asked"
     PART_PAID = "part paid"
     PAID = "paid"
+    SETTLED = "settled"  # nothing is due, but something of it was put on an account
     ON_HOLD = "on hold"
     CARD_UNDER_WAY = "card under way"
     CARD_UNKNOWN = "card unknown"

@@ -63,8 +63,8 @@ def _to_pay(house: House, sale: TicketSnapshot | None) -> dict[str, Any]:
     return {
         "cash": cash,
         "notes": [(note, change_from(note, cash)) for note in likely_cash(cash, denominations(house), 10**digits)],
-        "nets": {} if sale is None else {line.id: line.net for line in sale.bill.lines},
+        "owns": {} if sale is None else {line.id: line.own for line in sale.bill.lines},
         "sends": None if sale is None else to_send(unsent(house, sale)),
         "presets": adjustments.for_one_touch(house, sale) if sale else [],
-        "given": sale.given if sale else [],
+        "given": sale.discounts if sale else [],
     }

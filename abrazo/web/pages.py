@@ -32,7 +32,7 @@ from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.causes import cause_text, move_text
 from abrazo.words.markup import translated
-from abrazo.words.speaking import Plural, Reader, code_word, date_words, fill, moment_words, short_date
+from abrazo.words.speaking import Plural, Reader, code_word, date_words, fill, moment_words, sentence, short_date
 from abrazo.words.states import state_word
 
 PEOPLE = 6  # colours and patterns before they are paired anew
@@ -116,11 +116,6 @@ def exact_money(house: House) -> Callable[[Fraction], str]:
     """Writes an exact value in minor units with two places more than the currency has."""
     currency = house.settings.currency
     return lambda value: currency.exact_text(value).replace("-", "−")
-
-
-def sentence(words: str) -> str:
-    """Words with a capital at the start and the rest as it is."""
-    return words[:1].upper() + words[1:]
 
 
 def brief_date(iso: str) -> str:

@@ -10,13 +10,13 @@ from dataclasses import dataclass, field
 
 from abrazo.core.bill import own_and_shared
 from abrazo.core.sharing import apportion
-from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split, Tender
+from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
-from abrazo.web.pages import sentence
 from abrazo.words import phrases as w
 from abrazo.words.amounts import money_words
+from abrazo.words.speaking import sentence
 
 TABLE = "∗"
 ROW, GROUP_GAP, CARD, CARD_GAP = 52, 8, 104, 12
@@ -358,14 +358,14 @@ def _state(house: House, whole: TicketSnapshot, payer: PayerRow) -> str:
                 else house.say(w.ON_MACHINE_NOW, machine=ask.machine)
             )
     if account.due == 0:
-        return _how_settled(whole, payer.id) if account.paid else "nothing to pay"
+        return _how_settled(whole, payer.id, account.paid) if account.paid else "nothing to pay"
     return "part paid" if account.paid else "not paid yet"
 
 
-def _how_settled(whole: TicketSnapshot, payer: int) -> str:
+def _how_settled(whole: TicketSnapshot, payer: int, paid: int) -> str:
     """Of a payer from whom nothing is due: paid, or put on an account with the whole or a part."""
-    how = {payment.tender == Tender.ACCOUNT for payment in whole.taken if payment.payer == payer}
-    return "paid" if how == {False} else "on account" if how == {True} else "paid, in part on account"
+    put = whole.on_account(payer)
+    return "paid" if not put else "on account" if put == paid else "paid, in part on account"
 
 
 # ---- between them

@@ -33,6 +33,11 @@ from abrazo.words.states import state_word
 UTC = ZoneInfo("UTC")
 
 
+def sentence(words: str) -> str:
+    """Words with a capital at the start and the rest as it is."""
+    return words[:1].upper() + words[1:]
+
+
 @dataclass(frozen=True, slots=True)
 class Reader:
     """For whom something is written: their language, and what of the house sentences need."""

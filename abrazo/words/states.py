@@ -6,7 +6,7 @@ from abrazo.words.catalogue import Catalogue
 
 STATES = (
     # a ticket
-    *("open", "on hold", "just seated", "ordering", "eating", "bill asked", "part paid", "paid", "free"),
+    *("open", "on hold", "just seated", "ordering", "eating", "bill asked", "part paid", "paid", "settled", "free"),
     *(
         "card unknown",
         "card under way",

@@ -8,7 +8,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from abrazo.desk.context import DatabaseError, Devices
+from abrazo.desk.context import Devices, why_unavailable
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
@@ -76,8 +76,9 @@ class Worker:
         """One thing that can't be done must not stop the others."""
         try:
             return act()
-        except DatabaseError as fault:
-            log.warning("%s: %s", otherwise, fault)
-        except Exception:
-            log.exception(otherwise)
+        except Exception as fault:
+            if why_unavailable(fault) is None:
+                log.exception(otherwise)
+            else:
+                log.warning("%s: %s", otherwise, fault)
         return False

@@ -135,11 +135,13 @@ def figures_text(desk: Desk, day: int) -> str:
     return day_report_text(day_report(desk.house, day)).partition("Corrected later")[0].rstrip("-\n")
 
 
-def correct(desk: Desk, chance: random.Random, number: int, boss: Actor) -> None:
-    """Something of an earlier day is refunded, made void, or opened again and paid in cash; or it is refused."""
+def correct(desk: Desk, chance: random.Random, number: int, boss: Actor) -> bool:
+    """Something of an earlier day is refunded, made void, or opened again and paid in cash; False when refused."""
     on = OnTicket(number, None, desk.key())
     try:
         whole, how = desk.whole(number), chance.choice(["refund", "refund", "void", "reopen"])
+        if not whole.taken:  # nothing was paid on it
+            return False
         if how == "refund":
             payment = chance.choice(whole.taken)
             lines = [line.id for line in whole.standing if line.is_sale][: chance.choice([0, 1, 2])]
@@ -152,7 +154,7 @@ def correct(desk: Desk, chance: random.Random, number: int, boss: Actor) -> None
                 desk.house, boss, on, "wrong tender", whole.taken[0].id if whole.taken[0].recorded else None
             )
     except Refused:
-        return
+        return False
     desk.follow()
     for _ in range(3):
         desk.settle_unknown(number)
@@ -161,6 +163,7 @@ def correct(desk: Desk, chance: random.Random, number: int, boss: Actor) -> None
             desk.follow()
     if desk.whole(number).head.state == "open":
         settle(desk, chance, number, desk.jory)
+    return True
 
 
 @pytest.mark.parametrize("seed", [1, 2])

@@ -55,7 +55,7 @@ class Clerk:
         self.acts = 0
         self.faults: list[str] = []
         self.expected: set[int] = set()  # statuses of refusals that the test provokes
-        self.page.set_default_timeout(45_000)
+        self.page.set_default_timeout(15_000)
         self.page.on("console", self._heard)
         self.page.on("pageerror", lambda error: self.faults.append(f"script error: {error}"))
         self.page.on("requestfailed", self._failed)

@@ -153,6 +153,19 @@ def test_who_has_not_signed_in_sees_nothing(client: TestClient, tmp_path: Path) 
     assert entries(tmp_path / "house" / "house.db") == before
 
 
+def test_who_may_not_close_the_day_closes_no_sale_with_it(client: TestClient, tmp_path: Path) -> None:
+    csrf = sign_in(client, "tamsin")
+    client.post("/counter-mode/add", data={"csrf": csrf, "key": "a" * 20, "item": "apple-juice"})
+    page = client.get("/counter-mode").text
+    paid = {"ticket": hidden(page, "ticket"), "version": hidden(page, "version"), "handed": "5.00"}
+    paid["ticket"] = re.findall(r'name="ticket" value="([0-9]+)"', page)[-1]
+    assert client.post("/counter-mode/pay", data={"csrf": csrf, "key": "b" * 20, **paid}).status_code == 200
+    before = entries(tmp_path / "house" / "house.db")
+    answer = client.post("/till/close", data={"csrf": csrf, "key": "c" * 20})
+    assert answer.status_code == 422
+    assert entries(tmp_path / "house" / "house.db") == before
+
+
 @pytest.mark.parametrize("route", BY_RIGHT)
 def test_what_needs_a_right_is_refused_to_every_other_role(client: TestClient, tmp_path: Path, route: str) -> None:
     """A server, a clerk and then a supervisor send the same form."""

@@ -19,13 +19,16 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.permissions import Right, has
-from abrazo.desk.tickets import adjustments, prep, starting, ticket_lines
+from abrazo.desk.tickets import adjustments, prep, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import staff, till
 from abrazo.store import ticket as ticket_store
+
+BEGUN = "sale begun"
 
 
 def sale_of(house: House, actor: Actor) -> TicketSnapshot | None:
@@ -39,21 +42,24 @@ def is_paid(whole: TicketSnapshot) -> bool:
     return bool(whole.taken) and whole.bill.due == 0 and not whole.open_requests
 
 
-def ready(house: House, actor: Actor, key: str) -> int:
-    """The sale in work; a sale that is paid is closed first, and a new one begins. Gives the ticket."""
-    done = done_before(house, f"{key}-sale", "opened")
-    sale = sale_of(house, actor) if done is None else None
-    if sale is not None and is_paid(sale):
-        closing.free_table(house, actor, OnTicket(sale.head.id, None, f"{key}-close"))
-        sale = None
-    return sale.head.id if sale else starting.open_counter(house, actor, f"{key}-sale")
-
-
 def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
-    """Put an item on the sale in work. Gives the ticket."""
-    number = ready(house, actor, key)
-    ticket_lines.add_line(house, actor, OnTicket(number, None, key), picked)
-    return number
+    """Put an item on the sale in work; the first one begins a sale and closes the one that is paid. Gives the ticket.
+
+    What is refused begins no sale and closes none.
+    """
+    if (done := done_before(house, key, BEGUN)) is not None:
+        return int(done)
+    sale = sale_of(house, actor)
+    if sale is not None and not is_paid(sale):
+        ticket_lines.add_line(house, actor, OnTicket(sale.head.id, None, key), picked)
+        return sale.head.id
+    begun = Beginning(Kind.COUNTER_SALE)
+    with opening_at(house, actor, TicketOrigin(Source.COUNTER), begun, key, BEGUN) as edit:
+        if edit.done is None:
+            ticket_lines.put_picked(edit, picked)
+    if sale is not None and is_over(sale):
+        closing.free_table(house, actor, OnTicket(sale.head.id, None, f"{key}-close"))
+    return edit.id
 
 
 def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:

@@ -46,7 +46,7 @@ def display_of(house: House, till: str) -> Display:
     bill = whole.bill
     nets = {line.id: line.net for line in bill.lines}
     lines = [(described(line), nets[str(line.id)]) for line in whole.standing]
-    charges = dict(bill.charges)
+    charges, settled = dict(bill.charges), settlement(house, whole)
     lines += [(charge.label, charges[str(charge.id)]) for charge in whole.charges]
     return Display(
         state=_state(whole),
@@ -56,9 +56,9 @@ def display_of(house: House, till: str) -> Display:
         total=bill.total,
         asked=bill.asked,
         tips=bill.tips,
-        paid=settlement(house, whole).taken,
+        paid=settled.taken,
         due=bill.due,
-        on_account=settlement(house, whole).on_account,
+        on_account=settled.on_account,
         change=whole.taken[-1].change if whole.taken else 0,
     )
 

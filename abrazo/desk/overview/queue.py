@@ -18,7 +18,6 @@ from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.payments.accounts import Invoice, due_invoices
 from abrazo.desk.payments.views.past import HandedOn, handed_on
-from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -102,6 +101,7 @@ Reason = tuple[int, str | Plural, str]  # how urgent, the phrase, the act
 REASONS: dict[TicketStanding, Reason] = {
     TicketStanding.CARD_UNKNOWN: (0, w.CARD_SILENT, "ask"),
     TicketStanding.PAID: (1, w.EVERYTHING_PAID, "free"),
+    TicketStanding.SETTLED: (1, w.SETTLED_ON_ACCOUNT, "free"),
     TicketStanding.PART_PAID: (2, w.REST_WAITS, "pay"),
     TicketStanding.BILL_ASKED: (3, w.BILL_ASKED, ""),
     TicketStanding.CARD_UNDER_WAY: (4, w.ON_MACHINE, "look"),
@@ -141,11 +141,10 @@ def _ticket_card(house: House, whole: TicketSnapshot, reason: Reason) -> Waiting
     head, bill, (urgency, phrase, act) = whole.head, whole.bill, reason
     minutes = minutes_since(house, _since(head))
     facts: dict[str, object] = {"minutes": minutes, "paid": bill.paid, "at": head.promised_at}
+    facts["amount"] = whole.on_account()
     if phrase in (w.OVER_HELD, w.TAB_HELD, w.TAB_BARE):
         card = tab_card(house, whole)
         facts = {"minutes": card.minutes, "over": card.over, "held": card.held, "card": card.card}
-    if phrase == w.EVERYTHING_PAID and (settled := settlement(house, whole)).on_account:
-        phrase, facts = w.SETTLED_ON_ACCOUNT, {"amount": settled.on_account}
     spot = house.spot(head.spot) if head.spot else None
     guests, number = (w.GUESTS, {"guests": len(whole.guests)}), (w.TICKET_NUMBER, {"number": head.number})
     beside, known_by = guests if head.spot else number

@@ -31,6 +31,7 @@ from abrazo.store import holds as hold_store
 from abrazo.store import tenders as tenders_store
 from abrazo.store.tenders import CardRequest
 from abrazo.words import phrases as w
+from abrazo.words.speaking import sentence
 
 
 def follow(house: House, *, after_start: bool = False) -> bool:
@@ -154,7 +155,7 @@ def _heard(house: House, ask: CardRequest, answer: CardAnswer) -> CardRequest:
         _note(house, ask, RequestState.SENT, answer.step)
         return tenders.read_request(house, ask.reference)
     if answer.outcome != RequestState.APPROVED:
-        reason = house.say(w.NOTHING_CHARGED, reason=answer.reason.capitalize())
+        reason = house.say(w.NOTHING_CHARGED, reason=sentence(answer.reason))
         return _end(house, ask, answer.outcome, reason)
     with _recording(house, ask) as edit:
         if not tenders.read_request(house, ask.reference).open:
@@ -232,6 +233,6 @@ def ask_again(house: House, actor: Actor, ticket_id: int, reference: str) -> Car
     except NotKnown:
         return _end(house, ask, RequestState.NOT_SENT, house.say(w.NEVER_SENT))
     except DeviceFault:
-        name = ask.machine.capitalize()
+        name = sentence(ask.machine)
         raise Refused(Code.MACHINE_SILENT, name=name) from None
     return _heard(house, ask, answer)

@@ -27,6 +27,7 @@ from abrazo.desk.till import drawer
 from abrazo.devices.ports import CardAnswer
 from abrazo.store import tenders
 from abrazo.store.tenders import CardRequest, PaymentRow
+from abrazo.words.speaking import sentence
 
 MOST_DIGITS = 12  # a reference with more could be a card's number (ISO/IEC 7812: 13 to 19 digits in use)
 
@@ -320,7 +321,7 @@ def may_ask(edit: TicketChange, payer_id: int, machine: str) -> None:
         if ask.payer == payer_id:
             raise Refused(Code.LAST_CHARGE_OPEN)
         if ask.machine == machine != devices.service.name and ask.state != RequestState.UNKNOWN:
-            raise Refused(Code.MACHINE_BUSY, "machine", machine=machine.capitalize())
+            raise Refused(Code.MACHINE_BUSY, "machine", machine=sentence(machine))
 
 
 def add_request(edit: TicketChange, payer_id: int, machine: str, parts: Parts, asked: Asked) -> None:

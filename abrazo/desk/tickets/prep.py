@@ -25,6 +25,7 @@ from abrazo.formats.prep_text import slip_words
 from abrazo.store import outbox, prep, settings
 from abrazo.store.prep import Slip, SlipLine
 from abrazo.words import phrases as w
+from abrazo.words.speaking import sentence
 
 PLACES = ("kitchen", "bar")
 
@@ -53,7 +54,8 @@ def unsent(house: House, whole: TicketSnapshot) -> list[Unsent]:
 def sent_to(house: House, ticket: int) -> tuple[str, ...]:
     """The places that were told of lines of a ticket."""
     places = prep.places(house.connection, ticket)
-    return tuple(dict.fromkeys(places[line] for line in prep.told(house.connection, ticket) if line in places))
+    told = prep.told(house.connection, ticket)
+    return tuple(dict.fromkeys(places[line] for line, many in told.items() if line in places and many > 0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,8 +155,8 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     """Keep a slip and print it."""
     connection, who = edit.house.connection, edit.actor.staff
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
-    spot = place_of(edit.house, edit.whole)
-    say, name = edit.house.say, place.capitalize()
+    spot = goes_to(edit.house, edit.whole)
+    say, name = edit.house.say, sentence(place)
     stops = kind == SlipKind.STOP
     title = say(w.STOP_SLIP if stops else w.MAKE_SLIP, place=name, spot=spot)
     head = say(w.STOP_HEAD, place=place) if stops else name
@@ -164,6 +166,14 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     )
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
     edit.wrote(Kind.SENT_TO_PREPARE if kind == SlipKind.MAKE else Kind.STOPPED, place=place, text=Personal(said))
+
+
+def goes_to(house: House, whole: TicketSnapshot) -> str:
+    """Where what is made goes, and when an order was promised for."""
+    place = place_of(house, whole)
+    if not whole.head.promised_at:
+        return place
+    return f"{place}, {house.say(w.PROMISED_AT, at=whole.head.promised_at)}"
 
 
 def _words(house: House, whole: TicketSnapshot, line: LineRow) -> str:

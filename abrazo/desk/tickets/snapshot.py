@@ -99,6 +99,11 @@ class TicketSnapshot:
         """Payments that were not taken back."""
         return [payment for payment in self.payments if payment.taken_back_at is None]
 
+    def on_account(self, payer: int | None = None) -> int:
+        """What of it, or of one payer's part, was put on an account, in minor units."""
+        mine = (one for one in self.taken if payer is None or one.payer == payer)
+        return total(one.given for one in mine if one.tender == Tender.ACCOUNT)
+
     @property
     def open_requests(self) -> list[CardRequest]:
         """Charges and refunds whose outcome is still to come."""
@@ -119,11 +124,19 @@ class TicketSnapshot:
     def taken_off(self, line: int) -> list[AppliedAdjustment]:
         """What was given on a line, and the ticket discounts that took something off it; charges are not among them."""
         here = [one for one in self.given if one.line == line]
-        on_ticket = [one for one, discount in _discounts(self.given, self.lines)]
         index = next(i for i, one in enumerate(self.ticket.lines) if one.id == str(line))
+        return here + [one for one, cuts in self._cuts() if cuts[index]]
+
+    @property
+    def discounts(self) -> list[tuple[AppliedAdjustment, int]]:
+        """The discounts on the whole ticket, and what each takes off, in minor units."""
+        return [(one, total(cuts)) for one, cuts in self._cuts()]
+
+    def _cuts(self) -> list[tuple[AppliedAdjustment, list[int]]]:
+        """The discounts on the whole ticket, and what each takes off every standing line."""
+        on_ticket = [one for one, discount in _discounts(self.given, self.lines)]
         owns = [bill.own for bill in self.bill.lines]
-        parts = discount_parts(self.ticket.lines, owns, self.ticket.discounts)
-        return here + [one for one, cuts in zip(on_ticket, parts, strict=True) if cuts[index]]
+        return list(zip(on_ticket, discount_parts(self.ticket.lines, owns, self.ticket.discounts), strict=True))
 
     @property
     def at_table(self) -> bool:

@@ -47,9 +47,13 @@ def add_line(house: House, actor: Actor, on: OnTicket, picked: Picked) -> None:
     with changing(house, actor, on, "line added") as edit:
         if edit.done is not None:
             return
-        line = line_of(edit, picked)
-        put_on(edit, line, "+".join(picked.guests))
-        prep.send_if_at_once(edit)
+        put_picked(edit, picked)
+
+
+def put_picked(edit: TicketChange, picked: Picked) -> None:
+    """An item comes onto the ticket of an edit under way, and goes to its place at once where the house wants it so."""
+    put_on(edit, line_of(edit, picked), "+".join(picked.guests))
+    prep.send_if_at_once(edit)
 
 
 def add_again(house: House, actor: Actor, on: OnTicket, line_ids: Sequence[int]) -> None:

@@ -17,7 +17,6 @@ class Remove(Form):
     version: Id
     ticket: Id
     line: Id
-    category: Text = ""
 
 
 class Give(Form):
@@ -44,7 +43,6 @@ class Pay(Form):
     version: Id
     ticket: Id
     key: Key
-    category: Text = ""
     handed: Text = ""
 
 

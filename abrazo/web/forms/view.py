@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 from fastapi import Depends
 from starlette.datastructures import FormData, QueryParams
+from starlette.requests import Request
 
 from abrazo.web.forms.base import is_number, read_form
 
@@ -71,6 +72,11 @@ class View:
         return cls.of(form)
 
     @classmethod
+    def asked(cls, request: Request) -> View:
+        """The view that an address asks for."""
+        return cls.of(request.query_params)
+
+    @classmethod
     def of(cls, form: FormData | QueryParams) -> View:
         """The view that an address or a form asks for."""
         view = _text(form, "view", "pick")
@@ -127,3 +133,4 @@ def _unusual(view: View) -> dict[str, Any]:
 
 
 SentView = Annotated[View, Depends(View.sent)]
+AskedView = Annotated[View, Depends(View.asked)]

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from fastapi import APIRouter, Depends, Request
+from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
@@ -19,22 +17,15 @@ from abrazo.web.counter_page import counter_page
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import counter as forms
 from abrazo.web.forms.base import Sent
-from abrazo.web.forms.view import SentView, View
+from abrazo.web.forms.view import AskedView, SentView, View
 from abrazo.web.notices import wrong
 from abrazo.web.supervisor_override import with_lender
 
 router = APIRouter(prefix="/counter-mode")
 
 
-def _looked(request: Request) -> View:
-    return View.of(request.query_params)
-
-
-Looked = Annotated[View, Depends(_looked)]
-
-
 @router.get("")
-def show(request: Request, house: OpenHouse, actor: SignedIn, view: Looked) -> Response:
+def show(request: Request, house: OpenHouse, actor: SignedIn, view: AskedView) -> Response:
     """Counter mode: items, the sale, likely cash."""
     return counter_page(request, house, actor, view)
 

@@ -29,10 +29,11 @@ from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import ticket as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.next_visit import AskedVisit
-from abrazo.web.forms.view import SentView, View
-from abrazo.web.pages import exact_money, page, sentence, tell
+from abrazo.web.forms.view import AskedView, SentView, View
+from abrazo.web.pages import exact_money, page, tell
 from abrazo.web.supervisor_override import with_lender
 from abrazo.web.ticket_page import ticket_page
+from abrazo.words.speaking import sentence
 
 router = APIRouter(prefix="/tickets/{ticket}")
 
@@ -42,10 +43,10 @@ def _back(ticket: int, view: View, **changes: object) -> Response:
 
 
 @router.get("")
-def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Response:
+def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, view: AskedView) -> Response:
     """A ticket, or past tickets when it has ended."""
     open_ticket(house, ticket)
-    return ticket_page(request, house, actor, ticket, View.of(request.query_params))
+    return ticket_page(request, house, actor, ticket, view)
 
 
 @router.get("/history")

@@ -23,7 +23,7 @@ from abrazo.desk.overview.clock import clock_notices
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.overview.owed import owed
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.permissions import Right, has
+from abrazo.desk.permissions import Right, has, need
 from abrazo.desk.sign_in import many_wrong
 from abrazo.desk.stock.stock import counted_goods
 from abrazo.desk.till import business_day as desk
@@ -215,8 +215,10 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
             for till in house.tills()
             if typed[desk.bank_field(till)]
         }
-        close_all_paid(house, actor, form.key)
-        day = desk.close_day(house, with_lender(house, actor, form), form.key, banked)
+        by = with_lender(house, actor, form)
+        need(by, Right.CLOSE_DAY)
+        close_all_paid(house, by, form.key)
+        day = desk.close_day(house, by, form.key, banked)
     except Refused as refusal:
         return _close(request, house, actor, wrong(house, refusal, refusal.where or "close"), typed)
     return RedirectResponse(urls.report(day=day) if has(actor.staff, Right.SEE_REPORTS) else urls.open_day(), 303)

@@ -9,12 +9,12 @@ from abrazo.desk.context import Actor
 from abrazo.desk.doors import counter
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets import adjustments, counter_lock, prep, starting
+from abrazo.desk.tickets import adjustments, counter_lock, customer, prep, starting
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
 from tests.desk.payments.test_corrections import odile
-from tests.desk.scenes import lent, tab
+from tests.desk.scenes import lent, person, tab
 from tests.refusals import refuses
 
 
@@ -75,6 +75,30 @@ def test_a_discount_at_one_touch_and_off_again(desk: Desk) -> None:
     other = starting.open_counter(desk.house, desk.tamsin, desk.key())
     with refuses("not the sale in work"):
         counter.give(desk.house, desk.jory, desk.on(other), "regular")
+
+
+def test_what_is_refused_begins_no_sale_and_closes_none(desk: Desk) -> None:
+    wrong = Picked("fish-soup")  # without its bread
+    with refuses("bread"):
+        counter.pick(desk.house, desk.jory, wrong, desk.key())
+    assert counter.sale_of(desk.house, desk.jory) is None
+    number = pick(desk)
+    counter.take_note(desk.house, desk.jory, desk.on(number), 5000)
+    for picked in (wrong, Picked("lemon-posset", "0"), Picked("lemon-posset", "a few")):
+        with pytest.raises(Refused):
+            counter.pick(desk.house, desk.jory, picked, desk.key())
+    sale = counter.sale_of(desk.house, desk.jory)
+    assert sale is not None and (sale.head.id, sale.head.state) == (number, "open")
+
+
+def test_somebodys_own_sale_waits_for_its_end(desk: Desk) -> None:
+    number = pick(desk)
+    customer.set_person(desk.house, desk.jory, desk.on(number), person(desk))
+    counter.take_note(desk.house, desk.jory, desk.on(number), 5000)
+    counter.close_paid(desk.house, desk.jory, desk.key())
+    counter.close_all_paid(desk.house, desk.boss, desk.key())
+    assert pick(desk) != number
+    assert desk.whole(number).head.state == "open"
 
 
 def test_what_is_sent_first_is_not_sent_again_by_paying(desk: Desk) -> None:

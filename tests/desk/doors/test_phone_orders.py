@@ -9,6 +9,10 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import phone_orders
 from abrazo.desk.doors.phone_orders import OrderForm
+from abrazo.desk.output import outbox
+from abrazo.desk.tickets import prep, ticket_lines
+from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.prep import queue_of
 from tests.desk.conftest import Desk
 
 SAID = OrderForm("Ines Quill", "delivery", "Ines, Bo,  Cai ,Dunya", "020 910 0144", "3 Net Loft Row", "blue door",
@@ -22,6 +26,16 @@ def test_an_order_names_its_guests_and_shares_its_fee_evenly(desk: Desk) -> None
     assert [guest.name for guest in whole.guests] == ["Ines", "Bo", "Cai", "Dunya"]
     assert (whole.head.source, whole.head.promised_at, whole.bill.total) == ("phone", "2026-06-13T18:30:00", 400)
     assert how is not None and (how.way, how.address, how.phone) == ("delivery", "3 Net Loft Row", "(020) 910 0144")
+
+
+def test_the_kitchen_is_told_when_an_order_was_promised_for(desk: Desk) -> None:
+    number = phone_orders.take_order_as_said(desk.house, desk.tamsin, SAID, desk.key())
+    ticket_lines.add_line(desk.house, desk.tamsin, desk.on(number), Picked("clam-and-leek-pot"))
+    prep.send(desk.house, desk.tamsin, desk.on(number), ())
+    (card,) = queue_of(desk.house, "kitchen").cards
+    assert card.spot.endswith("promised 18:30") and "Ines Quill" in card.spot
+    outbox.send_waiting(desk.house)
+    assert "promised 18:30" in (desk.folder / "house-paper.txt").read_text("utf-8")
 
 
 def test_fetched_there_is_no_fee_and_the_time_may_be_left_out(desk: Desk) -> None:

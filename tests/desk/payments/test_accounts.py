@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 from abrazo.core.journal import Kind
-from abrazo.core.states import Source
+from abrazo.core.states import Source, TicketStanding
 from abrazo.desk.doors import jobs
+from abrazo.desk.doors.views.jobs import rack
+from abrazo.desk.output.views.receipt import receipt_of
+from abrazo.desk.overview.guest_display import display_of
+from abrazo.desk.overview.queue import queue
+from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.payments import accounts, closing, tenders
+from abrazo.desk.payments.views.settlement import closed_words, settlement
 from abrazo.desk.people import people
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.views.ticket_status import state_of
 from tests.desk.conftest import Desk
 from tests.desk.scenes import dropped, pay, person, wren
 from tests.refusals import refuses
@@ -45,6 +52,28 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
         pay(desk, accounts.receive(desk.house, wren(desk), who, amount, desk.key()))
         assert owed() == left
     assert (desk.cash("landing"), desk.balance("income:sales"), desk.balance("")) == (6200, -3500, 0)
+
+
+def test_what_is_put_on_account_is_not_called_paid(desk: Desk) -> None:
+    """On the end page, beside the payer, for the guests, on the receipt, in the queue, at closing: the same figures."""
+    who = person(desk, "Saltpan Rowers", company="yes")
+    number, payer = job_ticket(desk, who)
+    tenders.take_cash(desk.house, wren(desk), desk.on(number), payer, tenders.Sum(1200), 2000)
+    put(desk, number, payer, 3000)
+    whole = desk.whole(number)
+    settled = settlement(desk.house, whole)
+    assert (settled.taken, settled.on_account, settled.owes) == (1200, 3000, 3000)
+    assert settled.taken + settled.on_account == whole.bill.paid
+    assert state_of(desk.house, whole) == TicketStanding.SETTLED
+    shown = display_of(desk.house, "landing")
+    assert (shown.paid, shown.on_account, shown.due) == (1200, 3000, 0)
+    (block,) = [one for one in receipt_of(desk.house, whole, payer).blocks if "owes" in one[0]]
+    assert block == ("Saltpan Rowers owes €30.00 on account at", "Sat 13 Jun, 14:20")
+    cards = queue(desk.house, wren(desk), open_tickets(desk.house), rack(desk.house))[0]
+    assert "Settled, €30.00 of it on account" in [card.reason for card in cards if card.ticket == number]
+    closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
+    said = closed_words(desk.house, desk.whole(number))
+    assert said.endswith("€12.00 taken, €30.00 put on Saltpan Rowers's account, who owes €30.00 now.")
 
 
 def test_taken_back_it_is_owed_on_the_ticket_again(desk: Desk) -> None:

@@ -18,7 +18,7 @@ from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
 from abrazo.store import bookings, corrections, outbox, till
 from abrazo.store.tenders import PaymentRow
 from abrazo.words import phrases as w
-from abrazo.words.speaking import date_words
+from abrazo.words.speaking import date_words, sentence
 
 
 def about(whole: TicketSnapshot, payer: int) -> str:
@@ -65,11 +65,12 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
 
 
 def _on_account(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, ...], ...]:
-    """What a payer owes now, where something was put on an account."""
+    """What a payer owes as it is printed, where something was put on an account."""
     settled = settlement(house, whole, payer_id)
     if not settled.on_account:
         return ()
-    return ((house.say(w.OWES_NOW, person=settled.person, owes=settled.owes),),)
+    owing = house.say(w.OWES_NOW, person=settled.person, owes=settled.owes, at=house.stamp())
+    return (tuple(wrap(owing, WIDTH)),)
 
 
 def _void(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
@@ -173,9 +174,9 @@ def _cashier(house: House, whole: TicketSnapshot, taken: list[PaymentRow]) -> st
 
 def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list[tuple[str, str]]:
     if payment.deposit:
-        return [(payment.route.capitalize().replace(" s-", " S-"), text(payment.given))]
+        return [(sentence(payment.route), text(payment.given))]
     if payment.recorded or payment.tender == Tender.ACCOUNT:
-        return [(route_words(house, payment).capitalize(), text(payment.given))]
+        return [(sentence(route_words(house, payment)), text(payment.given))]
     if payment.machine:
         facts = {"brand": payment.brand, "last_four": payment.last_four, "machine": payment.machine}
         charged = house.say(w.CHARGED, reference=payment.reference, **facts)
@@ -189,7 +190,7 @@ def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list
     if payment.change:
         handed = (house.say(w.CASH_HANDED), text(payment.handed))
         return [handed, (house.say(w.CHANGE), text(payment.change))]
-    name = house.say(w.CASH) if payment.tender == Tender.CASH else f"{payment.route[:1].upper()}{payment.route[1:]}"
+    name = house.say(w.CASH) if payment.tender == Tender.CASH else sentence(payment.route)
     return [(name, text(payment.given))]
 
 

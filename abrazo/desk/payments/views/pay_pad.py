@@ -19,7 +19,6 @@ from abrazo.desk.payments.holds import held_of
 from abrazo.desk.payments.stored_value import Value
 from abrazo.desk.payments.tips import OFFERED
 from abrazo.desk.payments.views.payment_options import Way, chosen_way, ways_of
-from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.prep import ToSend, to_send, unsent
@@ -171,7 +170,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         over=over_hold(wanted, held.amount) if held else 0,
         tippable=any(line.is_sale for line in whole.standing),
         fault=fault,
-        on_account=settlement(house, whole, payer_id).on_account,
+        on_account=whole.on_account(payer_id),
         sends=_sends(house, whole, spends if value or (way and way.act == "spend") else wanted),
     )
 

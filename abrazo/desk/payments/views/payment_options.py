@@ -16,6 +16,7 @@ from abrazo.store import tenders
 from abrazo.store.holds import Hold
 from abrazo.store.tender_types import TenderType
 from abrazo.words import phrases as w
+from abrazo.words.speaking import sentence
 
 HELD = "held"  # the way of paying that takes from the held card
 
@@ -94,7 +95,7 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType
 def _machines(house: House, actor: Actor) -> list[Way]:
     busy = {ask.machine for ask in tenders.open_requests(house.connection) if ask.state != RequestState.UNKNOWN}
     return [
-        Way(name, TenderKind.MACHINE, name.capitalize(), house.say(w.BUSY if name in busy else w.FREE), "card")
+        Way(name, TenderKind.MACHINE, sentence(name), house.say(w.BUSY if name in busy else w.FREE), "card")
         for name in house.devices.machines
     ]
 

@@ -35,8 +35,7 @@ def closed_words(house: House, whole: TicketSnapshot) -> str:
 def settlement(house: House, whole: TicketSnapshot, payer: int | None = None) -> Settlement:
     """Of a whole ticket, or of one payer."""
     payments = [one for one in whole.taken if payer is None or one.payer == payer]
-    on_account = total(one.given for one in payments if one.tender == Tender.ACCOUNT)
-    taken = total(one.given for one in payments if one.tender != Tender.ACCOUNT)
+    taken, on_account = total(one.given for one in payments if one.tender != Tender.ACCOUNT), whole.on_account(payer)
     if not on_account or whole.head.person is None:
         return Settlement(taken, on_account)
     person = known(house, whole.head.person)

@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import PLACES as PLACES
-from abrazo.desk.tickets.prep import sends_at_once
+from abrazo.desk.tickets.prep import goes_to, sends_at_once
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.tickets.views.ticket_status import minutes_since
 from abrazo.store import prep
@@ -49,5 +48,5 @@ def queue_of(house: House, place: str) -> Queue:
 def _card(house: House, slip: Slip, whole: TicketSnapshot) -> SlipCard:
     server = house.staff()[slip.staff].name.split()[0]
     spot = house.spot(whole.head.spot) if whole.head.spot else None
-    return SlipCard(slip, place_of(house, whole), whole.head.number, minutes_since(house, slip.at), server,
+    return SlipCard(slip, goes_to(house, whole), whole.head.number, minutes_since(house, slip.at), server,
                     spot.name if spot else "")  # fmt: skip

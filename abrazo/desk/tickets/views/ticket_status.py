@@ -24,7 +24,7 @@ def state_of(house: House, whole: TicketSnapshot) -> TicketStanding:
     if whole.head.held_at:
         return TicketStanding.ON_HOLD
     if whole.taken and bill.due == 0:
-        return TicketStanding.PAID
+        return TicketStanding.SETTLED if whole.on_account() else TicketStanding.PAID
     if any(payment.deposit is None for payment in whole.taken):
         return TicketStanding.PART_PAID
     if whole.head.bill_asked_at:

@@ -21,9 +21,9 @@ export function keepHalf() {
 function putBack() {
   const kept = JSON.parse(sessionStorage.getItem(PLACE) || "null");
   const now = place();
-  if (!kept || !now.who || (kept.who === now.who && kept.at !== now.at)) return;
+  if (!kept || !now.who || location.pathname === "/kept") return; // nobody is back yet, or on the way to their page
   sessionStorage.removeItem(PLACE);
-  if (kept.who !== now.who) return;
+  if (kept.who !== now.who || kept.at !== now.at) return;
   const values = new Map(kept.typed.map(([name, ...value]) => [name, value]));
   for (const one of fields()) {
     const [value, checked] = values.get(here(one)) || [];
