@@ -55,7 +55,7 @@ class Clerk:
         self.acts = 0
         self.faults: list[str] = []
         self.expected: set[int] = set()  # statuses of refusals that the test provokes
-        self.page.set_default_timeout(15_000)
+        self.page.set_default_timeout(30_000)
         self.page.on("console", self._heard)
         self.page.on("pageerror", lambda error: self.faults.append(f"script error: {error}"))
         self.page.on("requestfailed", self._failed)
@@ -146,16 +146,17 @@ def device_desk(one: Clerk, till: str = "galley") -> Iterator[Page]:
 @pytest.fixture
 def clerk(browser: Browser, running: Running) -> Iterator[Callable[..., Clerk]]:
     """Makes clerks, each with a browser of their own."""
-    made: list[BrowserContext] = []
+    made: list[Clerk] = []
 
     def make(width: int = 1280, height: int = 800, *, deaf: bool = False) -> Clerk:
         """With `deaf` the screen does not hear what others do, as when the network was gone for a moment."""
         context = browser.new_context(viewport={"width": width, "height": height})
         if deaf:
             context.route("**/devices/listen", lambda route: route.abort())
-        made.append(context)
-        return Clerk(context, running)
+        made.append(Clerk(context, running))
+        return made[-1]
 
     yield make
-    for context in made:
-        context.close()
+    for one in (clerk for clerk in made if not clerk.page.is_closed()):
+        print(f"at the end a clerk saw {one.page.url}:\n{one.page.locator('body').inner_text()}\n")  # shown if it failed
+        one.page.context.close()

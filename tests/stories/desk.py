@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 
 from playwright.sync_api import Page
-from playwright.sync_api import TimeoutError as PlaywrightTimeout
 
 from tests.stories.conftest import Clerk
 from tests.stories.house import Running, books
@@ -36,32 +36,21 @@ def killed_in_between(desk: Clerk, running: Running) -> None:
     desk.page.reload()
 
 
-SCANNER = """code => { for (const key of [...code, "Enter"]) {
-  const at = document.activeElement || document.body;
-  const goes = at.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
-  if (goes && key.length === 1 && at.matches("input, textarea")) {
-    at.value += key;
-    at.dispatchEvent(new Event("input", { bubbles: true }));
-  }
-} }"""
+GAP = 0.004  # seconds between the keys of a scanner
 
 
-def scan(page: Page, code: str, *, in_page: bool = False) -> None:
+def scan(page: Page, code: str) -> None:
     """What a scanner does: fast keys, then Enter, wherever focus is.
 
-    `in_page`: the keys are made in the page, where a busy machine that hands them on too slowly would do another thing;
-    else they are so only after the machine was too busy twice.
+    Each key carries the time at which it was struck, so that a busy machine does not make a slow typist of a scanner.
     """
-    for _ in range(0 if in_page else 2):
-        try:
-            with page.expect_request("**/scan", timeout=3000):
-                page.keyboard.type(code)
-                page.keyboard.press("Enter")
-            return
-        except PlaywrightTimeout:  # the machine was too busy to type as fast as a scanner
-            page.evaluate("document.activeElement.value = ''")
+    keyboard, at = page.context.new_cdp_session(page), time.time()
     with page.expect_request("**/scan"):
-        page.evaluate(SCANNER, code)
+        for number, key in enumerate([*code, "Enter"]):
+            struck = {"key": key, "text": "\r" if key == "Enter" else key, "timestamp": at + GAP * number}
+            keyboard.send("Input.dispatchKeyEvent", {"type": "keyDown", **struck})
+            keyboard.send("Input.dispatchKeyEvent", {"type": "keyUp", **struck, "text": ""})
+    keyboard.detach()
 
 
 def code_of(running: Running, name: str) -> str:

@@ -61,7 +61,7 @@ def _desk(running: Running, page: Page) -> None:
     page.get_by_text("PIN keyed").first.wait_for()
     page.wait_for_timeout(2600)
     _shot(page, "card-machine")
-    page.get_by_role("heading", name="Seat B pays").wait_for(timeout=20_000)
+    page.get_by_role("heading", name="Seat B pays").wait_for(timeout=45_000)
     page.get_by_role("button", name="10 %").click()
     _shot(page, "pay")
     page.get_by_role("button", name="€10.00").first.click()

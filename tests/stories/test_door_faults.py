@@ -132,7 +132,7 @@ def test_a_scan_into_the_wrong_field(clerk: MakeClerk, running: Running) -> None
     tabs = one(running, "SELECT count(*) FROM ticket WHERE source = 'tab'")
     number = one(running, "SELECT number FROM ticket WHERE spot = 'D1' AND state = 'open'")
     desk.page.goto(running.url)
-    scan(desk.page, f"T{number}", in_page=True)  # on Today T opens a tab, and its Enter would hold money on a card
+    scan(desk.page, f"T{number}")  # on Today T opens a tab, and its Enter would hold money on a card
     desk.page.get_by_role("heading", name="Table D1").wait_for()
     assert one(running, "SELECT count(*) FROM ticket WHERE source = 'tab'") == tabs
     desk.faults.clear()

@@ -42,7 +42,7 @@ def test_no_answer_is_asked_for_and_never_charged_twice(clerk: MakeClerk, runnin
     machine_tells(server, outcome)
     pay_page(server)
     server.touch("button", "Charge €28.10 on card machine 1", check=False)
-    server.page.get_by_role("heading", name="Card machine 1 did not answer").wait_for(timeout=20_000)
+    server.page.get_by_role("heading", name="Card machine 1 did not answer").wait_for(timeout=45_000)
     assert server.page.get_by_role("button", name="Charge").count() == 0
     server.check()
     server.touch("button", "Ask card machine 1 how it ended", check=False)

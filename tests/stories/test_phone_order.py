@@ -49,9 +49,9 @@ def test_a_group_of_four_pays_by_phone(clerk: MakeClerk, running: Running) -> No
     server.acts += 1
     server.touch("button", "Take €16.80 from gift card ending 7453, €23.20 stays on it")
     for whose in ("7899", "5542"):
-        server.page.get_by_role("button", name=re.compile(f"charge €16.80 .*{whose}", re.I)).wait_for(timeout=20_000)
+        server.page.get_by_role("button", name=re.compile(f"charge €16.80 .*{whose}", re.I)).wait_for(timeout=45_000)
         server.touch("button", re.compile(f"charge €16.80 .*{whose}", re.I), check=False)
-    server.page.get_by_role("button", name="€20.00 €3.20 back").wait_for(timeout=20_000)
+    server.page.get_by_role("button", name="€20.00 €3.20 back").wait_for(timeout=45_000)
     server.touch("button", "€20.00 €3.20 back")
     server.sees("× €2.00")
     server.touch("button", "Change given, close the ticket")

@@ -4,13 +4,14 @@ let focused = null;
 let wanted = ""; // the field to stand in after a swap
 const after = []; // what else is done then
 
-document.addEventListener("ajax:before", () => {
+document.addEventListener("ajax:before", (event) => {
   places.clear();
   for (const pane of document.querySelectorAll("[data-keep]")) {
     places.set(pane.dataset.keep, { top: pane.scrollTop, rows: pane.querySelectorAll(".line").length });
   }
   const active = document.activeElement;
-  focused = active && active.id && active.id !== "finder" ? { id: active.id, at: active.selectionStart } : null;
+  const found = active && active.id === "finder" && event.target !== document; // what was looked for is left behind
+  focused = active && active.id && !found ? { id: active.id, at: active.selectionStart } : null;
 });
 
 function afterSwap() {
