@@ -75,6 +75,7 @@ class Kind(StrEnum):
     LINE_SWAPPED = "line swapped"
     LINE_REPRICED = "line repriced"
     TODAYS_PRICE = "today's price"
+    PRICES_KEPT = "prices kept"
     LINE_GIVEN = "line given"
     LINE_SHARED = "line shared"
     CLEARED = "cleared"

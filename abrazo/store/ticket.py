@@ -42,6 +42,7 @@ class TicketRow:
     price_list: str = ""
     anonymous_account: str = ""
     billed_at: str | None = None
+    prices_kept_at: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -259,6 +260,14 @@ SET_HELD = "UPDATE ticket SET held_at = ? WHERE id = ?"
 def set_held(connection: Connection, ticket: int, at: str | None) -> None:
     """Since when a ticket is on hold; None brings it back."""
     connection.execute(SET_HELD, (at, ticket))
+
+
+SET_PRICES_KEPT = "UPDATE ticket SET prices_kept_at = ? WHERE id = ?"
+
+
+def set_prices_kept(connection: Connection, ticket: int, at: str) -> None:
+    """When somebody said that a ticket which came back keeps its prices."""
+    connection.execute(SET_PRICES_KEPT, (at, ticket))
 
 
 SET_PROMISED = "UPDATE ticket SET promised_at = ? WHERE id = ?"

@@ -22,7 +22,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import unsent
-from abrazo.desk.tickets.price_lists import changed_since
+from abrazo.desk.tickets.price_lists import to_ask
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.views import catalogue
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
@@ -111,7 +111,7 @@ def ticket_page(
         owed=owed,
         owed_in_all=total(invoice.left for invoice in owed),
         unsent=unsent(house, whole),
-        repriced=changed_since(house, whole) if whole.head.held_at else [],
+        repriced=to_ask(house, whole),
         usual_hold=house.settings.currency.text(house.settings.tab_hold),
         rounds=rounds(house, whole) if whole.head.source == Source.TAB and view.view == "lines" else [],
         jobs=jobs_on(house, ticket_id),

@@ -57,6 +57,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.LINE_SWAPPED: ("Changed {text} with {before:staff} to {after} with {now:staff}",),
     K.LINE_REPRICED: ("Price of {text} {now:money} instead of {before:money}",),
     K.TODAYS_PRICE: ("{text} {now:money} instead of {before:money}: today's price",),
+    K.PRICES_KEPT: ("Keeps its prices; others by then: {labels}",),
     K.LINE_GIVEN: ("{text} is now for {guests}", "{text} is now for the table"),
     K.LINE_SHARED: ("{text} is shared in parts: {parts}",),
     K.CLEARED: ("Cleared; lines removed: {lines}",),

@@ -127,6 +127,7 @@ def a_head(c: db.Connection) -> None:
     ticket.set_billed(c, number, "billed")
     ticket.set_bill_asked(c, number, "asked")
     ticket.set_reopened(c, number, "reopened", "voiding")
+    ticket.set_prices_kept(c, number, "kept")
     head = rows(c, number).head
     assert (head.spot, head.staff, head.till, head.day, head.opened_at, head.source) == (
         "G1",
@@ -138,7 +139,7 @@ def a_head(c: db.Connection) -> None:
     )
     assert (head.person, head.name, head.number, head.held_at, head.price_list) == (4, "Ada", 77, "held", "early")
     assert (head.anonymous_account, head.billed_at, head.bill_asked_at) == ("Hatch", "billed", "asked")
-    assert (head.reopened_at, head.voiding_at) == ("reopened", "voiding")
+    assert (head.reopened_at, head.voiding_at, head.prices_kept_at) == ("reopened", "voiding", "kept")
 
 
 def a_charge(c: db.Connection) -> None:

@@ -158,5 +158,7 @@ def clerk(browser: Browser, running: Running) -> Iterator[Callable[..., Clerk]]:
 
     yield make
     for one in (clerk for clerk in made if not clerk.page.is_closed()):
-        print(f"at the end a clerk saw {one.page.url}:\n{one.page.locator('body').inner_text()}\n")  # shown if it failed
+        print(
+            f"at the end a clerk saw {one.page.url}:\n{one.page.locator('body').inner_text()}\n"
+        )  # shown if it failed
         one.page.context.close()

@@ -14,6 +14,7 @@ from abrazo.desk.tickets.counter_lock import check_free
 from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.guests import next_letter, payer_for
 from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.price_lists import check_said
 from abrazo.desk.tickets.sharing import WHOLE_TABLE
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import end_empty
@@ -38,6 +39,7 @@ def to_table(house: House, actor: Actor, on: OnTicket, spot_id: str) -> int:
         return merge(house, actor, on, there)
     with changing(house, actor, on, "moved") as edit:
         if edit.done is None:
+            check_said(edit)
             before = place_of(house, edit.whole)
             ticket_store.set_spot(house.connection, on.id, spot_id, Source.TABLE)
             ticket_store.set_held(house.connection, on.id, None)
@@ -63,6 +65,7 @@ def merge(house: House, actor: Actor, on: OnTicket, into: int) -> int:
         if edit.done is not None:
             return into
         _may_go(edit)
+        check_said(edit)
         _welcome(other)
         if any(one.line is None for one in edit.whole.given):
             number = edit.whole.head.number
@@ -102,6 +105,7 @@ def _lines_go(edit: TicketChange, other: TicketChange, line_ids: Sequence[int]) 
         raise Refused(Code.NO_LINES, "lines")
     if any(line.job or line.booking for line in lines):
         raise Refused(Code.LINES_STAY_TOGETHER, "lines")
+    check_said(edit)
     _welcome(other)
     _move_lines(edit, other, lines, set(), [])
 
@@ -171,6 +175,7 @@ def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) 
     for guest in going:
         if guest.payer in busy:
             raise Refused(Code.GUEST_PAID, "guest", payer=guest.letter)
+    check_said(edit)
     _welcome(other)
     ids = {guest.id for guest in going}
     own = [line for line in edit.whole.standing if line.shares and {g for g, weight in line.shares if weight} <= ids]

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.prices import Hours, list_now
+from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.tickets.change import OnTicket, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.snapshot import TicketSnapshot
-from abrazo.store import catalogue, prices
+from abrazo.store import catalogue, journal, prices
 from abrazo.store import lines as lines_kept
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.prices import PriceList
+from abrazo.store.ticket import TicketRow
 
 USUAL = "usual"  # the list of a ticket that keeps the usual prices whatever the hour
 
@@ -75,13 +78,54 @@ def changed_since(house: House, whole: TicketSnapshot) -> list[Changed]:
         price = now.of(item).price
         if price != line.unit_price:
             found.append(Changed(line.id, line.label, line.unit_price, price))
-    return found
+    overtyped = _overtyped(house, whole) if found else set()
+    return [one for one in found if one.line not in overtyped]
+
+
+def _overtyped(house: House, whole: TicketSnapshot) -> set[object]:
+    """The lines whose price somebody typed."""
+    entries = journal.of_ticket(house.connection, whole.head.id)
+    return {entry.facts["line"] for entry in entries if entry.kind == Kind.LINE_REPRICED}
+
+
+def to_ask(house: House, whole: TicketSnapshot) -> list[Changed]:
+    """What to show of a ticket that is taken up again, until somebody said which prices it has; else nothing.
+
+    On hold, an order, or closed and opened again. A ticket of which something is paid keeps the prices that were paid.
+    """
+    if whole.taken or whole.head.voiding_at or not _unsaid(house, whole.head):
+        return []
+    return changed_since(house, whole)
+
+
+def _unsaid(house: House, head: TicketRow) -> bool:
+    """Whether a ticket was taken up again and nobody said since which prices it has; of an order, on this date."""
+    kept, since = head.prices_kept_at or "", max(head.held_at or "", head.reopened_at or "")
+    if since:
+        return kept < since
+    return head.source == Source.PHONE and (not kept or house.wall(kept).date() != house.now().date())
+
+
+def check_said(edit: TicketChange) -> None:
+    """Refused while nobody said which prices a ticket has that would come back by being moved."""
+    asked = to_ask(edit.house, edit.whole)
+    if asked:
+        raise Refused(Code.PRICES_FIRST, "to", label=asked[0].label, number=edit.whole.head.number)
+
+
+def keep_prices(house: House, actor: Actor, on: OnTicket) -> None:
+    """Let a ticket that came back have the prices that it had."""
+    with changing(house, actor, on) as edit:
+        asked = to_ask(house, edit.whole)
+        if asked:
+            ticket_store.set_prices_kept(house.connection, on.id, edit.at)
+            edit.wrote(Kind.PRICES_KEPT, labels=Personal(", ".join(one.label for one in asked)))
 
 
 def take_todays(house: House, actor: Actor, on: OnTicket) -> None:
-    """Let the lines of a saved ticket have today's prices."""
+    """Let the lines of a ticket that came back have today's prices."""
     with changing(house, actor, on) as edit:
-        for one in changed_since(house, edit.whole):
+        for one in to_ask(house, edit.whole):
             lines_kept.set_price(house.connection, one.line, one.now)
             edit.wrote(Kind.TODAYS_PRICE, line=one.line, text=Personal(one.label), now=one.now, before=one.then)
 

@@ -122,8 +122,9 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
 
 @router.post("/back")
 def back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Back]) -> Response:
-    """A ticket on hold is brought back."""
-    if form.prices == "today":
-        price_lists.take_todays(house, actor, OnTicket(ticket, form.version))
+    """A ticket is taken up again, with today's prices or those that it had; on hold it is so no longer."""
+    if form.prices:
+        said = price_lists.take_todays if form.prices == "today" else price_lists.keep_prices
+        said(house, actor, OnTicket(ticket, form.version))
     ticket_desk.bring_back(house, actor, ticket)
     return RedirectResponse(urls.ticket(ticket), 303)

@@ -6,12 +6,16 @@ from datetime import datetime
 
 import pytest
 
+from abrazo.desk import history
 from abrazo.desk.context import NotFound
-from abrazo.desk.tickets import holding, price_lists, starting, ticket_lines
+from abrazo.desk.doors import phone_orders
+from abrazo.desk.payments import closing, reopening, tenders
+from abrazo.desk.tickets import adjustments, holding, moving, price_lists, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.catalogue import often_picked, pick_page
 from tests.desk.conftest import Desk
+from tests.desk.doors.test_phone_orders import SAID
 from tests.desk.scenes import tab
 from tests.desk.tickets.test_adjustments import party
 from tests.refusals import refuses
@@ -75,13 +79,71 @@ def test_a_round_comes_again_once_with_todays_prices(desk: Desk) -> None:
         ticket_lines.add_again(desk.house, desk.jory, desk.on(number), [desk.whole(number).standing[2].id])
 
 
+def late(desk: Desk, hour: int = 17) -> None:
+    desk.clock.time = datetime(2026, 6, 13, hour, 5)
+
+
+def asked(desk: Desk, number: int) -> list[tuple[str, int, int]]:
+    return [(one.label, one.then, one.now) for one in price_lists.to_ask(desk.house, desk.whole(number))]
+
+
+CIDER = ("Bottle of cider", 1240, 1090)
+
+
 def test_a_saved_order_is_offered_todays_prices(desk: Desk) -> None:
-    number = party_of(desk, "bottle-of-cider", "lemon-posset")
+    number = party_of(desk, "bottle-of-cider", "lemon-posset", "bottle-of-cider")
     holding.put_aside(desk.house, desk.jory, desk.on(number), "Green anorak")
-    assert price_lists.changed_since(desk.house, desk.whole(number)) == []
-    desk.clock.time = datetime(2026, 6, 13, 17, 5)
-    changed = price_lists.changed_since(desk.house, desk.whole(number))
-    assert [(one.label, one.now) for one in changed] == [("Bottle of cider", 1090)]
+    assert asked(desk, number) == []
+    adjustments.set_price(desk.house, desk.boss, desk.on(number), desk.whole(number).standing[2].id, 900)
+    late(desk)
+    assert asked(desk, number) == [CIDER]  # what somebody typed stays
     price_lists.take_todays(desk.house, desk.jory, desk.on(number))
-    assert price_lists.changed_since(desk.house, desk.whole(number)) == []
-    assert desk.whole(number).standing[0].unit_price == 1090
+    assert asked(desk, number) == []
+    assert [line.unit_price for line in desk.whole(number).standing] == [1090, 620, 900]
+
+
+def test_it_comes_back_by_no_other_way_before_its_prices_are_said(desk: Desk) -> None:
+    number, other = party_of(desk, "bottle-of-cider"), tab(desk, held=0)
+    holding.put_aside(desk.house, desk.jory, desk.on(number), "Green anorak")
+    late(desk)
+    line = desk.whole(number).standing[0].id
+    for move in (
+        lambda: moving.to_table(desk.house, desk.jory, desk.on(number), "G3"),
+        lambda: moving.merge(desk.house, desk.jory, desk.on(number), other),
+        lambda: moving.move_lines(desk.house, desk.jory, desk.on(number), [line], other),
+    ):
+        with refuses("Bottle of cider and what else costs something else by now"):
+            move()
+    price_lists.keep_prices(desk.house, desk.jory, desk.on(number))
+    assert history.of_ticket(desk.house, number)[-1].what == "Keeps its prices; others by then: Bottle of cider"
+    moving.to_table(desk.house, desk.jory, desk.on(number), "G3")
+    assert [line.unit_price for line in desk.whole(number).standing] == [1240]
+    desk.clock.on(60)
+    holding.put_aside(desk.house, desk.jory, desk.on(number), "Green anorak")
+    assert asked(desk, number) == [CIDER]  # on hold once more, asked once more
+
+
+def test_an_order_is_asked_for_once_a_day_and_what_is_paid_stays(desk: Desk) -> None:
+    number = phone_orders.take_order_as_said(desk.house, desk.tamsin, SAID, desk.key())
+    for _ in range(2):
+        ticket_lines.add_line(
+            desk.house, desk.tamsin, OnTicket(number, None, desk.key()), Picked("bottle-of-cider", "1")
+        )
+    assert asked(desk, number) == []
+    late(desk)
+    assert asked(desk, number) == [CIDER, CIDER]
+    price_lists.keep_prices(desk.house, desk.tamsin, desk.on(number))
+    assert asked(desk, number) == []
+    desk.clock.time = datetime(2026, 6, 14, 17, 5)
+    assert asked(desk, number) == [CIDER, CIDER]
+    payer = desk.whole(number).payers[0].id
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(100), 100)
+    assert asked(desk, number) == []
+    on, opened = desk.on(number), tenders.Sum(desk.whole(number).bill.due)
+    tenders.take_cash(desk.house, desk.tamsin, on, payer, opened, opened.amount)
+    closing.free_table(desk.house, desk.tamsin, desk.on(number))
+    reopening.reopen(desk.house, desk.boss, desk.on(number), "wrong price")
+    assert asked(desk, number) == []
+    for payment in desk.whole(number).taken:
+        tenders.take_back(desk.house, desk.boss, desk.on(number), payment.id)
+    assert asked(desk, number) == [CIDER, CIDER]
