@@ -7,6 +7,7 @@ import secrets
 import uuid
 from collections.abc import Callable
 from contextvars import ContextVar
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
@@ -226,9 +227,18 @@ def _seen(request: Request, status: int) -> str:
     return str(getattr(request.state, "seen", 0)) if again else ""
 
 
-def tell(request: Request, words: str) -> None:
-    """Say on the next page what was done."""
+@dataclass(frozen=True, slots=True)
+class Undo:
+    """How what was done is turned round: where to, and the fields that go there."""
+
+    action: str
+    fields: tuple[tuple[str, str | int], ...]
+
+
+def tell(request: Request, words: str, undo: Undo | None = None) -> None:
+    """Say on the next page what was done, with the way to turn it round where there is one."""
     request.session["message"] = words
+    request.session["undo"] = [undo.action, [list(pair) for pair in undo.fields]] if undo else None
 
 
 def _in_work(request: Request, house: House) -> tuple[int, str] | None:
@@ -269,6 +279,7 @@ def page(
             seen=_seen(request, status),
             turned=bool(request.session.get("turned")),
             message=request.session.pop("message", "") if status == HTTPStatus.OK else "",
+            undo=request.session.pop("undo", None) if status == HTTPStatus.OK else None,
             work=_in_work(request, house) if actor and template != "ticket/page.html" else None,
             now=now,
             now_words=moment_words(to, now),

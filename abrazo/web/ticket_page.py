@@ -20,6 +20,7 @@ from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.views import pay_pad
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.benefits import applying
+from abrazo.desk.tickets.holding import name_to_hold
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import unsent
 from abrazo.desk.tickets.price_lists import to_ask
@@ -111,6 +112,7 @@ def ticket_page(
         owed=owed,
         owed_in_all=total(invoice.left for invoice in owed),
         unsent=unsent(house, whole),
+        name_to_hold=name_to_hold(house, whole),
         repriced=to_ask(house, whole),
         usual_hold=house.settings.currency.text(house.settings.tab_hold),
         rounds=rounds(house, whole) if whole.head.source == Source.TAB and view.view == "lines" else [],

@@ -39,6 +39,8 @@ CLOSED_BOTH = (
     "{place} is closed: {paid:money} taken, {amount:money} put on {person}'s account, who owes {owes:money} now."
 )
 MOVED = "{from_place} moved to {place}."
+SALE_NUMBER = "Sale {number}"
+MOVED_BACK = "{place} is back where it was."
 MOVED_PART = "A part of {from_place} moved to {place}."
 ON_HOLD_NOW = "{place} is on hold; it stands under Tabs."
 HANDED_TO_STAFF = "{place} is served by {name} from now on."

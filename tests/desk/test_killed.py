@@ -211,7 +211,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "merge": (held, lambda h, who, n: moving.merge(h, who, OnTicket(n, version(n), "k"), other)),
         "guest moved": (
             nothing,
-            lambda h, who, n: moving.move_guests(h, who, OnTicket(n, version(n), "k"), "B", other),
+            lambda h, who, n: moving.move_guests(h, who, OnTicket(n, version(n), "k"), Parting(("B",)), other),
         ),
         "walk-in": (
             nothing,

@@ -30,10 +30,11 @@ def test_a_party_grows_parts_and_one_gives_an_amount(clerk: MakeClerk, running: 
     server.sees("sourdough, no cream")
     server.sees("“no hurry”")
 
-    server.touch("link", "Move, hold")
+    server.touch("link", "Move")
     server.page.get_by_label("Seat C").check()
     server.page.get_by_label("Seat D").check()
     server.touch("button", re.compile("^Table D6"))
+    server.touch("button", "It stays with the others")
     server.page.get_by_role("heading", name="Table D6").wait_for()
     server.sees("Crab toastie")
     server.page.goto(f"{running.url}/")

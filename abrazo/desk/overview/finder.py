@@ -153,15 +153,15 @@ def ticket_of_table(house: House, spot: str) -> int | None:
     return room.seated(house.connection).get(spot)
 
 
-def open_ticket_list(house: House, without: int) -> list[OpenTicket]:
-    """All other open tickets, as places to move to."""
-    return [_open(house, whole) for whole in open_tickets(house) if whole.head.id != without]
-
-
-def free_tables(house: House) -> list[Spot]:
-    """Tables where nobody sits."""
-    busy = room.seated(house.connection)
-    return [spot for spot in house.spots() if spot.id not in busy]
+def targets(house: House, ticket: int, question: str = "") -> tuple[list[Spot], list[OpenTicket]]:
+    """Where a ticket or a part of it can move: free tables, and other open tickets; by any part of name or number."""
+    busy, wanted = room.seated(house.connection), question.strip().casefold()
+    others = [_open(house, whole) for whole in open_tickets(house) if whole.head.id != ticket]
+    tables = [spot for spot in house.spots() if spot.id not in busy]
+    return (
+        [spot for spot in tables if wanted in house.say(w.TABLE_NAME, name=spot.name).casefold()],
+        [one for one in others if wanted in f"{one.name} {one.number}".casefold()],
+    )
 
 
 def is_open(house: House, ticket: int) -> bool:

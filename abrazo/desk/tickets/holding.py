@@ -6,12 +6,15 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import OnTicket, changing
+from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.starting import (
     LONGEST_NAME,
     read_name,
 )
 from abrazo.store import guests as guests_kept
 from abrazo.store import ticket as ticket_store
+from abrazo.words import phrases as w
 
 
 def name_guest(house: House, actor: Actor, on: OnTicket, guest_letter: str, name: str) -> None:
@@ -32,6 +35,13 @@ def ask_bill(house: House, actor: Actor, on: OnTicket, asked: bool) -> None:
     with changing(house, actor, on) as edit:
         ticket_store.set_bill_asked(house.connection, on.id, edit.at if asked else None)
         edit.wrote(Kind.BILL_ASKED if asked else Kind.BILL_NOT_ASKED)
+
+
+def name_to_hold(house: House, whole: TicketSnapshot) -> str:
+    """Under which name a ticket is put on hold unless somebody says another one."""
+    head = whole.head
+    nameless = head.name is None and head.spot is None and head.person is None
+    return house.say(w.SALE_NUMBER, number=head.number) if nameless else head.name or place_of(house, whole)
 
 
 def put_aside(house: House, actor: Actor, on: OnTicket, name: str) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from abrazo.core.errors import Code, Refused
+from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Split
 from abrazo.desk.context import Actor, House, NotFound
@@ -45,6 +45,29 @@ def to_table(house: House, actor: Actor, on: OnTicket, spot_id: str) -> int:
             ticket_store.set_held(house.connection, on.id, None)
             edit.wrote(Kind.MOVED_TO_TABLE, before=Personal(before), table=spot.name)
     return on.id
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """Where a ticket was before it went to a free table: at another one, or by itself, perhaps on hold."""
+
+    spot: str = ""
+    source: str = Source.TABLE
+    held: bool = False
+
+
+def off_table(house: House, actor: Actor, on: OnTicket, before: Before) -> None:
+    """Turn `to_table` round. Refused when somebody sits by now where the ticket was."""
+    source = chosen(Source, before.source, Code.NO_TARGET, "to")
+    with changing(house, actor, on, "moved back") as edit:
+        if edit.done is None:
+            spot = house.spot(before.spot) if before.spot else None
+            if before.spot and (spot is None or before.spot in room.seated(house.connection)):
+                raise Refused(Code.TABLE_BUSY_NOW, "to", table=spot.name if spot else before.spot)
+            left = place_of(house, edit.whole)
+            ticket_store.set_spot(house.connection, on.id, before.spot or None, Source.TABLE if spot else source)
+            ticket_store.set_held(house.connection, on.id, edit.at if before.held else None)
+            edit.wrote(Kind.MOVED_BACK, before=Personal(left), table=spot.name if spot else None)
 
 
 def hand_to(house: House, actor: Actor, on: OnTicket, staff: str) -> None:
@@ -110,22 +133,24 @@ def _lines_go(edit: TicketChange, other: TicketChange, line_ids: Sequence[int]) 
     _move_lines(edit, other, lines, set(), [])
 
 
-def move_guests(house: House, actor: Actor, on: OnTicket, letters: Sequence[str], into: int) -> None:
-    """Guests go to another ticket with the lines that are theirs alone; of shared ones the others have their part too.
-
-    What they had a part of stands in the journal, and is said by `stays_behind`.
-    """
-    with changing_both(house, actor, on, into, "moved") as (edit, other):
-        if edit.done is None:
-            _guests_go(edit, other, letters)
-
-
 @dataclass(frozen=True, slots=True)
 class Parting:
-    """Who or what goes by itself: guests by letter, or lines."""
+    """Who or what goes by itself: guests by letter, or lines.
+
+    Guests take along what is theirs alone. Of what they share with others who stay (`stays_behind`) those have their
+    part too, unless it all goes `along`.
+    """
 
     letters: tuple[str, ...] = ()
     lines: tuple[int, ...] = ()
+    along: bool = False
+
+
+def move_guests(house: House, actor: Actor, on: OnTicket, parting: Parting, into: int) -> None:
+    """Guests go to another ticket with what is theirs; what they had a part of and left stands in the journal."""
+    with changing_both(house, actor, on, into, "moved") as (edit, other):
+        if edit.done is None:
+            _guests_go(edit, other, parting)
 
 
 def split_off(house: House, actor: Actor, on: OnTicket, parting: Parting, spot_id: str) -> int:
@@ -141,7 +166,7 @@ def split_off(house: House, actor: Actor, on: OnTicket, parting: Parting, spot_i
             raise Refused(Code.TABLE_BUSY_NOW, "to", table=spot.name)
         other = _seat_beside(edit, spot_id, empty=bool(parting.letters))
         if parting.letters:
-            _guests_go(edit, other, parting.letters)
+            _guests_go(edit, other, parting)
         else:
             _lines_go(edit, other, parting.lines)
         payer, guests = other.whole.payers[0].id, guests_kept.list_guests(house.connection, other.id)
@@ -165,7 +190,8 @@ def _seat_beside(edit: TicketChange, spot_id: str, *, empty: bool) -> TicketChan
     return TicketChange(house, edit.actor, load_ticket(house, made))
 
 
-def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) -> None:
+def _guests_go(edit: TicketChange, other: TicketChange, parting: Parting) -> None:
+    letters = parting.letters
     going = [guest for guest in edit.whole.guests if guest.letter in letters]
     if unknown := set(letters) - {guest.letter for guest in going}:
         raise NotFound(f"no guest {unknown}")
@@ -178,19 +204,25 @@ def _guests_go(edit: TicketChange, other: TicketChange, letters: Sequence[str]) 
     check_said(edit)
     _welcome(other)
     ids = {guest.id for guest in going}
-    own = [line for line in edit.whole.standing if line.shares and {g for g, weight in line.shares if weight} <= ids]
+    own = [line for line in edit.whole.standing if _goes_along(line, ids, shared=parting.along)]
     rest = len(edit.whole.guests) - len(going)
     for line in edit.whole.standing:
         if line not in own and any(guest in ids for guest, _ in line.shares):
             left = tuple((guest, weight) for guest, weight in line.shares if guest not in ids and weight)
             lines_kept.set_shares(edit.house.connection, line.id, () if len(left) == rest else left)
-    staying = stays_behind(edit.whole, letters)
+    staying = [] if parting.along else stays_behind(edit.whole, letters)
     _move_lines(edit, other, own, ids, going)
     _move_guests(edit, other, going)
     _end_payer_without_guests(edit)
     names = " and ".join(guest.name or guest.letter for guest in going)
     rest_stays = Personal(", ".join(staying)) if staying else None
     edit.wrote(Kind.MOVED, names=Personal(names), place=Personal(place_of(edit.house, other.whole)), staying=rest_stays)
+
+
+def _goes_along(line: LineRow, going: set[int], *, shared: bool) -> bool:
+    """Whether a line goes with guests: it is theirs alone, or with `shared` in part."""
+    having = {guest for guest, weight in line.shares if weight}
+    return (not having or bool(having & going)) if shared else bool(having) and having <= going
 
 
 def stays_behind(whole: TicketSnapshot, letters: Sequence[str]) -> list[str]:

@@ -13,6 +13,20 @@ class Move(Form):
     to: Text = ""
     lines: Ids = ()
     guests: Texts = ()
+    q: Text = ""
+    find: Text = ""  # the targets are looked for, nothing moves
+    sure: Text = ""  # that a ticket goes into another one
+    shared: Text = ""  # what goes of what guests share with others: stay or go
+
+
+class Unmove(Form):
+    """A ticket that went to a free table is where it was before."""
+
+    version: Id
+    key: Key
+    spot: Text = ""
+    source: Text = ""
+    held: Text = ""
 
 
 class HandTo(Form):

@@ -2,35 +2,62 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
+
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.overview.finder import free_tables, open_ticket_list
+from abrazo.desk.overview.finder import targets, ticket_of_table
 from abrazo.desk.tickets import holding as ticket_desk
 from abrazo.desk.tickets import moving as desk
 from abrazo.desk.tickets import price_lists
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.naming import guest_name, place_of
-from abrazo.desk.tickets.snapshot import load_ticket
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import moving as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
-from abrazo.web.pages import page, tell
+from abrazo.web.pages import Undo, page, tell
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/tickets/{ticket}")
 
 
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked before something moves: where it would go, what would be added there, what guests share."""
+
+    to: str
+    place: str = ""
+    due: int = 0
+    sharing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """The page as it was filled in: what goes, which targets were looked for, what is asked."""
+
+    what: Parting = field(default_factory=Parting)
+    q: str = ""
+    asked: Asked | None = None
+
+
 def _page(
-    request: Request, house: House, actor: Actor, ticket: int, notice: Notice | None = None, what: Parting | None = None
+    request: Request,
+    house: House,
+    actor: Actor,
+    ticket: int,
+    notice: Notice | None = None,
+    filled: Filled | None = None,
 ) -> Response:
-    seen = open_ticket(house, ticket)
+    seen, filled = open_ticket(house, ticket), filled or Filled()
     nets = {bill.id: bill.net for bill in seen.bill.lines}
+    tables, others = targets(house, ticket, filled.q)
     return page(
         request,
         house,
@@ -40,11 +67,14 @@ def _page(
         place=place_of(house, seen),
         nets=nets,
         names={guest.letter: guest_name(house, seen, guest) for guest in seen.guests},
-        tables=free_tables(house),
-        others=open_ticket_list(house, ticket),
+        tables=tables,
+        others=others,
         staff=house.staff(),
         notice=notice,
-        what=what or Parting(),
+        what=filled.what,
+        q=filled.q,
+        asked=filled.asked,
+        name_to_hold=ticket_desk.name_to_hold(house, seen),
     )
 
 
@@ -56,56 +86,102 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int) -> Re
 
 @router.post("/move")
 def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Move]) -> Response:
-    """All, some lines or a guest; to a table or another ticket."""
-    version, key, what = form.version, form.key, Parting(form.guests, form.lines)
-    kind, _, to = form.to.partition(" ")
+    """All, some lines or a guest; to a table or another ticket. What cannot be undone is asked before."""
+    what, to = Parting(form.guests, form.lines, along=form.shared == "go"), form.to
+    if form.find:
+        return _page(request, house, actor, ticket, None, Filled(what, form.q))
+    seen = open_ticket(house, ticket)
     try:
         if not to:
             raise Refused(Code.NO_TARGET, "to")
         if what.lines and what.letters:
             raise Refused(Code.GUESTS_OR_LINES, "lines")
-        before = _place(house, ticket)
-        staying = desk.stays_behind(load_ticket(house, ticket), what.letters)
-        onto = _act(house, actor, OnTicket(ticket, version, key), what, (kind, to))
+        asked = _asked(house, seen, form)
+        if asked is not None:
+            return _page(request, house, actor, ticket, None, Filled(what, asked=asked))
+        onto = _act(house, actor, OnTicket(ticket, form.version, form.key), what, to)
     except Refused as refusal:
         notice = wrong(house, refusal, otherwise="to")
-        return _page(request, house, actor, ticket, notice, what)
-    if staying:
-        tell(request, house.say(w.PART_STAYS, items=", ".join(staying), place=_place(house, ticket)))
-    else:
-        phrase = w.MOVED if not what.letters and not what.lines else w.MOVED_PART
-        tell(request, house.say(phrase, from_place=before, place=_place(house, onto)))
+        return _page(request, house, actor, ticket, notice, Filled(what, form.q))
+    _told(request, house, seen, what, onto)
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
+
+
+def _asked(house: House, seen: TicketSnapshot, form: forms.Move) -> Asked | None:
+    """What has to be asked first: all of a ticket goes into another one and ends, or guests leave what they share."""
+    staying = tuple(desk.stays_behind(seen, form.guests))
+    if staying and form.shared not in ("stay", "go"):
+        return Asked(form.to, sharing=staying)
+    kind, _, to = form.to.partition(" ")
+    into = ticket_of_table(house, to) if kind == "table" else int(to) if to.isascii() and to.isdigit() else None
+    if into is None or form.guests or form.lines or form.sure or not seen.standing:
+        return None
+    other = open_ticket(house, into)
+    return Asked(form.to, place_of(house, other), other.bill.total)
+
+
+def _told(request: Request, house: House, seen: TicketSnapshot, what: Parting, onto: int) -> None:
+    """Say what moved, with its undoing where that leaves everything as it was."""
+    head, there, undo = seen.head, load_ticket(house, onto), None
+    version = ("version", there.head.version)
+    phrase = w.MOVED_PART if what.letters or what.lines else w.MOVED
+    words = house.say(phrase, from_place=place_of(house, seen), place=place_of(house, there))
+    staying = [] if what.along else desk.stays_behind(seen, what.letters)
+    if staying:
+        words = house.say(w.PART_STAYS, items=", ".join(staying), place=place_of(house, load_ticket(house, head.id)))
+    elif onto == head.id:
+        was = (("spot", head.spot or ""), ("source", head.source), ("held", "yes" if head.held_at else ""))
+        undo = Undo(urls.ticket_act(onto, "unmove"), (version, *was))
+    elif what.lines and all(not seen.line(line).shares for line in what.lines):
+        back = tuple(("lines", line) for line in what.lines)
+        undo = Undo(urls.move(onto), (version, ("to", f"ticket {head.id}"), *back))
+    tell(request, words, undo)
+
+
+@router.post("/unmove")
+def unmove(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Unmove]) -> Response:
+    """A ticket that went to a free table goes back to where it was."""
+    before = desk.Before(form.spot, form.source, held=bool(form.held))
+    try:
+        desk.off_table(house, actor, OnTicket(ticket, form.version, form.key), before)
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, wrong(house, refusal, otherwise="to"))
+    tell(request, house.say(w.MOVED_BACK, place=_place(house, ticket)))
+    return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
 def _place(house: House, ticket: int) -> str:
     return place_of(house, load_ticket(house, ticket))
 
 
-def _act(house: House, actor: Actor, on: OnTicket, what: Parting, to: tuple[str, str]) -> int:
+def _act(house: House, actor: Actor, on: OnTicket, what: Parting, where: str) -> int:
     everything = not what.letters and not what.lines
-    if to[0] == "table":
+    kind, _, to = where.partition(" ")
+    if kind == "table":
         if everything:
-            return desk.to_table(house, actor, on, to[1])
-        return desk.split_off(house, actor, on, what, to[1])
-    if not (to[1].isascii() and to[1].isdigit()):
-        raise NotFound(f"no ticket {to[1]}")
-    into = int(to[1])
+            return desk.to_table(house, actor, on, to)
+        return desk.split_off(house, actor, on, what, to)
+    if not (to.isascii() and to.isdigit()):
+        raise NotFound(f"no ticket {to}")
+    into = int(to)
     if everything:
         return desk.merge(house, actor, on, into)
     if what.lines:
         desk.move_lines(house, actor, on, what.lines, into)
     else:
-        desk.move_guests(house, actor, on, what.letters, into)
+        desk.move_guests(house, actor, on, what, into)
     return into
 
 
 @router.post("/hand-to")
 def hand_to(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.HandTo]) -> Response:
     """Somebody else serves it from now on."""
+    before = open_ticket(house, ticket).head.staff
     desk.hand_to(house, actor, OnTicket(ticket, form.version), form.staff)
     name = house.staff()[form.staff].name
-    tell(request, house.say(w.HANDED_TO_STAFF, place=_place(house, ticket), name=name))
+    back = (("version", load_ticket(house, ticket).head.version), ("staff", before))
+    undo = Undo(urls.ticket_act(ticket, "hand-to"), back) if before != form.staff else None
+    tell(request, house.say(w.HANDED_TO_STAFF, place=_place(house, ticket), name=name), undo)
     return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
 
 
@@ -116,7 +192,7 @@ def aside(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
         ticket_desk.put_aside(house, actor, OnTicket(ticket, form.version), form.name)
     except Refused as refusal:
         return _page(request, house, actor, ticket, wrong(house, refusal))
-    tell(request, house.say(w.ON_HOLD_NOW, place=_place(house, ticket)))
+    tell(request, house.say(w.ON_HOLD_NOW, place=_place(house, ticket)), Undo(urls.ticket_act(ticket, "back"), ()))
     return RedirectResponse(urls.lens("tabs"), 303)
 
 

@@ -8,7 +8,7 @@ from abrazo.desk.payments import tenders
 from abrazo.desk.payments.views.pay_pad import Typed, pay_pad
 from abrazo.desk.tickets import adjustments, sharing, starting
 from abrazo.desk.tickets.adjustments import Wanted
-from abrazo.desk.tickets.moving import move_guests, stays_behind
+from abrazo.desk.tickets.moving import Parting, move_guests, stays_behind
 from abrazo.formats.receipt_text import gift_text, receipt_text
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_tenders import one_payer
@@ -61,7 +61,7 @@ def test_a_guest_who_moves_leaves_a_part_of_what_is_shared_and_it_is_said(desk: 
     add(desk, number, "lemon-posset", "A")
     there = starting.seat(desk.house, desk.tamsin, "G3", 1, desk.key())
     assert stays_behind(desk.whole(number), ["A"]) == ["Bottle of cider"]
-    move_guests(desk.house, desk.tamsin, desk.on(number), ["A"], there)
+    move_guests(desk.house, desk.tamsin, desk.on(number), Parting(("A",)), there)
     said = desk.told(number)[-1]
     assert said == "A went to Table G3; their part of Bottle of cider stays with the others"
 

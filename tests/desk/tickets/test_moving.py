@@ -55,7 +55,7 @@ def test_a_guest_takes_their_own_lines_along(desk: Desk) -> None:
     add(desk, number, "apple-juice", "B", "C")
     other = starting.seat(desk.house, desk.tamsin, "G4", 2, desk.key())
     add(desk, other, "still-water-bottle")
-    moving.move_guests(desk.house, desk.tamsin, desk.on(number), "B", other)
+    moving.move_guests(desk.house, desk.tamsin, desk.on(number), Parting(("B",)), other)
     left, there = desk.whole(number), desk.whole(other)
     assert (left.bill.total, there.bill.total, len(left.guests), len(there.guests)) == (1600, 920, 2, 3)
     sharing.by_seat(desk.house, desk.tamsin, desk.on(other))
@@ -71,7 +71,7 @@ def test_what_is_paid_stays(desk: Desk) -> None:
     first = desk.whole(number).payers[0].id
     tenders.take_cash(desk.house, desk.tamsin, desk.on(number), first, tenders.Sum(1240), 1240)
     for act in (lambda v: moving.merge(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), other),
-                lambda v: moving.move_guests(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), "A", other),
+                lambda v: moving.move_guests(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), Parting(("A",)), other),
                 lambda v: moving.move_lines(desk.house, desk.tamsin, OnTicket(number, v, desk.key()), [desk.whole(number).lines[0].id], other)):  # fmt: skip
         with pytest.raises(Refused):
             act(desk.version(number))
@@ -122,9 +122,9 @@ def test_nothing_is_lost_whatever_moves_where(desk: Desk, seed: int) -> None:
             if chance.random() < 0.2 and len(open_now) > 2:
                 moving.merge(desk.house, desk.jory, OnTicket(number, whole.head.version, desk.key()), other)
             elif chance.random() < 0.5:
-                letter = chance.choice(whole.guests).letter
+                going = Parting((chance.choice(whole.guests).letter,), along=chance.random() < 0.5)
                 moving.move_guests(
-                    desk.house, desk.jory, OnTicket(number, whole.head.version, desk.key()), letter, other
+                    desk.house, desk.jory, OnTicket(number, whole.head.version, desk.key()), going, other
                 )
             else:
                 lines = [line.id for line in whole.standing if chance.random() < 0.5]

@@ -35,6 +35,10 @@ const soon = () => ({
   send() { if (!scannedLately()) this.$root.requestSubmit(); }, // what a scanner typed is no search
 });
 
+const looking = () => ({
+  look() { if (!scannedLately()) this.$root.requestSubmit(this.$refs.look); },
+});
+
 const stepper = () => ({
   step(by) {
     const field = this.$refs.number;
@@ -48,5 +52,6 @@ export function offer(Alpine) {
   Alpine.data("pinPad", () => keypad(0));
   Alpine.data("amountPad", () => keypad(12));
   Alpine.data("soon", soon);
+  Alpine.data("looking", looking);
   Alpine.data("stepper", stepper);
 }
