@@ -170,6 +170,7 @@ class Code(StrEnum):
     TICKET_WAITS_FOR_MACHINE = "ticket_waits_for_machine"
     MOVE_PAID = "move_paid"
     OTHER_SHARED_EQUALLY = "other_shared_equally"
+    NO_ORDER_OF_IT = "no_order_of_it"
     PRICES_FIRST = "prices_first"
     OTHER_DISCOUNTED = "other_discounted"
     TABLE_BUSY_NOW = "table_busy_now"

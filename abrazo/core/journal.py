@@ -118,6 +118,7 @@ class Kind(StrEnum):
     FEES_TAKEN = "fees taken"
     MOVED = "moved"
     MOVED_TO_TABLE = "moved to table"
+    BECAME_ORDER = "became order"
     MOVED_BACK = "moved back"
     LINE_MOVED = "line moved"
     LINE_ARRIVED = "line arrived"

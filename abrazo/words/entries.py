@@ -116,6 +116,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.CHARGE_SHARED: ("{label}: {share:word}",),
     K.FEES_TAKEN: ("{payer} takes the fees {share:word}",),
     K.MOVED: ("{names} went to {place}; their part of {staying} stays with the others", "{names} went to {place}"),
+    K.BECAME_ORDER: ("Became an order of {name}",),
     K.MOVED_BACK: ("Moved back from {before} to table {table}", "Moved back from {before}"),
     K.MOVED_TO_TABLE: ("Moved from {before} to table {table}",),
     K.LINE_MOVED: ("{text} went to {place}",),

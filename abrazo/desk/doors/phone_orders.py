@@ -11,6 +11,8 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import wall_text
 from abrazo.core.states import OrderWay, Share, Source
 from abrazo.desk.context import Actor, House
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
+from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.starting import MOST_GUESTS, Beginning, TicketOrigin, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
 from abrazo.store import charges as charges_kept
@@ -56,17 +58,47 @@ def take_order(house: House, actor: Actor, order: NewOrder, key: str) -> int:
     door = TicketOrigin(Source.PHONE, order.person, order.name, order.guests)
     with opening_at(house, actor, door, Beginning(Kind.PHONE_ORDER, name=Personal(order.name)), key, "ordered") as edit:
         if edit.done is None:
-            ticket_store.set_promised(house.connection, edit.id, order.promised_at)
-            how = order.how or PhoneOrder(OrderWay.DELIVERY if order.fee else OrderWay.PICK_UP)
-            phone_orders.add(house.connection, edit.id, how)
-            if order.fee:
-                charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, Share.EVEN, order.fee)
-                charges_kept.add_charge(house.connection, edit.id, charge)
+            _wanted(edit, order)
         return edit.id
 
 
+def _wanted(edit: TicketChange, order: NewOrder) -> None:
+    """When a ticket's order is wanted, how it reaches its people, and what that costs."""
+    house = edit.house
+    ticket_store.set_promised(house.connection, edit.id, order.promised_at)
+    how = order.how or PhoneOrder(OrderWay.DELIVERY if order.fee else OrderWay.PICK_UP)
+    phone_orders.add(house.connection, edit.id, how)
+    if order.fee:
+        charge = ChargeRow(0, house.say(w.DELIVERY), "0", house.settings.delivery_tax, Share.EVEN, order.fee)
+        charges_kept.add_charge(house.connection, edit.id, charge)
+
+
+def may_become_order(whole: TicketSnapshot) -> bool:
+    """Whether a ticket can still become an order: a counter sale of which nothing is paid."""
+    return whole.head.source == Source.COUNTER and not whole.taken
+
+
+def become_order(house: House, actor: Actor, on: OnTicket, form: OrderForm) -> None:
+    """A counter sale becomes an order that is fetched or brought later; what was picked stays on it."""
+    order = read_order(house, form)
+    with changing(house, actor, on, "ordered") as edit:
+        if edit.done is None:
+            if not may_become_order(edit.whole):
+                raise Refused(Code.NO_ORDER_OF_IT)
+            ticket_store.set_who(house.connection, on.id, order.person or edit.whole.head.person, order.name)
+            ticket_store.set_spot(house.connection, on.id, None, Source.PHONE)
+            ticket_store.set_held(house.connection, on.id, None)
+            _wanted(edit, order)
+            edit.wrote(Kind.BECAME_ORDER, name=Personal(order.name))
+
+
 def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) -> int:
-    """The same from what was typed. What is missing is named beside its field; a delivery needs phone and address."""
+    """The same as `take_order` from what was typed."""
+    return take_order(house, actor, read_order(house, form), key)
+
+
+def read_order(house: House, form: OrderForm) -> NewOrder:
+    """An order as typed. What is missing is named beside its field; a delivery needs phone and address."""
     name = read_name(form.name)
     way = chosen(OrderWay, form.way, Code.NO_WAY_TO_DELIVER, "way")
     brought = way == OrderWay.DELIVERY
@@ -83,8 +115,7 @@ def take_order_as_said(house: House, actor: Actor, form: OrderForm, key: str) ->
             raise Refused(Code.TOO_LONG, where, most=LONGEST, count=len(text))
     how = PhoneOrder(way, phone, address, directions)
     guests, promised = _guests(form.guests) or (name,), _promised(house, form.promised)
-    order = NewOrder(name, guests, promised, form.fee if brought else 0, how, form.person)
-    return take_order(house, actor, order, key)
+    return NewOrder(name, guests, promised, form.fee if brought else 0, how, form.person)
 
 
 def _guests(typed: str) -> tuple[str, ...]:

@@ -9,6 +9,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.doors.phone_orders import may_become_order
 from abrazo.desk.overview.finder import targets, ticket_of_table
 from abrazo.desk.tickets import holding as ticket_desk
 from abrazo.desk.tickets import moving as desk
@@ -74,6 +75,7 @@ def _page(
         what=filled.what,
         q=filled.q,
         asked=filled.asked,
+        may_be_order=may_become_order(seen),
         name_to_hold=ticket_desk.name_to_hold(house, seen),
     )
 

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import phone_orders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.tickets.change import OnTicket
 from abrazo.web import urls
-from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import phone_orders as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
@@ -20,11 +23,12 @@ router = APIRouter(prefix="/orders")
 
 
 @router.get("/new")
-def new(
-    request: Request, house: OpenHouse, actor: SignedIn, name: str = "", phone: str = "", person: int = 0
-) -> Response:
-    """An order by phone: who, for whom, when."""
-    return _new(request, house, actor, {"name": name, "phone": phone, "person": str(person or "")})
+def new(request: Request, house: OpenHouse, actor: SignedIn, asked: Annotated[forms.AskedOrder, Query()]) -> Response:
+    """An order by phone, or of a sale that was begun: who, for whom, when."""
+    typed = {"name": asked.name, "phone": asked.phone, "person": str(asked.person or "")}
+    if asked.ticket:
+        typed |= {"ticket": str(asked.ticket), "version": str(open_ticket(house, asked.ticket).head.version)}
+    return _new(request, house, actor, typed)
 
 
 def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], notice: Notice | None = None) -> Response:
@@ -36,12 +40,16 @@ def _new(request: Request, house: House, actor: Actor, typed: dict[str, str], no
 @router.post("")
 def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Take]) -> Response:
     """Open the order's ticket."""
-    typed = {**form.typed(), "person": str(form.person or "")}
+    typed = form.typed() | {name: str(getattr(form, name) or "") for name in ("person", "ticket", "version")}
     try:
         fee = read_money(house, typed["fee"], "fee") if typed["fee"].strip() and typed["way"] == "delivery" else 0
         said = {name: text for name, text in form.typed_for(desk.OrderForm).items() if name != "fee"}
         order = desk.OrderForm(**said, fee=fee, person=form.person or None)
-        ticket = desk.take_order_as_said(house, actor, order, form.key)
+        if form.ticket:
+            ticket = form.ticket
+            desk.become_order(house, actor, OnTicket(ticket, form.version, form.key), order)
+        else:
+            ticket = desk.take_order_as_said(house, actor, order, form.key)
     except Refused as refusal:
         return _new(request, house, actor, typed, wrong(house, refusal))
     return RedirectResponse(urls.ticket(ticket), 303)

@@ -14,6 +14,8 @@ from abrazo.desk.tickets import prep, ticket_lines
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.prep import queue_of
 from tests.desk.conftest import Desk
+from tests.desk.payments.test_stored_value import visit
+from tests.refusals import refuses
 
 SAID = OrderForm("Ines Quill", "delivery", "Ines, Bo,  Cai ,Dunya", "020 910 0144", "3 Net Loft Row", "blue door",
                  "18:30", 400)  # fmt: skip
@@ -70,3 +72,18 @@ def test_what_is_missing_or_wrong_is_named(desk: Desk, wrong: dict[str, str | in
     with pytest.raises(Refused) as refused:
         phone_orders.take_order_as_said(desk.house, desk.tamsin, replace(SAID, **wrong), desk.key())  # type: ignore[arg-type]  # facts by field name
     assert refused.value.where == where
+
+
+def test_a_sale_becomes_an_order(desk: Desk) -> None:
+    number, _, _ = visit(desk, 20)
+    due = desk.whole(number).bill.due
+    with refuses("A delivery needs a phone number"):
+        phone_orders.become_order(desk.house, desk.tamsin, desk.on(number), replace(SAID, phone="", way="delivery"))
+    on = desk.on(number)
+    for _ in range(2):
+        phone_orders.become_order(desk.house, desk.tamsin, on, replace(SAID, way="delivery", address="Quay 3", fee=400))
+    whole, how = desk.whole(number), phone_orders.order_of(desk.house, number)
+    assert (whole.head.source, whole.head.name, whole.bill.due) == ("phone", SAID.name, due + 400)
+    assert how is not None and (how.way, how.address) == ("delivery", "Quay 3")
+    with refuses("Only a counter sale"):
+        phone_orders.become_order(desk.house, desk.tamsin, desk.on(number), SAID)
