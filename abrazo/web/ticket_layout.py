@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from abrazo.core.bill import own_and_shared
 from abrazo.core.sharing import apportion
 from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
+from abrazo.core.ticket import LineBill, price_of_one
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
@@ -46,6 +47,10 @@ class StripLine:
     booking: int | None = None
     job: int | None = None
     note: str = ""
+    own: int = 0  # with what was given on the line, before what was given on the whole ticket
+    gross: int = 0  # before anything was taken off or added
+    each: int | None = None  # of one, where there are several or it is measured
+    weights: str = ""  # who has how much of it, where they have unequal parts: A 2, C 1
     has: str = "none"  # what the payer being picked for has of it: none, some, all
 
 
@@ -182,10 +187,10 @@ Size = tuple[int, int]  # width and height, in pixels
 
 @dataclass(frozen=True, slots=True)
 class _Facts:
-    """What every row needs, gathered once: staff's initials, lines' nets, and who covers what."""
+    """What every row needs, gathered once: staff's initials, lines' amounts, and who covers what."""
 
     initials: dict[str, str]
-    nets: dict[str, int]
+    bills: dict[str, LineBill]
     parts: Parts
     say: Callable[..., str]
 
@@ -204,7 +209,10 @@ def _groups(house: House, whole: TicketSnapshot, picking: int | None) -> list[Gr
     names[TABLE] = house.say(w.THE_TABLE if whole.head.spot else w.ALL)
     charged = TABLE if TABLE in by_letter else "A"
     facts = _Facts(
-        {staff.id: staff.initials for staff in house.staff().values()}, _nets(whole), _parts(whole), house.say
+        {staff.id: staff.initials for staff in house.staff().values()},
+        {one.id: one for one in whole.bill.lines},
+        _parts(whole),
+        house.say,
     )
     top, groups = 0, list[Group]()
     for letter, lines in by_letter.items():
@@ -225,8 +233,9 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
     letters = {guest.id: guest.letter for guest in whole.guests}
     seats = tuple(letters[guest] for guest, weight in line.shares if weight)
     words = [label for label, _ in line.choices]
+    weights = _weights(line, letters)
     if len(seats) > 1:
-        words.insert(0, f"for {', '.join(seats)}")
+        words.insert(0, facts.say(w.FOR_GUESTS, letters=weights or ", ".join(seats)))
     for one in whole.given:
         if one.line == line.id:
             by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
@@ -237,6 +246,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
             )
     if line.price_list:
         words.append(line.price_list)
+    bill, several = facts.bills[str(line.id)], line.quantity != "1" or bool(line.unit)
     mine = {guest.letter for guest in whole.guests_of(picking)} if picking else set()
     having = set(seats) or {guest.letter for guest in whole.guests}
     has = "none" if not having & mine else "all" if having <= mine else "some"
@@ -246,7 +256,11 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
         label=line.label,
         count=f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} × ",
         words=", ".join(words),
-        amount=facts.nets[str(line.id)],
+        amount=bill.net,
+        own=bill.own,
+        gross=bill.gross,
+        each=price_of_one(line.unit_price, (price for _, price in line.choices)) if several else None,
+        weights=weights,
         staff=facts.initials[line.staff],
         seats=seats,
         parts=facts.parts.get((RowKind.LINE, str(line.id)), ()),
@@ -262,15 +276,18 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
     )
 
 
+def _weights(line: LineRow, letters: dict[int, str]) -> str:
+    """Who has how much of a line, as it is typed; empty where all have the same."""
+    shares = [(letters[guest], weight) for guest, weight in line.shares if weight]
+    equal = len({weight for _, weight in shares}) < 2
+    return "" if equal else ", ".join(f"{letter} {weight}" for letter, weight in shares)
+
+
 def _charge_row(facts: _Facts, whole: TicketSnapshot, ref: str, label: str, share: str, top: int) -> StripLine:
     amount = dict(whole.bill.charges)[ref]
     words = facts.say(w.SHARED_EVENLY if share == Share.EVEN else w.SHARED_IN_PROPORTION)
     parts = facts.parts.get((RowKind.CHARGE, ref), ())
     return StripLine(ref, "charge", label, "", words, amount, "", (), parts, top, share=share)
-
-
-def _nets(whole: TicketSnapshot) -> dict[str, int]:
-    return {bill.id: bill.net for bill in whole.bill.lines}
 
 
 def _parts(whole: TicketSnapshot) -> Parts:

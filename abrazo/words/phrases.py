@@ -39,6 +39,7 @@ CLOSED_BOTH = (
     "{place} is closed: {paid:money} taken, {amount:money} put on {person}'s account, who owes {owes:money} now."
 )
 MOVED = "{from_place} moved to {place}."
+FOR_GUESTS = "for {letters}"
 SALE_NUMBER = "Sale {number}"
 MOVED_BACK = "{place} is back where it was."
 MOVED_PART = "A part of {from_place} moved to {place}."
