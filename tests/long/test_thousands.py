@@ -24,7 +24,7 @@ from tests.desk.scenes import person
 from tests.desk.test_clock import a_night
 from tests.desk.test_week import CLOSED_BEFORE, a_day, correct, figures_text
 
-DAYS, A_DAY = 10, 100
+MOST_DAYS, VISITS, A_DAY = 40, 3, 150  # days, rounds of visits on each, and corrections tried on each
 TIMES, A_TICKET = 1000, 20
 
 
@@ -33,16 +33,17 @@ def test_a_thousand_corrections_move_no_sealed_figure(desk: Desk) -> None:
     known = [person(desk, name) for name in ("Petra Moe", "Teun Abara")] + [person(desk, "Rowers", company="yes")]
     sealed: dict[int, tuple[object, str]] = {}
     done = 0
-    for _ in range(DAYS + 2):
-        a_day(desk, chance, known, left)
+    for _ in range(MOST_DAYS):
+        for _ in range(VISITS):
+            a_day(desk, chance, known, left)
         closed = [row[0] for row in desk.house.connection.execute(CLOSED_BEFORE, (desk.house.day().id,))]
-        so_far = done
-        while sealed and done < so_far + A_DAY:
-            done += correct(desk, chance, chance.choice(closed), desk.boss)
+        done += sum(correct(desk, chance, chance.choice(closed), desk.boss) for _ in range(A_DAY if closed else 0))
         day = desk.house.day().id
         a_night(desk, again=False, later=24 * 3600)
         sealed[day] = figures.sealed(desk.house.connection, [day]), figures_text(desk, day)
-    assert done >= 1000
+        if done >= TIMES:
+            break
+    assert done >= TIMES
     for day, before in sealed.items():
         assert (figures.sealed(desk.house.connection, [day]), figures_text(desk, day)) == before
     assert chain_faults(journal.chain(desk.house.connection)) == []
