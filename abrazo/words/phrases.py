@@ -40,6 +40,7 @@ CLOSED_BOTH = (
 )
 MOVED = "{from_place} moved to {place}."
 FOR_GUESTS = "for {letters}"
+RECOGNISED = "{place} is {name}’s{facts}."
 SALE_NUMBER = "Sale {number}"
 MOVED_BACK = "{place} is back where it was."
 MOVED_PART = "A part of {from_place} moved to {place}."

@@ -11,6 +11,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import wall_text
 from abrazo.core.states import OrderWay, Share, Source
 from abrazo.desk.context import Actor, House
+from abrazo.desk.people.people import recognised
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.starting import MOST_GUESTS, Beginning, TicketOrigin, opening_at, read_name
@@ -114,8 +115,12 @@ def read_order(house: House, form: OrderForm) -> NewOrder:
         if len(text) > LONGEST:
             raise Refused(Code.TOO_LONG, where, most=LONGEST, count=len(text))
     how = PhoneOrder(way, phone, address, directions)
+    known = recognised(house, name, phone) if form.person is None else None
+    person = known.id if known else form.person
+    if known and not any(map(str.isalpha, name)):
+        name = known.name  # only a number was typed
     guests, promised = _guests(form.guests) or (name,), _promised(house, form.promised)
-    return NewOrder(name, guests, promised, form.fee if brought else 0, how, form.person)
+    return NewOrder(name, guests, promised, form.fee if brought else 0, how, person)
 
 
 def _guests(typed: str) -> tuple[str, ...]:

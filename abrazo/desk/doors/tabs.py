@@ -9,6 +9,7 @@ from abrazo.core.tenders import Parts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.tenders import Asked
+from abrazo.desk.people.people import recognised
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket, read_name
 from abrazo.store import holds
@@ -18,6 +19,8 @@ from abrazo.store.holds import Hold
 def open_tab(house: House, actor: Actor, name: str, person: int | None, key: str) -> int:
     """Open a tab in a name; gives its ticket. A card is held in an act of its own."""
     plain = read_name(name)
+    if person is None and (known := recognised(house, plain)) is not None:
+        person, plain = known.id, known.name
     begun = Beginning(Kind.TAB_OPENED, name=Personal(plain))
     return open_ticket(house, actor, TicketOrigin(Source.TAB, person, plain, (plain,)), begun, key)
 

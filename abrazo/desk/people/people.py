@@ -68,6 +68,13 @@ def words_of(person: Person) -> str:
     return search_words(person.name, person.phone, person.email, national(person.phone) if person.phone else "")
 
 
+def check_phone(house: House, person: Person, typed: Mapping[str, str]) -> None:
+    """Ask about a second person with one phone. Refused beside it, until `another` is typed as yes."""
+    with_phone = [one for one in find_people(house, person.phone) if one.phone == person.phone] if person.phone else []
+    if with_phone and typed.get("another") != "yes":
+        raise Refused(Code.PHONE_KNOWN, "phone", name=with_phone[0].name)
+
+
 def keep_person(house: House, person: Person, household: str) -> int:
     """Add a person inside a transaction that is under way; gives the id."""
     home = people.household_called(house.connection, household) if household else None
@@ -80,6 +87,7 @@ def add_person(house: House, actor: Actor, typed: Mapping[str, str], key: str) -
         if act.done is not None:
             return int(act.done)
         person, household = read_person(house, typed)
+        check_phone(house, person, typed)
         made = keep_person(house, person, household)
         act.record(Kind.PERSON_ADDED, customer=made, name=Personal(person.name))
         act.answer = str(made)
@@ -115,6 +123,30 @@ def find_people(house: House, question: str, most: int = 12) -> list[Person]:
         return [p for p in found if all(part in words_of(p) for part in short)][:most]
     start = folded(question)[:2]
     return people.beginning(house.connection, start, most) if start else []
+
+
+def recognised(house: House, name: str, phone: str = "") -> Person | None:
+    """The one person whom a typed name or number means: the only one with this phone, else with all of this name.
+
+    Of several with one phone the one with the name is meant. A single word is no name that tells somebody.
+    """
+    said = folded(name)
+    digits = _phone(house, phone) or _phone(house, name)
+    with_phone = [one for one in find_people(house, digits) if one.phone == digits] if digits else []
+    if len(with_phone) > 1:
+        with_phone = [one for one in with_phone if folded(one.name) == said]
+    if len(with_phone) == 1:
+        return with_phone[0]
+    named = [one for one in find_people(house, name) if folded(one.name) == said] if len(said.split()) > 1 else []
+    return named[0] if len(named) == 1 and not (digits and named[0].phone) else None
+
+
+def _phone(house: House, typed: str) -> str:
+    """A phone number as it is kept; empty when it is none."""
+    try:
+        return read_phone(typed, house.settings.region) if any(map(str.isdigit, typed)) else ""
+    except Refused:
+        return ""
 
 
 # ---- from a file

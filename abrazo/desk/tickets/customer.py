@@ -6,7 +6,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Tender
 from abrazo.desk.context import Actor, House
-from abrazo.desk.people.people import keep_person, known, read_person
+from abrazo.desk.people.people import check_phone, keep_person, known, read_person
 from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
 from abrazo.store import ticket as ticket_store
@@ -37,6 +37,7 @@ def set_new_person(house: House, actor: Actor, on: OnTicket, typed: dict[str, st
     with changing(house, actor, on, "person") as edit:
         if edit.done is None:
             person, household = read_person(house, typed)
+            check_phone(house, person, typed)
             made = keep_person(house, person, household)
             _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], made)
             ticket_store.set_who(house.connection, on.id, made, edit.whole.head.name)

@@ -4,7 +4,19 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import BaseModel
+
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text
+
+Pane = Literal["", "pick", "lines", "share", "pay"]
+
+
+class AskedWhose(BaseModel):
+    """Which people are looked for, and the pane of the ticket to which it goes back."""
+
+    q: str | None = None
+    view: Pane = ""
+    payer: int = 0
 
 
 class Put(Form):
@@ -17,6 +29,9 @@ class Put(Form):
     person: MaybeId = 0
     name: Text = ""
     phone: Text = ""
+    another: Text = ""  # somebody else with a phone that is known
+    view: Pane = ""
+    payer: MaybeId = 0
 
 
 class Sale(Form):

@@ -35,6 +35,7 @@ class DropOff(Tasks):
     q: Text = ""
     name: Text = ""
     phone: Text = ""
+    another: Text = ""  # somebody else with a phone that is known
     thing: Text = ""
     note: Text = ""
     date: Text = ""

@@ -22,6 +22,7 @@ class Add(Facts):
     """Somebody new."""
 
     key: Key
+    another: Text = ""  # somebody else with a phone that is known
 
 
 class PayAccount(Form):

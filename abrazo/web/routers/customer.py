@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
@@ -23,9 +25,13 @@ router = APIRouter()
 
 
 @router.get("/tickets/{ticket}/person")
-def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, q: str = "") -> Response:
-    """Whose the ticket is: hits for a name, or somebody new."""
-    return _page(request, house, actor, ticket, q[:80])
+def show(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, asked: Annotated[forms.AskedWhose, Query()]
+) -> Response:
+    """Whose the ticket is: hits for a name, at first for the ticket's own; or somebody new."""
+    head = open_ticket(house, ticket).head
+    q = asked.q if asked.q is not None else "" if head.person else head.name or ""
+    return _page(request, house, actor, ticket, asked.model_copy(update={"q": q[:80]}))
 
 
 def _page(
@@ -33,10 +39,10 @@ def _page(
     house: House,
     actor: Actor,
     ticket: int,
-    q: str,
+    asked: forms.AskedWhose,
     notice: Notice | None = None,
 ) -> Response:
-    seen = open_ticket(house, ticket)
+    seen, q = open_ticket(house, ticket), asked.q or ""
     hits = person_hits(house, find_people(house, q)) if q.strip() else []
     digits = q.replace(" ", "").lstrip("+").isdigit()
     return page(
@@ -47,6 +53,7 @@ def _page(
         whole=seen,
         place=place_of(house, seen),
         q=q,
+        asked=asked,
         hits=hits,
         typed=notice.typed if notice else {"phone": q.strip()} if digits else {"name": q.strip()},
         notice=notice,
@@ -56,16 +63,17 @@ def _page(
 @router.post("/tickets/{ticket}/person")
 def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Put]) -> Response:
     """Somebody known, somebody new, or nobody after all."""
-    version, q = form.version, form.q
-    typed = form.typed("name", "phone")
+    version = form.version
+    typed = form.typed("name", "phone", "another")
     try:
         if form.how == "new":
             desk.set_new_person(house, actor, OnTicket(ticket, version, form.key), typed)
         else:
             desk.set_person(house, actor, OnTicket(ticket, version), form.person)
     except Refused as refusal:
-        return _page(request, house, actor, ticket, q, wrong(house, refusal).keeping(typed))
-    return RedirectResponse(urls.ticket(ticket, view="lines"), 303)
+        asked = forms.AskedWhose(q=form.q, view=form.view, payer=form.payer)
+        return _page(request, house, actor, ticket, asked, wrong(house, refusal).keeping(typed))
+    return RedirectResponse(urls.ticket(ticket, view=form.view or "lines", payer=form.payer or None), 303)
 
 
 @router.post("/people/{person:int}/sale")

@@ -19,7 +19,7 @@ from abrazo.desk.overview.person import person_hits
 from abrazo.desk.payments import closing as ticket_desk
 from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.people.people import add_person, find_people, known
+from abrazo.desk.people.people import add_person, find_people, known, recognised
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
@@ -108,7 +108,9 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         )
         if not person:  # nobody is added for a drop-off that is refused
             desk.check(house, actor, dropped)
-            person = add_person(house, actor, {"name": typed["name"], "phone": typed["phone"]}, f"{key}-person")
+            known = recognised(house, typed["name"], typed["phone"])
+            new = {"name": typed["name"], "phone": typed["phone"], "another": form.another}
+            person = known.id if known else add_person(house, actor, new, f"{key}-person")
             dropped = replace(dropped, person=person)
         job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
     except Refused as refusal:

@@ -53,7 +53,7 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "") -> Re
 @router.post("")
 def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add]) -> Response:
     """Somebody new."""
-    typed = form.typed(*desk.FACTS)
+    typed = form.typed(*desk.FACTS, "another")
     try:
         person = desk.add_person(house, actor, typed, form.key)
     except Refused as refusal:

@@ -18,6 +18,7 @@ from abrazo.web.forms import phone_orders as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.ticket_page import say_recognised
 
 router = APIRouter(prefix="/orders")
 
@@ -52,4 +53,6 @@ def take(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.T
             ticket = desk.take_order_as_said(house, actor, order, form.key)
     except Refused as refusal:
         return _new(request, house, actor, typed, wrong(house, refusal))
+    if not form.person:
+        say_recognised(request, house, ticket)
     return RedirectResponse(urls.ticket(ticket), 303)

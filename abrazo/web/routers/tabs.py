@@ -17,7 +17,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import View
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page
-from abrazo.web.ticket_page import ticket_page
+from abrazo.web.ticket_page import say_recognised, ticket_page
 from abrazo.words import phrases as w
 
 router = APIRouter()
@@ -48,6 +48,8 @@ def open_tab(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         ticket = desk.open_tab(house, actor, typed["name"], form.person or None, key)
     except Refused as refusal:
         return _new(request, house, actor, typed, wrong(house, refusal))
+    if not form.person:
+        say_recognised(request, house, ticket)
     try:
         if holding:
             on = OnTicket(ticket, None, f"{key}-hold")

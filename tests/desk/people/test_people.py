@@ -7,10 +7,12 @@ import sqlite3
 import pytest
 
 from abrazo.core.errors import Refused
+from abrazo.desk.doors import tabs
 from abrazo.desk.people import people
 from abrazo.store import people as people_store
 from tests.desk.conftest import Desk
 from tests.desk.scenes import person, wren
+from tests.refusals import refuses
 
 
 def names(desk: Desk, question: str) -> list[str]:
@@ -51,3 +53,26 @@ def test_the_search_uses_its_index_at_a_hundred_thousand(desk: Desk) -> None:
         desk.house.connection.execute(
             "INSERT INTO person (name, household, since, search_words) VALUES ('a', 99, '', '')"
         )
+
+
+def test_a_typed_name_or_number_means_somebody_known(desk: Desk) -> None:
+    def made(name: str, phone: str, another: str = "") -> int:
+        return people.add_person(desk.house, wren(desk), {"name": name, "phone": phone, "another": another}, desk.key())
+
+    def meant(name: str, phone: str = "") -> int | None:
+        one = people.recognised(desk.house, name, phone)
+        return one.id if one else None
+
+    petra, lena = made("Petra Moe", "020 910 0777"), made("Lena Abara", "")
+    assert meant("petra  moe") == meant("Somebody", "+353 20 910 0777") == meant("020 910 0777") == petra
+    assert meant("Lena Abara") == meant("lena abara", "020 910 0999") == lena  # whose number is not known yet
+    assert meant("Petra") is None is meant("Petra Moe", "020 910 0999")  # one word, and another Petra Moe
+    with refuses("Petra Moe has this phone already"):
+        made("Ada Moe", "0209100777")
+    ada = made("Ada Moe", "0209100777", "yes")
+    assert (meant("Ada Moe", "020 910 0777"), meant("Petra Moe", "020 910 0777")) == (ada, petra)
+    assert meant("020 910 0777") is None is meant("Bo", "020 910 0777")  # two have it
+    made("Lena Abara", "020 910 0778")
+    assert meant("Lena Abara") is None  # namesakes
+    number = tabs.open_tab(desk.house, desk.jory, "ada moe", None, desk.key())
+    assert (desk.whole(number).head.person, desk.whole(number).head.name) == (ada, "Ada Moe")
