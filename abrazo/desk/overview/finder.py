@@ -6,19 +6,21 @@ A code or number that fits one thing alone leads straight there; names are liste
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 from abrazo.core.people import folded
 from abrazo.core.states import JobStanding, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, visits_on
 from abrazo.desk.doors.views.jobs import JobCard, on_rack, settled_tickets
-from abrazo.desk.overview.person import PersonHit, person_hits
+from abrazo.desk.overview.person import PersonHit, here_too, person_hits
 from abrazo.desk.overview.room import open_tickets
+from abrazo.desk.payments.accounts import owed_by
 from abrazo.desk.payments.views.stored_value import OnCard, on_card
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.snapshot import LARGEST, TicketSnapshot
+from abrazo.desk.tickets.snapshot import LARGEST, TicketSnapshot, load_ticket
 from abrazo.store import catalogue, jobs, room, stock
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
@@ -73,7 +75,8 @@ def find(house: House, question: str) -> Found:
     words = folded(plain)
     if len(words) >= 2:
         _by_name(house, found, words)
-    found.people = person_hits(house, find_people(house, plain, MOST))
+    today = visits_on(house, house.now().date())
+    found.people = [_with_today(house, hit, today) for hit in person_hits(house, find_people(house, plain, MOST))]
     if len(words) >= 3 and not plain.isdigit():
         found.items = catalogue.find_items(house.connection, plain)[:MOST]
     one = [*found.tickets, *found.visits, *found.jobs, *found.people, *found.items]
@@ -92,13 +95,13 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     spot = _spot(house, upper)
     if spot is not None:
         return ("table", spot.id)
-    job = re.fullmatch(r"S-?([0-9]{1,9})", upper)
+    job, number = re.fullmatch(r"S[- ]?([0-9]{1,9})", upper), re.fullmatch(r"T? ?([0-9]{1,9})", upper)
     if job:
-        made = jobs.by_number(house.connection, int(job[1]))
-        return ("job", str(made.id)) if made else None
-    number = re.fullmatch(r"T?([0-9]{1,9})", upper)
+        return _job(house, int(job[1]))
     if number:
         ticket = ticket_store.by_number(house.connection, int(number[1]))
+        if ticket is None and upper.isdigit() and (made := _job(house, int(upper))):
+            return made
         if ticket is not None:
             head = house.head(ticket)
             return ("ticket" if head and head.state == TicketState.OPEN else "past", str(ticket))
@@ -106,8 +109,39 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     return ("item", item.id) if item else None
 
 
+def _job(house: House, number: int) -> tuple[str, str] | None:
+    made = jobs.by_number(house.connection, number)
+    return ("job", str(made.id)) if made else None
+
+
+def meant(house: House, goes_to: tuple[str, str]) -> str:
+    """The one thing that is meant, in words."""
+    kind, id = goes_to
+    if kind == "table":
+        spot = house.spot(id)
+        return house.say(w.TABLE_NAME, name=spot.name if spot else id)
+    if kind == "job":
+        job = jobs.read(house.connection, int(id))
+        return f"{job.name}, {job.thing}" if job else id
+    if kind == "person":
+        person = house.person(int(id))
+        return person.name if person else id
+    whole = load_ticket(house, int(id))
+    return f"{place_of(house, whole)}, {house.say(w.TICKET_NAME, number=whole.head.number)}"
+
+
 def _spot(house: House, name: str) -> Spot | None:
     return next((spot for spot in house.spots() if spot.name.upper() == name), None)
+
+
+def _with_today(house: House, hit: PersonHit, today: Sequence[Visit]) -> PersonHit:
+    """Somebody with what they owe, the ticket on which they are, and their booking of today."""
+    here = here_too(house, hit.person.id, 0, alone=True)
+    mine = [v for v in today if v.booking.person == hit.person.id][:1]
+    booked = [house.say(w.VISIT_TODAY, at=v.booking.starts_at, service=v.service.name) for v in mine]
+    facts = [*booked, *(house.say(w.ON_TICKET, place=place_of(house, one)) for one in here[:2])]
+    owes = max(0, owed_by(house, hit.person))
+    return replace(hit, facts=tuple(facts), owes=owes)
 
 
 def _by_name(house: House, found: Found, words: str) -> None:

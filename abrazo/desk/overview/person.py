@@ -57,6 +57,8 @@ class PersonHit:
     phone: str
     household: str
     last: str
+    facts: tuple[str, ...] = ()  # what they have here today, in words
+    owes: int = 0  # on account, in minor units
 
 
 def person_sheet(house: House, person_id: int) -> PersonSheet:
@@ -179,12 +181,13 @@ def last_before(house: House, person_id: int) -> str:
     return ""
 
 
-def here_too(house: House, person: int | None, without: int) -> list[TicketSnapshot]:
-    """Other open tickets of somebody and their household: who is on the premises now."""
+def here_too(house: House, person: int | None, without: int, *, alone: bool = False) -> list[TicketSnapshot]:
+    """Other open tickets of somebody and (but for `alone`) their household: who is on the premises now."""
     if person is None:
         return []
     who = known(house, person)
-    ids = [id for one in _members(house, who) for id in ticket_store.open_of_person(house.connection, one.id)]
+    several = [who] if alone else _members(house, who)
+    ids = [id for one in several for id in ticket_store.open_of_person(house.connection, one.id)]
     return list(load_tickets(house, [id for id in ids if id != without]).values())
 
 

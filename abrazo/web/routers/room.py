@@ -10,7 +10,16 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, Item, NotFound
 from abrazo.desk.doors import counter as counter_mode
-from abrazo.desk.overview.finder import Found, family_by_code, find, is_open, item_by_code, kinds, ticket_of_table
+from abrazo.desk.overview.finder import (
+    Found,
+    family_by_code,
+    find,
+    is_open,
+    item_by_code,
+    kinds,
+    meant,
+    ticket_of_table,
+)
 from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
 from abrazo.desk.tickets import starting
@@ -38,12 +47,17 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, look: Annotated[Lo
 
 
 @router.get("/find")
-def finder(request: Request, house: OpenHouse, actor: SignedIn, q: str = "", ticket: int = 0) -> Response:
-    """Tables, tickets, jobs, people, items: straight there when one thing alone is meant, else a list."""
+def finder(
+    request: Request, house: OpenHouse, actor: SignedIn, q: str = "", ticket: int = 0, live: str = ""
+) -> Response:
+    """Tables, tickets, jobs, people, items: straight there when one thing alone is meant, else a list.
+
+    While it is typed (`live`) nothing goes anywhere: what is meant stands first in the list.
+    """
     found = find(house, q[:80])
-    if found.goes_to and found.goes_to[0] != "item":
+    if found.goes_to and found.goes_to[0] != "item" and not live:
         return RedirectResponse(_way(house, found.goes_to), 303)
-    return _found(request, house, actor, found, ticket)
+    return _found(request, house, actor, found, ticket, typing=bool(live))
 
 
 def _way(house: House, goes_to: tuple[str, str]) -> str:
@@ -61,15 +75,21 @@ def _spend(house: House, ticket: int, card: OnCard) -> str:
     return urls.ticket(ticket, view="pay", payer=next_payer(whole), way=card.kind, reference=card.code)
 
 
-def _found(request: Request, house: House, actor: Actor, found: Found, ticket: int, status: int = 200) -> Response:
+def _found(
+    request: Request, house: House, actor: Actor, found: Found, ticket: int, *, typing: bool = False
+) -> Response:
+    straight = found.goes_to if found.goes_to and found.goes_to[0] != "item" else None
     item = item_by_code(house, found.question) if found.goes_to else None
     return page(
         request,
         house,
         actor,
         "room/found.html",
-        404 if found.nothing else status,
+        404 if found.nothing and not typing else 200,
         found=found,
+        finder_q=found.question,
+        typing=typing,
+        straight=(_way(house, straight), meant(house, straight)) if straight else None,
         item=item,
         ticket=ticket,
         kinds=kinds(house),

@@ -31,12 +31,19 @@ const keypad = (most) => ({
   },
 });
 
+/** Whether what was typed is looked for now: a scanner's keys are no search, and what is on its way answers first. */
+const may = () => !scannedLately() && !document.querySelector("[aria-busy]");
+
 const soon = () => ({
-  send() { if (!scannedLately()) this.$root.requestSubmit(); }, // what a scanner typed is no search
+  send() { if (may()) this.$root.requestSubmit(); },
 });
 
 const looking = () => ({
-  look() { if (!scannedLately()) this.$root.requestSubmit(this.$refs.look); },
+  look() { if (may()) this.$root.requestSubmit(this.$refs.look); },
+});
+
+const finder = () => ({
+  look() { if (may() && this.$refs.q?.value.trim().length > 1) this.$root.requestSubmit(this.$refs.look); },
 });
 
 const stepper = () => ({
@@ -53,5 +60,6 @@ export function offer(Alpine) {
   Alpine.data("amountPad", () => keypad(12));
   Alpine.data("soon", soon);
   Alpine.data("looking", looking);
+  Alpine.data("finder", finder);
   Alpine.data("stepper", stepper);
 }

@@ -1,6 +1,7 @@
 // What stays in place when a part of the page is swapped.
 const places = new Map();
 let focused = null;
+let typed = null; // what stands in a search field as its answer comes: more may have been typed meanwhile
 let wanted = ""; // the field to stand in after a swap
 const after = []; // what else is done then
 
@@ -10,8 +11,12 @@ document.addEventListener("ajax:before", (event) => {
     places.set(pane.dataset.keep, { top: pane.scrollTop, rows: pane.querySelectorAll(".line").length });
   }
   const active = document.activeElement;
-  const found = active && active.id === "finder" && event.target !== document; // what was looked for is left behind
-  focused = active && active.id && !found ? { id: active.id, at: active.selectionStart } : null;
+  focused = active && active.id ? { id: active.id, at: active.selectionStart, asked: event.target !== document } : null;
+});
+
+document.addEventListener("ajax:merge", () => {
+  const active = document.activeElement;
+  typed = active && active.id && active.closest("[role=search]") ? { id: active.id, value: active.value } : null;
 });
 
 function afterSwap() {
@@ -22,10 +27,16 @@ function afterSwap() {
     pane.scrollTop = grew ? pane.scrollHeight : place.top;
   }
   const again = focused && document.getElementById(focused.id);
-  if (again && document.activeElement === document.body) {
+  const left = focused && focused.id === "finder" && focused.asked && !("typing" in again.dataset); // what was looked for is found
+  if (again && !left && document.activeElement === document.body) {
     again.focus();
     if (focused.at !== null && again.setSelectionRange && again.type === "text") again.setSelectionRange(focused.at, focused.at);
   }
+  if (again && typed && typed.id === again.id && document.activeElement === again && again.value !== typed.value) {
+    again.value = typed.value;
+    again.dispatchEvent(new Event("input", { bubbles: true })); // it is looked for again
+  }
+  typed = null;
   if (wanted) {
     document.getElementById(wanted)?.focus();
     wanted = "";
