@@ -99,6 +99,7 @@ SELECT g.id, g.name, g.least, g.most FROM choice_group g JOIN item_group ig ON i
 WHERE ig.item = ? ORDER BY ig.position
 """
 CHOICES = "SELECT id, label, price FROM choice WHERE choice_group = ? ORDER BY position"
+LAST_KIND = "SELECT report_group FROM line WHERE item = 'unlisted' ORDER BY added_at DESC LIMIT 1"
 VARIABLE = "SELECT id FROM item WHERE variable = 1 OR id = 'unlisted'"
 SET_VARIABLE = "UPDATE item SET variable = ? WHERE id = ?"
 TAXES = """
@@ -170,6 +171,12 @@ def list_services(connection: Connection) -> list[Item]:
 def list_kinds(connection: Connection) -> list[tuple[str, str | None]]:
     """Report groups with the tax that goes with each."""
     return [(row["report_group"], row["tax"]) for row in connection.execute(KINDS)]
+
+
+def last_kind(connection: Connection) -> str:
+    """The report group of the last unlisted item that was sold; empty when there was none."""
+    row = connection.execute(LAST_KIND).fetchone()
+    return str(row["report_group"]) if row else ""
 
 
 def read_items(connection: Connection, items: Iterable[str]) -> dict[str, Item]:

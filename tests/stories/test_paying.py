@@ -88,7 +88,7 @@ def test_a_wrong_number_is_keyed_again_and_silence_is_asked_for(clerk: MakeClerk
 def test_a_gift_card_is_sold_looked_up_and_spent(clerk: MakeClerk, running: Running) -> None:
     desk = wren(clerk)
     desk.touch("button", "Counter sale")
-    desk.touch("link", "Unlisted item")
+    desk.touch("link", "Gift cards")
     desk.type("For how much", "20")
     desk.touch("button", "Put the gift card on")
     desk.touch("link", "Pay €20.00") if desk.page.get_by_role("link", name="Pay €20.00").count() else desk.page.goto(
@@ -294,6 +294,7 @@ def test_the_new_pages_in_one_hand(clerk: MakeClerk, running: Running) -> None:
         f"/tickets/{ticket}?view=pay&way=keyed+card",
         f"/tickets/{ticket}?view=pay&amount=99",
         f"/tickets/{ticket}?view=pick&item=unlisted",
+        f"/tickets/{ticket}?view=pick&item=stored",
     ):
         desk.page.goto(f"{running.url}{path}")
         desk.page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")

@@ -117,15 +117,26 @@ def _job(house: House, number: int) -> tuple[str, str] | None:
 def meant(house: House, goes_to: tuple[str, str]) -> str:
     """The one thing that is meant, in words."""
     kind, id = goes_to
-    if kind == "table":
-        spot = house.spot(id)
-        return house.say(w.TABLE_NAME, name=spot.name if spot else id)
-    if kind == "job":
-        job = jobs.read(house.connection, int(id))
-        return f"{job.name}, {job.thing}" if job else id
-    if kind == "person":
-        person = house.person(int(id))
-        return person.name if person else id
+    named = {"table": _table_name, "job": _job_name, "person": _person_name}
+    return named.get(kind, _ticket_name)(house, id)
+
+
+def _table_name(house: House, id: str) -> str:
+    spot = house.spot(id)
+    return house.say(w.TABLE_NAME, name=spot.name if spot else id)
+
+
+def _job_name(house: House, id: str) -> str:
+    job = jobs.read(house.connection, int(id))
+    return f"{job.name}, {job.thing}" if job else id
+
+
+def _person_name(house: House, id: str) -> str:
+    person = house.person(int(id))
+    return person.name if person else id
+
+
+def _ticket_name(house: House, id: str) -> str:
     whole = load_ticket(house, int(id))
     return f"{place_of(house, whole)}, {house.say(w.TICKET_NAME, number=whole.head.number)}"
 
@@ -180,6 +191,11 @@ def kinds(house: House) -> list[tuple[str, str]]:
     return [
         (group, labels.get(tax or "", house.say(w.NO_TAX))) for group, tax in catalogue.list_kinds(house.connection)
     ]
+
+
+def usual_kind(house: House) -> str:
+    """What an amount without items counts as unless said otherwise: as the last unlisted item did, else the first."""
+    return catalogue.last_kind(house.connection) or catalogue.list_kinds(house.connection)[0][0]
 
 
 def ticket_of_table(house: House, spot: str) -> int | None:

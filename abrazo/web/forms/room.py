@@ -27,6 +27,7 @@ class Counter(Form):
 
     key: Key
     item: Text = ""
+    plain: Text = ""  # an amount without items
 
 
 class Seat(Form):

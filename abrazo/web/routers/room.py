@@ -19,6 +19,7 @@ from abrazo.desk.overview.finder import (
     kinds,
     meant,
     ticket_of_table,
+    usual_kind,
 )
 from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
@@ -36,6 +37,7 @@ from abrazo.web.notices import wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import next_payer
 from abrazo.web.today_page import Look, today_page
+from abrazo.words import phrases as w
 
 router = APIRouter()
 
@@ -144,12 +146,15 @@ def unlisted(house: OpenHouse, actor: SignedIn, form: Sent[forms.Unlisted]) -> R
 
 @router.post("/counter")
 def counter(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counter]) -> Response:
-    """A counter sale, with an item on it when one was found."""
+    """A counter sale, with an item on it when one was found, or for a plain amount."""
     key, item = form.key, form.item
     counter_mode.close_paid(house, actor, f"{key}-paid")
     ticket = starting.open_counter(house, actor, key)
     if item:
         desk.add_line(house, actor, OnTicket(ticket, None, f"{key}-item"), Picked(item))
+    if form.plain:
+        plain = {"label": house.say(w.PLAIN_AMOUNT), "kind": usual_kind(house)}
+        return RedirectResponse(urls.ticket(ticket, item="unlisted", **plain), 303)
     return RedirectResponse(urls.ticket(ticket), 303)
 
 
