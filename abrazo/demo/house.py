@@ -242,7 +242,7 @@ PRESETS = (
     Preset("late-tide", "Late tide 2.00 off", AdjustmentKind.DISCOUNT, amount=200, scope=Scope.LINE),
     Preset("saltpan", "Saltpan Rowers", AdjustmentKind.DISCOUNT, percent="8", code="SALTPAN8"),
     Preset("corkage", "Corkage", AdjustmentKind.SURCHARGE, amount=600, scope=Scope.TICKET),
-    Preset("gluten-free", "Gluten-free bread", AdjustmentKind.SURCHARGE, amount=80, scope=Scope.LINE),
+    Preset("gluten-free", "Gluten-free bread", AdjustmentKind.SURCHARGE, amount=80, scope=Scope.LINE, groups="food"),
 )
 
 
@@ -251,7 +251,11 @@ LISTS = (
      {"estuary-pale-ale": 320, "dark-harbour-ale": 340, "rhubarb-spritz": 700, "bottle-of-cider": 1090}),
     (PriceList("small-hours", "Small hours", "45", "22:00", "01:00"), {"fish-soup": 1080, "seaweed-salt-chips": 560}),
 )  # fmt: skip
-NOTES = ("no salt", "allergy: ask the kitchen", "sauce beside it", "well done", "share, two spoons", "for the birthday")
+DRINKS = "hot drinks;bar;soft drinks"
+NOTES = (
+    ("no salt", "food"), ("allergy: ask the kitchen", f"food;{DRINKS}"), ("sauce beside it", "food"),
+    ("well done", "food"), ("share, two spoons", "food"), ("no ice", DRINKS), ("for the birthday", ""),
+)  # fmt: skip
 JOB_NOTES = (
     "call before extra work",
     "own parts in the bag",

@@ -24,8 +24,8 @@ from abrazo.core.journal import Kind
 from abrazo.desk.act import write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import LENDERS_DIGITS, may_lend
+from abrazo.store import journal, staff
 from abrazo.store import sign_in as kept
-from abrazo.store import staff
 from abrazo.store.db import Busy, atomic
 from abrazo.store.sign_in import PinTries
 from abrazo.store.sign_in import SignInRow as SignInRow
@@ -64,6 +64,13 @@ def sign_in(house: House, who: str, till: str, pin: str, screen: str = "") -> Ac
     if refusal:
         raise refusal
     return actor
+
+
+def usual_till(house: House, who: str) -> str:
+    """Where somebody worked last, to be chosen when their screen says nothing; else the house's first till."""
+    tills = house.tills()
+    last = journal.last_till(house.connection, who)
+    return last if last in tills else next(iter(tills))
 
 
 def lend(house: House, actor: Actor, who: str, pin: str) -> Staff:

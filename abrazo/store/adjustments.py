@@ -22,6 +22,11 @@ class Preset:
     amount: int | None = None
     code: str | None = None
     scope: Scope = Scope.BOTH
+    groups: str = ""  # the report groups of lines that it is for, divided by semicolons; empty for all
+
+    def fits(self, report_group: str | None) -> bool:
+        """Whether it is for a line of this report group; None stands for the whole ticket."""
+        return report_group is None or not self.groups or report_group in self.groups.split(";")
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,9 +52,10 @@ class AppliedAdjustment:
     off: tuple[int, ...] = ()  # lines that it does not reach
 
 
-PRESETS = "SELECT id, name, kind, percent, amount, code, scope FROM preset ORDER BY position"
+PRESETS = "SELECT id, name, kind, percent, amount, code, scope, groups FROM preset ORDER BY position"
 ADD_PRESET = (
-    "INSERT INTO preset (id, name, kind, percent, amount, code, scope, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+    "INSERT INTO preset (id, name, kind, percent, amount, code, scope, groups, position) "
+    "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 ADD = """
 INSERT INTO adjustment (ticket, line, kind, percent, amount, reason, code, at, staff, lender, benefit, person, free)
@@ -67,7 +73,7 @@ def list_presets(connection: Connection) -> list[Preset]:
 def add_preset(connection: Connection, preset: Preset, position: int) -> None:
     """Keep a preset at its place."""
     p = preset
-    connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, position))
+    connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, p.groups, position))
 
 
 def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:

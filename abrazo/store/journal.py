@@ -55,6 +55,10 @@ BALANCES_OF = """
 SELECT account, sum(amount) AS amount FROM posting WHERE account IN (SELECT value FROM json_each(?)) GROUP BY account
 """
 BALANCE = "SELECT coalesce(sum(amount), 0) FROM posting WHERE account = ?"
+LAST_TILL = """
+SELECT till FROM journal WHERE number > (SELECT max(number) FROM journal) - ? AND staff = ? AND till IS NOT NULL
+ORDER BY number DESC LIMIT 1
+"""
 LAST_OF = "SELECT coalesce(max(number), 0) FROM journal WHERE ticket = ?"
 LATEST = "SELECT coalesce(max(number), 0) FROM journal"
 LAST_ENTRY = "SELECT number, hash FROM journal ORDER BY number DESC LIMIT 1"
@@ -185,6 +189,12 @@ def latest_at(connection: Connection, till: str) -> tuple[int, int] | None:
     """The last entry about a ticket at a till: its id, and the ticket."""
     row = connection.execute(LATEST_AT, (till,)).fetchone()
     return (row["number"], row["ticket"]) if row else None
+
+
+def last_till(connection: Connection, staff: str, within: int = 5000) -> str:
+    """The till at which somebody did something last, among the latest entries; empty when they did nothing there."""
+    row = connection.execute(LAST_TILL, (within, staff)).fetchone()
+    return str(row["till"]) if row else ""
 
 
 def balances(connection: Connection) -> dict[str, int]:

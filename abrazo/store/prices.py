@@ -22,10 +22,10 @@ LISTS = "SELECT id, name, days, begins, ends FROM price_list ORDER BY position"
 ADD_LIST = "INSERT INTO price_list (id, name, days, begins, ends, position) VALUES (?, ?, ?, ?, ?, ?)"
 ITEMS = "SELECT item, price FROM price_list_item WHERE list = ?"
 ADD_ITEM = "INSERT INTO price_list_item (list, item, price) VALUES (?, ?, ?)"
-NOTES = "SELECT words FROM preset_note ORDER BY position"
+NOTES = "SELECT words, groups FROM preset_note ORDER BY position"
 JOB_PRESETS = "SELECT words FROM job_preset WHERE kind = ? ORDER BY position"
 ADD_JOB_PRESET = "INSERT INTO job_preset (words, kind, position) VALUES (?, ?, ?)"
-ADD_NOTE = "INSERT INTO preset_note (words, position) VALUES (?, ?)"
+ADD_NOTE = "INSERT INTO preset_note (words, groups, position) VALUES (?, ?, ?)"
 # `+item` keeps the index over all lines out of it: only the latest are looked at.
 OFTEN = """
 SELECT item FROM line WHERE id > (SELECT max(id) FROM line) - ? AND item <> 'unlisted' AND job IS NULL
@@ -49,14 +49,15 @@ def prices_of(connection: Connection, list_id: str) -> dict[str, int]:
     return {row["item"]: row["price"] for row in connection.execute(ITEMS, (list_id,))}
 
 
-def preset_notes(connection: Connection) -> list[str]:
-    """Requests that are written again and again."""
-    return [row["words"] for row in connection.execute(NOTES)]
+def preset_notes(connection: Connection, report_group: str) -> list[str]:
+    """Requests that are written again and again, for an item of a report group."""
+    rows = connection.execute(NOTES)
+    return [row["words"] for row in rows if not row["groups"] or report_group in row["groups"].split(";")]
 
 
-def add_note(connection: Connection, words: str, position: int) -> None:
-    """Keep such a request."""
-    connection.execute(ADD_NOTE, (words, position))
+def add_note(connection: Connection, words: str, position: int, groups: str = "") -> None:
+    """Keep such a request; `groups` are the report groups that it is for, divided by semicolons, empty for all."""
+    connection.execute(ADD_NOTE, (words, groups, position))
 
 
 def job_presets(connection: Connection, kind: str) -> list[str]:

@@ -46,7 +46,7 @@ class Plan:
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
     petty_categories: tuple[str, ...] = ()  # what money is paid out of drawers for
-    notes: tuple[str, ...] = ()  # requests that are written again and again
+    notes: tuple[tuple[str, str], ...] = ()  # requests that are written again and again, and for which report groups
     job_notes: tuple[str, ...] = ()  # notes that a drop-off offers
     job_places: tuple[str, ...] = ()  # where things lie
 
@@ -92,8 +92,8 @@ def set_up(database: Path, plan: Plan) -> None:
             catalogue.set_variable(connection, one_item, variable=True)
         for place, (price_list, by_item) in enumerate(plan.lists):
             prices.add_list(connection, price_list, place, dict(by_item))
-        for place, words in enumerate(plan.notes):
-            prices.add_note(connection, words, place)
+        for place, (words, groups) in enumerate(plan.notes):
+            prices.add_note(connection, words, place, groups)
         for kind, presets in (("note", plan.job_notes), ("place", plan.job_places)):
             for place, words in enumerate(presets):
                 prices.add_job_preset(connection, words, kind, place)

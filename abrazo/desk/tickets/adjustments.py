@@ -22,7 +22,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets import benefits
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
-from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.desk.tickets.starting import service_charge
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import adjustments, catalogue
@@ -47,16 +47,21 @@ class Wanted:
     reason: str = ""
 
 
-def offers(house: House, line: bool) -> list[Preset]:
-    """The presets for a line, or for the ticket; those with a code are asked for by it."""
-    scope = Scope.LINE if line else Scope.TICKET
-    return [p for p in adjustments.list_presets(house.connection) if p.scope in (scope, Scope.BOTH) and p.code is None]
+def offers(house: House, line: LineRow | None) -> list[Preset]:
+    """The presets that fit a line, or for the ticket; those with a code are asked for by it."""
+    return [preset for preset in _fitting(house, line) if preset.code is None]
+
+
+def _fitting(house: House, line: LineRow | None) -> list[Preset]:
+    scopes = (Scope.LINE if line else Scope.TICKET, Scope.BOTH)
+    group = line.report_group if line else None
+    return [p for p in adjustments.list_presets(house.connection) if p.scope in scopes and p.fits(group)]
 
 
 def for_one_touch(house: House, whole: TicketSnapshot) -> list[Preset]:
     """The discounts on the whole of a sale that are not given yet."""
     given = {one.reason for one in whole.given if one.line is None}
-    return [p for p in offers(house, line=False) if p.kind == AdjustmentKind.DISCOUNT and p.name not in given]
+    return [p for p in offers(house, None) if p.kind == AdjustmentKind.DISCOUNT and p.name not in given]
 
 
 def give(house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: Wanted) -> None:
@@ -125,8 +130,7 @@ def _is_everybodys(edit: TicketChange, line_id: int | None, percent: str | None)
 
 
 def _preset(edit: TicketChange, line_id: int | None, wanted: Wanted) -> Preset | None:
-    scope = Scope.TICKET if line_id is None else Scope.LINE
-    known = [p for p in adjustments.list_presets(edit.house.connection) if p.scope in (scope, Scope.BOTH)]
+    known = _fitting(edit.house, edit.whole.line(line_id) if line_id is not None else None)
     if wanted.preset:
         found = next((p for p in known if p.id == wanted.preset and p.code is None), None)
         if found is None:

@@ -55,7 +55,7 @@ def _page(
         given=[one for one in seen.given if one.line in (None, line or None)],
         charges=dict(seen.bill.charges),
         service=service_charge(house).label,
-        offers=desk.offers(house, line=about is not None),
+        offers=desk.offers(house, about),
         variable=about is not None and desk.is_variable(house, about.item),
         lists=[
             ("", house.say(w.BY_THE_HOUR)),

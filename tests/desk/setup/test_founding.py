@@ -30,6 +30,9 @@ LATER = (
     ("correction", "typed"),
     ("refund_part", "pieces"),
     ("day_till", "float_pieces"),
+    ("ticket", "prices_kept_at"),
+    ("preset", "groups"),
+    ("preset_note", "groups"),
     *(("day_till", name) for name in ("taken_over", "difference", "left_amount")),
 )
 

@@ -9,13 +9,14 @@ from typing import Any
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk.context import Actor
+from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets import adjustments, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.tickets.views.catalogue import pick_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.store import settings
 from abrazo.store.journal import balances
@@ -186,3 +187,14 @@ def test_everybody_gives_a_discount_up_to_the_percent_of_the_house(desk: Desk) -
     accounts = {account for account in balances(desk.house.connection) if "discounts" in account}
     assert accounts == {"income:discounts:other", "income:discounts:regular-10"}, "what is typed names no account"
     in_balance(desk)
+
+
+def test_presets_and_notes_stand_where_they_fit(desk: Desk) -> None:
+    number = party(desk, "lemon-posset", "tide-tables")
+    food, print_ = desk.whole(number).standing
+    named = [{preset.id for preset in adjustments.offers(desk.house, one)} for one in (food, print_, None)]
+    assert ["gluten-free" in ids for ids in named] == [True, False, False]
+    with pytest.raises(NotFound):  # nor by its form
+        give(desk, number, print_.id, preset="gluten-free")
+    notes = [pick_page(desk.house, "", "", item).notes for item in ("lemon-posset", "tide-tables")]
+    assert ["well done" in found for found in notes] == [True, False]

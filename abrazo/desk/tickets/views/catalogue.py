@@ -75,7 +75,7 @@ def pick_page(house: House, category: str, q: str, item_id: str, source: str = "
         chosen = family.kinds[0].item.category
     items = folded([now.of(one) for one in _items(house, chosen, q)])
     groups = catalogue.list_groups(connection, item.id) if item else []
-    notes = prices.preset_notes(connection) if item else []
+    notes = prices.preset_notes(connection, item.report_group) if item else []
     top, inside = _nested(categories, chosen)
     outer = [Category(OFTEN, house.say(w.OFTEN), "history"), *(one for one in categories if one.parent is None)]
     return PickPage(outer, chosen, top, inside, items, now.of(item) if item else None, groups, notes, family)

@@ -29,7 +29,7 @@ function act(key) {
 }
 
 document.addEventListener("keydown", (event) => {
-  const typing = event.target.matches("input, textarea, select");
+  const typing = event.target.matches("input:not([type=radio], [type=checkbox]), textarea, select");
   const find = (selector) => document.querySelector(selector);
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "Escape") {
@@ -46,7 +46,7 @@ document.addEventListener("keydown", (event) => {
   else if (event.key === "?") { find("#keys")?.showModal(); }
   else if (find(`[data-start="${CSS.escape(event.key.toLowerCase())}"]`) || (digit && find("[data-pad], [data-seat]"))) {
     event.preventDefault();
-    actSoon(event.key);
+    if (find("#scan")) actSoon(event.key); else act(event.key); // nothing is scanned where nobody is signed in
   }
 });
 
