@@ -92,8 +92,8 @@ def set_up(database: Path, plan: Plan) -> None:
             catalogue.set_variable(connection, one_item, variable=True)
         for place, (price_list, by_item) in enumerate(plan.lists):
             prices.add_list(connection, price_list, place, dict(by_item))
-        for place, (words, groups) in enumerate(plan.notes):
-            prices.add_note(connection, words, place, groups)
+        for place, (note, fitting) in enumerate(plan.notes):
+            prices.add_note(connection, note, place, fitting)
         for kind, presets in (("note", plan.job_notes), ("place", plan.job_places)):
             for place, words in enumerate(presets):
                 prices.add_job_preset(connection, words, kind, place)
