@@ -303,7 +303,8 @@ def _by_table(
     cells_of = list(zip(refs, rows, table.cells, fixed, strict=True))
     shown = tuple([tuple(_rows_of(cells_of, j, settled[j])) for j in range(columns)])
     memo = _memo(ticket, taxes, bases, settled, columns)
-    nets, grosses = _tip_bases(lines, weights, [stated.get(payer.id) for payer in payers])
+    tipped = [(line, of_line) for line, of_line in zip(lines, weights, strict=True) if line.id not in ticket.untipped]
+    nets, grosses = _tip_bases(tipped, [stated.get(payer.id) for payer in payers])
     shared = tuple([TableRow(ref, kind, row, cells, keeps) for (kind, ref), row, cells, keeps in cells_of])
     return _Shared(totals, shown, memo, nets, grosses, shared)
 
@@ -338,18 +339,18 @@ def _stated_parts(
 
 
 def _tip_bases(
-    lines: Sequence[LineBill], weights: Sequence[tuple[int, ...]], stated: Sequence[Settled | None]
+    lines: Sequence[tuple[LineBill, tuple[int, ...]]], stated: Sequence[Settled | None]
 ) -> tuple[tuple[int, ...], tuple[int, ...]]:
     """What a tip in percent is reckoned on, by payer: exact sums of their part of nets and grosses, rounded once."""
     columns = len(stated)
     if not any(stated):
-        net_rows = [Row(line.net, of_line) for line, of_line in zip(lines, weights, strict=True)]
-        gross_rows = [Row(line.gross, of_line) for line, of_line in zip(lines, weights, strict=True)]
+        net_rows = [Row(line.net, of_line) for line, of_line in lines]
+        gross_rows = [Row(line.gross, of_line) for line, of_line in lines]
         nets_alone = rounded_columns(net_rows, columns)
-        alike = all(line.net == line.gross for line in lines)
+        alike = all(line.net == line.gross for line, _ in lines)
         return nets_alone, nets_alone if alike else rounded_columns(gross_rows, columns)
     nets, grosses = [Fraction(0)] * columns, [Fraction(0)] * columns
-    for line, of_line in zip(lines, weights, strict=True):
+    for line, of_line in lines:
         given = [s.cells.get((RowKind.LINE, line.id), 0) if s else 0 for s in stated]
         others = [0 if s else weight for s, weight in zip(stated, of_line, strict=True)]
         base, rest = sum(others), line.net - sum(given)

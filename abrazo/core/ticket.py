@@ -124,6 +124,7 @@ class Ticket:
     tips_to: TipsTo = TipsTo.STAFF
     stated: Mapping[str, int] = field(default_factory=dict)
     fees: Mapping[str, Share] = field(default_factory=dict)
+    untipped: frozenset[str] = frozenset()  # lines that sell nothing, such as an old debt: no tip is reckoned on them
 
 
 @dataclass(frozen=True, slots=True)

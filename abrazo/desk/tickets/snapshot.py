@@ -233,6 +233,7 @@ def _snapshot(house: House, rows: TicketRows, taxes: tuple[Tax, ...]) -> TicketS
         settled=settled,
         stated={str(p.id): p.stated for p in payers if p.stated},
         fees={str(p.id): p.fees for p in payers if p.fees},
+        untipped=frozenset(str(line.id) for line in lines if line.removed_at is None and not line.is_sale),
     )
     last = at_rest.last(house, head.id)
     bill = last.bill if last is not None and last.ticket == ticket else reckon(ticket)

@@ -10,11 +10,12 @@ from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.guest_display import display_of
 from abrazo.desk.overview.queue import queue
 from abrazo.desk.overview.room import open_tickets
-from abrazo.desk.payments import accounts, closing, tenders
+from abrazo.desk.payments import accounts, closing, tenders, tips
+from abrazo.desk.payments.views import pay_pad
 from abrazo.desk.payments.views.settlement import closed_words, settlement
 from abrazo.desk.people import people
 from abrazo.desk.people.people import known
-from abrazo.desk.tickets import starting
+from abrazo.desk.tickets import customer, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.views.ticket_status import state_of
 from tests.desk.conftest import Desk
@@ -138,3 +139,22 @@ def test_invoices_are_added_to_a_ticket_one_or_all(desk: Desk) -> None:
     due = accounts.due_invoices(desk.house)[0][1][0].payment
     pay(desk, accounts.receive_invoices(desk.house, wren(desk), who, [due], desk.key()))
     assert (owed(), desk.balance("assets:receivables"), desk.balance("")) == ([], 0, 0)
+
+
+def test_a_tip_in_percent_is_of_this_bill_and_not_of_an_old_debt(desk: Desk) -> None:
+    who = person(desk, "Saltpan Rowers", company="yes")
+    number, payer = job_ticket(desk, who)
+    put(desk, number, payer, 4200)
+    closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
+    visit = customer.open_sale(desk.house, wren(desk), who, desk.key())
+    ticket_lines.add_unlisted(desk.house, wren(desk), desk.on(visit), "Cleat", 2000, "shop")
+    invoice = accounts.open_invoices(desk.house, known(desk.house, who))[0].payment
+    accounts.add_invoices(desk.house, wren(desk), desk.on(visit), [invoice])
+    whole = desk.whole(visit)
+    one = whole.payers[0].id
+    pad = pay_pad.pay_pad(desk.house, wren(desk), whole, one, pay_pad.Typed())
+    assert (whole.bill.due, [(tip.percent, tip.amount) for tip in pad.tips]) == (
+        6200, [("", 0), ("5", 100), ("10", 200), ("15", 300)]
+    )  # fmt: skip
+    tips.set_tip(desk.house, wren(desk), desk.on(visit), one, tips.TipWanted(percent="10"))
+    assert desk.whole(visit).bill.due == 6400
