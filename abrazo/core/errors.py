@@ -172,6 +172,7 @@ class Code(StrEnum):
     OTHER_SHARED_EQUALLY = "other_shared_equally"
     NO_ORDER_OF_IT = "no_order_of_it"
     PHONE_KNOWN = "phone_known"
+    UNDO_TOO_LATE = "undo_too_late"
     PRICES_FIRST = "prices_first"
     OTHER_DISCOUNTED = "other_discounted"
     TABLE_BUSY_NOW = "table_busy_now"

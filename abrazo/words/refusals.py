@@ -162,6 +162,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.OTHER_SHARED_EQUALLY: "That ticket is shared in equal parts. Undo its sharing first.",
     C.NO_ORDER_OF_IT: "Only a counter sale of which nothing is paid becomes an order.",
     C.PHONE_KNOWN: "{name} has this phone already: choose them, or say that it is somebody else.",
+    C.UNDO_TOO_LATE: "Something else was done meanwhile: this is not undone any more.",
     C.PRICES_FIRST: "{label} and what else costs something else by now: open ticket {number} and say which prices it has, then move it.",
     C.OTHER_DISCOUNTED: "Ticket {number} has a discount on all of it. Take it off first.",
     C.TABLE_BUSY_NOW: "{table} was seated meanwhile. Move them onto its ticket.",

@@ -68,9 +68,10 @@ def words_of(person: Person) -> str:
     return search_words(person.name, person.phone, person.email, national(person.phone) if person.phone else "")
 
 
-def check_phone(house: House, person: Person, typed: Mapping[str, str]) -> None:
+def check_phone(house: House, person: Person, typed: Mapping[str, str], but: int = 0) -> None:
     """Ask about a second person with one phone. Refused beside it, until `another` is typed as yes."""
-    with_phone = [one for one in find_people(house, person.phone) if one.phone == person.phone] if person.phone else []
+    found = find_people(house, person.phone) if person.phone else []
+    with_phone = [one for one in found if one.phone == person.phone and one.id != but]
     if with_phone and typed.get("another") != "yes":
         raise Refused(Code.PHONE_KNOWN, "phone", name=with_phone[0].name)
 
@@ -99,6 +100,8 @@ def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str
     with acting(house, actor, "person changed") as act:
         before = known(house, person_id)
         person, household = read_person(house, typed)
+        if person.phone != before.phone:
+            check_phone(house, person, typed, person_id)
         home = people.household_called(act.connection, household) if household else None
         after = replace(person, id=before.id, household=home, since=before.since)
         people.change(act.connection, after, words_of(after))

@@ -7,6 +7,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.price_lists import check_said
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.starting import (
     LONGEST_NAME,
@@ -48,14 +49,17 @@ def put_aside(house: House, actor: Actor, on: OnTicket, name: str) -> None:
     """Put a ticket on hold under a name; nothing on it is lost."""
     plain = read_name(name)
     with changing(house, actor, on) as edit:
-        ticket_store.set_who(house.connection, on.id, edit.whole.head.person, plain)
+        whole = edit.whole  # a table's name is not what its guests are called
+        called = whole.head.name if plain == place_of(house, whole) else plain
+        ticket_store.set_who(house.connection, on.id, whole.head.person, called)
         ticket_store.set_held(house.connection, on.id, edit.at)
         edit.wrote(Kind.ON_HOLD, name=Personal(plain))
 
 
 def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
-    """Take a ticket up again that was on hold."""
+    """Take a ticket up again that was on hold. Refused while nobody said which prices it has."""
     with changing(house, actor, OnTicket(ticket_id, None)) as edit:
         if edit.whole.head.held_at:
+            check_said(edit)
             ticket_store.set_held(house.connection, ticket_id, None)
             edit.wrote(Kind.BROUGHT_BACK)

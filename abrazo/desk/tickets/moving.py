@@ -19,7 +19,7 @@ from abrazo.desk.tickets.sharing import WHOLE_TABLE
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import end_empty
 from abrazo.desk.tickets.ticket_lines import about
-from abrazo.store import bookings, holds, jobs, room
+from abrazo.store import bookings, holds, jobs, journal, room
 from abrazo.store import charges as charges_kept
 from abrazo.store import guests as guests_kept
 from abrazo.store import lines as lines_kept
@@ -61,6 +61,8 @@ def off_table(house: House, actor: Actor, on: OnTicket, before: Before) -> None:
     source = chosen(Source, before.source, Code.NO_TARGET, "to")
     with changing(house, actor, on, "moved back") as edit:
         if edit.done is None:
+            if journal.of_ticket(house.connection, on.id)[-1].kind != Kind.MOVED_TO_TABLE:
+                raise Refused(Code.UNDO_TOO_LATE, "to")
             spot = house.spot(before.spot) if before.spot else None
             if before.spot and (spot is None or before.spot in room.seated(house.connection)):
                 raise Refused(Code.TABLE_BUSY_NOW, "to", table=spot.name if spot else before.spot)

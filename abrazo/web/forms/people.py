@@ -16,13 +16,13 @@ class Facts(Form):
     company: Text = ""
     account: Text = ""
     notes: Text = ""
+    another: Text = ""  # somebody else with a phone that is known
 
 
 class Add(Facts):
     """Somebody new."""
 
     key: Key
-    another: Text = ""  # somebody else with a phone that is known
 
 
 class PayAccount(Form):

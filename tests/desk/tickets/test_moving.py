@@ -9,9 +9,9 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import bookings, jobs, phone_orders
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets import adjustments, guests, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets import adjustments, guests, holding, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.tickets.moving import Parting
+from abrazo.desk.tickets.moving import Before, Parting
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import bookings as kept_bookings
@@ -187,3 +187,36 @@ def test_a_guest_joins_a_table_and_one_was_not_there(desk: Desk) -> None:
     adjustments.put_service_charge(desk.house, desk.tamsin, desk.on(number))
     with refuses("already"):
         adjustments.put_service_charge(desk.house, desk.tamsin, desk.on(number))
+
+
+def test_what_went_to_a_free_table_comes_back_to_where_it_was(desk: Desk) -> None:
+    number = tab(desk, held=0)
+    holding.put_aside(desk.house, desk.jory, desk.on(number), "Green anorak")
+    moving.to_table(desk.house, desk.jory, desk.on(number), "G2")
+    on = desk.on(number)
+    for _ in range(2):
+        moving.off_table(desk.house, desk.jory, on, Before(source="tab", held=True))
+    head = desk.whole(number).head
+    assert (head.spot, head.source, bool(head.held_at), head.name) == (None, "tab", True, "Green anorak")
+    moving.to_table(desk.house, desk.jory, desk.on(number), "G2")
+    moving.to_table(desk.house, desk.jory, desk.on(number), "G4")
+    starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    with refuses("G2"):
+        moving.off_table(desk.house, desk.jory, desk.on(number), Before("G2"))
+    holding.ask_bill(desk.house, desk.jory, desk.on(number), True)
+    with refuses("Something else was done meanwhile"):
+        moving.off_table(desk.house, desk.jory, desk.on(number), Before(source="tab"))
+    holding.put_aside(desk.house, desk.jory, desk.on(number), holding.name_to_hold(desk.house, desk.whole(number)))
+    assert desk.whole(number).head.name == "Green anorak"
+
+
+def test_what_guests_share_stays_or_goes_along(desk: Desk) -> None:
+    number = starting.seat(desk.house, desk.tamsin, "G2", 3, desk.key())
+    other = starting.seat(desk.house, desk.tamsin, "G4", 1, desk.key())
+    for seats in (("A", "B"), ("B", "C"), ()):
+        add(desk, number, "lemon-posset", *seats)
+    assert len(moving.stays_behind(desk.whole(number), ["A"])) == 2
+    moving.move_guests(desk.house, desk.tamsin, desk.on(number), Parting(("A",), along=True), other)
+    left, there = desk.whole(number), desk.whole(other)
+    assert (len(left.standing), len(there.standing), len(there.guests)) == (1, 2, 2)
+    assert [len(line.shares) for line in there.standing] == [1, 1]  # theirs alone now

@@ -114,6 +114,8 @@ def test_it_comes_back_by_no_other_way_before_its_prices_are_said(desk: Desk) ->
     ):
         with refuses("Bottle of cider and what else costs something else by now"):
             move()
+    with refuses("say which prices"):
+        holding.bring_back(desk.house, desk.jory, number)
     price_lists.keep_prices(desk.house, desk.jory, desk.on(number))
     assert history.of_ticket(desk.house, number)[-1].what == "Keeps its prices; others by then: Bottle of cider"
     moving.to_table(desk.house, desk.jory, desk.on(number), "G3")
