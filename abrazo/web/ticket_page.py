@@ -133,7 +133,7 @@ def say_recognised(request: Request, house: House, ticket: int) -> None:
         return
     (hit,) = person_hits(house, [known(house, whole.head.person)])
     facts = "".join(f", {one}" for one in (hit.phone, hit.person.email) if one)
-    words = house.say(w.RECOGNISED, place=place_of(house, whole), name=hit.person.name, facts=facts)
+    words = house.say(w.RECOGNISED, name=hit.person.name, facts=facts)
     tell(request, words, Undo(urls.whose(ticket), (("version", whole.head.version), ("person", 0))))
 
 
