@@ -312,6 +312,14 @@ def of_person(connection: Connection, person: int, most: int = 12) -> list[int]:
     return [row["id"] for row in connection.execute(OF_PERSON, (person, most))]
 
 
+OPENED_OF_PERSON = "SELECT opened_at FROM ticket WHERE person = ? ORDER BY id DESC LIMIT ?"
+
+
+def opened_of_person(connection: Connection, person: int, most: int = 12) -> list[str]:
+    """When somebody's tickets were opened, the newest first."""
+    return [row["opened_at"] for row in connection.execute(OPENED_OF_PERSON, (person, most))]
+
+
 SET_REOPENED = "UPDATE ticket SET reopened_at = ?, voiding_at = ? WHERE id = ?"
 
 

@@ -9,19 +9,19 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
+from abrazo.core.ledger import customer_account
 from abrazo.core.people import folded
 from abrazo.core.states import JobStanding, TicketState
 from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import Visit, visits_on
+from abrazo.desk.doors.views.bookings import Visit, booked_on, visits_of
 from abrazo.desk.doors.views.jobs import JobCard, on_rack, settled_tickets
-from abrazo.desk.overview.person import PersonHit, here_too, person_hits
+from abrazo.desk.overview.person import PersonHit, person_hits
 from abrazo.desk.overview.room import open_tickets
-from abrazo.desk.payments.accounts import owed_by
 from abrazo.desk.payments.views.stored_value import OnCard, on_card
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import LARGEST, TicketSnapshot, load_ticket
-from abrazo.store import catalogue, jobs, room, stock
+from abrazo.store import catalogue, jobs, journal, room, stock
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.room import Spot
@@ -73,10 +73,10 @@ def find(house: House, question: str) -> Found:
         found.items = [item for item in kinds_of if item is not None]
         return found
     words = folded(plain)
+    here = open_tickets(house, settled_tickets(house)) if len(words) >= 2 else []
     if len(words) >= 2:
-        _by_name(house, found, words)
-    today = visits_on(house, house.now().date())
-    found.people = [_with_today(house, hit, today) for hit in person_hits(house, find_people(house, plain, MOST))]
+        _by_name(house, found, words, here)
+    found.people = _with_today(house, person_hits(house, find_people(house, plain, MOST)), here)
     if len(words) >= 3 and not plain.isdigit():
         found.items = catalogue.find_items(house.connection, plain)[:MOST]
     one = [*found.tickets, *found.visits, *found.jobs, *found.people, *found.items]
@@ -145,30 +145,39 @@ def _spot(house: House, name: str) -> Spot | None:
     return next((spot for spot in house.spots() if spot.name.upper() == name), None)
 
 
-def _with_today(house: House, hit: PersonHit, today: Sequence[Visit]) -> PersonHit:
-    """Somebody with what they owe, the ticket on which they are, and their booking of today."""
-    here = here_too(house, hit.person.id, 0, alone=True)
-    mine = [v for v in today if v.booking.person == hit.person.id][:1]
-    booked = [house.say(w.VISIT_TODAY, at=v.booking.starts_at, service=v.service.name) for v in mine]
-    facts = [*booked, *(house.say(w.ON_TICKET, place=place_of(house, one)) for one in here[:2])]
-    owes = max(0, owed_by(house, hit.person))
-    return replace(hit, facts=tuple(facts), owes=owes)
+def _with_today(house: House, hits: Sequence[PersonHit], here: Sequence[TicketSnapshot]) -> list[PersonHit]:
+    """People with what they owe, the tickets on which they are, and their booking of today."""
+    if not hits:
+        return []
+    ids = {hit.person.id for hit in hits}
+    today = visits_of(house, [one for one in booked_on(house, house.now().date()) if one.person in ids])
+    accounts = {hit.person.id: customer_account(hit.person.id) for hit in hits}
+    owed = journal.balances_of(house.connection, accounts.values())
+    found = []
+    for hit in hits:
+        id = hit.person.id
+        mine = [v for v in today if v.booking.person == id][:1]
+        booked = [house.say(w.VISIT_TODAY, at=v.booking.starts_at, service=v.service.name) for v in mine]
+        on = [house.say(w.ON_TICKET, place=place_of(house, one)) for one in here if one.head.person == id][:2]
+        found.append(replace(hit, facts=(*booked, *on), owes=max(0, owed.get(accounts[id], 0))))
+    return found
 
 
-def _by_name(house: House, found: Found, words: str) -> None:
+def _by_name(house: House, found: Found, words: str, here: Sequence[TicketSnapshot]) -> None:
     """Open tickets, today's bookings and jobs on the rack whose name or thing holds all the words."""
 
     def fits(*texts: str | None) -> bool:
         there = folded(" ".join(text for text in texts if text))
         return all(part in there for part in words.split())
 
-    for whole in open_tickets(house, settled_tickets(house)):
+    for whole in here:
         names = [guest.name for guest in whole.guests]
         if fits(whole.head.name, *names):
             found.tickets.append(_open(house, whole))
-    found.visits = [v for v in visits_on(house, house.now().date()) if fits(v.booking.name)][:MOST]
-    here = [card for card in on_rack(house) if card.state != JobStanding.HANDED_OVER]
-    found.jobs = [card for card in here if fits(card.person.name, card.job.thing)][:MOST]
+    today = [one for one in booked_on(house, house.now().date()) if fits(one.name)]
+    found.visits = visits_of(house, today[:MOST])
+    rack = [card for card in on_rack(house) if card.state != JobStanding.HANDED_OVER]
+    found.jobs = [card for card in rack if fits(card.person.name, card.job.thing)][:MOST]
 
 
 def _open(house: House, whole: TicketSnapshot) -> OpenTicket:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from abrazo.core.states import JobStanding, TicketState, VisitStanding
 from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import Visit, visits_of, visits_on
-from abrazo.desk.doors.views.jobs import JobCard, cards_of, on_rack
+from abrazo.desk.doors.views.bookings import Visit, booked_on, visits_of
+from abrazo.desk.doors.views.jobs import JobCard, cards_of
 from abrazo.desk.payments.accounts import owed_by
 from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people.people import known
@@ -129,10 +129,10 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     who = known(house, person)
     ids = {member.id for member in _members(house, who)}
     today = house.now().date()
-    visits = [v for v in visits_on(house, today) if v.booking.person in ids and v.booking.id != without]
-    open_visits = [v for v in visits if v.booking.ticket is None and v.state in STILL_HERE]
-    ready = [card for card in on_rack(house) if card.state == JobStanding.READY and card.job.settled_on is None]
-    return open_visits, [card for card in ready if card.person.id in ids]
+    theirs = [one for one in booked_on(house, today) if one.person in ids and one.id != without and one.ticket is None]
+    open_visits = [v for v in visits_of(house, theirs) if v.state in STILL_HERE]
+    left = [job for id in ids for job in jobs.of_person(house.connection, id) if job.settled_on is None]
+    return open_visits, [card for card in cards_of(house, left) if card.state == JobStanding.READY]
 
 
 def _members(house: House, who: Person) -> list[Person]:
@@ -174,20 +174,18 @@ def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
 def last_before(house: House, person_id: int) -> str:
     """The date of somebody's last ticket before today's, or empty."""
     today = house.now().date().isoformat()
-    for id in ticket_store.of_person(house.connection, person_id):
-        head = house.head(id)
-        if head and _day(house, head.opened_at) < today:
-            return _day(house, head.opened_at)
+    for opened in ticket_store.opened_of_person(house.connection, person_id):
+        if _day(house, opened) < today:
+            return _day(house, opened)
     return ""
 
 
-def here_too(house: House, person: int | None, without: int, *, alone: bool = False) -> list[TicketSnapshot]:
-    """Other open tickets of somebody and (but for `alone`) their household: who is on the premises now."""
+def here_too(house: House, person: int | None, without: int) -> list[TicketSnapshot]:
+    """Other open tickets of somebody and their household: who is on the premises now."""
     if person is None:
         return []
     who = known(house, person)
-    several = [who] if alone else _members(house, who)
-    ids = [id for one in several for id in ticket_store.open_of_person(house.connection, one.id)]
+    ids = [id for one in _members(house, who) for id in ticket_store.open_of_person(house.connection, one.id)]
     return list(load_tickets(house, [id for id in ids if id != without]).values())
 
 

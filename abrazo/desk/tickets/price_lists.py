@@ -71,8 +71,9 @@ def changed_since(house: House, whole: TicketSnapshot) -> list[Changed]:
     """What of a saved ticket costs something else today; prices that were overtyped, and services booked, stay."""
     variable, now = catalogue.variable_items(house.connection), prices_now(house, whole.head.price_list)
     found = []
+    items = house.items(line.item for line in whole.standing)
     for line in whole.standing:
-        item = house.item(line.item)
+        item = items[line.item]
         if item is None or line.item in variable or line.booking or line.job or line.stored:
             continue
         price = now.of(item).price

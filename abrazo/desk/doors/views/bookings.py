@@ -118,8 +118,13 @@ def visits_of(house: House, several: list[Booking]) -> list[Visit]:
 
 def visits_on(house: House, day: date) -> list[Visit]:
     """All bookings of a date, earliest first."""
+    return house.once(("visits", day), lambda: visits_of(house, booked_on(house, day)))
+
+
+def booked_on(house: House, day: date) -> list[Booking]:
+    """The same as they are kept: for pages that show a few of them as `visits_of`."""
     start, end = day.isoformat(), (day + timedelta(days=1)).isoformat()
-    return house.once(("visits", start), lambda: visits_of(house, bookings.between(house.connection, start, end)))
+    return house.once(("booked", day), lambda: bookings.between(house.connection, start, end))
 
 
 def left_unsettled(house: House, today: date) -> list[Visit]:
