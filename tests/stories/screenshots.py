@@ -58,9 +58,6 @@ def _desk(running: Running, page: Page) -> None:
     _shot(page, "why")
     page.go_back()
     page.get_by_role("button", name="Charge €21.54").click()
-    page.get_by_text("PIN keyed").first.wait_for()
-    page.wait_for_timeout(2600)
-    _shot(page, "card-machine")
     page.get_by_role("heading", name="Seat B pays").wait_for(timeout=45_000)
     page.get_by_role("button", name="10 %").click()
     _shot(page, "pay")
@@ -78,7 +75,7 @@ def _desk(running: Running, page: Page) -> None:
     _shot(page, "past")
     page.get_by_role("button", name="Lock").click()
     _sign_in(running, page, "odile", "407118")
-    for name, path in (("till", "till"), ("report", "till/report?from=2026-06-12&to=2026-06-13")):
+    for name, path in (("till", "till"), ("count", "till/count"), ("report", "till/report?from=2026-06-12&to=2026-06-13")):
         page.goto(f"{running.url}/{path}")
         _shot(page, name)
 
