@@ -75,7 +75,11 @@ def _desk(running: Running, page: Page) -> None:
     _shot(page, "past")
     page.get_by_role("button", name="Lock").click()
     _sign_in(running, page, "odile", "407118")
-    for name, path in (("till", "till"), ("count", "till/count"), ("report", "till/report?from=2026-06-12&to=2026-06-13")):
+    for name, path in (
+        ("till", "till"),
+        ("count", "till/count"),
+        ("report", "till/report?from=2026-06-12&to=2026-06-13"),
+    ):
         page.goto(f"{running.url}/{path}")
         _shot(page, name)
 
