@@ -146,11 +146,14 @@ def _limit(house: House, actor: Actor) -> None:
 _LACKS = {"number": Code.SERVICE_NUMBER, "expiry": Code.SERVICE_EXPIRY, "code": Code.SERVICE_CODE}
 
 
-def _token(house: House, keyed: Keyed) -> KnownCard:
+def _token(house: House, keyed: Keyed, *, again: bool = True) -> KnownCard:
+    """What stands for a keyed card from now on; without an answer it is asked for twice, which costs nothing."""
     try:
         number, expiry = re.sub(r"[ -]", "", keyed.number), keyed.expiry.replace(" ", "")
         return house.devices.service.keep_card(number, expiry, keyed.code.strip())
     except Incomplete as lack:
         raise Refused(_LACKS[lack.where], lack.where) from None
     except DeviceFault:
+        if again:
+            return _token(house, keyed, again=False)
         raise Refused(Code.SERVICE_SILENT, "number") from None

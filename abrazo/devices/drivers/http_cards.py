@@ -16,6 +16,7 @@ from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, N
 
 PATIENCE = 2.0  # seconds for one answer on the wire
 CONNECT = 0.5
+KEPT = 2.0  # seconds that an idle connection is used again: less than servers keep theirs
 
 
 class HttpMachine:
@@ -25,7 +26,8 @@ class HttpMachine:
         self.name = name
         base = f"{address.rstrip('/')}/{name.replace(' ', '-')}"
         timeout = httpx2.Timeout(patience, connect=CONNECT)
-        self._client = httpx2.Client(base_url=base, timeout=timeout, trust_env=False)
+        limits = httpx2.Limits(keepalive_expiry=KEPT)
+        self._client = httpx2.Client(base_url=base, timeout=timeout, limits=limits, trust_env=False)
 
     def close(self) -> None:
         """Let the connection go."""
