@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.states import AdjustmentKind, Scope
+from abrazo.store.catalogue import for_group
 from abrazo.store.db import Connection, record
 
 
@@ -26,7 +27,7 @@ class Preset:
 
     def fits(self, report_group: str | None) -> bool:
         """Whether it is for a line of this report group; None stands for the whole ticket."""
-        return report_group is None or not self.groups or report_group in self.groups.split(";")
+        return report_group is None or for_group(self.groups, report_group)
 
 
 @dataclass(frozen=True, slots=True)

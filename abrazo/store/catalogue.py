@@ -173,6 +173,11 @@ def list_kinds(connection: Connection) -> list[tuple[str, str | None]]:
     return [(row["report_group"], row["tax"]) for row in connection.execute(KINDS)]
 
 
+def for_group(groups: str, report_group: str) -> bool:
+    """Whether something for these report groups (divided by semicolons, empty for all) is for a line of one of them."""
+    return not groups or report_group in groups.split(";")
+
+
 def last_kind(connection: Connection) -> str:
     """The report group of the last unlisted item that was sold; empty when there was none."""
     row = connection.execute(LAST_KIND).fetchone()

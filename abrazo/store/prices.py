@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.store.catalogue import for_group
 from abrazo.store.db import Connection, record
 
 
@@ -51,8 +52,7 @@ def prices_of(connection: Connection, list_id: str) -> dict[str, int]:
 
 def preset_notes(connection: Connection, report_group: str) -> list[str]:
     """Requests that are written again and again, for an item of a report group."""
-    rows = connection.execute(NOTES)
-    return [row["words"] for row in rows if not row["groups"] or report_group in row["groups"].split(";")]
+    return [row["words"] for row in connection.execute(NOTES) if for_group(row["groups"], report_group)]
 
 
 def add_note(connection: Connection, words: str, position: int, groups: str = "") -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from abrazo.core.errors import BadEntry, Refused
+from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.desk.context import House
 from abrazo.desk.history import reader
 from abrazo.words import phrases as w
@@ -16,7 +16,7 @@ from abrazo.words.refusals import bad_entry_text, refusal_text
 class Notice:
     """A message on a page; `where` is the field it belongs to, empty for the page itself, `typed` what was typed."""
 
-    kind: str  # done, wrong, changed
+    kind: str  # done, wrong, changed; ask: it is refused until somebody says that it is meant so
     what: str
     where: str = ""
     details: tuple[str, ...] = field(default_factory=tuple)
@@ -33,8 +33,12 @@ def said(house: House, refusal: Refused) -> str:
     return refusal_text(reader(house), refusal)
 
 
-def wrong(house: House, refusal: Refused, at: str = "", otherwise: str = "", kind: str = "wrong") -> Notice:
+ASKED = {Code.ABOVE_ESTIMATE, Code.PHONE_KNOWN}  # refused until somebody says that it is meant so
+
+
+def wrong(house: House, refusal: Refused, at: str = "", otherwise: str = "") -> Notice:
     """The message of a refusal, beside the field `at`, else beside its own, `otherwise` where it names none."""
+    kind = "ask" if refusal.code in ASKED else "wrong"
     return Notice(kind, said(house, refusal), at or refusal.where or otherwise, bad_entries(house, refusal))
 
 

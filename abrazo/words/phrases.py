@@ -40,7 +40,7 @@ CLOSED_BOTH = (
 )
 MOVED = "{from_place} moved to {place}."
 FOR_GUESTS = "for {letters}"
-RECOGNISED = "{name} is known{facts}: this ticket is theirs."
+RECOGNISED = "{name} is known{facts}: this is theirs."
 VISIT_TODAY = "{at:clock} {service} today"
 ON_TICKET = "now on {place}"
 PLAIN_AMOUNT = "Amount"

@@ -163,7 +163,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NO_ORDER_OF_IT: "Only a counter sale of which nothing is paid becomes an order.",
     C.PHONE_KNOWN: "{name} has this phone already: choose them, or say that it is somebody else.",
     C.UNDO_TOO_LATE: "Something else was done meanwhile: this is not undone any more.",
-    C.PRICES_FIRST: "{label} and what else costs something else by now: open ticket {number} and say which prices it has, then move it.",
+    C.PRICES_FIRST: "Prices of ticket {number} changed while it waited, {label} among them: open it and say which prices it has.",
     C.OTHER_DISCOUNTED: "Ticket {number} has a discount on all of it. Take it off first.",
     C.TABLE_BUSY_NOW: "{table} was seated meanwhile. Move them onto its ticket.",
     C.GUEST_PAID: "{payer}'s payer has paid already; take that payment back first.",

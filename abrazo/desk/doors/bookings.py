@@ -13,7 +13,7 @@ from abrazo.core.moments import read_wall, wall_text
 from abrazo.core.states import BookingState, Source, WalkInState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.people.people import find_people, keep_person, known, read_person
+from abrazo.desk.people.people import keep_person, known, read_person, recognised, with_phone
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
@@ -194,17 +194,11 @@ def queue_up(house: House, actor: Actor, name: str, phone: str, wants: str, key:
         plain = " ".join(wants.split())
         if len(plain) > LONGEST:
             raise Refused(Code.TOO_LONG, "wants", most=LONGEST, count=len(plain))
-        same = known_as(house, person.name, person.phone)
-        made = bookings.add_walk_in(act.connection, person.name, person.phone, same, plain, act.at)
+        same = recognised(house, person.name, person.phone or "")
+        made = bookings.add_walk_in(act.connection, person.name, person.phone, same.id if same else None, plain, act.at)
         act.record(Kind.WALK_IN_WAITS, walk_in=made, name=Personal(person.name))
         act.answer = str(made)
     return made
-
-
-def known_as(house: House, name: str, phone: str | None) -> int | None:
-    """The one person who is called so and has this number."""
-    found = [p for p in find_people(house, phone or name) if p.name == name and (not phone or p.phone == phone)]
-    return found[0].id if len(found) == 1 else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,9 +221,9 @@ def serve(house: House, actor: Actor, arrival: Arrival, key: str) -> int:
         raise NotFound(f"no staff {staff}")
 
     def make() -> int:
-        person_id = known_as(house, plain.name, plain.phone)
-        if person_id is None and plain.phone:
-            person_id = keep_person(house, plain, "")
+        who = recognised(house, plain.name, plain.phone or "")
+        new = who is None and plain.phone and not with_phone(house, plain.phone)  # a phone that is known is asked about
+        person_id = who.id if who else keep_person(house, plain, "") if new else None
         door = TicketOrigin(Source.WALK_IN, person_id, plain.name, (plain.name,))
         ticket = open_at(house, actor, door, Beginning(Kind.WALKED_IN, name=Personal(plain.name)))
         if arrival.walk_in is not None:

@@ -14,8 +14,7 @@ from abrazo.core.money import Currency
 from abrazo.core.states import BookingState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.doors.bookings import known_as
-from abrazo.desk.people.people import refuse_entries
+from abrazo.desk.people.people import recognised, refuse_entries
 from abrazo.desk.permissions import Right
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import bookings, catalogue
@@ -88,7 +87,7 @@ class _Book:
     services: dict[str, Item]
     staff: dict[str, str]
     currency: Currency
-    known_as: Callable[[str], int | None]
+    meant: Callable[[str], int | None]
 
     @classmethod
     def of(cls, house: House) -> _Book:
@@ -98,7 +97,8 @@ class _Book:
 
         def person(name: str) -> int | None:
             if name not in seen:
-                seen[name] = known_as(house, name, None)
+                who = recognised(house, name)
+                seen[name] = who.id if who else None
             return seen[name]
 
         return cls(services, staff, house.settings.currency, person)
@@ -119,6 +119,6 @@ class _Book:
         ends = event.ends or event.starts + timedelta(minutes=service.minutes or 0)
         price = self.currency.read(event.price, "price") if event.price else None
         state = BookingState.CANCELLED if event.cancelled else BookingState.BOOKED
-        start, end, person = wall_text(event.starts), wall_text(ends), self.known_as(event.name)
+        start, end, person = wall_text(event.starts), wall_text(ends), self.meant(event.name)
         facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, state)
         return Booking(0, *facts, ticket=None)

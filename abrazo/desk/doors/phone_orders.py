@@ -13,6 +13,7 @@ from abrazo.core.states import OrderWay, Share, Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.people.people import recognised
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
+from abrazo.desk.tickets.counter_lock import check_free
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.starting import MOST_GUESTS, Beginning, TicketOrigin, opening_at, read_name
 from abrazo.formats.phone import read_phone, shown
@@ -81,6 +82,7 @@ def may_become_order(whole: TicketSnapshot) -> bool:
 
 def become_order(house: House, actor: Actor, on: OnTicket, form: OrderForm) -> None:
     """A counter sale becomes an order that is fetched or brought later; what was picked stays on it."""
+    check_free(house, actor)
     order = read_order(house, form)
     with changing(house, actor, on, "ordered") as edit:
         if edit.done is None:

@@ -204,7 +204,8 @@ def kinds(house: House) -> list[tuple[str, str]]:
 
 def usual_kind(house: House) -> str:
     """What an amount without items counts as unless said otherwise: as the last unlisted item did, else the first."""
-    return catalogue.last_kind(house.connection) or catalogue.list_kinds(house.connection)[0][0]
+    kinds, last = [kind for kind, _ in catalogue.list_kinds(house.connection)], catalogue.last_kind(house.connection)
+    return last if last in kinds else next(iter(kinds), "")
 
 
 def ticket_of_table(house: House, spot: str) -> int | None:

@@ -70,10 +70,14 @@ def words_of(person: Person) -> str:
 
 def check_phone(house: House, person: Person, typed: Mapping[str, str], but: int = 0) -> None:
     """Ask about a second person with one phone. Refused beside it, until `another` is typed as yes."""
-    found = find_people(house, person.phone) if person.phone else []
-    with_phone = [one for one in found if one.phone == person.phone and one.id != but]
-    if with_phone and typed.get("another") != "yes":
-        raise Refused(Code.PHONE_KNOWN, "phone", name=with_phone[0].name)
+    others = [one for one in with_phone(house, person.phone or "") if one.id != but]
+    if others and typed.get("another") != "yes":
+        raise Refused(Code.PHONE_KNOWN, "phone", name=others[0].name)
+
+
+def with_phone(house: House, phone: str) -> list[Person]:
+    """Who has a phone number (E.164)."""
+    return [one for one in find_people(house, phone) if one.phone == phone] if phone else []
 
 
 def keep_person(house: House, person: Person, household: str) -> int:
@@ -129,19 +133,17 @@ def find_people(house: House, question: str, most: int = 12) -> list[Person]:
 
 
 def recognised(house: House, name: str, phone: str = "") -> Person | None:
-    """The one person whom a typed name or number means: the only one with this phone, else with all of this name.
+    """The one person whom a typed name or number means: with this phone and so called, else with all of this name.
 
-    Of several with one phone the one with the name is meant. A single word is no name that tells somebody.
+    With a phone a part of the name is enough, and none where only a number was typed. Namesakes are not guessed.
     """
-    said = folded(name)
-    digits = _phone(house, phone) or _phone(house, name)
-    with_phone = [one for one in find_people(house, digits) if one.phone == digits] if digits else []
-    if len(with_phone) > 1:
-        with_phone = [one for one in with_phone if folded(one.name) == said]
-    if len(with_phone) == 1:
-        return with_phone[0]
-    named = [one for one in find_people(house, name) if folded(one.name) == said] if len(said.split()) > 1 else []
-    return named[0] if len(named) == 1 and not (digits and named[0].phone) else None
+    said, digits = folded(name), _phone(house, phone) or _phone(house, name)
+    parts = set(said.split()) if any(map(str.isalpha, said)) else set()
+    called = [one for one in with_phone(house, digits) if parts <= set(folded(one.name).split())]
+    if not called:
+        called = [one for one in find_people(house, name) if folded(one.name) == said and not (digits and one.phone)]
+    exactly = [one for one in called if folded(one.name) == said]
+    return (exactly or called)[0] if len(exactly or called) == 1 else None
 
 
 def _phone(house: House, typed: str) -> str:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from abrazo.core.errors import Code, Refused, chosen
+from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Split
+from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, changing_both, check_and_settle
 from abrazo.desk.tickets.counter_lock import check_free
@@ -40,35 +41,30 @@ def to_table(house: House, actor: Actor, on: OnTicket, spot_id: str) -> int:
     with changing(house, actor, on, "moved") as edit:
         if edit.done is None:
             check_said(edit)
-            before = place_of(house, edit.whole)
+            head, before = edit.whole.head, Personal(place_of(house, edit.whole))
+            was: Facts = {"spot": head.spot, "source": head.source, "held": head.held_at}
             ticket_store.set_spot(house.connection, on.id, spot_id, Source.TABLE)
             ticket_store.set_held(house.connection, on.id, None)
-            edit.wrote(Kind.MOVED_TO_TABLE, before=Personal(before), table=spot.name)
+            edit.wrote(Kind.MOVED_TO_TABLE, before=before, table=spot.name, **was)
     return on.id
 
 
-@dataclass(frozen=True, slots=True)
-class Before:
-    """Where a ticket was before it went to a free table: at another one, or by itself, perhaps on hold."""
+def off_table(house: House, actor: Actor, on: OnTicket) -> None:
+    """Turn `to_table` round: where the ticket was, and whether it was on hold, stands in the journal.
 
-    spot: str = ""
-    source: str = Source.TABLE
-    held: bool = False
-
-
-def off_table(house: House, actor: Actor, on: OnTicket, before: Before) -> None:
-    """Turn `to_table` round. Refused when somebody sits by now where the ticket was."""
-    source = chosen(Source, before.source, Code.NO_TARGET, "to")
+    Refused when something else was done since, or somebody sits by now where it was.
+    """
     with changing(house, actor, on, "moved back") as edit:
         if edit.done is None:
-            if journal.of_ticket(house.connection, on.id)[-1].kind != Kind.MOVED_TO_TABLE:
+            last = journal.of_ticket(house.connection, on.id)[-1]
+            if last.kind != Kind.MOVED_TO_TABLE or "source" not in last.facts:
                 raise Refused(Code.UNDO_TOO_LATE, "to")
-            spot = house.spot(before.spot) if before.spot else None
-            if before.spot and (spot is None or before.spot in room.seated(house.connection)):
-                raise Refused(Code.TABLE_BUSY_NOW, "to", table=spot.name if spot else before.spot)
-            left = place_of(house, edit.whole)
-            ticket_store.set_spot(house.connection, on.id, before.spot or None, Source.TABLE if spot else source)
-            ticket_store.set_held(house.connection, on.id, edit.at if before.held else None)
+            spot = house.spot(str(last.facts.get("spot", "")))
+            if spot is not None and spot.id in room.seated(house.connection):
+                raise Refused(Code.TABLE_BUSY_NOW, "to", table=spot.name)
+            left, held = place_of(house, edit.whole), last.facts.get("held")
+            ticket_store.set_spot(house.connection, on.id, spot.id if spot else None, Source(str(last.facts["source"])))
+            ticket_store.set_held(house.connection, on.id, edit.at if held else None)
             edit.wrote(Kind.MOVED_BACK, before=Personal(left), table=spot.name if spot else None)
 
 

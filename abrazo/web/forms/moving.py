@@ -24,9 +24,6 @@ class Unmove(Form):
 
     version: Id
     key: Key
-    spot: Text = ""
-    source: Text = ""
-    held: Text = ""
 
 
 class HandTo(Form):

@@ -114,7 +114,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
             dropped = replace(dropped, person=person)
         job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
     except Refused as refusal:
-        notice = wrong(house, refusal, kind="ask" if refusal.code == Code.ABOVE_ESTIMATE else "wrong")
+        notice = wrong(house, refusal)
         return _drop_off(request, house, actor, _DropOff(person, ticket, typed, chosen), notice)
     outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")
     if dropped.deposit:

@@ -105,7 +105,7 @@ def move(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     except Refused as refusal:
         notice = wrong(house, refusal, otherwise="to")
         return _page(request, house, actor, ticket, notice, Filled(what, form.q))
-    _told(request, house, seen, what, onto)
+    _told(request, house, seen, what, (to, onto))
     return RedirectResponse(urls.ticket(onto, view="lines"), 303)
 
 
@@ -122,8 +122,9 @@ def _asked(house: House, seen: TicketSnapshot, form: forms.Move) -> Asked | None
     return Asked(form.to, place_of(house, other), other.bill.total)
 
 
-def _told(request: Request, house: House, seen: TicketSnapshot, what: Parting, onto: int) -> None:
-    """Say what moved, with its undoing where that leaves everything as it was."""
+def _told(request: Request, house: House, seen: TicketSnapshot, what: Parting, where: tuple[str, int]) -> None:
+    """Say what moved where, as it was asked and onto which ticket; with an undo that leaves everything as it was."""
+    to, onto = where
     head, there, undo = seen.head, load_ticket(house, onto), None
     version = ("version", there.head.version)
     phrase = w.MOVED_PART if what.letters or what.lines else w.MOVED
@@ -132,9 +133,8 @@ def _told(request: Request, house: House, seen: TicketSnapshot, what: Parting, o
     if staying:
         words = house.say(w.PART_STAYS, items=", ".join(staying), place=place_of(house, load_ticket(house, head.id)))
     elif onto == head.id:
-        was = (("spot", head.spot or ""), ("source", head.source), ("held", "yes" if head.held_at else ""))
-        undo = Undo(urls.ticket_act(onto, "unmove"), (version, *was))
-    elif what.lines and all(not seen.line(line).shares for line in what.lines):
+        undo = Undo(urls.ticket_act(onto, "unmove"), (version,))
+    elif what.lines and to.startswith("ticket ") and all(not seen.line(line).shares for line in what.lines):
         back = tuple(("lines", line) for line in what.lines)
         undo = Undo(urls.move(onto), (version, ("to", f"ticket {head.id}"), *back))
     tell(request, words, undo)
@@ -143,9 +143,8 @@ def _told(request: Request, house: House, seen: TicketSnapshot, what: Parting, o
 @router.post("/unmove")
 def unmove(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Unmove]) -> Response:
     """A ticket that went to a free table goes back to where it was."""
-    before = desk.Before(form.spot, form.source, held=bool(form.held))
     try:
-        desk.off_table(house, actor, OnTicket(ticket, form.version, form.key), before)
+        desk.off_table(house, actor, OnTicket(ticket, form.version, form.key))
     except Refused as refusal:
         return _page(request, house, actor, ticket, wrong(house, refusal, otherwise="to"))
     tell(request, house.say(w.MOVED_BACK, place=_place(house, ticket)))

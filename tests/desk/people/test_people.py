@@ -7,7 +7,7 @@ import sqlite3
 import pytest
 
 from abrazo.core.errors import Refused
-from abrazo.desk.doors import tabs
+from abrazo.desk.doors import bookings, tabs
 from abrazo.desk.people import people
 from abrazo.store import people as people_store
 from tests.desk.conftest import Desk
@@ -64,15 +64,25 @@ def test_a_typed_name_or_number_means_somebody_known(desk: Desk) -> None:
         return one.id if one else None
 
     petra, lena = made("Petra Moe", "020 910 0777"), made("Lena Abara", "")
-    assert meant("petra  moe") == meant("Somebody", "+353 20 910 0777") == meant("020 910 0777") == petra
+    assert meant("petra  moe") == meant("Petra", "+353 20 910 0777") == meant("020 910 0777") == petra
+    assert meant("Bo", "020 910 0777") is None is meant("Ada Moe", "020 910 0777")  # whoever calls from Petra's phone
     assert meant("Lena Abara") == meant("lena abara", "020 910 0999") == lena  # whose number is not known yet
-    assert meant("Petra") is None is meant("Petra Moe", "020 910 0999")  # one word, and another Petra Moe
+    assert meant("Petra") is None is meant("Petra Moe", "020 910 0999")  # a part of a name, and another Petra Moe
     with refuses("Petra Moe has this phone already"):
         made("Ada Moe", "0209100777")
     ada = made("Ada Moe", "0209100777", "yes")
     assert (meant("Ada Moe", "020 910 0777"), meant("Petra Moe", "020 910 0777")) == (ada, petra)
-    assert meant("020 910 0777") is None is meant("Bo", "020 910 0777")  # two have it
+    assert meant("020 910 0777") is None is meant("Moe", "020 910 0777")  # two have it
     made("Lena Abara", "020 910 0778")
     assert meant("Lena Abara") is None  # namesakes
     number = tabs.open_tab(desk.house, desk.jory, "ada moe", None, desk.key())
     assert (desk.whole(number).head.person, desk.whole(number).head.name) == (ada, "Ada Moe")
+
+
+def test_a_walk_in_from_somebodys_phone_is_not_made_a_second_person(desk: Desk) -> None:
+    petra = people.add_person(desk.house, wren(desk), {"name": "Petra Moe", "phone": "020 910 0777"}, desk.key())
+    for name, phone, whose in (("petra moe", "020 910 0777", petra), ("Ada Moe", "020 910 0777", None)):
+        number = bookings.serve(desk.house, wren(desk), bookings.Arrival(name, phone), desk.key())
+        assert desk.whole(number).head.person == whose
+    fresh = bookings.serve(desk.house, wren(desk), bookings.Arrival("Ada Moe", "020 910 0778"), desk.key())
+    assert desk.whole(fresh).head.person not in (None, petra)

@@ -11,7 +11,7 @@ from abrazo.desk.doors import bookings, jobs, phone_orders
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets import adjustments, guests, holding, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
-from abrazo.desk.tickets.moving import Before, Parting
+from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import bookings as kept_bookings
@@ -195,17 +195,17 @@ def test_what_went_to_a_free_table_comes_back_to_where_it_was(desk: Desk) -> Non
     moving.to_table(desk.house, desk.jory, desk.on(number), "G2")
     on = desk.on(number)
     for _ in range(2):
-        moving.off_table(desk.house, desk.jory, on, Before(source="tab", held=True))
+        moving.off_table(desk.house, desk.jory, on)
     head = desk.whole(number).head
     assert (head.spot, head.source, bool(head.held_at), head.name) == (None, "tab", True, "Green anorak")
     moving.to_table(desk.house, desk.jory, desk.on(number), "G2")
     moving.to_table(desk.house, desk.jory, desk.on(number), "G4")
     starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     with refuses("G2"):
-        moving.off_table(desk.house, desk.jory, desk.on(number), Before("G2"))
+        moving.off_table(desk.house, desk.jory, desk.on(number))
     holding.ask_bill(desk.house, desk.jory, desk.on(number), True)
     with refuses("Something else was done meanwhile"):
-        moving.off_table(desk.house, desk.jory, desk.on(number), Before(source="tab"))
+        moving.off_table(desk.house, desk.jory, desk.on(number))
     holding.put_aside(desk.house, desk.jory, desk.on(number), holding.name_to_hold(desk.house, desk.whole(number)))
     assert desk.whole(number).head.name == "Green anorak"
 

@@ -112,9 +112,9 @@ def test_it_comes_back_by_no_other_way_before_its_prices_are_said(desk: Desk) ->
         lambda: moving.merge(desk.house, desk.jory, desk.on(number), other),
         lambda: moving.move_lines(desk.house, desk.jory, desk.on(number), [line], other),
     ):
-        with refuses("Bottle of cider and what else costs something else by now"):
+        with refuses("changed while it waited, Bottle of cider among them"):
             move()
-    with refuses("say which prices"):
+    with refuses("open it and say which prices"):
         holding.bring_back(desk.house, desk.jory, number)
     price_lists.keep_prices(desk.house, desk.jory, desk.on(number))
     assert history.of_ticket(desk.house, number)[-1].what == "Keeps its prices; others by then: Bottle of cider"

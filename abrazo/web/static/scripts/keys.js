@@ -29,7 +29,8 @@ function act(key) {
 }
 
 document.addEventListener("keydown", (event) => {
-  const typing = event.target.matches("input:not([type=radio], [type=checkbox]), textarea, select");
+  const beside = event.target.matches("[type=radio]") && event.target.form?.querySelector("[data-pad]"); // a choice beside a pad
+  const typing = event.target.matches("input, textarea, select") && !beside;
   const find = (selector) => document.querySelector(selector);
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "Escape") {

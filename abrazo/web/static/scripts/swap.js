@@ -27,7 +27,7 @@ function afterSwap() {
     pane.scrollTop = grew ? pane.scrollHeight : place.top;
   }
   const again = focused && document.getElementById(focused.id);
-  const left = focused && focused.id === "finder" && focused.asked && !("typing" in again.dataset); // what was looked for is found
+  const left = again && focused.id === "finder" && focused.asked && !("typing" in again.dataset); // what was looked for is found
   if (again && !left && document.activeElement === document.body) {
     again.focus();
     if (focused.at !== null && again.setSelectionRange && again.type === "text") again.setSelectionRange(focused.at, focused.at);
