@@ -14,7 +14,7 @@ from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.doors.views.tabs import rounds
 from abrazo.desk.overview.finder import kinds
-from abrazo.desk.overview.person import facts_with, here_too, household_open, person_hits
+from abrazo.desk.overview.person import facts_with, here_too, household_open, known_words
 from abrazo.desk.payments.accounts import open_invoices
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.views import pay_pad
@@ -32,7 +32,6 @@ from abrazo.web.forms.view import View
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import Undo, page, tell
 from abrazo.web.ticket_layout import strip_of
-from abrazo.words import phrases as w
 
 SHOWN: dict[str, tuple[str, ...]] = {"pick": ("pick", "lines"), "lines": ("pick", "lines"), "share": ("lines", "share")}
 SHOWN["pay"] = ("lines", "share", "pay")
@@ -131,10 +130,11 @@ def say_recognised(request: Request, house: House, ticket: int) -> None:
     whole = load_ticket(house, ticket)
     if whole.head.person is None:
         return
-    (hit,) = person_hits(house, [known(house, whole.head.person)])
-    facts = "".join(f", {one}" for one in (hit.phone, hit.person.email) if one)
-    words = house.say(w.RECOGNISED, name=hit.person.name, facts=facts)
-    tell(request, words, Undo(urls.whose(ticket), (("version", whole.head.version), ("person", 0))))
+    tell(
+        request,
+        known_words(house, whole.head.person),
+        Undo(urls.whose(ticket), (("version", whole.head.version), ("person", 0))),
+    )
 
 
 def ends_by_itself(house: House, whole: TicketSnapshot) -> bool:

@@ -20,6 +20,7 @@ from abrazo.store import bookings, jobs, people
 from abrazo.store import ticket as ticket_store
 from abrazo.store.benefits import Membership
 from abrazo.store.people import Person
+from abrazo.words import phrases as w
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +113,13 @@ def person_hits(house: House, several: Sequence[Person]) -> list[PersonHit]:
         )
         for one in several
     ]
+
+
+def known_words(house: House, person: int) -> str:
+    """That somebody was recognised by what was typed, with what tells them from namesakes."""
+    (hit,) = person_hits(house, [known(house, person)])
+    facts = "".join(f", {one}" for one in (hit.phone, hit.person.email) if one)
+    return house.say(w.RECOGNISED, name=hit.person.name, facts=facts)
 
 
 def newest_people(house: House, most: int = 12) -> tuple[list[PersonHit], int]:

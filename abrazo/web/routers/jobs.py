@@ -15,7 +15,7 @@ from abrazo.desk.doors import jobs as desk
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.views.jobs import job_paper, job_sheet, presets, tasks_offered
 from abrazo.desk.output import outbox
-from abrazo.desk.overview.person import person_hits
+from abrazo.desk.overview.person import known_words, person_hits
 from abrazo.desk.payments import closing as ticket_desk
 from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -29,7 +29,7 @@ from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import jobs as forms
 from abrazo.web.forms.base import Sent, is_number
 from abrazo.web.notices import Notice, said, wrong
-from abrazo.web.pages import page
+from abrazo.web.pages import page, tell
 from abrazo.web.supervisor_override import supervisors, with_lender
 from abrazo.words import phrases as w
 
@@ -106,9 +106,9 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
             deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
             sure=form.sure,
         )
+        known = None if person else recognised(house, typed["name"], typed["phone"])
         if not person:  # nobody is added for a drop-off that is refused
             desk.check(house, actor, dropped)
-            known = recognised(house, typed["name"], typed["phone"])
             new = {"name": typed["name"], "phone": typed["phone"], "another": form.another}
             person = known.id if known else add_person(house, actor, new, f"{key}-person")
             dropped = replace(dropped, person=person)
@@ -117,6 +117,8 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         notice = wrong(house, refusal)
         return _drop_off(request, house, actor, _DropOff(person, ticket, typed, chosen), notice)
     outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")
+    if known:
+        tell(request, known_words(house, known.id))
     if dropped.deposit:
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
     return RedirectResponse(urls.job(job, done="taken in"), 303)
