@@ -101,3 +101,21 @@ def test_a_table_is_dragged_and_stands_there_on_every_screen(clerk: MakeClerk, r
     boss.sees("Table Q7, Indoors")
     boss.check()
     tamsin.page.get_by_role("link", name="Q7 free, seat guests").first.wait_for(timeout=SOON)
+
+
+def test_what_was_done_here_stays_in_sight_while_others_work(clerk: MakeClerk, running: Running) -> None:
+    """The message line and its undo outlive the showing of another's change."""
+    tamsin, jory = clerk(), clerk()
+    tamsin.sign_in()
+    jory.sign_in("jory", "3395")
+    tamsin.touch("link", re.compile("^G1"))
+    tamsin.touch("button", "Hold", exact=True)
+    tamsin.sees("Table G1 is on hold")
+    seen = tamsin.page.locator("#main").get_attribute("data-seen")
+    jory.touch("link", "G2 free, seat guests")
+    jory.touch("button", "Seat 3 guests at G2")
+    tamsin.page.wait_for_function(f"document.getElementById('main').dataset.seen !== '{seen}'", timeout=SOON)
+    tamsin.check()
+    tamsin.touch("button", "Undo")
+    tamsin.page.get_by_role("heading", name="Table G1").wait_for()
+    in_balance(running)

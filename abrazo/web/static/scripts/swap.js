@@ -56,6 +56,9 @@ export const standIn = (id) => { wanted = id; };
 /** Put a fresh main part in the place of the one that shows. */
 export function putIn(fresh) {
   document.dispatchEvent(new Event("ajax:before"));
-  document.getElementById("main").replaceWith(document.adoptNode(fresh));
+  const said = document.querySelector(".message-line"); // what was done here, and its undo, stay in sight
+  const here = document.adoptNode(fresh);
+  document.getElementById("main").replaceWith(here);
+  if (said && !here.querySelector(".message-line")) here.querySelector("main").before(said);
   afterSwap();
 }
