@@ -23,12 +23,13 @@ from abrazo.desk.tickets import adjustments, prep, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
-from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
+from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import staff, till
 from abrazo.store import ticket as ticket_store
 
-BEGUN = "sale begun"
+BEGUN, COUNTER = "sale begun", TicketOrigin(Source.COUNTER)
+UNTOUCHED = 1  # the version of a ticket on which nothing was done
 
 
 def sale_of(house: House, actor: Actor) -> TicketSnapshot | None:
@@ -40,6 +41,17 @@ def sale_of(house: House, actor: Actor) -> TicketSnapshot | None:
 def is_paid(whole: TicketSnapshot) -> bool:
     """Whether everything on a sale is paid."""
     return bool(whole.taken) and whole.bill.due == 0 and not whole.open_requests
+
+
+def begin(house: House, actor: Actor, key: str) -> int:
+    """A counter sale: the last one at this till when nothing was done on it, else a new one. Gives the ticket."""
+    with acting(house, actor, "opened", key) as act:
+        if act.done is None:
+            sale = sale_of(house, actor)
+            unused = sale is not None and sale.head.version == UNTOUCHED
+            made = sale.head.id if sale and unused else open_at(house, actor, COUNTER, Beginning(Kind.COUNTER_SALE))
+            act.answer = str(made)
+    return int(act.answer if act.done is None else act.done)
 
 
 def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
@@ -54,7 +66,7 @@ def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
         ticket_lines.add_line(house, actor, OnTicket(sale.head.id, None, key), picked)
         return sale.head.id
     begun = Beginning(Kind.COUNTER_SALE)
-    with opening_at(house, actor, TicketOrigin(Source.COUNTER), begun, key, BEGUN) as edit:
+    with opening_at(house, actor, COUNTER, begun, key, BEGUN) as edit:
         if edit.done is None:
             ticket_lines.put_picked(edit, picked)
     if sale is not None and is_over(sale):

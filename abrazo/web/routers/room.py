@@ -108,7 +108,7 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
         return _at_counter(house, actor, item, family, form.key)
     if family is not None:
         if not ticket or not is_open(house, ticket):
-            ticket = starting.open_counter(house, actor, f"{form.key}-counter")
+            ticket = counter_mode.begin(house, actor, f"{form.key}-counter")
         return RedirectResponse(urls.ticket(ticket, item=f"{FAMILY}{family}"), 303)
     if item is None:
         found = find(house, code)
@@ -119,7 +119,7 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
         return _found(request, house, actor, found, ticket)
     on_ticket = bool(ticket) and is_open(house, ticket)
     if not on_ticket:
-        ticket = starting.open_counter(house, actor, f"{form.key}-counter")
+        ticket = counter_mode.begin(house, actor, f"{form.key}-counter")
     if item.required or item.unit:
         return RedirectResponse(urls.ticket(ticket, item=item.id, category=item.category), 303)
     desk.add_line(house, actor, OnTicket(ticket, None, form.key), Picked(item.id))
@@ -140,7 +140,7 @@ def unlisted(house: OpenHouse, actor: SignedIn, form: Sent[forms.Unlisted]) -> R
     """What a code did not name becomes a counter sale to put an unlisted item on."""
     ticket = form.ticket
     if not ticket or not is_open(house, ticket):
-        ticket = starting.open_counter(house, actor, form.key)
+        ticket = counter_mode.begin(house, actor, form.key)
     return RedirectResponse(urls.ticket(ticket, item="unlisted", note=form.code), 303)
 
 
@@ -149,7 +149,7 @@ def counter(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counter]) -> Res
     """A counter sale, with an item on it when one was found, or for a plain amount."""
     key, item = form.key, form.item
     counter_mode.close_paid(house, actor, f"{key}-paid")
-    ticket = starting.open_counter(house, actor, key)
+    ticket = counter_mode.begin(house, actor, key)
     if item:
         desk.add_line(house, actor, OnTicket(ticket, None, f"{key}-item"), Picked(item))
     if form.plain:

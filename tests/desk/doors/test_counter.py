@@ -9,7 +9,7 @@ from abrazo.desk.context import Actor
 from abrazo.desk.doors import counter
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets import adjustments, counter_lock, customer, prep, starting
+from abrazo.desk.tickets import adjustments, counter_lock, customer, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
@@ -158,3 +158,15 @@ def test_a_person_is_held_by_a_supervisor_only(desk: Desk) -> None:
     assert not counter.may_go(desk.house, desk.jory, f"/tickets/{table}", table)
     counter.hold_till(desk.house, desk.jory, True)
     assert not counter.may_go(desk.house, desk.jory, f"/tickets/{held}", held)  # a locked till only sells
+
+
+def test_a_sale_on_which_nothing_was_done_is_taken_up_again(desk: Desk) -> None:
+    """Begun and left, it does not stand about until the day is closed."""
+    first = counter.begin(desk.house, desk.jory, "one key, pressed twice")
+    assert counter.begin(desk.house, desk.jory, "one key, pressed twice") == first
+    assert (
+        counter.begin(desk.house, desk.jory, desk.key()) == first != counter.begin(desk.house, desk.tamsin, desk.key())
+    )
+    ticket_lines.add_line(desk.house, desk.jory, desk.on(first), Picked("lemon-posset"))
+    second = counter.begin(desk.house, desk.jory, desk.key())
+    assert second != first == counter.begin(desk.house, desk.jory, "one key, pressed twice")
