@@ -9,7 +9,7 @@ from typing import Any, cast
 import pytest
 
 from abrazo.desk.context import Actor, House
-from abrazo.desk.doors import bookings, jobs, tabs
+from abrazo.desk.doors import bookings, counter, jobs, phone_orders, tabs
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders, tips
 from abrazo.desk.people import people
@@ -21,6 +21,7 @@ from abrazo.desk.till import business_day, counting, petty_cash
 from abrazo.store import holds
 from abrazo.store.db import Connection
 from tests.desk.conftest import MACHINE, Desk
+from tests.desk.doors.test_phone_orders import SAID
 from tests.desk.scenes import booked, dropped, pay, person, wren
 from tests.desk.tickets.test_change import add
 
@@ -114,6 +115,18 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
 
     def settled(_: int) -> None:
         pay(desk, jobs.settle(desk.house, desk.tamsin, [ready], desk.key()), close=False)
+
+    def selling(_: int) -> None:
+        sale = starting.open_counter(desk.house, desk.tamsin, desk.key())
+        ticket_lines.add_line(desk.house, desk.tamsin, desk.on(sale), Picked("lemon-posset"))
+
+    def sold() -> int:
+        sale = counter.sale_of(desk.house, desk.tamsin)
+        assert sale is not None
+        return sale.head.id
+
+    def moved(number: int) -> None:
+        moving.to_table(desk.house, desk.tamsin, desk.on(number), "D6")
 
     def held(number: int) -> None:
         tabs.hold_card(desk.house, desk.tamsin, OnTicket(number, None, "h"), MACHINE, 3000)
@@ -224,6 +237,9 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             nothing,
             lambda h, who, n: moving.split_off(h, who, OnTicket(n, version(n), "k"), Parting(("B",)), "D6"),
         ),
+        "moved back": (moved, lambda h, who, n: moving.off_table(h, who, OnTicket(n, version(n), "k"))),
+        "order": (selling, lambda h, who, _: phone_orders.become_order(h, who, OnTicket(sold(), None, "k"), SAID)),
+        "first item": (nothing, lambda h, who, _: counter.pick(h, who, Picked("lemon-posset"), "k")),
         "changed": (
             nothing,
             lambda h, who, n: line_changes.change_line(
@@ -260,6 +276,7 @@ NAMES += [
     "job added",
 ]
 NAMES += ["stated", "split off", "changed", "cleared", "new person", "member", "benefit", "deposit kept", "invoices"]
+NAMES += ["moved back", "order", "first item"]
 NAMES += ["hand over", "give back", "hold", "held", "captured", "merge", "guest moved", "walk-in"]
 
 
