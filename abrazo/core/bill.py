@@ -50,6 +50,22 @@ def own_and_shared(bill: PayerBill, others: Iterable[PayerBill]) -> tuple[int, i
     return bill.account.total - shared, shared
 
 
+Parts = tuple[tuple[str, int], ...]
+
+
+def as_one(rows: Iterable[tuple[int, Parts]]) -> tuple[int, Parts]:
+    """Several rows as one: what they come to, and each payer's part of all of them; minor units.
+
+    A row is its amount and who covers how much of it; the parts of the result keep the order in which payers appear.
+    """
+    amount, parts = 0, dict[str, int]()
+    for whole, covered in rows:
+        amount += whole
+        for payer, part in covered:
+            parts[payer] = parts.get(payer, 0) + part
+    return amount, tuple(parts.items())
+
+
 @dataclass(frozen=True, slots=True)
 class Bill:
     """All amounts of a ticket, in minor units, in the order of the ticket."""

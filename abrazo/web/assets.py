@@ -26,7 +26,7 @@ STYLES = (
         "options",
     ),
     *("screens", "ticket", "pick", "lines", "share", "pay", "why", "ticket-screens", "today", "bookings", "jobs"),
-    *("tabs", "people", "doors-screens", "signing", "prep", "counter", "floor", "small-screens"),
+    *("tabs", "people", "doors-screens", "signing", "prep", "counter", "floor", "small-screens", "night", "print"),
 )
 
 

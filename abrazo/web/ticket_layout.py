@@ -8,18 +8,22 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from abrazo.core.bill import own_and_shared
+from abrazo.core.bill import as_one, own_and_shared
 from abrazo.core.sharing import apportion
 from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
 from abrazo.core.ticket import LineBill, price_of_one
 from abrazo.desk.context import House
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
+from abrazo.web.spine import Source, Spine, Target, spine
 from abrazo.words import phrases as w
 from abrazo.words.amounts import money_words
 from abrazo.words.speaking import sentence
 
 TABLE = "∗"
+MANY = 4  # payers up to whom every line has bands of its own
+FOLD, FOLD_GAP, FOLD_ROW = 48, 4, 26  # px of a guest's port and of a shared line in theirs
+FOLDED_UNIT = 1.5  # most px a main unit where lines are folded
 ROW, GROUP_GAP, CARD, CARD_GAP = 52, 8, 104, 12
 THICKEST, PER_UNIT = 44, 2.4  # px of the thickest band, and most px a main unit
 
@@ -64,6 +68,24 @@ class Group:
     top: int
 
 
+@dataclass(frozen=True, slots=True)
+class Fold:
+    """All lines of one guest, or all shared ones, as one port, where many pay. Minor units, pixels."""
+
+    letter: str
+    name: str
+    rows: list[StripLine]
+    amount: int
+    parts: tuple[tuple[str, int], ...]
+    top: int
+    height: int
+
+    @property
+    def listed(self) -> bool:
+        """Whether its lines stand one under the other, rather than on one line."""
+        return self.letter == TABLE
+
+
 SETTLED = ("paid", "on account", "paid, in part on account")  # states of a payer from whom nothing more comes
 
 
@@ -86,41 +108,12 @@ class PayerCard:
     height: int
     stated: int | None = None
     asked: int = 0  # bill and tip
+    chosen: bool = False  # the one of many for whom lines are picked
 
     @property
     def settled(self) -> bool:
         """Whether nothing more comes from this payer, who has paid or put it on an account."""
         return self.state in SETTLED
-
-
-@dataclass(frozen=True, slots=True)
-class Band:
-    """A band of the spine: an SVG path, whose it is, whether it is paid."""
-
-    path: str
-    letter: str
-    paid: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Port:
-    """A bar at one edge of the spine."""
-
-    x: float
-    y: float
-    height: float
-    letter: str
-
-
-@dataclass(frozen=True, slots=True)
-class Spine:
-    """The drawing between lines and payers."""
-
-    width: int
-    height: int
-    bands: list[Band]
-    ports: list[Port]
-    words: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,22 +136,40 @@ class Strip:
     height: int
     bars: list[Bar]
     equal_part: int = 0  # about what each of the equal parts comes to
+    folds: list[Fold] = field(default_factory=list)
     spines: dict[str, Spine] = field(default_factory=dict)
 
 
 def strip_of(house: House, whole: TicketSnapshot, picking: int | None = None) -> Strip:
-    """The strip of a ticket; `picking` is the payer for whom lines are being picked."""
+    """The strip of a ticket; `picking` is the payer for whom lines are being picked.
+
+    With many payers the lines of each guest, and all shared ones, are one port; while lines are picked for one of many,
+    only that payer's bands are drawn: else nobody can follow them.
+    """
+    many = len(whole.payers) > MANY
     groups = _groups(house, whole, picking)
     rows = [row for group in groups for row in group.rows]
-    left = (groups[-1].top + len(groups[-1].rows) * ROW + GROUP_GAP) if groups else 0
-    scale = _scale(whole, rows, house.settings.currency.digits)
-    cards = _cards(house, whole, scale, left)
+    folds = folded(groups) if many and picking is None and whole.head.split != Split.EQUAL else []
+    left = lowest(folds) if folds else groups[-1].top + len(groups[-1].rows) * ROW + GROUP_GAP if groups else 0
+    scale = folded_scale(whole, folds) if folds else _scale(whole, rows, house.settings.currency.digits)
+    cards = _cards(house, whole, scale, left, picking)
     right = cards[-1].top + cards[-1].height if cards else 0
-    height = max(left, right, 4 * ROW)
-    strip = Strip(groups, _removed(house, whole), cards, height, _bars(cards, whole.bill.asked), _equal_part(whole))
-    drawn = [_folded(whole, left)] if whole.head.split == Split.EQUAL and rows else rows
-    for name, width in (("wide", 300), ("slim", 96), ("phone", 60)):
-        strip.spines[name] = _spine(house, whole, drawn, cards, scale, (width, height))
+    strip = Strip(
+        groups,
+        _removed(house, whole),
+        cards,
+        max(left, right, 4 * ROW),
+        _bars(cards, whole.bill.asked),
+        _equal_part(whole),
+        folds,
+    )
+    if whole.head.split == Split.EQUAL and rows:
+        sources = [_all_as_one(whole, left)]
+    elif folds:
+        sources = [Source(fold.top + fold.height / 2, fold.amount, fold.parts) for fold in folds]
+    else:
+        sources = [Source(row.top + ROW / 2, row.amount, row.parts) for row in rows]
+    strip.spines = _spines(house, whole, strip, sources, scale)
     return strip
 
 
@@ -182,7 +193,6 @@ def _equal_part(whole: TicketSnapshot) -> int:
 
 
 Parts = dict[tuple[str, str], tuple[tuple[str, int], ...]]
-Size = tuple[int, int]  # width and height, in pixels
 
 
 @dataclass(frozen=True, slots=True)
@@ -300,11 +310,11 @@ def _parts(whole: TicketSnapshot) -> Parts:
     return {key: tuple(parts) for key, parts in found.items()}
 
 
-def _folded(whole: TicketSnapshot, left: int) -> StripLine:
+def _all_as_one(whole: TicketSnapshot, left: int) -> Source:
     """All lines as one bar: in equal parts nobody has a line of their own."""
     letters = {str(payer.id): payer.letter for payer in whole.payers}
     parts = tuple((letters[bill.id], bill.account.total) for bill in whole.bill.payers)
-    return StripLine("all", "all", "", "", "", whole.bill.total, "", (), parts, (left - ROW) // 2)
+    return Source(left / 2, whole.bill.total, parts)
 
 
 def _removed(house: House, whole: TicketSnapshot) -> list[StripLine]:
@@ -328,21 +338,54 @@ def _removed(house: House, whole: TicketSnapshot) -> list[StripLine]:
     ]
 
 
+# ---- folded
+
+
+def folded(groups: list[Group]) -> list[Fold]:
+    """One port a group: what it comes to, and who covers how much of it."""
+    top, folds = 0, list[Fold]()
+    for group in groups:
+        amount, parts = as_one((row.amount, row.parts) for row in group.rows)
+        height = max(FOLD, FOLD_ROW * len(group.rows) + 8) if group.letter == TABLE else FOLD
+        folds.append(Fold(group.letter, group.name, group.rows, amount, parts, top, height))
+        top += height + FOLD_GAP
+    return folds
+
+
+def lowest(folds: list[Fold]) -> int:
+    """Where the last port ends."""
+    return folds[-1].top + folds[-1].height
+
+
+def folded_scale(whole: TicketSnapshot, folds: list[Fold]) -> float:
+    """The greatest scale at which no band is thicker than the port or the card where it ends, in px a minor unit."""
+    totals = [whole.payer_bill(payer.id).account.total for payer in whole.payers]
+    steps = [FOLDED_UNIT / 10.0**whole.ticket.currency.digits]
+    steps += [(fold.height - 6) / fold.amount for fold in folds if fold.amount > 0]
+    return min(steps + [(FOLD - 6) / total for total in totals if total > 0])
+
+
 # ---- the right side
 
 
-def _cards(house: House, whole: TicketSnapshot, scale: float, left: int) -> list[PayerCard]:
-    heights = [max(CARD, _four(whole.payer_bill(p.id).account.total * scale + 24)) for p in whole.payers]
+def _cards(house: House, whole: TicketSnapshot, scale: float, left: int, picking: int | None) -> list[PayerCard]:
+    many = len(whole.payers) > MANY
+    heights = [
+        FOLD
+        if many and payer.id != picking
+        else max(CARD, _four(whole.payer_bill(payer.id).account.total * scale + 24))
+        for payer in whole.payers
+    ]
     free = max(0, left - sum(heights))
-    gap = min(CARD_GAP * 3, max(CARD_GAP, _four(free / max(1, len(heights)))))
+    gap = FOLD_GAP if many else min(CARD_GAP * 3, max(CARD_GAP, _four(free / max(1, len(heights)))))
     top, cards = 0, list[PayerCard]()
     for payer, height in zip(whole.payers, heights, strict=True):
-        cards.append(_card(house, whole, payer, top, height))
+        cards.append(_card(house, whole, payer, (top, height), chosen=many and payer.id == picking))
         top += height + gap
     return cards
 
 
-def _card(house: House, whole: TicketSnapshot, payer: PayerRow, top: int, height: int) -> PayerCard:
+def _card(house: House, whole: TicketSnapshot, payer: PayerRow, place: tuple[int, int], *, chosen: bool) -> PayerCard:
     bill = whole.payer_bill(payer.id)
     others = [p for p in whole.bill.payers if p.id != bill.id and p.id not in whole.ticket.stated]
     own, shared = own_and_shared(bill, others)
@@ -358,10 +401,11 @@ def _card(house: House, whole: TicketSnapshot, payer: PayerRow, top: int, height
         state=_state(house, whole, payer),
         own=own,
         shared=shared,
-        top=top,
-        height=height,
+        top=place[0],
+        height=place[1],
         stated=payer.stated,
         asked=bill.account.asked,
+        chosen=chosen,
     )
 
 
@@ -387,8 +431,6 @@ def _how_settled(whole: TicketSnapshot, payer: int, paid: int) -> str:
 
 # ---- between them
 
-Point = tuple[float, float]
-
 
 def _four(pixels: float) -> int:
     return int(pixels // 4 + 1) * 4
@@ -402,44 +444,21 @@ def _scale(whole: TicketSnapshot, rows: list[StripLine], digits: int) -> float:
     return float(min(steps))
 
 
-def _spine(
-    house: House, whole: TicketSnapshot, rows: list[StripLine], cards: list[PayerCard], scale: float, size: Size
-) -> Spine:
-    width, height = size
-    x0, x1 = 6.0, width - 6.0
-    starts = {(row.kind, row.ref): row.top + ROW / 2 - row.amount * scale / 2 for row in rows}
-    ends = {card.letter: card.top + (card.height - card.total * scale) / 2 for card in cards}
-    ports = [Port(0, starts[row.kind, row.ref], max(2.0, row.amount * scale), "") for row in rows if row.amount]
-    ports += [Port(x1, ends[card.letter], max(2.0, card.total * scale), card.letter) for card in cards if card.total]
-    paid = {card.letter: min(1.0, card.paid / card.asked) if card.asked else 0.0 for card in cards}
-    drawn: list[tuple[int, list[Band]]] = []
-    for row in rows:
-        start = starts[row.kind, row.ref]
-        for letter, amount in row.parts:
-            thick = amount * scale
-            drawn.append((len(row.parts), _band((x0, start), (x1, ends[letter]), thick, letter, paid[letter])))
-            start += thick
-            ends[letter] += thick  # the next band ends below
-    drawn.sort(key=lambda band: band[0])  # shared lines lie over those of one payer
-    bands = [band for _, both in drawn for band in both]
+def _spines(house: House, whole: TicketSnapshot, strip: Strip, sources: list[Source], scale: float) -> dict[str, Spine]:
+    cards = strip.cards
     parts = ", ".join(f"{card.name} {money_words(card.total, whole.ticket.currency)}" for card in cards)
-    return Spine(width, height, bands, ports, house.say(w.COVERED, lines=len(rows), parts=parts))
-
-
-def _band(start: Point, end: Point, thick: float, letter: str, paid: float) -> list[Band]:
-    (x0, y0), (x1, y1) = start, end
-    thick = max(thick, 1.5)
-    if paid >= 1 or paid <= 0:
-        return [Band(_path(x0, y0, x1, y1, thick), letter, paid >= 1)]
-    upper = thick * paid
-    return [
-        Band(_path(x0, y0 + upper, x1, y1 + upper, thick - upper), letter, False),
-        Band(_path(x0, y0, x1, y1, upper), letter, True),
+    words = house.say(w.COVERED, lines=len(whole.standing) + len(whole.charges), parts=parts)
+    alone = [card for card in cards if card.chosen]
+    targets = [
+        Target(
+            card.letter,
+            card.top + card.height / 2,
+            card.total,
+            min(1.0, card.paid / card.asked) if card.asked else 0.0,
+        )
+        for card in alone or cards
     ]
-
-
-def _path(x0: float, y0: float, x1: float, y1: float, thick: float) -> str:
-    """A band: a cubic with both handles at the middle, closed with the same curve below."""
-    mid, low0, low1 = (x0 + x1) / 2, y0 + thick, y1 + thick
-    there = f"M{x0:.1f} {y0:.1f}C{mid:.1f} {y0:.1f} {mid:.1f} {y1:.1f} {x1:.1f} {y1:.1f}"
-    return f"{there}V{low1:.1f}C{mid:.1f} {low1:.1f} {mid:.1f} {low0:.1f} {x0:.1f} {low0:.1f}Z"
+    return {
+        name: spine(sources, targets, scale, (width, strip.height), words)
+        for name, width in (("wide", 300), ("slim", 96), ("phone", 60))
+    }

@@ -19,12 +19,13 @@ from abrazo.web.pages import page
 
 
 class Look(BaseModel):
-    """What of today is looked at, as its address has it: a lens, a date, an opened booking, the whole queue."""
+    """What of today is looked at, as its address has it: a lens, a date, an opened booking, the whole queue, all starts."""
 
     lens: str = ""
     day: str = ""
     booking: int = 0
     everything: str = ""
+    starts: str = ""
 
 
 def today_page(request: Request, house: House, actor: Actor, look: Look, notice: Notice | None = None) -> Response:
@@ -41,6 +42,7 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         plan=day_plan(shown.day),
         visit=visit,
         asked=bool(look.lens) and not visit,
+        all_starts=look.starts == "all",
         others=others,
         along=along_with(visit, others) if visit else None,
         ready=jobs,

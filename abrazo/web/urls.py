@@ -10,9 +10,9 @@ def _query(path: str, state: dict[str, object]) -> str:
     return f"{path}?{urlencode(pairs, doseq=True)}" if pairs else path
 
 
-def today() -> str:
+def today(**state: object) -> str:
     """Today."""
-    return "/"
+    return _query("/", state)
 
 
 def sign_in(**state: object) -> str:

@@ -14,7 +14,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from abrazo.core import jobs, ledger, loyalty, tenders
-from abrazo.core.bill import own_and_shared
+from abrazo.core.bill import as_one, own_and_shared
 from abrazo.core.codes import is_card_number, is_gs1
 from abrazo.core.deposits import can_apply, freed_of_hold, inside_hold
 from abrazo.core.errors import Code, Refused, chosen
@@ -388,6 +388,11 @@ def test_what_of_a_bill_is_shared_with_others() -> None:
     assert own_and_shared(one, [other]) == (300, 167)
     assert own_and_shared(other, [one]) == (0, 334)
     assert own_and_shared(one, []) == (467, 0)
+
+
+def test_rows_as_one_keep_every_part() -> None:
+    assert as_one([(500, (("A", 250), ("B", 250))), (101, (("B", 101),))]) == (601, (("A", 250), ("B", 351)))
+    assert as_one([]) == (0, ())
 
 
 def test_benefits_of_some_items_come_off_together() -> None:

@@ -13,7 +13,8 @@ from abrazo.desk.tickets import sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import room
-from abrazo.web.ticket_layout import CARD, ROW, Spine, strip_of
+from abrazo.web.spine import Spine
+from abrazo.web.ticket_layout import CARD, ROW, TABLE, strip_of
 from tests.desk.conftest import Desk, desk, founded  # noqa: F401 (fixtures)
 
 ITEMS = ("bottle-of-cider", "apple-juice", "lemon-posset", "kelp-butter-bread", "dark-harbour-ale")
@@ -64,3 +65,27 @@ def test_both_sides_are_equally_high(desk: Desk, drawn: list[tuple[str, str]], w
     assert all(after.top >= before.top + before.height for before, after in pairwise(strip.cards))
     assert all(place % 4 == 0 for card in strip.cards for place in (card.top, card.height))
     assert all(card.height >= CARD for card in strip.cards)
+
+
+def test_many_payers_have_one_port_a_guest(desk: Desk) -> None:  # noqa: F811
+    """Eight payers: no more bands than guests and those who share; picking for one of them draws that one's alone."""
+    house, who = desk.house, desk.tamsin
+    number = starting.seat(house, who, "P2", 8, desk.key())
+    for letters in ("", "", "ABC", *"ABCDEFGH"):
+        picked = Picked("bottle-of-cider", "1", (), tuple(letters))
+        ticket_lines.add_line(house, who, OnTicket(number, None, desk.key()), picked)
+    sharing.by_seat(house, who, desk.on(number))
+    whole = desk.whole(number)
+    strip = strip_of(house, whole)
+    assert [fold.letter for fold in strip.folds] == [TABLE, *"ABCDEFGH"]
+    assert sum(fold.amount for fold in strip.folds) == whole.bill.total
+    assert all(sum(part for _, part in fold.parts) == fold.amount for fold in strip.folds)
+    assert all(after.top >= before.top + before.height for before, after in pairwise(strip.folds))
+    wide = strip.spines["wide"]
+    assert len(wide.bands) == 16
+    heights = [*(fold.height for fold in strip.folds), *(card.height for card in strip.cards)]
+    assert all(port.height <= height for port, height in zip(wide.ports, heights, strict=True))
+    chosen = strip_of(house, whole, whole.payers[1].id)
+    assert not chosen.folds
+    assert {band.letter for band in chosen.spines["wide"].bands} == {"B"}
+    assert [card.chosen for card in chosen.cards] == [letter == "B" for letter in "ABCDEFGH"]
