@@ -19,7 +19,7 @@ from abrazo.web.pages import page
 
 
 class Look(BaseModel):
-    """What of today is looked at, as its address has it: a lens, a date, an opened booking, the whole queue, all starts."""
+    """What of today is looked at, as its address has it: a lens, a date, a booking, the whole queue, all starts."""
 
     lens: str = ""
     day: str = ""
