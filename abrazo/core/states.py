@@ -278,6 +278,7 @@ class Right(StrEnum):
     PAY_TIPS = "pay out tips"
     SEE_TIPS = "see tips of others"
     REPRINT = "print receipts again"
+    FREE_PAYERS = "let somebody pay otherwise while a card machine is silent"
     STAND_INS = "tell stand-ins what to do"
     SET_UP = "set up"
 

@@ -69,6 +69,7 @@ RIGHTS = {
     Right.PAY_TIPS: _lent(Code.RIGHT_PAY_TIPS),
     Right.SEE_TIPS: _kept(Code.RIGHT_SEE_TIPS),
     Right.REPRINT: _lent(Code.RIGHT_REPRINT),
+    Right.FREE_PAYERS: _lent(Code.RIGHT_FREE_PAYERS),
     Right.STAND_INS: _kept(Code.RIGHT_STAND_INS),
     Right.SET_UP: _kept(Code.RIGHT_SET_UP),
 }

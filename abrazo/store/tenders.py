@@ -86,6 +86,7 @@ class CardRequest:
     Its kind is charge, refund, hold, capture, release or tip. `hold` is the held card that a capture or release is
     about, `card` the card that the service charges, `refund` the refund of a closed ticket that is asked for.
     `credit` is what of the amount is above what is due; `extra` says what becomes of it: store credit or tip.
+    `freed_at` is when its payer was let pay otherwise; `charge` the charge that goes back, which paid nothing.
     """
 
     reference: str
@@ -109,11 +110,18 @@ class CardRequest:
     refund: int | None = None
     extra: Extra | None = None
     credit: int = 0
+    freed_at: str | None = None
+    charge: str | None = None
 
     @property
     def open(self) -> bool:
         """Whether its outcome is still to come."""
         return self.state in OPEN_ASK
+
+    @property
+    def blocks(self) -> bool:
+        """Whether nothing else is taken from its payer: its outcome is to come, and nobody freed them."""
+        return self.open and self.freed_at is None
 
     @property
     def of_due(self) -> int:
@@ -140,6 +148,9 @@ SELECT reference, amount + tip AS amount, ticket FROM payment WHERE machine = :m
 UNION ALL
 SELECT reference, -amount, ticket FROM card_request
 WHERE machine = :machine AND kind = 'refund' AND state = 'approved' AND ended_at >= :since AND ended_at <= :until
+UNION ALL
+SELECT charge, amount, ticket FROM card_request
+WHERE machine = :machine AND charge IS NOT NULL AND state = 'approved' AND ended_at >= :since AND ended_at <= :until
 """
 MOVED_UNDER = """
 WITH ours AS (SELECT value FROM json_each(?))
@@ -147,6 +158,8 @@ SELECT reference, amount + tip AS amount, ticket FROM payment WHERE reference IN
 UNION ALL
 SELECT reference, -amount, ticket FROM card_request
 WHERE reference IN ours AND kind = 'refund' AND state = 'approved'
+UNION ALL
+SELECT charge, amount, ticket FROM card_request WHERE charge IN ours AND state = 'approved'
 """
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
@@ -161,15 +174,27 @@ ADD_SIGNATURE = "INSERT INTO signature (payment, svg, at, staff) VALUES (?, ?, ?
 SIGNATURE = "SELECT svg FROM signature WHERE payment = ?"
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
-       said, ended_at, hold, card, refund, extra, credit FROM card_request
+       said, ended_at, hold, card, refund, extra, credit, freed_at, charge FROM card_request
 """
 ASK = ASK_COLUMNS + "WHERE reference = ?"
 OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
 ADD_ASK = """
 INSERT INTO card_request (reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at,
-                      state, step, said, hold, card, refund, extra, credit)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                      state, step, said, hold, card, refund, extra, credit, charge)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
+FREE = "UPDATE card_request SET freed_at = ? WHERE reference = ?"
+FREED = (
+    ASK_COLUMNS
+    + """
+WHERE freed_at IS NOT NULL AND kind = 'charge' AND (
+  state IN ('asked', 'sent', 'unknown')
+  OR state = 'approved' AND reference NOT IN (SELECT reference FROM payment WHERE reference IS NOT NULL)
+     AND reference NOT IN (SELECT charge FROM card_request WHERE charge IS NOT NULL
+                           AND state IN ('asked', 'sent', 'unknown', 'approved')))
+ORDER BY freed_at, rowid
+"""
+)
 SET_ASK = "UPDATE card_request SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
 
 
@@ -256,7 +281,7 @@ def add_request(connection: Connection, ask: CardRequest) -> None:
     a = ask
     what = (a.reference, a.kind, a.ticket, a.payer, a.payment, a.machine, a.amount, a.tip, int(a.ask_tip))
     how = (a.till, a.staff, a.asked_at, a.state, a.step, a.said)
-    connection.execute(ADD_ASK, (*what, *how, a.hold, a.card, a.refund, a.extra, a.credit))
+    connection.execute(ADD_ASK, (*what, *how, a.hold, a.card, a.refund, a.extra, a.credit, a.charge))
 
 
 def set_request(
@@ -264,3 +289,16 @@ def set_request(
 ) -> None:
     """How far a request has come, and what was said."""
     connection.execute(SET_ASK, (state, step, said, ended_at, reference))
+
+
+def free(connection: Connection, reference: str, at: str) -> None:
+    """The payer of a request is let pay otherwise."""
+    connection.execute(FREE, (at, reference))
+
+
+def freed_charges(connection: Connection) -> list[CardRequest]:
+    """Charges whose payers were let pay otherwise and that still want something, oldest first.
+
+    Their outcome is to come, or they were charged after all, paid nothing, and were not given back.
+    """
+    return [request_of(row) for row in connection.execute(FREED)]

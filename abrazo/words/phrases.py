@@ -120,6 +120,13 @@ USED_BEFORE = "It said that it used this reference before, and holds nothing und
 HOLDS_ANOTHER = "It holds another payment under this reference; nothing was charged for this one."
 NOTHING_CHARGED = "{reason}; nothing was charged."
 APPROVED = "Approved"
+CHARGED_LATE = "Charged after all, when it was paid otherwise. It is to be given back."
+LATE_CHARGE_BACK = "Given back; it had paid for nothing."
+MAY_PAY_OTHERWISE = "{payer} can pay otherwise. {machine} stays asked for {amount:money}."
+STILL_SILENT = "{machine} has not said how a charge ended; it was to be paid otherwise"
+CHARGED_AFTER_ALL = "{machine} charged it after all; it pays for nothing"
+BEING_GIVEN_BACK = "{amount:money} is being given back by {machine}."
+IT_SAID = "{machine}: {state}. {said}"
 
 # ways to pay and amounts that are offered
 KEY_A_CARD = "Key a card"

@@ -98,7 +98,7 @@ class Desk:
     def settle_unknown(self, ticket: int) -> None:
         """The machines can be reached again, and everything whose outcome is open is asked for."""
         self.tell()
-        for ask in self.whole(ticket).open_requests:
+        for ask in (one for one in self.whole(ticket).asks if one.open):
             card_poller.ask_again(self.house, self.boss, ask.ticket, ask.reference)
 
     def told(self, ticket: int) -> list[str]:

@@ -74,7 +74,7 @@ def day_end(house: House, actor: Actor) -> DayEnd:
     day, on_rack = house.day(), rack(house)
     tickets = [whole for whole in open_tickets(house) if not is_over(whole)]  # those are closed with the day
     by_id = {whole.head.id: whole for whole in tickets}
-    asks = tenders.open_requests(house.connection)
+    asks = [ask for ask in tenders.open_requests(house.connection) if ask.blocks]
     by_id |= load_tickets(house, [ask.ticket for ask in asks if ask.ticket not in by_id])  # a refund of a closed one
     return DayEnd(
         day.business_date,

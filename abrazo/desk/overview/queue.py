@@ -17,6 +17,7 @@ from abrazo.desk.doors.views.jobs import JobCard, Rack
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.payments.accounts import Invoice, due_invoices
+from abrazo.desk.payments.silent_machines import Freed, freed
 from abrazo.desk.payments.views.past import HandedOn, handed_on
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
@@ -27,7 +28,7 @@ from abrazo.store.people import Person
 from abrazo.store.ticket import TicketRow
 from abrazo.store.till import Till
 from abrazo.words import phrases as w
-from abrazo.words.speaking import Plural
+from abrazo.words.speaking import Plural, sentence
 
 FIRST = 6
 ROOM = (Source.TABLE, Source.TAB, Source.PHONE, Source.COUNTER)
@@ -39,11 +40,11 @@ class Waiting:
     """A card of the queue: why it waits, and the one thing to do. Minor units."""
 
     name: str
-    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice, correction: its sign and words
+    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice, card, correction: its sign and words
     beside: str  # guests, service, thing
     amount: int
     reason: str
-    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice, correct
+    act: str  # ask, free, share, pay, look, check out, settle, hand over, serve, invoice, correct, ask freed, give back
     ticket: int | None = None
     version: int = 0
     about: int = 0  # the booking, job, walk-in or person
@@ -53,7 +54,7 @@ class Waiting:
     payer: str = ""
     urgent: bool = False
     invoices: tuple[int, ...] = ()
-    short: str = ""  # the table's own name, for its buttons
+    short: str = ""  # the table's own name, or a charge's reference, for its buttons
     handed: int = 0  # a correction that was handed on, as it was filled in
 
 
@@ -82,6 +83,7 @@ def queue(
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
     found += [_walk_in(house, till, one) for one in walk_ins(house)]
+    found += [_freed(house, one) for one in freed(house)]
     found += [_handed_on(house, one) for one in (handed_on(house) if has(actor.staff, Right.REOPEN) else [])]
     shown = sorted(found, key=lambda place: place.rank)[:most]
     return [place.card() for place in shown], len(found)
@@ -254,6 +256,25 @@ def _handed_on_card(house: House, one: HandedOn) -> Waiting:
         about=one.ticket,
         handed=one.id,
         urgent=True,
+    )
+
+
+def _freed(house: House, one: Freed) -> _Place:
+    return _Place((0 if one.late else 9, one.ask.freed_at or ""), lambda: _freed_card(house, one))
+
+
+def _freed_card(house: House, one: Freed) -> Waiting:
+    machine = sentence(one.ask.machine)
+    return Waiting(
+        name=house.say(w.TICKET_NUMBER, number=one.number),
+        kind="card",
+        beside=one.ask.machine,
+        amount=one.ask.amount,
+        reason=house.say(w.CHARGED_AFTER_ALL if one.late else w.STILL_SILENT, machine=machine),
+        act="give back" if one.late else "ask freed",
+        ticket=one.ask.ticket,
+        short=one.ask.reference,
+        urgent=one.late,
     )
 
 

@@ -13,8 +13,9 @@ from abrazo.core.states import HoldState, RequestKind, RequestState, Tender
 from abrazo.core.tenders import approved_parts
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.payments import holds, refunds, reopening, tenders
+from abrazo.desk.payments import holds, refunds, reopening, silent_machines, tenders
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.devices.ports import (
     SENT_TO_MACHINE,
     SENT_TO_SERVICE,
@@ -105,7 +106,7 @@ def _of(house: House, ask: CardRequest) -> str:
         card = cards.read(house.connection, ask.card)
         return card.token if card else ""
     payment = tenders_store.read_payment(house.connection, ask.payment) if ask.payment else None
-    return payment.reference or "" if payment else ""
+    return (payment.reference if payment else ask.charge) or ""
 
 
 def _silent_for(house: House, ask: CardRequest) -> float:
@@ -141,6 +142,9 @@ def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketC
 
 
 def _end(house: House, ask: CardRequest, state: RequestState, said: str) -> CardRequest:
+    if ask.freed_at or ask.charge:
+        silent_machines.end_apart(house, _actor(house, ask), ask, state, said)
+        return tenders.read_request(house, ask.reference)
     with _recording(house, ask) as edit:
         if tenders.read_request(house, ask.reference).open:
             tenders_store.set_request(house.connection, ask.reference, state, ask.step, said, edit.at)
@@ -157,6 +161,10 @@ def _heard(house: House, ask: CardRequest, answer: CardAnswer) -> CardRequest:
     if answer.outcome != RequestState.APPROVED:
         reason = house.say(w.NOTHING_CHARGED, reason=sentence(answer.reason))
         return _end(house, ask, answer.outcome, reason)
+    parts = approved_parts(ask.parts, answer.amount, answer.tip)
+    if ask.charge or silent_machines.comes_too_late(load_ticket(house, ask.ticket), ask, parts):
+        silent_machines.end_apart(house, _actor(house, ask), ask, RequestState.APPROVED)
+        return tenders.read_request(house, ask.reference)
     with _recording(house, ask) as edit:
         if not tenders.read_request(house, ask.reference).open:
             return tenders.read_request(house, ask.reference)

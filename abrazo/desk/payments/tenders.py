@@ -318,7 +318,7 @@ def may_ask(edit: TicketChange, payer_id: int, machine: str) -> None:
     if machine not in (*devices.machines, devices.service.name):
         raise NotFound(f"no card machine {machine!r}")
     for ask in tenders.open_requests(edit.house.connection):
-        if ask.payer == payer_id:
+        if ask.payer == payer_id and ask.blocks:
             raise Refused(Code.LAST_CHARGE_OPEN)
         if ask.machine == machine != devices.service.name and ask.state != RequestState.UNKNOWN:
             raise Refused(Code.MACHINE_BUSY, "machine", machine=sentence(machine))

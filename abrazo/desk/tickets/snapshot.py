@@ -106,8 +106,8 @@ class TicketSnapshot:
 
     @property
     def open_requests(self) -> list[CardRequest]:
-        """Charges and refunds whose outcome is still to come."""
-        return [ask for ask in self.asks if ask.open]
+        """Charges and refunds whose outcome is still to come, for which their payers wait."""
+        return [ask for ask in self.asks if ask.blocks]
 
     def under_way(self, payer: int) -> int:
         """Minor units of what is due that a card machine may be charging this payer right now."""

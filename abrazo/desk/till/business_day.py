@@ -30,7 +30,7 @@ def in_the_way(house: House) -> list[Refused]:
     if open_tickets:
         numbers = ", ".join(str(head.number) for head in open_tickets if head)
         found.append(Refused(Code.TICKETS_OPEN, count=len(open_tickets), numbers=numbers))
-    asks = tenders.open_requests(house.connection)
+    asks = [ask for ask in tenders.open_requests(house.connection) if ask.blocks]
     if asks:
         found.append(Refused(Code.CHARGES_OPEN, count=len(asks)))
     return found + uncounted(house)

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from abrazo.core.states import Extra
 from abrazo.desk.payments.tenders import Sum
-from abrazo.web.forms.base import AS_TYPED, Form, Id, Ids, Key, Secret, Text, Yes
+from abrazo.web.forms.base import AS_TYPED, Form, Id, Ids, Key, Lent, Secret, Text, Yes
 
 
 class OfPayer(Form):
@@ -107,6 +107,20 @@ class AskAgain(Form):
     """Ask the machine how a charge ended."""
 
     reference: Text = ""
+
+
+class FreePayer(Lent):
+    """Let the payer of a silent charge pay otherwise."""
+
+    reference: Text = ""
+    key: Key
+
+
+class GiveBackLate(Form):
+    """Give back a charge that came too late."""
+
+    reference: Text = ""
+    key: Key
 
 
 class TakeBack(Form):

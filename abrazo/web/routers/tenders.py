@@ -21,7 +21,7 @@ from abrazo.desk.context import House, NotFound
 from abrazo.desk.history import reader
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
-from abrazo.desk.payments import accounts, card_poller, cards, gift_cards
+from abrazo.desk.payments import accounts, card_poller, cards, gift_cards, silent_machines
 from abrazo.desk.payments import tenders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.change import OnTicket
@@ -36,8 +36,10 @@ from abrazo.web.forms.view import SentView
 from abrazo.web.notices import Notice
 from abrazo.web.pages import page, tell
 from abrazo.web.streams import looks, own_house, stream
+from abrazo.web.supervisor_override import with_lender
 from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
 from abrazo.words import phrases as w
+from abrazo.words.speaking import sentence
 from abrazo.words.states import state_word
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -185,6 +187,35 @@ def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.A
     """Ask the machine how a charge ended."""
     ask = card_poller.ask_again(house, actor, ticket, form.reference)
     return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
+
+
+@router.post("/card/free")
+def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.FreePayer]) -> Response:
+    """Let the payer of a silent charge pay otherwise; the charge stays asked for."""
+    by = with_lender(house, actor, form)
+    ask = silent_machines.let_pay_otherwise(house, by, OnTicket(ticket, None, form.key), form.reference)
+    letter = load_ticket(house, ticket).payer(ask.payer).letter
+    tell(
+        request,
+        house.say(w.MAY_PAY_OTHERWISE, payer=letter, machine=sentence(ask.machine), amount=ask.amount),
+    )
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
+
+
+@router.post("/card/freed")
+def ask_freed(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.AskAgain]) -> Response:
+    """Ask the machine about a charge that was to be paid otherwise, from the queue."""
+    ask = card_poller.ask_again(house, actor, ticket, form.reference)
+    tell(request, silent_machines.in_words(house, ask))
+    return RedirectResponse(urls.today(), 303)
+
+
+@router.post("/card/late")
+def late(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.GiveBackLate]) -> Response:
+    """Give back through its machine what it charged too late."""
+    ask = silent_machines.give_back(house, actor, ticket, form.reference, form.key)
+    tell(request, house.say(w.BEING_GIVEN_BACK, amount=ask.amount, machine=ask.machine))
+    return RedirectResponse(urls.today(), 303)
 
 
 def _after(house: House, ticket: int, payer: int, reference: str) -> str:

@@ -15,10 +15,11 @@ from abrazo.core.errors import Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import NotFound, Stale
 from abrazo.desk.history import of_ticket
-from abrazo.desk.payments import card_poller, closing, tenders, tips
+from abrazo.desk.payments import card_poller, closing, silent_machines, tenders, tips
 from abrazo.desk.tickets import sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till.views.matching import match_day
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.tickets.test_change import add
@@ -141,6 +142,66 @@ def test_nothing_more_is_taken_while_an_outcome_is_open(desk: Desk) -> None:
     assert (desk.whole(number).bill.paid, desk.charged()) == (980, 980)
 
 
+def silent(desk: Desk, number: int, payer: int, outcome: str) -> str:
+    """A charge that the machine does not answer, nor when it is asked again."""
+    desk.tell(outcome)
+    reference = ask(desk, number, payer)
+    desk.follow()
+    return reference
+
+
+def test_a_silent_machine_locks_nobody_once_a_supervisor_says_so(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    reference = silent(desk, number, payer, "silent, charged")
+    on = desk.on(number, "free")
+    with refuses("a supervisor lets them pay otherwise"):
+        silent_machines.let_pay_otherwise(desk.house, desk.tamsin, on, reference)
+    for _ in range(2):  # the same request again does nothing more
+        silent_machines.let_pay_otherwise(desk.house, desk.boss, on, reference)
+    with refuses("has said how it ended"):
+        silent_machines.let_pay_otherwise(desk.house, desk.boss, desk.on(number), reference)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+    assert [one.ask.reference for one in silent_machines.freed(desk.house)] == [reference]
+    desk.tell()
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
+    (late,) = silent_machines.freed(desk.house)
+    assert (late.late, desk.charged(), desk.balance("assets:card")) == (True, 980, 0)
+    for _ in range(2):
+        silent_machines.give_back(desk.house, desk.tamsin, number, reference, "back")
+    desk.follow()
+    assert (silent_machines.freed(desk.house), desk.charged(), desk.cash()) == ([], 0, 980)
+    with refuses("went back already"):
+        silent_machines.give_back(desk.house, desk.tamsin, number, reference, desk.key())
+    theirs = match_day(desk.house, desk.house.day().id)
+    assert [one for route in theirs.routes for one in route.mismatches if one.ticket == number] == []
+
+
+def test_a_late_answer_still_pays_what_nobody_paid(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    reference = silent(desk, number, payer, "silent, charged")
+    silent_machines.let_pay_otherwise(desk.house, desk.boss, desk.on(number), reference)
+    desk.tell()
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
+    assert (desk.whole(number).bill.paid, desk.charged(), silent_machines.freed(desk.house)) == (980, 980, [])
+
+
+def test_a_refused_giving_back_can_be_asked_for_again(desk: Desk) -> None:
+    number, payer = one_payer(desk)
+    reference = silent(desk, number, payer, "silent, charged")
+    silent_machines.let_pay_otherwise(desk.house, desk.boss, desk.on(number), reference)
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
+    desk.tell()
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
+    desk.tell("decline")
+    silent_machines.give_back(desk.house, desk.tamsin, number, reference, desk.key())
+    desk.follow()
+    assert [one.late for one in silent_machines.freed(desk.house)] == [True]
+    desk.tell()
+    give_back_late(desk, number)
+    assert desk.charged() == 0
+
+
 def test_killed_before_sending_nothing_is_charged(desk: Desk) -> None:
     number, payer = one_payer(desk)
     ask(desk, number, payer)
@@ -184,6 +245,7 @@ ACTS = (
     "remove",
     "die",
     "follow",
+    "free",
 )
 
 
@@ -210,11 +272,19 @@ def test_books_and_machines_agree_whatever_happens(founded: Path, tmp_path: Path
         assert desk.cash() == cash
     desk.tell()
     desk.follow()
-    for open_ask in desk.whole(number).open_requests:
-        card_poller.ask_again(desk.house, desk.tamsin, number, open_ask.reference)
+    desk.settle_unknown(number)
+    give_back_late(desk, number)
     assert desk.charged() == desk.balance("assets:card")
     assert desk.balance("") == 0
     desk.house.connection.close()
+
+
+def give_back_late(desk: Desk, number: int) -> None:
+    """What was charged after it was paid otherwise goes back."""
+    for one in silent_machines.freed(desk.house):
+        silent_machines.give_back(desk.house, desk.tamsin, number, one.ask.reference, desk.key())
+        desk.follow()
+    assert silent_machines.freed(desk.house) == []
 
 
 def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
@@ -254,6 +324,10 @@ def _act(desk: Desk, number: int, name: str, chance: random.Random) -> None:
         "cash": lambda: cash(cash_due(account.due, 5)),
         "part": lambda: cash(max(5, account.due // 3)),
         "card": card,
+        "free": lambda: [
+            silent_machines.let_pay_otherwise(house, desk.boss, OnTicket(number, None, desk.key()), a.reference)
+            for a in whole.open_requests
+        ],
         "ask": lambda: [card_poller.ask_again(house, who, number, a.reference) for a in whole.open_requests],
         "back": lambda: tenders.take_back(
             house, who, OnTicket(number, version, desk.key()), chance.choice(whole.payments).id if whole.payments else 0

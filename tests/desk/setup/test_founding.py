@@ -31,6 +31,8 @@ LATER = (
     ("refund_part", "pieces"),
     ("day_till", "float_pieces"),
     ("ticket", "prices_kept_at"),
+    ("card_request", "charge"),
+    ("card_request", "freed_at"),
     ("preset", "groups"),
     ("preset_note", "groups"),
     *(("day_till", name) for name in ("taken_over", "difference", "left_amount")),
@@ -40,7 +42,7 @@ LATER = (
 def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
-    for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone",
+    for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
                       "INDEX household_name"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
@@ -63,6 +65,10 @@ def as_the_first_version_left_it(database: Path) -> None:
         "sign_in",
     ):
         raw.execute(f"DROP TABLE {table}")
+    raw.execute(
+        "CREATE UNIQUE INDEX one_open_request_a_payer ON card_request (payer)"
+        " WHERE state IN ('asked', 'sent', 'unknown')"
+    )
     raw.execute("DROP INDEX petty_cash_takes_back")
     raw.execute("ALTER TABLE petty_cash DROP COLUMN takes_back")
     for index in ("journal_day", "refund_part_ref", "refund_payment"):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from abrazo.core.deposits import freed_of_hold, over_hold
@@ -92,6 +92,7 @@ class PayPad:
     freed: int = 0  # of the held card, when this amount is taken from it
     sends: ToSend | None = None  # what goes to be made with this payment
     on_account: int = 0  # what of it was put on an account
+    still_asked: list[CardRequest] = field(default_factory=list)  # silent charges in spite of which they can pay
 
 
 def read_money(house: House, text: str, where: str) -> int:
@@ -163,7 +164,8 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         notes=[(note, change_from(note, cash)) for note in notes] if takes_cash else [],
         handed=given,
         change=0 if given is None else change_from(given, cash),
-        open_ask=next((ask for ask in asks if ask.open), None),
+        open_ask=next((ask for ask in asks if ask.blocks), None),
+        still_asked=[ask for ask in asks if ask.open and not ask.blocks],
         last_ask=_last(asks),
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
         held=held,
