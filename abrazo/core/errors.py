@@ -188,6 +188,7 @@ class Code(StrEnum):
     ALL_SETTLED = "all_settled"
     STATED_AMOUNT = "stated_amount"
     TOO_MANY_STATED = "too_many_stated"
+    NOBODY_FOR_REST = "nobody_for_rest"
     GIVES_STATED = "gives_stated"
     ONE_SETTLED = "one_settled"
     NO_SEATS = "no_seats"

@@ -174,6 +174,23 @@ def _weights(ticket: Ticket, guests: Sequence[Guest], payers: Sequence[Payer]) -
     return [line_weights(line.shares, guests, found, len(payers), "/payers") for line in ticket.lines]
 
 
+def _rest_of_stated(
+    ticket: Ticket, payers: Sequence[Payer], weights: list[tuple[int, ...]], open_: Sequence[bool]
+) -> list[tuple[int, ...]]:
+    """Weights where nobody but who gives a stated amount has a line: what they do not give of it, the others share."""
+    stated = [payer.id in ticket.stated for payer in payers]
+    others = tuple(int(is_open) for is_open in open_)
+
+    def orphaned(row: tuple[int, ...]) -> bool:
+        theirs = any(weight and gives for weight, gives in zip(row, stated, strict=True))
+        return theirs and not any(weight and is_open for weight, is_open in zip(row, open_, strict=True))
+
+    return [
+        tuple(weight + other for weight, other in zip(row, others, strict=True)) if orphaned(row) else row
+        for row in weights
+    ]
+
+
 def _charge_weights(
     ticket: Ticket, charge: Charge, payers: Sequence[Payer], line_sums: tuple[int, ...]
 ) -> tuple[int, ...]:
@@ -252,6 +269,8 @@ def _by_table(
     kept_by = {**stated, **ticket.settled}
     settled = [kept_by.get(payer.id) for payer in payers]
     weights = _weights(ticket, guests, payers)
+    if ticket.stated:
+        weights = _rest_of_stated(ticket, payers, weights, [s is None for s in settled])
     refs: list[tuple[RowKind, str]] = []
     rows: list[Row] = []
     fixed: list[tuple[int, ...]] = []

@@ -102,7 +102,7 @@ class Settled:
 class Ticket:
     """Everything that the reckoning of one ticket needs.
 
-    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool. `stated`: payers without guests
+    `split` is shares, equal or amounts; `tips_to` is staff (those who served) or pool. `stated`: payers
     who give an amount, in minor units, while the others share the rest by shares or in equal parts. `fees`: payers who
     take the charges evenly or in proportion, whatever the charges say; the last one takes the rest.
     """

@@ -177,6 +177,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.PART_PAID_EACH: "{names} have each paid a part; take one of them back first.",
     C.ALL_SETTLED: "Everybody has settled; there is nothing to undo.",
     C.STATED_AMOUNT: "How much? More than 0 and at most {rest:money}, what is left to share.",
+    C.NOBODY_FOR_REST: "Nobody else is left to give the rest. Share it out first, or let somebody else give the amount.",
     C.TOO_MANY_STATED: "At most {count} stated amounts on one ticket.",
     C.GIVES_STATED: "{payer} gives a stated amount, whoever had what.",
     C.ONE_SETTLED: "Somebody of the two has settled already; take that payment back first.",

@@ -133,7 +133,9 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
         "slip": lambda: tenders.add_tip(house, actor, OnTicket(number, version, desk.key()), some, 150),
         "back": lambda: tenders.take_back(house, actor, OnTicket(number, version, desk.key()), some),
         "close": lambda: closing.free_table(house, actor, OnTicket(number, None, desk.key())),
-        "stated": lambda: sharing.state_amount(house, actor, OnTicket(number, version), chance.randint(1, 2000)),
+        "stated": lambda: sharing.state_amount(
+            house, actor, OnTicket(number, version), chance.randint(0, 2000), chance.choice([0, payer])
+        ),
         "unshare": lambda: sharing.undo(house, actor, OnTicket(number, version)),
         "more": lambda: ticket_lines.add_line(
             house, actor, OnTicket(number, version, desk.key()), Picked("lemon-posset")

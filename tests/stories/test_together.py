@@ -114,7 +114,7 @@ def test_what_was_done_here_stays_in_sight_while_others_work(clerk: MakeClerk, r
     seen = tamsin.page.locator("#main").get_attribute("data-seen")
     jory.touch("link", "G2 free, seat guests")
     jory.touch("button", "Seat 3 guests at G2")
-    tamsin.page.wait_for_function(f"document.getElementById('main').dataset.seen !== '{seen}'", timeout=SOON)
+    tamsin.page.locator(f"#main:not([data-seen='{seen}'])").wait_for(timeout=SOON)
     tamsin.check()
     tamsin.touch("button", "Undo")
     tamsin.page.get_by_role("heading", name="Table G1").wait_for()

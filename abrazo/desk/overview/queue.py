@@ -247,7 +247,7 @@ def _handed_on(house: House, one: HandedOn) -> _Place:
 
 def _handed_on_card(house: House, one: HandedOn) -> Waiting:
     return Waiting(
-        name=house.say(w.TICKET_NUMBER, number=one.number),
+        name=sentence(house.say(w.TICKET_NUMBER, number=one.number)),
         kind="correction",
         beside=one.by,
         amount=0,
@@ -266,7 +266,7 @@ def _freed(house: House, one: Freed) -> _Place:
 def _freed_card(house: House, one: Freed) -> Waiting:
     machine = sentence(one.ask.machine)
     return Waiting(
-        name=house.say(w.TICKET_NUMBER, number=one.number),
+        name=sentence(house.say(w.TICKET_NUMBER, number=one.number)),
         kind="card",
         beside=one.ask.machine,
         amount=one.ask.amount,

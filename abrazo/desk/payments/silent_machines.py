@@ -103,7 +103,7 @@ def end_apart(house: House, actor: Actor, ask: CardRequest, state: RequestState,
 
 def give_back(house: House, actor: Actor, ticket: int, reference: str, key: str) -> CardRequest:
     """Ask the machine to give back a charge that came too late; gives what is asked of it."""
-    with acting(house, actor, "given back late", key, reference) as act:
+    with acting(house, actor, "late refund", key, reference) as act:
         late = _charge(house, reference, ticket)
         asks = load_ticket(house, ticket).asks
         tries = [ask for ask in asks if ask.charge == reference]

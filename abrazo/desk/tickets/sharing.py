@@ -30,6 +30,8 @@ def by_seat(house: House, actor: Actor, on: OnTicket) -> None:
             raise Refused(Code.PARTS_PAID)
         ticket_store.set_split(house.connection, on.id, Split.SHARES)
         for guest in _unsettled_guests(edit):
+            if any(p.id == guest.payer and p.stated for p in edit.whole.payers):
+                continue  # they give what they said
             own = next(
                 (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
             )
@@ -88,16 +90,22 @@ def undo(house: House, actor: Actor, on: OnTicket) -> None:
 
 
 def state_amount(house: House, actor: Actor, on: OnTicket, amount: int, payer_id: int = 0) -> None:
-    """Somebody gives a stated amount, whoever had what; the others share the rest as they do. 0 takes a payer's out."""
+    """Somebody gives a stated amount, whoever had what; the others share the rest as they do.
+
+    A payer who is there already, or with 0 one more. The amount 0 takes a payer's out again.
+    """
     with changing(house, actor, on) as edit:
         lift_deposits(edit)
         if payer_id:
             payer = edit.whole.payer(payer_id)
-            if not payer.stated or payer.settled_at or _has_paid(edit, payer):
+            if payer.settled_at or _has_paid(edit, payer):
                 raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
+            if not payer.stated and amount and not _another(edit, payer_id):
+                raise Refused(Code.NOBODY_FOR_REST, "stated")
             guests_kept.set_stated(house.connection, payer_id, amount or None)
             if not amount:
-                guests_kept.end_payer(house.connection, payer_id, edit.at)
+                if not edit.whole.guests_of(payer_id):
+                    guests_kept.end_payer(house.connection, payer_id, edit.at)
                 edit.wrote(Kind.AMOUNT_NOT_STATED, payer=payer.letter)
                 return
         rest = total(
@@ -117,6 +125,11 @@ def state_amount(house: House, actor: Actor, on: OnTicket, amount: int, payer_id
         place = 2000 + len(STATED_LETTERS) - len(free)
         guests_kept.add_payer(house.connection, on.id, free[0], place, amount)
         edit.wrote(Kind.AMOUNT_STATED, payer=free[0], amount=amount)
+
+
+def _another(edit: TicketChange, payer_id: int) -> bool:
+    """Whether somebody else is left to give the rest."""
+    return any(p.id != payer_id and not p.settled_at and not p.stated for p in edit.whole.payers)
 
 
 def pay_for(house: House, actor: Actor, on: OnTicket, payer_id: int, guest_letter: str) -> None:

@@ -25,6 +25,7 @@ from abrazo.desk.payments import accounts, card_poller, cards, gift_cards, silen
 from abrazo.desk.payments import tenders as desk
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.naming import payer_name
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.drawer import as_read, knows_pieces
 from abrazo.formats.receipt_text import receipt_text
@@ -194,11 +195,8 @@ def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     """Let the payer of a silent charge pay otherwise; the charge stays asked for."""
     by = with_lender(house, actor, form)
     ask = silent_machines.let_pay_otherwise(house, by, OnTicket(ticket, None, form.key), form.reference)
-    letter = load_ticket(house, ticket).payer(ask.payer).letter
-    tell(
-        request,
-        house.say(w.MAY_PAY_OTHERWISE, payer=letter, machine=sentence(ask.machine), amount=ask.amount),
-    )
+    payer = sentence(payer_name(house, load_ticket(house, ticket), ask.payer))
+    tell(request, house.say(w.MAY_PAY_OTHERWISE, payer=payer, machine=sentence(ask.machine), amount=ask.amount))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
 
 

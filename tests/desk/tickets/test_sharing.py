@@ -212,6 +212,32 @@ def test_who_gives_a_stated_amount_pays_for_nobody_else(desk: Desk) -> None:
     assert sum(p.account.total for p in desk.whole(number).bill.payers) == 620
 
 
+def test_a_seat_gives_an_amount_and_no_payer_comes_in(desk: Desk) -> None:
+    """B gives 10.00 of 22.20: A and C give the rest, also what B had and did not pay for."""
+    number, act = table(desk), (desk.house, desk.tamsin)
+    sharing.by_seat(*act, desk.on(number))
+    before = totals(desk, number)
+    b = next(p.id for p in desk.whole(number).payers if p.letter == "B")
+    sharing.state_amount(*act, desk.on(number), 1000, b)
+    after = totals(desk, number)
+    assert (sorted(after), after["B"], sum(after.values())) == (["A", "B", "C"], 1000, 2220)
+    sharing.by_seat(*act, desk.on(number))
+    assert totals(desk, number) == after
+    pay(desk, number, "B")
+    assert totals(desk, number) == after
+    with refuses("paid already"):
+        sharing.state_amount(*act, desk.on(number), 0, b)
+    tenders.take_back(*act, desk.on(number), desk.whole(number).taken[0].id)
+    sharing.state_amount(*act, desk.on(number), 0, b)
+    assert totals(desk, number) == before
+    for letter in "AB":
+        one = next(p.id for p in desk.whole(number).payers if p.letter == letter)
+        sharing.state_amount(*act, desk.on(number), 100, one)
+    c = next(p.id for p in desk.whole(number).payers if p.letter == "C")
+    with refuses("Nobody else is left"):
+        sharing.state_amount(*act, desk.on(number), 100, c)
+
+
 def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:
     """A takes them evenly and pays all of it; the others' bills still add up, and everybody can settle."""
     number = starting.seat(desk.house, desk.tamsin, "D5", 8, desk.key())
