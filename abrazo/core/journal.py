@@ -208,6 +208,8 @@ class Kind(StrEnum):
     RIGHT_REFUSED = "right refused"
     WRONG_PIN = "wrong pin"
     IDLE_SET = "idle set"
+    CASH_SIGNED_FOR = "cash signed for"
+    CASH_NOT_SIGNED_FOR = "cash not signed for"
     PAY_OUT_LIMIT = "limit of paying out set"
     FREE_DISCOUNT_SET = "limit of free discounts set"
     PETTY_CATEGORIES = "petty cash categories"

@@ -29,6 +29,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/adjust/charge  POST /tickets/{ticket}/adjust/benefit  POST /tickets/{ticket}/adjust/list
         POST /tickets/{ticket}/adjust/price  POST /bookings/{booking}/check-out  POST /bookings/{booking}/state
         POST /bookings/{booking}/price  POST /tickets/{ticket}/bookings  POST /people/{person}/book  POST /walk-ins
+        POST /tickets/{ticket}/next-visit
         GET /walk-ins/{walk_in}  POST /walk-ins/{walk_in}  GET /counter-mode  POST /counter-mode/add
         POST /counter-mode/give  POST /counter-mode/remove  POST /counter-mode/pay  POST /counter-mode/sold-from
         POST /counter-mode/send  POST /counter-mode/hold  GET /tickets/{ticket}/person  POST /tickets/{ticket}/person

@@ -142,8 +142,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.VOUCHER_COUNTS: ("The voucher counts again in full",),
     K.POINTS_EARNED: ("Points earned: {points}",),
     K.POINTS_TAKEN_BACK: ("Points taken back: {points}",),
-    K.SIGNED_PAPER: ("The slip of {reference} was signed on paper",),
-    K.SIGNED_SCREEN: ("The slip of {reference} was signed on the screen",),
+    K.SIGNED_PAPER: ("The slip of {reference} was signed on paper", "{amount:money} signed for on paper"),
+    K.SIGNED_SCREEN: ("The slip of {reference} was signed on the screen", "{amount:money} signed for on the screen"),
     K.CARD_ASKED: ("{machine} asked to {asked:word} {amount:money} for {payer}, reference {reference}",),
     K.CARD_ENDED: (
         "{machine}, reference {reference}: {state:word}. {said}",
@@ -218,6 +218,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.RIGHT_CHANGED: ("The right {right:word} of the role {role:word}: {allowed:word}",),
     K.RIGHT_REFUSED: ("Refused, the right is missing: {right:word}",),
     K.WRONG_PIN: ("A wrong PIN for {who:staff}",),
+    K.CASH_SIGNED_FOR: ("Cash is signed for from now on",),
+    K.CASH_NOT_SIGNED_FOR: ("Cash is not signed for any more",),
     K.IDLE_SET: (
         "Screens lock themselves after {minutes} minutes, before after {before}",
         "Screens lock themselves after {minutes} minutes",

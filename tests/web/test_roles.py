@@ -79,7 +79,7 @@ POST /tickets/{ticket}/let-go GET /tickets/{ticket}/receipts/{payer} POST /ticke
 POST /tickets/{ticket}/receipts/{payer}/mail POST /tickets/{ticket}/receipts/{payer}/text
 POST /tickets/{ticket}/receipts/{payer}/prefer GET /tickets/{ticket}/receipts/{payer}/receipt.{kind}
 POST /bookings/{booking}/check-out POST /bookings/{booking}/state POST /bookings/{booking}/price
-POST /people/{person:int}/sale POST /people/{person}/book POST /walk-ins GET /walk-ins/{walk_in} POST /walk-ins/{walk_in}
+POST /people/{person:int}/sale POST /people/{person}/book POST /tickets/{ticket}/next-visit POST /walk-ins GET /walk-ins/{walk_in} POST /walk-ins/{walk_in}
 GET /people POST /people GET /people/{person:int} POST /people/{person:int}
 POST /people/{person:int}/account POST /people/{person:int}/store-card
 POST /people/{person:int}/forget-card GET /jobs/new POST /jobs/new POST /jobs/estimate GET /jobs/{job}

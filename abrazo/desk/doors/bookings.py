@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
 from abrazo.core.states import BookingState, Source, WalkInState
-from abrazo.desk.act import acting
+from abrazo.desk.act import FactGiven, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.people.people import keep_person, known, read_person, recognised, with_phone
+from abrazo.desk.people.people import check_phone, keep_person, known, read_person, recognised, with_phone
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
@@ -24,6 +24,7 @@ from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
 from abrazo.store.lines import LineRow
+from abrazo.store.people import Person
 
 LONGEST = 80
 
@@ -147,23 +148,62 @@ def book(house: House, actor: Actor, wanted: Appointment, key: str) -> int:
     with acting(house, actor, "booked", key, f"person {wanted.person}") as act:
         if act.done is not None:
             return int(act.done)
-        person, service = known(house, wanted.person), service_of(house, wanted.service)
-        staff = wanted.staff
-        if staff not in house.staff():
-            raise Refused(Code.NO_STAFF, "staff")
-        starts = read_moment(house, wanted.date, wanted.time)
-        ends = starts + timedelta(minutes=service.minutes or 0)
-        start, end = wall_text(starts), wall_text(ends)
-        if bookings.overlapping(act.connection, staff, start, end):
-            name = house.staff()[staff].name
-            raise Refused(Code.STAFF_BUSY, "time", name=name, time=wanted.time)
-        visit = (service.id, staff, start, end, service.price, "", BookingState.BOOKED)
-        facts = (str(uuid.uuid4()), person.id, person.name, *visit)
-        made = bookings.add(act.connection, Booking(0, *facts, ticket=None), act.at)
-        act.record(Kind.BOOKED, booking=made, item=service.id, service=Personal(service.name), customer=person.id,
-                   name=Personal(person.name), starts=start)  # fmt: skip
-        act.answer = str(made)
-    return made
+        made = _booked(house, known(house, wanted.person), wanted, act.at)
+        act.record(Kind.BOOKED, **_facts(house, made))
+        act.answer = str(made.id)
+    return made.id
+
+
+def book_for_new(house: House, actor: Actor, on: OnTicket, typed: Mapping[str, str], wanted: Appointment) -> int:
+    """The next visit of a walk-in whose ticket is nobody's yet; gives the booking.
+
+    The ticket becomes theirs: the person's whom name and phone mean, else one that is written down for it.
+    """
+    with changing(house, actor, on, "booked") as edit:
+        if edit.done is not None:
+            return int(edit.done)
+        plain, _ = read_person(house, typed)
+        person = recognised(house, plain.name, plain.phone or "")
+        if person is None:
+            check_phone(house, plain, typed)
+            person = known(house, keep_person(house, plain, ""))
+            edit.wrote(Kind.CUSTOMER_ADDED, customer=person.id, name=Personal(person.name))
+        else:
+            edit.wrote(Kind.CUSTOMER_SET, customer=person.id, name=Personal(person.name))
+        ticket_store.set_who(house.connection, on.id, person.id, edit.whole.head.name)
+        made = _booked(house, person, wanted, edit.at)
+        edit.wrote(Kind.BOOKED, **_facts(house, made))
+        edit.answer = str(made.id)
+    return made.id
+
+
+def _booked(house: House, person: Person, wanted: Appointment, at: str) -> Booking:
+    """Keep a booking, inside a transaction that is under way."""
+    service, staff = service_of(house, wanted.service), wanted.staff
+    if staff not in house.staff():
+        raise Refused(Code.NO_STAFF, "staff")
+    starts = read_moment(house, wanted.date, wanted.time)
+    ends = starts + timedelta(minutes=service.minutes or 0)
+    start, end = wall_text(starts), wall_text(ends)
+    if bookings.overlapping(house.connection, staff, start, end):
+        name = house.staff()[staff].name
+        raise Refused(Code.STAFF_BUSY, "time", name=name, time=wanted.time)
+    visit = (service.id, staff, start, end, service.price, "", BookingState.BOOKED)
+    made = Booking(0, str(uuid.uuid4()), person.id, person.name, *visit, ticket=None)
+    return replace(made, id=bookings.add(house.connection, made, at))
+
+
+def _facts(house: House, made: Booking) -> dict[str, FactGiven]:
+    """What the journal keeps of a booking."""
+    service = service_of(house, made.service)
+    return {
+        "booking": made.id,
+        "item": service.id,
+        "service": Personal(service.name),
+        "customer": made.person,
+        "name": Personal(made.name),
+        "starts": made.starts_at,
+    }
 
 
 def read_moment(house: House, date: str, time: str, where: str = "time") -> datetime:

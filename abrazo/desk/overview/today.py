@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from abrazo.core.money import total
 from abrazo.core.states import Home
 from abrazo.desk.context import Actor, House
-from abrazo.desk.doors.views.bookings import BookingsDay, bookings_day
-from abrazo.desk.doors.views.jobs import Rack, rack, settled_tickets
+from abrazo.desk.doors.views.bookings import BookingsDay, booked_on, bookings_day
+from abrazo.desk.doors.views.jobs import Rack, people_of_rack, rack, settled_tickets
 from abrazo.desk.doors.views.tabs import Tabs, is_running_tab, loose_tickets, tabs
 from abrazo.desk.output.outbox import doubtful
 from abrazo.desk.overview.queue import FIRST, Waiting, queue
@@ -48,6 +48,8 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
     """Today through a lens; without one, through that of the till's own work."""
     lens = lens if lens in LENSES else "room" if actor.till.home == Home.ROOM else "bookings"
     tickets = open_tickets(house, settled_tickets(house))
+    visitors = [one.person for one in booked_on(house, house.now().date()) if one.person is not None]
+    house.people([*people_of_rack(house), *visitors])  # read at once, then taken one by one
     the_room, booked, on_rack = room_of(house, tickets), bookings_day(house, day), rack(house)
     loose = loose_tickets(house, tickets)
     shown, waiting = queue(house, actor, tickets, on_rack, most=None if everything else FIRST)

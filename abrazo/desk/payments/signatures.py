@@ -1,4 +1,4 @@
-"""Signatures that a card machine wants: given on its paper slip, or drawn on the screen and kept with the payment."""
+"""Signatures that a card machine wants, or the house for cash: given on paper, or drawn on the screen and kept."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ def on_paper(house: House, actor: Actor, ticket_id: int, payment_id: int) -> Non
         payment = _payment(edit, payment_id)
         if payment.signature == Signature.WANTED:
             tenders.set_signature(house.connection, payment_id, Signature.PAPER)
-            edit.wrote(Kind.SIGNED_PAPER, reference=payment.reference)
+            edit.wrote(Kind.SIGNED_PAPER, reference=payment.reference, amount=payment.given)
 
 
 def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strokes: str) -> None:
@@ -28,7 +28,7 @@ def on_screen(house: House, actor: Actor, ticket_id: int, payment_id: int, strok
         if payment.signature == Signature.WANTED:
             tenders.set_signature(house.connection, payment_id, Signature.SCREEN)
             tenders.add_signature(house.connection, payment_id, svg, edit.at, actor.staff.id)
-            edit.wrote(Kind.SIGNED_SCREEN, reference=payment.reference)
+            edit.wrote(Kind.SIGNED_SCREEN, reference=payment.reference, amount=payment.given)
 
 
 def drawing_of(house: House, payment_id: int) -> str:

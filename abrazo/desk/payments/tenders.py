@@ -169,7 +169,7 @@ def keep(edit: TicketChange, payer_id: int, parts: Parts, by: PaidBy) -> int:
         card=ask.card if ask else None,
         stored=stored,
         tip_of=ask.payment if ask else None,
-        signature=Signature.WANTED if answer and answer.signature else Signature.NONE,
+        signature=Signature.WANTED if _is_signed(edit.house, by) else Signature.NONE,
         pieces=by.pieces,
     )
     made = tenders.add_payment(edit.house.connection, payment)
@@ -187,6 +187,12 @@ def keep(edit: TicketChange, payer_id: int, parts: Parts, by: PaidBy) -> int:
     )
     prep.send_when_settled(edit)
     return made
+
+
+def _is_signed(house: House, by: PaidBy) -> bool:
+    """Whether a payment is to be signed: a machine wants it, or the house does for cash."""
+    wanted = by.answer is not None and by.answer.signature
+    return wanted or (house.settings.sign_cash and by.tender == Tender.CASH)
 
 
 def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:

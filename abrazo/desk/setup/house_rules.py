@@ -3,6 +3,7 @@
 Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
+- cash is signed for, or only what a card machine wants signed
 - which language the house reads, of those that there is a catalogue of
 - after how many minutes without a touch a screen locks itself
 - what money is paid out of drawers for
@@ -41,6 +42,7 @@ class HouseRule(StrEnum):
     IDLE = "idle"
     PAY_OUT = "pay_out"
     FREE_DISCOUNT = "free_discount"
+    SIGN_CASH = "sign_cash"
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +82,12 @@ def _show_removed(act: Act, value: str) -> None:
     shown = value == "yes"
     settings.put(act.connection, show_removed=shown)
     act.record(Kind.REMOVED_SHOWN if shown else Kind.REMOVED_LEFT_OUT)
+
+
+def _sign_cash(act: Act, value: str) -> None:
+    signed = value == "yes"
+    settings.put(act.connection, sign_cash=signed)
+    act.record(Kind.CASH_SIGNED_FOR if signed else Kind.CASH_NOT_SIGNED_FOR)
 
 
 def _language(act: Act, value: str) -> None:
@@ -147,6 +155,7 @@ def _sold_from(act: Act, value: str) -> None:
 DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.FREE_AFTER: _free_after,
     HouseRule.SHOW_REMOVED: _show_removed,
+    HouseRule.SIGN_CASH: _sign_cash,
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,

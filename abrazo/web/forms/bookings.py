@@ -45,6 +45,19 @@ class Book(Form):
     ticket: MaybeId = 0
 
 
+class BookForNew(Form):
+    """The next visit of a walk-in who is not known yet."""
+
+    key: Key
+    name: Text = ""
+    phone: Text = ""
+    another: Text = ""
+    service: Text = ""
+    staff: Text = ""
+    date: Text = ""
+    time: Text = ""
+
+
 class QueueUp(Form):
     """Into the queue, or served at once: name, phone, service and staff in one line."""
 

@@ -19,12 +19,19 @@ class NextVisit(BaseModel):
     time: str = ""
     service: str = ""
     staff: str = ""
+    name: str = ""
+    phone: str = ""
+    where: str = "book"
+    asks: str = ""  # whether a second person with one phone is asked about
 
     @property
     def notice(self) -> Notice | None:
         """What is wrong about it, with what was typed; None when nothing is."""
         typed = {"date": self.date, "time": self.time, "service": self.service, "staff": self.staff}
-        return Notice("wrong", self.refused[:200], "book", typed=typed) if self.refused else None
+        typed |= {"name": self.name, "phone": self.phone}
+        where = self.where if self.where in ("book", "name", "phone") else "book"
+        kind = "ask" if self.asks == "yes" else "wrong"
+        return Notice(kind, self.refused[:200], where, typed=typed) if self.refused else None
 
 
 AskedVisit = Annotated[NextVisit, Query()]

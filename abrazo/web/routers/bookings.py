@@ -18,6 +18,7 @@ from abrazo.desk.doors.views.bookings import all_visits, services
 from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.calendar_ics import write_calendar
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
@@ -100,6 +101,22 @@ def book(request: Request, house: OpenHouse, actor: SignedIn, person: int, form:
         }
         return RedirectResponse(urls.with_state(back, **query), 303)
     return RedirectResponse(urls.with_state(back, booked=person), 303)
+
+
+@router.post("/tickets/{ticket}/next-visit")
+def book_for_new(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.BookForNew]) -> Response:
+    """The next visit of a walk-in who is not known yet: who they are, and when they come."""
+    typed = form.typed("name", "phone", "another", "service", "staff", "date", "time")
+    wanted = desk.Appointment(0, form.service, form.staff, form.date, form.time)
+    try:
+        desk.book_for_new(house, actor, OnTicket(ticket, None, form.key), typed, wanted)
+    except Refused as refusal:
+        where = refusal.where if refusal.where in ("name", "phone") else "book"
+        asks = "yes" if refusal.code == Code.PHONE_KNOWN else ""
+        query = {"refused": said(house, refusal), "where": where, "asks": asks, **typed}
+        return RedirectResponse(urls.with_state(urls.done(ticket), **query), 303)
+    person = load_ticket(house, ticket).head.person
+    return RedirectResponse(urls.with_state(urls.done(ticket), booked=person), 303)
 
 
 # ---- walk-ins

@@ -157,6 +157,26 @@ def test_without_a_number_nobody_is_added(desk: Desk) -> None:
     assert desk.house.connection.execute("SELECT count(*) FROM person").fetchone()[0] == 0
 
 
+def test_who_was_nobody_is_written_down_with_the_next_visit(desk: Desk) -> None:
+    """A walk-in without a number books again: name and phone make a person, and the ticket is theirs."""
+    served = bookings.Arrival("Orla Quist", "", "skiff-lesson", "pilar", None)
+    number = bookings.serve(desk.house, wren(desk), served, desk.key())
+    (likely,) = likely_next(desk.house, desk.whole(number))
+    assert (likely.person, likely.name, likely.service, likely.staff) == (0, "Orla Quist", "skiff-lesson", "pilar")
+    wanted = bookings.Appointment(0, likely.service, likely.staff, likely.date, likely.time)
+    typed = {"name": "Orla Quist", "phone": "020 910 0199"}
+    on, count = desk.on(number, "the same key"), "SELECT count(*) FROM person"
+    bad = bookings.Appointment(0, likely.service, likely.staff, "2020-01-01", "10:00")
+    with refuses("to come|past"):
+        bookings.book_for_new(desk.house, wren(desk), on, typed, bad)
+    assert desk.house.connection.execute(count).fetchone()[0] == 0
+    made = {bookings.book_for_new(desk.house, wren(desk), on, typed, wanted) for _ in range(2)}
+    person = desk.whole(number).head.person
+    assert len(made) == 1
+    assert (bookings.read_booking(desk.house, made.pop()).person, person is not None) == (person, True)
+    assert desk.house.connection.execute(count).fetchone()[0] == 1
+
+
 # ---- calendars
 
 

@@ -199,7 +199,10 @@ class NextVisit:
 
 
 def likely_next(house: House, whole: TicketSnapshot) -> list[NextVisit]:
-    """For everybody whose booking or walk-in stands on a ticket: the same service a week later."""
+    """For everybody whose booking or walk-in stands on a ticket: the same service a week later.
+
+    A walk-in who is nobody known is person 0: who they are is asked when they book.
+    """
     found = []
     for booking in bookings.on_ticket(house.connection, whole.head.id):
         if booking.person is None:
@@ -209,12 +212,12 @@ def likely_next(house: House, whole: TicketSnapshot) -> list[NextVisit]:
         service, staff = (line.item, line.staff) if line else (booking.service, booking.staff)
         found.append(_free(house, NextVisit(booking.person, booking.name, service, staff, f"{starts:%Y-%m-%d}",
                                             f"{starts:%H:%M}")))  # fmt: skip
-    if not found and whole.head.source == Source.WALK_IN and whole.head.person is not None:
+    if not found and whole.head.source == Source.WALK_IN:
         services = {item.id for item in catalogue.list_services(house.connection)}
         line = next((ln for ln in whole.standing if ln.item in services), None)
         starts = house.now() + timedelta(days=7)
         if line:
-            found.append(_free(house, NextVisit(whole.head.person, whole.head.name or "", line.item, line.staff,
+            found.append(_free(house, NextVisit(whole.head.person or 0, whole.head.name or "", line.item, line.staff,
                                                 f"{starts:%Y-%m-%d}", f"{starts:%H}:00")))  # fmt: skip
     return found
 

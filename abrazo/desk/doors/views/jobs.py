@@ -125,6 +125,11 @@ def settled_tickets(house: House) -> list[int]:
     return [job.settled_on for job in _rack_jobs(house) if job.settled_on is not None]
 
 
+def people_of_rack(house: House) -> list[int]:
+    """Whose the jobs of the rack are: they may be read along with others."""
+    return [job.person for job in _rack_jobs(house)]
+
+
 def rack(house: House) -> Rack:
     """The Jobs lens."""
     cards = on_rack(house)
