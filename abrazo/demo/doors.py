@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abrazo.core.states import OrderWay
 from abrazo.demo.story import DAY, Story
 from abrazo.desk.doors import bookings, calendars, jobs, tabs
 from abrazo.desk.doors.jobs import DropOff
@@ -14,6 +15,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.formats.calendar_ics import Event
 from abrazo.store import stored_value
+from abrazo.store.phone_orders import PhoneOrder
 from abrazo.store.stored_value import Stored
 
 # service, with whom, for whom, begins, price, note
@@ -172,7 +174,9 @@ def _others(story: Story) -> None:
     story.clock.at("13:35")
     names = tuple(name for name, _, _ in GROUP)
     promised = DAY.replace(hour=14, minute=45).isoformat()
-    order = take_order(house, story.tamsin, NewOrder("Saltpan Rowers", names, promised, 400), story.key())
+    brought = PhoneOrder(OrderWay.DELIVERY, "", "Rowers' shed, 2 Saltpan Quay")
+    wanted = NewOrder("Saltpan Rowers", names, promised, 400, brought)
+    order = take_order(house, story.tamsin, wanted, story.key())
     for index, (_, item, choices) in enumerate(GROUP):
         picked = Picked(item, "1", tuple(choices.split()), (starting.letter(index),))
         ticket_lines.add_line(house, story.tamsin, OnTicket(order, None, story.key()), picked)

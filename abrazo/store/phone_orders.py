@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.states import OrderWay
@@ -20,11 +22,20 @@ class PhoneOrder:
 
 ADD = "INSERT INTO phone_order (ticket, way, phone, address, directions) VALUES (?, ?, ?, ?, ?)"
 READ = "SELECT way, phone, address, directions FROM phone_order WHERE ticket = ?"
+READ_MANY = """
+SELECT ticket, way, phone, address, directions FROM phone_order WHERE ticket IN (SELECT value FROM json_each(?))
+"""
 
 
 def add(connection: Connection, ticket: int, order: PhoneOrder) -> None:
     """Keep how an order reaches those who ordered."""
     connection.execute(ADD, (ticket, order.way, order.phone, order.address, order.directions))
+
+
+def read_many(connection: Connection, tickets: Iterable[int]) -> dict[int, PhoneOrder]:
+    """The orders of tickets, by ticket; those that are no orders are left out."""
+    rows = connection.execute(READ_MANY, (json.dumps(list(tickets)),)).fetchall()
+    return {row["ticket"]: PhoneOrder(OrderWay(row["way"]), *row[2:]) for row in rows}
 
 
 def read(connection: Connection, ticket: int) -> PhoneOrder | None:

@@ -21,7 +21,10 @@ class SlipLine:
 
 @dataclass(frozen=True, slots=True)
 class Slip:
-    """A slip for a place; `kind` is make, or stop for what is not wanted any more."""
+    """A slip for a place; `kind` is make, or stop for what is not wanted any more.
+
+    `course` is the how manieth slip to make something it is for its ticket at this place.
+    """
 
     id: int
     ticket: int
@@ -32,9 +35,16 @@ class Slip:
     done_at: str | None = None
     done_by: str | None = None
     lines: tuple[SlipLine, ...] = ()
+    course: int = 1
 
 
-COLUMNS = "SELECT id, ticket, place, kind, at, staff, done_at, done_by FROM prep_slip "
+COLUMNS = """
+SELECT id, ticket, place, kind, at, staff, done_at, done_by,
+       max(1, (SELECT count(*) FROM prep_slip o WHERE o.ticket = s.ticket AND o.place = s.place AND o.kind = 'make'
+               AND o.id <= s.id)) AS course
+FROM prep_slip s
+"""
+COURSES = "SELECT count(*) AS number FROM prep_slip WHERE ticket = ? AND place = ? AND kind = 'make'"
 WAITING = COLUMNS + "WHERE place = ? AND done_at IS NULL ORDER BY at, id LIMIT ?"
 LAST_DONE = COLUMNS + "WHERE place = ? AND done_at IS NOT NULL ORDER BY done_at DESC, id DESC LIMIT ?"
 ONE = COLUMNS + "WHERE id = ?"
@@ -99,6 +109,11 @@ def read(connection: Connection, slip: int) -> Slip | None:
     """A slip, None when there is no such."""
     found = _slips(connection, ONE, (slip,))
     return found[0] if found else None
+
+
+def courses(connection: Connection, ticket: int, place: str) -> int:
+    """How often a place was told to make something for a ticket."""
+    return int(connection.execute(COURSES, (ticket, place)).fetchone()["number"])
 
 
 def set_done(connection: Connection, slip: int, at: str | None, by: str | None) -> None:

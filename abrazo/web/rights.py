@@ -21,6 +21,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /set-up/house  GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
+        GET /prep/workshop
         GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """

@@ -22,7 +22,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.holding import name_to_hold
 from abrazo.desk.tickets.naming import place_of
-from abrazo.desk.tickets.prep import unsent
+from abrazo.desk.tickets.prep import to_send, unsent
 from abrazo.desk.tickets.price_lists import to_ask
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.views import catalogue
@@ -71,6 +71,7 @@ def ticket_page(
     owed = (
         [one for one in open_invoices(house, known(house, person)) if not one.pending] if person and asks_owed else []
     )
+    new = unsent(house, whole)
     work = [ticket_id, place_of(house, whole)]
     if request.session.get("work") != work:  # else a page that comes late would bring back a session that was ended
         request.session["work"] = work
@@ -111,7 +112,8 @@ def ticket_page(
         place_of_ticket=lambda other: place_of(house, other),
         owed=owed,
         owed_in_all=total(invoice.left for invoice in owed),
-        unsent=unsent(house, whole),
+        unsent=new,
+        sends=to_send(new),
         name_to_hold=name_to_hold(house, whole),
         repriced=to_ask(house, whole),
         usual_hold=house.settings.currency.text(house.settings.tab_hold),

@@ -347,7 +347,7 @@ def an_entry(c: db.Connection) -> None:
 
 def a_slip(c: db.Connection) -> None:
     line = distinct(prep.SlipLine)
-    slip = distinct(prep.Slip, kind="stop", done_at=None, done_by=None, lines=(line,))
+    slip = distinct(prep.Slip, kind="stop", done_at=None, done_by=None, lines=(line,), course=1)
     same(slip, prep.read(c, prep.add(c, slip)), id=...)
 
 

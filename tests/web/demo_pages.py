@@ -10,7 +10,17 @@ VIEWS = ("lines", "share", "pay")
 PAGES = [
     *("/", "/?lens=bookings", "/?lens=jobs", "/?lens=tabs", "/people", "/people/1", "/people/14", "/past"),
     *("/past?span=all", "/till", "/till/report", "/till/match", "/find?q=amari", "/find?q=bread"),
-    *("/prep/kitchen", "/counter-mode", "/jobs/1", "/jobs/new", "/goods", "/devices", "/my-tips", "/orders/new"),
+    *(
+        "/prep/kitchen",
+        "/prep/workshop",
+        "/counter-mode",
+        "/jobs/1",
+        "/jobs/new",
+        "/goods",
+        "/devices",
+        "/my-tips",
+        "/orders/new",
+    ),
     *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/till/pool", "/till/owed", "/calendar"),
 ]
 

@@ -84,7 +84,7 @@ GET /people POST /people GET /people/{person:int} POST /people/{person:int}
 POST /people/{person:int}/account POST /people/{person:int}/store-card
 POST /people/{person:int}/forget-card GET /jobs/new POST /jobs/new POST /jobs/estimate GET /jobs/{job}
 POST /jobs/{job}/state POST /jobs/{job}/settle POST /jobs/{job}/hand-over POST /jobs/{job}/undo POST /jobs/{job}/give-back
-POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} POST /prep/slips/{slip}
+POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} GET /prep/workshop POST /prep/slips/{slip}
 GET /counter-mode POST /counter-mode/add POST /counter-mode/give POST /counter-mode/send POST /counter-mode/remove POST /counter-mode/pay
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count

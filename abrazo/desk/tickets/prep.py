@@ -8,13 +8,13 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.states import Sending, SlipKind
+from abrazo.core.states import OrderWay, Sending, SlipKind, Source
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
@@ -22,7 +22,8 @@ from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.prep_text import slip_words
-from abrazo.store import outbox, prep, settings
+from abrazo.store import outbox, phone_orders, prep, settings
+from abrazo.store.phone_orders import PhoneOrder
 from abrazo.store.prep import Slip, SlipLine
 from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
@@ -155,11 +156,13 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     """Keep a slip and print it."""
     connection, who = edit.house.connection, edit.actor.staff
     prep.add(connection, Slip(0, edit.id, place, kind, edit.at, who.id, lines=tuple(lines)))
-    spot = goes_to(edit.house, edit.whole)
+    orders, course = orders_of(edit.house, [edit.whole]), prep.courses(connection, edit.id, place)
+    spot = ", ".join(goes_to(edit.house, edit.whole, orders))
     say, name = edit.house.say, sentence(place)
     stops = kind == SlipKind.STOP
     title = say(w.STOP_SLIP if stops else w.MAKE_SLIP, place=name, spot=spot)
-    head = say(w.STOP_HEAD, place=place) if stops else name
+    made = say(w.COURSE_HEAD, place=name, course=course) if course > 1 else name
+    head = say(w.STOP_HEAD, place=place) if stops else made
     body = slip_words(head, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines])
     outbox.add(
         connection, outbox.NewSheet(edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
@@ -168,12 +171,25 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     edit.wrote(Kind.SENT_TO_PREPARE if kind == SlipKind.MAKE else Kind.STOPPED, place=place, text=Personal(said))
 
 
-def goes_to(house: House, whole: TicketSnapshot) -> str:
-    """Where what is made goes, and when an order was promised for."""
-    place = place_of(house, whole)
-    if not whole.head.promised_at:
-        return place
-    return f"{place}, {house.say(w.PROMISED_AT, at=whole.head.promised_at)}"
+Orders = Mapping[int, PhoneOrder]
+
+
+def orders_of(house: House, tickets: Iterable[TicketSnapshot]) -> Orders:
+    """How the orders among some tickets reach their people."""
+    numbers = [whole.head.id for whole in tickets if whole.head.source == Source.PHONE]
+    return phone_orders.read_many(house.connection, numbers) if numbers else {}
+
+
+def goes_to(house: House, whole: TicketSnapshot, orders: Orders) -> list[str]:
+    """Where what is made goes; of an order also when it was promised for, and where it is brought."""
+    order, at = orders.get(whole.head.id), whole.head.promised_at
+    parts = [place_of(house, whole)]
+    parts += [house.say(w.PROMISED_AT, at=at)] if at else []
+    if order:
+        brought = order.way == OrderWay.DELIVERY
+        how = w.BROUGHT_TO if order.address else w.BROUGHT
+        parts.append(house.say(how, address=order.address) if brought else house.say(w.FETCHED))
+    return parts
 
 
 def _words(house: House, whole: TicketSnapshot, line: LineRow) -> str:

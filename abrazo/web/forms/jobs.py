@@ -59,6 +59,7 @@ class State(Form):
 
     key: Key
     state: Text = ""
+    then: Text = ""
 
 
 class Settle(Form):

@@ -189,6 +189,8 @@ def state(house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.State]) 
     wanted = form.state
     desk.mark(house, actor, job, wanted, form.key)
     outbox.send_waiting(house)
+    if form.then == "workshop":
+        return RedirectResponse(urls.prep("workshop"), 303)
     return RedirectResponse(urls.job(job, done="told" if wanted == "ready" else ""), 303)
 
 

@@ -6,11 +6,12 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk.context import NotFound
+from abrazo.desk.doors.views.jobs import to_do
 from abrazo.desk.output import outbox as sending
 from abrazo.desk.tickets import prep as desk
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
-from abrazo.desk.tickets.views.prep import PLACES, queue_of
+from abrazo.desk.tickets.views.prep import PLACES, queue_of, waiting
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import prep as forms
@@ -20,6 +21,7 @@ from abrazo.web.pages import page, tell
 from abrazo.words import phrases as w
 
 router = APIRouter()
+WORKSHOP = "workshop"
 
 
 @router.post("/tickets/{ticket}/send")
@@ -29,9 +31,9 @@ def send(
     """Send what was not sent yet: all of it, or the lines of a course."""
     lines = list(form.lines)
     key = form.key
-    waiting = [one for one in desk.unsent(house, load_ticket(house, ticket)) if not lines or one.line.id in lines]
+    new = [one for one in desk.unsent(house, load_ticket(house, ticket)) if not lines or one.line.id in lines]
     desk.send(house, actor, OnTicket(ticket, form.version, key), lines)
-    if sent := desk.to_send(waiting):
+    if sent := desk.to_send(new):
         tell(request, house.say(w.SENT_NOW, portions=sent.portions, places=", ".join(sent.places)))
     if form.bill == "too":
         sending.print_bills(house, actor, ticket, key)
@@ -39,12 +41,23 @@ def send(
     return RedirectResponse(urls.ticket(ticket, **view.state()), 303)
 
 
+@router.get("/prep/workshop")
+def workshop(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
+    """The jobs that wait or are in work."""
+    cards = to_do(house)
+    places = {**waiting(house), WORKSHOP: len(cards)}
+    return page(request, house, actor, "prep/workshop.html", cards=cards, places=places, here=WORKSHOP,
+                people=house.staff())  # fmt: skip
+
+
 @router.get("/prep/{place}")
 def queue(request: Request, house: OpenHouse, actor: SignedIn, place: str) -> Response:
     """What a place has to prepare."""
     if place not in PLACES:
         raise NotFound(f"nothing is prepared at {place!r}")
-    return page(request, house, actor, "prep/queue.html", q=queue_of(house, place), places=PLACES)
+    q = queue_of(house, place)
+    places = {**q.counts, WORKSHOP: len(to_do(house))}
+    return page(request, house, actor, "prep/queue.html", q=q, places=places, here=place)
 
 
 @router.post("/prep/slips/{slip}")

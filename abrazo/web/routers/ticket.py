@@ -178,7 +178,7 @@ def done(
     if seen.bill.due:
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
     likely, cards = likely_next(house, seen), jobs_on(house, ticket)
-    people = dict.fromkeys(p for p in (seen.head.person, *(n.person for n in likely)) if p is not None)
+    people = dict.fromkeys(p for p in (seen.head.person, *(n.person for n in likely)) if p)
     return page(
         request,
         house,

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import jobs
 from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.doors.views.jobs import to_do
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import deposits, tenders
 from abrazo.desk.tickets import starting, ticket_lines
@@ -93,6 +94,17 @@ def test_ready_sends_one_message_and_waits_for_the_line(desk: Desk) -> None:
 @pytest.mark.parametrize("seed", range(3))
 def test_deposits_through_any_changes(desk: Desk, seed: int) -> None:
     through_any_changes(desk, random.Random(seed), 14)
+
+
+def test_the_workshop_sees_what_is_to_do_first_due_first(desk: Desk) -> None:
+    who = person(desk)
+    (first, _), (second, _) = dropped(desk, who, 0), dropped(desk, who, 0)
+    desk.house.connection.execute("UPDATE job SET due_at = '2026-06-13T15:00:00' WHERE id = ?", (second,))
+    assert [card.job.id for card in to_do(desk.house)] == [second, first]
+    jobs.mark(desk.house, wren(desk), second, "in work", desk.key())
+    assert [card.state for card in to_do(desk.house)] == ["in work", "waiting"]
+    jobs.mark(desk.house, wren(desk), second, "ready", desk.key())
+    assert [card.job.id for card in to_do(desk.house)] == [first]
 
 
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -35,9 +35,10 @@ def test_the_kitchen_is_told_when_an_order_was_promised_for(desk: Desk) -> None:
     ticket_lines.add_line(desk.house, desk.tamsin, desk.on(number), Picked("clam-and-leek-pot"))
     prep.send(desk.house, desk.tamsin, desk.on(number), ())
     (card,) = queue_of(desk.house, "kitchen").cards
-    assert card.spot.endswith("promised 18:30") and "Ines Quill" in card.spot
+    assert (card.spot, card.about) == ("Ines Quill", "promised 18:30, delivery: 3 Net Loft Row")
     outbox.send_waiting(desk.house)
-    assert "promised 18:30" in (desk.folder / "house-paper.txt").read_text("utf-8")
+    paper = " ".join((desk.folder / "house-paper.txt").read_text("utf-8").split())
+    assert "promised 18:30" in paper and "3 Net Loft Row" in paper
 
 
 def test_fetched_there_is_no_fee_and_the_time_may_be_left_out(desk: Desk) -> None:

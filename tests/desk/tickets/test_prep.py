@@ -49,10 +49,11 @@ def test_each_line_is_sent_once_to_its_place(desk: Desk) -> None:
         [("1", "Clam and leek pot")],
         [("2", "Lemon posset “no cream”")],
     ]
-    assert [card.spot for card in bar] == ["Table G2"]
+    assert ([card.spot for card in bar], [card.slip.course for card in kitchen]) == (["Table G2"], [1, 2])
     outbox.send_waiting(desk.house)
     paper = (desk.folder / "house-paper.txt").read_text("utf-8")
     assert "Kitchen" in paper and "Table G2" in paper and "2 x Lemon posset" in paper
+    assert "Kitchen, course 2" in paper
 
 
 def test_a_course_is_sent_by_itself(desk: Desk) -> None:

@@ -146,6 +146,12 @@ def rack(house: House) -> Rack:
     return Rack(columns, len(here), total(card.owed for card in here))
 
 
+def to_do(house: House) -> list[JobCard]:
+    """The workshop's queue: what waits or is in work, the first due first."""
+    open_ = [card for card in on_rack(house) if card.state in (JobStanding.WAITING, JobStanding.IN_WORK)]
+    return sorted(open_, key=lambda card: (card.job.due_at, card.job.id))
+
+
 def presets(house: House) -> tuple[list[str], list[str]]:
     """The notes and the places that a drop-off offers at a touch."""
     return prices.job_presets(house.connection, "note"), prices.job_presets(house.connection, "place")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.desk.context import House
 from abrazo.desk.tickets.prep import PLACES as PLACES
-from abrazo.desk.tickets.prep import goes_to, sends_at_once
+from abrazo.desk.tickets.prep import Orders, goes_to, orders_of, sends_at_once
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.tickets.views.ticket_status import minutes_since
 from abrazo.store import prep
@@ -23,6 +23,7 @@ class SlipCard:
     minutes: int
     server: str
     table: str = ""  # its name alone, where it stands at one
+    about: str = ""  # of an order: when it was promised for, where it is brought
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,17 +37,24 @@ class Queue:
     at_once: bool
 
 
+def waiting(house: House) -> dict[str, int]:
+    """How many slips wait at each place."""
+    counts = prep.counts(house.connection)
+    return {one: counts.get(one, 0) for one in PLACES}
+
+
 def queue_of(house: House, place: str) -> Queue:
     """The queue of a place."""
-    counts = prep.counts(house.connection)
-    waiting, last = prep.waiting(house.connection, place), prep.last_done(house.connection, place)
-    tickets = load_tickets(house, [slip.ticket for slip in (*waiting, *last)])
-    cards, done = ([_card(house, slip, tickets[slip.ticket]) for slip in slips] for slips in (waiting, last))
-    return Queue(place, cards, done, {one: counts.get(one, 0) for one in PLACES}, sends_at_once(house))
+    to_do, last = prep.waiting(house.connection, place), prep.last_done(house.connection, place)
+    tickets = load_tickets(house, [slip.ticket for slip in (*to_do, *last)])
+    orders = orders_of(house, tickets.values())
+    cards, done = ([_card(house, slip, tickets[slip.ticket], orders) for slip in slips] for slips in (to_do, last))
+    return Queue(place, cards, done, waiting(house), sends_at_once(house))
 
 
-def _card(house: House, slip: Slip, whole: TicketSnapshot) -> SlipCard:
+def _card(house: House, slip: Slip, whole: TicketSnapshot, orders: Orders) -> SlipCard:
     server = house.staff()[slip.staff].name.split()[0]
     spot = house.spot(whole.head.spot) if whole.head.spot else None
-    return SlipCard(slip, goes_to(house, whole), whole.head.number, minutes_since(house, slip.at), server,
-                    spot.name if spot else "")  # fmt: skip
+    place, *about = goes_to(house, whole, orders)
+    return SlipCard(slip, place, whole.head.number, minutes_since(house, slip.at), server,
+                    spot.name if spot else "", ", ".join(about))  # fmt: skip
