@@ -102,7 +102,8 @@ def _stale(request: Request, error: Exception) -> Response:
     assert isinstance(error, Stale)
     with _anew(request) as house:
         lines = told(house, error.changes)
-        what = house.say(w.CHANGED_MEANWHILE)
+        sent_again = "x-again" in request.headers  # the page got no answer before
+        what = house.say(w.CHANGED_PERHAPS_BY_THIS if sent_again else w.CHANGED_MEANWHILE)
         said = tuple(f"{line.who}, {house.hour(line.at)}: {line.what}" for line in lines)
     return _again(request, Notice("changed", what, details=said), 409)
 

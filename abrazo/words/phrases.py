@@ -342,6 +342,7 @@ UNREADABLE_FORM = "This form cannot be read; nothing was done."
 CHANGED_MEANWHILE = (
     "This ticket was changed meanwhile. Nothing was done yet; what you typed is kept. Look, and press again."
 )
+CHANGED_PERHAPS_BY_THIS = "The house did not answer for a moment, and this ticket was changed meanwhile: what you pressed may be done. Look first."
 OTHER_SESSION = "This page is from another session. Load it again; nothing was done."
 BUSY = "Something else holds the house's records just now. Nothing was done and nothing is lost: try again."
 DISK_FULL = "The disk is full: nothing was written. Free some space on the house's machine, then try again."

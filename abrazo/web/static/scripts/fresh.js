@@ -20,6 +20,13 @@ export function freshen(news) {
   waiting = { change: news.change, tries: 0 };
 }
 
+/** Show the page as it is now: the house was away for a while. */
+export function anew() {
+  if (!document.querySelector("[data-fresh], [data-fresh-ticket]")) return; // what was looked for stays
+  if (!waiting) setTimeout(showNews, 150);
+  waiting = { change: Infinity, tries: 0 };
+}
+
 const inUse = () => fetching || document.querySelector("[aria-busy], dialog[open], [data-live]");
 
 async function showNews() {

@@ -1,4 +1,5 @@
 // Small helps in the browser, by concern. Nothing is computed here: every figure comes from the server.
+import "./connection.js";
 import "./figures.js";
 import "./idle.js";
 import "./keys.js";

@@ -1,5 +1,6 @@
 // The scanner: a keyboard that types fast and ends with Enter, or the stand-in on the device desk.
-import { freshen } from "./fresh.js";
+import { onBack, watch } from "./connection.js";
+import { anew, freshen } from "./fresh.js";
 import { onSwap } from "./swap.js";
 
 let ear = null;
@@ -13,6 +14,7 @@ function listen() {
   }
   if (ear && ear.readyState !== EventSource.CLOSED) return;
   ear = new EventSource(form.dataset.listen);
+  watch(ear);
   ear.addEventListener("changed", (event) => freshen(JSON.parse(event.data)));
   ear.addEventListener("scan", (event) => scanned(JSON.parse(event.data).code));
 }
@@ -60,4 +62,5 @@ document.addEventListener("keydown", (event) => {
 }, true);
 
 onSwap(listen);
+onBack(anew);
 listen();
