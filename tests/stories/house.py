@@ -13,6 +13,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+from collections.abc import Sequence
 from pathlib import Path
 
 from abrazo.core.journal import Kind
@@ -27,8 +28,9 @@ START = 90  # seconds that a start may take
 class Running:
     """The application on a port of its own."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, command: Sequence[str] = (sys.executable, "-m", "abrazo")) -> None:
         self.db = folder / "house.db"
+        self._abrazo = command
         self._process: subprocess.Popen[bytes] | None = None
         self._choose_port()
 
@@ -40,7 +42,7 @@ class Running:
 
     def start(self, again: int = 2) -> None:
         """Start it; on another port when somebody took the one that was free a moment before."""
-        command = [sys.executable, "-m", "abrazo", "demo", "--port", str(self.port), "--db", str(self.db)]
+        command = [*self._abrazo, "demo", "--port", str(self.port), "--db", str(self.db)]
         self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         patience = time.monotonic() + START  # two starts at once on a busy machine take their time
         while time.monotonic() < patience and self._process.poll() is None:
