@@ -32,6 +32,11 @@ test-long: setup chromium ## every page at seven widths, forms with anything in 
 	$(PY) -m pytest tests/long -n auto
 	PROPERTIES=long $(PY) -m pytest tests/core tests/desk/test_evening.py -n auto
 
+acts: setup chromium ## how many acts each job takes, beside what is wanted
+	@counts=$$(mktemp); ACTS=$$counts $(PY) -m pytest tests/stories -n auto -q \
+	  -k "acts or counter or few or booking or walk_in or group_of_four or held_card or scanned or seat or evenly or hand_over or pay or day" >/dev/null || echo "some stories failed: make test"; \
+	  $(PY) -m tests.stories.acts $$counts; rm -f $$counts
+
 fmt: setup ## format the code
 	$(VENV)/bin/ruff check --fix --quiet . ; $(VENV)/bin/ruff format --quiet .
 	$(VENV)/bin/djlint --quiet --reformat abrazo/web/templates || true
@@ -68,4 +73,4 @@ lock: setup ## pin the dependencies anew
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/dev.txt requirements/dev.in
 	$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links --strip-extras --no-header --allow-unsafe -o requirements/mutants.txt requirements/mutants.in
 
-.PHONY: help setup chromium demo test test-long fmt lint mutants bench screenshots schemas words lock
+.PHONY: help setup chromium demo test test-long acts fmt lint mutants bench screenshots schemas words lock

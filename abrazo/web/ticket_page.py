@@ -19,6 +19,7 @@ from abrazo.desk.payments.accounts import open_invoices
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.views import pay_pad
 from abrazo.desk.people.people import known
+from abrazo.desk.tickets.adjustments import for_line
 from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.holding import name_to_hold
 from abrazo.desk.tickets.naming import place_of
@@ -112,6 +113,7 @@ def ticket_page(
         place_of_ticket=lambda other: place_of(house, other),
         owed=owed,
         owed_in_all=total(invoice.left for invoice in owed),
+        line_presets=for_line(house, whole, view.line) if view.line else [],
         unsent=new,
         sends=to_send(new),
         name_to_hold=name_to_hold(house, whole),

@@ -6,6 +6,7 @@ counted: one touch, one field typed.
 
 from __future__ import annotations
 
+import os
 import re
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -101,6 +102,14 @@ class Clerk:
         if enter:
             field.press("Enter")
         self.settle()
+
+    def counted(self, job: str, wanted: int, most: int = 0) -> None:
+        """The acts of a job: at most what is wanted, or `most` where docs/acts.md says why that cannot be met yet."""
+        print(f"{job}: wanted {wanted}, found {self.acts}")
+        assert self.acts <= max(wanted, most), (job, self.acts)
+        if counts := os.environ.get("ACTS"):
+            with Path(counts).open("a", encoding="utf-8") as file:
+                file.write(f"{self.acts}\t{wanted}\t{job}\n")
 
     def settle(self) -> None:
         """Wait until no part of the page is being swapped."""

@@ -44,7 +44,7 @@ def test_somebody_pays_what_they_owe_over_the_phone(clerk: MakeClerk, running: R
     desk.touch("link", "Key a card")
     key_card(desk)
     desk.touch("button", re.compile("charge .* on this card through the payment service", re.I), check=False)
-    assert desk.acts <= 7
+    desk.counted("account payment over the phone, from Today", 7)
     ends_at(desk, "/done")
     desk.check()
     desk.sees("Charged through payment service, keyed card, Pelagia card ending 7899")

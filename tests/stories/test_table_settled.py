@@ -132,7 +132,7 @@ def test_table_of_three_in_eight_acts(clerk: MakeClerk) -> None:
     server.touch("button", "€20.00 €7.60 back")
     server.touch("button", "Change given, free G3")
     server.page.get_by_role("link", name="G3 free, seat guests").wait_for()
-    assert server.acts <= 8
+    server.counted("table of three: by seat, two by card, one cash", 8)
 
 
 def test_paying_on_a_phone(clerk: MakeClerk) -> None:
@@ -167,7 +167,7 @@ def test_starter_for_two_of_three_and_service_evenly(clerk: MakeClerk) -> None:
     server.touch("button", "Not B, Smoked mussel pot")
     server.page.get_by_role("button", name="B too, Smoked mussel pot").wait_for()
     server.touch("button", "Evenly")
-    assert server.acts <= 3
+    server.counted("shared starter, service charge evenly", 3)
     server.sees("shared evenly")
     server.sees("Both sides meet: €144.65 shared, €0.00 left over")
 
@@ -198,7 +198,7 @@ def test_wrong_cash_put_right_in_four_acts(clerk: MakeClerk) -> None:
     server.touch("button", "Take this payment of €28.10 back")
     server.touch("button", "Charge €28.10 on card machine 1", check=False)
     server.sees("D1 is paid")
-    assert server.acts <= 4
+    server.counted("wrong cash put right, from the change view", 4)
     server.sees("taken back")
 
 

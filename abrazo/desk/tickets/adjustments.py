@@ -64,6 +64,16 @@ def for_one_touch(house: House, whole: TicketSnapshot) -> list[Preset]:
     return [p for p in offers(house, None) if p.kind == AdjustmentKind.DISCOUNT and p.name not in given]
 
 
+def for_line(house: House, whole: TicketSnapshot, line_id: int) -> list[Preset]:
+    """The discounts and comps that fit a line and are not given on it yet."""
+    line = next((one for one in whole.standing if one.id == line_id), None)
+    if line is None or not whole.core_line(line_id).discountable:
+        return []
+    given = {one.reason for one in whole.given if one.line == line_id}
+    takes_off = (AdjustmentKind.DISCOUNT, AdjustmentKind.COMP)
+    return [p for p in offers(house, line) if p.kind in takes_off and p.name not in given]
+
+
 def give(house: House, actor: Actor, on: OnTicket, line_id: int | None, wanted: Wanted) -> None:
     """Give a discount, comp or surcharge on a line, or with no line on the ticket."""
     with changing(house, actor, on, "adjusted") as edit:

@@ -18,6 +18,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import Role
 from abrazo.core.states import RequestKind, RequestState, TicketState
 from abrazo.desk.context import House, NotFound
+from abrazo.desk.doors.views.bookings import likely_next, services
 from abrazo.desk.history import reader
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
@@ -95,6 +96,9 @@ def change(
         onward=after_payment(seen),
         place=seen.head.spot if seen.at_table else house.say(w.TICKET_NUMBER, number=seen.head.number),
         ends_here=ends_by_itself(house, seen),
+        likely=[] if seen.bill.due else [one for one in likely_next(house, seen) if one.person],
+        services={one.id: one.name for one in services(house)} if not seen.bill.due else {},
+        staff=house.staff(),
         deposit=any(line.role is Role.DEPOSIT for line in seen.standing),
         notice=Notice("wrong", house.say(w.DRAWER_STUCK), status=200) if drawer == "shut" else None,
     )

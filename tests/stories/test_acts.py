@@ -1,0 +1,171 @@
+"""Jobs by the acts they take, against what is wanted: `make acts` prints these and those that other stories count."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from abrazo.demo.doors import GIFT_CARD
+from tests.stories.conftest import Clerk
+from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
+from tests.stories.house import Running
+from tests.stories.test_paying import FINDER, service_tells
+from tests.stories.test_table_settled import machine_tells
+
+
+def scanned(one: Clerk, code: str) -> None:
+    """One scan."""
+    scan(one.page, code)
+    one.acts += 1
+    one.settle()
+
+
+def opened(one: Clerk, line: str) -> None:
+    """One touch on a line."""
+    one.page.locator("a.line, summary.line", has_text=line).click()
+    one.acts += 1
+    one.settle()
+
+
+def noted(one: Clerk, nth: int = 0) -> None:
+    """One touch on a likely sum of cash."""
+    one.page.get_by_role("group", name="Likely cash").get_by_role("button").nth(nth).click()
+    one.acts += 1
+    one.settle()
+
+
+def longer_service(desk: Clerk, running: Running) -> None:
+    """A preset on the line, a product scanned, a tip by percent, gift card and cash."""
+    desk.touch("button", "Regular 10 %", check=False)
+    scanned(desk, code_of(running, "Kelp soap"))
+    desk.touch("link", re.compile("^Pay €"), check=False)
+    desk.touch("button", re.compile("^10 % €"), check=False)
+    scanned(desk, GIFT_CARD)
+    desk.touch("button", re.compile("^Take €40.00 from gift card"), check=False)
+    noted(desk, 1)
+
+
+def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk)
+    desk.touch("button", "Check out Elis Lindqvist-Amari, €48.00", check=False)
+    opened(desk, "First paddle")
+    desk.touch("button", "Pilar", exact=True, check=False)
+    desk.touch("button", "Roll clinic €64.00", check=False)
+    longer_service(desk, running)
+    desk.touch("button", re.compile("^Book Elis Lindqvist-Amari again: Roll clinic with Pilar"))
+    desk.sees("Booked. It will stand on the receipt.")
+    desk.touch("button", re.compile("^Close the ticket"))
+    desk.counted("finished booking: all of it, with the next visit", 12, 13)
+    in_balance(running)
+
+
+def test_a_walk_in_from_the_queue(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk)
+    desk.touch("link", "Serve Maren Holt", check=False)
+    desk.touch("button", "Roll clinic with Pilar Sandoval", check=False)
+    opened(desk, "Roll clinic")
+    longer_service(desk, running)
+    desk.counted("walk-in from the queue, the same without next visit", 10)
+    in_balance(running)
+
+
+@pytest.mark.parametrize("way", ["machine", "keyed", "recorded"])
+def test_a_stay_is_charged(clerk: MakeClerk, running: Running, way: str) -> None:
+    """From the ticket at hand."""
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    service_tells(server, "approved")
+    server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=lines")
+    server.touch("link", "Pay €28.10", check=False)
+    if way == "machine":
+        server.touch("button", "Charge €28.10 on card machine 1", check=False)
+    elif way == "keyed":
+        server.touch("link", "Key a card", check=False)
+        server.type("Card number", "4000 0012 3456 7899")
+        server.type("Expiry, MM/YY", "09/29")
+        server.type("Security code", "907")
+        server.touch("button", re.compile("charge .* through the payment service", re.I), check=False)
+    else:
+        server.touch("link", "Another card machine", check=False)
+        server.page.locator("#reference").fill("118")
+        server.acts += 1
+        server.touch("button", re.compile("^Record €28.10"), check=False)
+    server.sees("D1 is paid")
+    wanted = {"machine": 3, "keyed": 6, "recorded": 3}[way]
+    server.counted(f"a stay charged: {way}", wanted, {"recorded": 4}.get(way, 0))
+
+
+def test_by_seat_with_cash_cheque_and_voucher(clerk: MakeClerk, running: Running) -> None:
+    server = clerk()
+    server.sign_in()
+    server.page.reload()
+    server.touch("button", "Share out €50.90 on G3", check=False)
+    server.touch("link", "Take €19.60 from A", check=False)
+    noted(server, 1)
+    server.touch("link", "Change given, take €18.90 from B", check=False)
+    server.touch("link", "Cheque", check=False)
+    server.type("The cheque's number", "118")
+    server.touch("button", "Record €18.90 already taken by cheque", check=False)
+    server.touch("link", "Other voucher", check=False)
+    server.type("The voucher's number", "V 7", enter=True)
+    server.sees("G3 is paid")
+    server.counted("by seat: three seats, cash, cheque, voucher", 9)
+
+
+def test_two_seats_with_tip_lines(clerk: MakeClerk, running: Running) -> None:
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=lines")
+    server.touch("button", "Share out", check=False)
+    server.touch("link", re.compile("^Take €.* from A"), check=False)
+    for letter in "AB":
+        server.page.get_by_role("heading", name=f"Seat {letter} pays").wait_for()
+        server.touch("button", "Print the bill twice, to be signed with a tip", check=False)
+        server.touch("button", re.compile("^Charge €"), check=False)
+    server.sees("D1 is paid")
+    for nth in (0, 1):
+        server.page.get_by_label("Tip on the slip").nth(nth if nth == 0 else -1).fill("2")
+        server.page.keyboard.press("Enter")
+        server.acts += 1
+        server.page.get_by_text("adding the tip", exact=False).or_(
+            server.page.get_by_text("D1 is paid")
+        ).first.wait_for()
+        server.page.wait_for_url("**/done")
+        server.settle()
+    server.counted("two seats, bills with tip lines, both charged with tips", 8)
+    in_balance(running)
+
+
+def test_a_counter_order_moved_to_a_tab(clerk: MakeClerk, running: Running) -> None:
+    """A required and an optional choice, a request, one line comped, moved to a tab; a merge is asked about first."""
+    boss = clerk()
+    boss.sign_in("odile", "407118", "galley")
+    boss.touch("button", "Counter sale", check=False)
+    boss.page.locator(".tiles a", has_text="Fish soup").first.click()
+    boss.page.get_by_label("rye").check()
+    boss.page.get_by_label("no cream").check()
+    boss.acts += 3
+    boss.type("Note", "hot, please")
+    boss.touch("button", "Add Fish soup to Counter sale", check=False)
+    boss.touch("button", "Add Soup of the tide", check=False)
+    opened(boss, "Soup of the tide")
+    boss.touch("button", "Waited too long", check=False)
+    boss.touch("link", "Move", check=False)
+    boss.touch("button", re.compile("^Tab Ro "), check=False)
+    boss.touch("button", re.compile("^Add all of Counter sale to Tab Ro"), check=False)
+    boss.sees("Tab Ro")
+    boss.counted("counter order: choices, request, one comped, moved to a tab", 11, 12)
+
+
+def test_handed_over_by_number(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk)
+    desk.type(FINDER, "1036", enter=True)
+    desk.page.get_by_role("heading", name="S-1036").wait_for()
+    desk.touch("button", "Charge €22.00 on card machine 2, then hand over", check=False)
+    desk.sees("is paid")
+    desk.touch("button", "Hand over S-1036")
+    desk.counted("hand over by number, rest by card", 4)
+    in_balance(running)
