@@ -13,6 +13,8 @@ from tests.stories.house import Running
 from tests.stories.test_paying import FINDER, service_tells
 from tests.stories.test_table_settled import machine_tells
 
+pytestmark = pytest.mark.acts
+
 
 def scanned(one: Clerk, code: str) -> None:
     """One scan."""

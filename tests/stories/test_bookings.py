@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 from tests.stories.desk import MakeClerk, in_balance, killed_in_between, wren
 from tests.stories.house import Running
 
@@ -83,6 +85,7 @@ def test_a_booking_without_a_price(clerk: MakeClerk, running: Running) -> None:
     in_balance(running)
 
 
+@pytest.mark.acts
 def test_a_walk_in_in_one_line(clerk: MakeClerk, running: Running) -> None:
     desk = wren(clerk)
     desk.expected = {422}

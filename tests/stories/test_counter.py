@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import re
 
+import pytest
+
 from tests.stories.desk import MakeClerk, code_of, in_balance, scan
 from tests.stories.house import Running
 
 
+@pytest.mark.acts
 def test_four_acts_with_a_choice_and_the_kitchen_knows(clerk: MakeClerk, running: Running) -> None:
     """Two items, one with a choice, a likely note: paid, sent, and the next item begins the next sale."""
     bar = clerk()
@@ -36,6 +39,7 @@ def test_four_acts_with_a_choice_and_the_kitchen_knows(clerk: MakeClerk, running
     in_balance(running)
 
 
+@pytest.mark.acts
 def test_three_acts_from_one_customer_to_the_next(clerk: MakeClerk, running: Running) -> None:
     bar = clerk()
     bar.sign_in("jory", "3395")

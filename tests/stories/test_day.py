@@ -6,6 +6,8 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
+
 from abrazo.demo.story import Story, StoryClock
 from abrazo.desk.doors import tabs
 from abrazo.desk.payments import card_poller, closing
@@ -43,6 +45,7 @@ def free_the_room(running: Running) -> None:
     house.connection.close()
 
 
+@pytest.mark.acts
 def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Running) -> None:
     odile = clerk()
     odile.sign_in("odile", "407118")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 from abrazo.store import jobs, journal
 from tests.stories.desk import MakeClerk, code_of, in_balance, killed_in_between, scan, wren
 from tests.stories.house import Running
@@ -64,6 +66,7 @@ def test_a_job_dropped_off(clerk: MakeClerk, running: Running) -> None:
     house.connection.close()
 
 
+@pytest.mark.acts
 def test_a_job_with_two_tasks_and_rope_in_few_acts(clerk: MakeClerk, running: Running) -> None:
     """Known person, two tasks, due, deposit by card; then rope by the metre in cash."""
     desk = wren(clerk)
@@ -88,6 +91,7 @@ def test_a_job_with_two_tasks_and_rope_in_few_acts(clerk: MakeClerk, running: Ru
     in_balance(running)
 
 
+@pytest.mark.acts
 def test_ready_scanned_and_handed_over(clerk: MakeClerk, running: Running) -> None:
     """Scan the receipt, the rest on the card machine, hand over: three acts."""
     desk = wren(clerk)

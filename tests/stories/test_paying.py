@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+import pytest
+
 from tests.stories.conftest import Clerk, device_desk
 from tests.stories.desk import MakeClerk, in_balance, killed_in_between, wren
 from tests.stories.house import Running
@@ -34,6 +36,7 @@ def ends_at(desk: Clerk, address: str) -> None:
     desk.settle()
 
 
+@pytest.mark.acts
 def test_somebody_pays_what_they_owe_over_the_phone(clerk: MakeClerk, running: Running) -> None:
     """7 acts from Today, the phone number being the safest key. The card's number is nowhere afterwards."""
     desk = wren(clerk)

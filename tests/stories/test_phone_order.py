@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+import pytest
+
 from abrazo.demo.doors import GIFT_CARD
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, in_balance, scan
@@ -34,6 +36,7 @@ def ordered(server: Clerk) -> str:
     return found[1]
 
 
+@pytest.mark.acts
 def test_a_group_of_four_pays_by_phone(clerk: MakeClerk, running: Running) -> None:
     """Own items, the fee evenly, gift card, two stored cards and cash: at most 11 acts from Today to the end."""
     server = clerk()

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import pytest
+
 from tests.stories.desk import MakeClerk, in_balance, wren
 from tests.stories.house import Running
 
 
+@pytest.mark.acts
 def test_a_plain_amount_in_few_acts(clerk: MakeClerk, running: Running) -> None:
     """Four acts: the amount begun, typed, to pay, the note; the tax it has is seen and can be changed."""
     desk = wren(clerk, width=390, height=844)

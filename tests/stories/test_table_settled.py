@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+import pytest
+
 from tests.stories.conftest import Clerk, device_desk
 from tests.stories.house import Running, books
 
@@ -117,6 +119,7 @@ def test_the_whole_story(clerk: MakeClerk, running: Running) -> None:
     assert theirs - ours == 2790
 
 
+@pytest.mark.acts
 def test_table_of_three_in_eight_acts(clerk: MakeClerk) -> None:
     """By seat, two on the card machine with the tip chosen there, one cash: at most 8 acts from Today to done."""
     server = clerk()
@@ -156,6 +159,7 @@ def test_paying_on_a_phone(clerk: MakeClerk) -> None:
     server.page.get_by_role("heading", name="Next to settle").wait_for()
 
 
+@pytest.mark.acts
 def test_starter_for_two_of_three_and_service_evenly(clerk: MakeClerk) -> None:
     """On the way to paying: at most three acts more."""
     server = clerk()
@@ -187,6 +191,7 @@ def test_a_card_payment_goes_back_through_the_machine(clerk: MakeClerk, running:
     assert theirs - ours == 2790
 
 
+@pytest.mark.acts
 def test_wrong_cash_put_right_in_four_acts(clerk: MakeClerk) -> None:
     """From the change view: take it back, choose the card machine's way, charge."""
     server = clerk()

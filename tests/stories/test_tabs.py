@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+import pytest
+
 from abrazo.store import journal
 from tests.stories.conftest import device_desk
 from tests.stories.desk import MakeClerk, in_balance, killed_in_between, wren
@@ -11,6 +13,7 @@ from tests.stories.house import Running
 from tests.stories.test_table_settled import machine_tells
 
 
+@pytest.mark.acts
 def test_a_tab_with_a_held_card(clerk: MakeClerk, running: Running) -> None:
     """Open with a card held, two rounds, settle on the held card; the machine's own memory agrees."""
     bar = clerk()
