@@ -11,6 +11,7 @@ from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import COUNTED, PLAN
 from abrazo.demo.story import DAY, ZONE, Order, Story, StoryClock
 from abrazo.desk.context import Devices, House
+from abrazo.desk.doors.counter import hold_person
 from abrazo.desk.setup.founding import close_house, move_house, open_house, set_up, shift_clock
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import holding, sharing
@@ -92,6 +93,7 @@ def play(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     _payments(story, tables)
     clock.at("14:19")
     story.serve(30)
+    hold_person(house, story.odile, "jory", hold=True)  # the bar's server: counter mode and tabs
 
 
 def _bills(story: Story, tables: dict[str, int]) -> None:

@@ -16,7 +16,7 @@ from abrazo.store import journal
 from tests.stories.house import Running, books
 
 KILLS = 50
-SELLERS = ("tamsin", "2086"), ("odile", "407118"), ("jory", "3395"), ("wren", "5512")
+SELLERS = ("tamsin", "2086"), ("odile", "407118"), ("wren", "5512")
 
 
 class Seller:

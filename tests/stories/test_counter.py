@@ -14,7 +14,7 @@ from tests.stories.house import Running
 def test_four_acts_with_a_choice_and_the_kitchen_knows(clerk: MakeClerk, running: Running) -> None:
     """Two items, one with a choice, a likely note: paid, sent, and the next item begins the next sale."""
     bar = clerk()
-    bar.sign_in("jory", "3395")
+    bar.sign_in()
     bar.page.goto(f"{running.url}/prep/kitchen")
     before = bar.page.get_by_role("button", name=re.compile("^Done: ")).count()
     bar.page.goto(f"{running.url}/counter-mode?category=pots")
@@ -42,7 +42,7 @@ def test_four_acts_with_a_choice_and_the_kitchen_knows(clerk: MakeClerk, running
 @pytest.mark.acts
 def test_three_acts_from_one_customer_to_the_next(clerk: MakeClerk, running: Running) -> None:
     bar = clerk()
-    bar.sign_in("jory", "3395")
+    bar.sign_in()
     bar.touch("link", "Counter mode")
     bar.acts = 0
     bar.touch("button", "Add Lemon posset")

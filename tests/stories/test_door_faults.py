@@ -79,7 +79,7 @@ def test_two_desks_on_one_booking_and_one_job(clerk: MakeClerk, running: Running
 def test_a_held_card_charged_while_all_goes_dark(clerk: MakeClerk, running: Running, again: str) -> None:
     """A reload, or a dead process, in the middle of taking from the held card: it is taken once, and found."""
     bar = clerk()
-    bar.sign_in("jory", "3395")
+    bar.sign_in()
     with device_desk(bar) as page:
         form = page.get_by_role("region", name="Card machine 1")
         form.get_by_label("slow", exact=True).check()

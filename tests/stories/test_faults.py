@@ -75,7 +75,7 @@ def test_two_servers_on_one_ticket(clerk: MakeClerk) -> None:
     """The second is told what changed, nothing typed is lost, and pressing again does it."""
     first, second = clerk(), clerk()
     first.sign_in()
-    second.sign_in("jory", "3395")
+    second.sign_in("wren", "5512", "galley")
     second.page.goto(f"{second.running.url}/tickets/{second.running.ticket('D1')}?item=fish-soup")
     second.page.get_by_label("rye").check()
     second.type("Note", "for the birthday")
@@ -188,7 +188,7 @@ def test_what_is_half_typed_when_the_screen_locks_itself_comes_back(clerk: MakeC
     desk.page.wait_for_url(f"{running.url}/till")
     assert desk.page.get_by_label("Note", exact=True).input_value() == "ice from next door"
     desk.touch("button", "Lock")
-    desk.touch("link", "Jory")
-    desk.page.get_by_label("PIN", exact=True).fill("3395")
+    desk.touch("link", "Wren")
+    desk.page.get_by_label("PIN", exact=True).fill("5512")
     desk.page.wait_for_url(f"{running.url}/till")
     assert desk.page.get_by_label("Note", exact=True).input_value() == ""

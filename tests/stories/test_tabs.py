@@ -64,7 +64,7 @@ def test_a_tab_whose_machine_is_busy_is_opened_once(clerk: MakeClerk, running: R
 
 def test_a_tab_paid_otherwise_lets_its_card_go(clerk: MakeClerk, running: Running) -> None:
     bar = clerk()
-    bar.sign_in("jory", "3395")
+    bar.sign_in()
     machine_tells(bar, "approved")
     bar.touch("link", "Tabs, 4")
     bar.touch("link", re.compile("^Ro open"))

@@ -13,29 +13,29 @@ SOON = 5_000  # milliseconds: a second, and more for a busy test machine
 
 
 def three(clerk: MakeClerk) -> tuple[Clerk, Clerk, Clerk]:
-    tamsin, jory, kitchen = clerk(), clerk(), clerk()
+    tamsin, wren, kitchen = clerk(), clerk(), clerk()
     tamsin.sign_in()
-    jory.sign_in("jory", "3395")
+    wren.sign_in("wren", "5512", "galley")
     kitchen.sign_in("odile", "407118")
     kitchen.touch("link", "Kitchen")
-    return tamsin, jory, kitchen
+    return tamsin, wren, kitchen
 
 
 def test_a_round_goes_from_the_table_to_the_kitchen(clerk: MakeClerk, running: Running) -> None:
-    tamsin, jory, kitchen = three(clerk)
-    jory.page.keyboard.press("/")
+    tamsin, wren, kitchen = three(clerk)
+    wren.page.keyboard.press("/")
     tamsin.touch("link", "G2 free, seat guests")
     tamsin.touch("button", "Seat 3 guests at G2")
-    jory.page.get_by_role("link", name=re.compile("^G2.*just seated")).wait_for(timeout=SOON)
-    assert jory.page.evaluate("document.activeElement.id") == "finder"  # what jory types next goes where it was meant
+    wren.page.get_by_role("link", name=re.compile("^G2.*just seated")).wait_for(timeout=SOON)
+    assert wren.page.evaluate("document.activeElement.id") == "finder"  # what wren types next goes where it was meant
     tamsin.touch("button", "Add Clam and leek pot")
     tamsin.touch("button", "Add Soup of the tide")
     tamsin.touch("button", "Send 2 to kitchen")
     kitchen.page.get_by_text("Soup of the tide").first.wait_for(timeout=SOON)
     kitchen.check()
-    jory.touch("link", re.compile("^G2"))
+    wren.touch("link", re.compile("^G2"))
     tamsin.touch("button", "Add Clam and leek pot")
-    jory.page.locator(".foot .total").get_by_text("€39.20").wait_for(timeout=SOON)  # 15.80, 7.60 and 15.80 again
+    wren.page.locator(".foot .total").get_by_text("€39.20").wait_for(timeout=SOON)  # 15.80, 7.60 and 15.80 again
     assert tamsin.page.get_by_role("button", name="Send 1 to kitchen").is_visible()
     tamsin.page.locator("a.line, summary.line").first.click()
     tamsin.expected = {422}
@@ -54,17 +54,17 @@ def test_a_round_goes_from_the_table_to_the_kitchen(clerk: MakeClerk, running: R
 
 def test_one_table_is_paid_by_two_servers_while_a_third_looks_on(clerk: MakeClerk, running: Running) -> None:
     """Nobody pays twice, and a screen on which somebody types is left alone until they have done."""
-    tamsin, jory, other = three(clerk)
+    tamsin, wren, other = three(clerk)
     machine_tells(tamsin, "approved")
     ticket = f"{running.url}/tickets/{running.ticket('D4')}"
-    for one in (tamsin, jory):
+    for one in (tamsin, wren):
         one.page.goto(f"{ticket}?view=lines")
     tamsin.touch("button", "Share out")
-    jory.page.get_by_role("link", name="See the shares").wait_for(timeout=SOON)
-    jory.page.goto(f"{ticket}?view=pay")
+    wren.page.get_by_role("link", name="See the shares").wait_for(timeout=SOON)
+    wren.page.goto(f"{ticket}?view=pay")
     other.page.goto(f"{ticket}?view=pay")
     other.page.get_by_label("Cash handed over").fill("5")
-    jory.touch("button", re.compile("charge .* on card machine 1", re.I), check=False)
+    wren.touch("button", re.compile("charge .* on card machine 1", re.I), check=False)
     other.page.get_by_text("Somebody else changed this ticket meanwhile.").wait_for(timeout=30_000)
     assert other.page.get_by_label("Cash handed over").input_value() == "5"
     tamsin.page.get_by_text("paid").first.wait_for(timeout=30_000)
@@ -105,15 +105,15 @@ def test_a_table_is_dragged_and_stands_there_on_every_screen(clerk: MakeClerk, r
 
 def test_what_was_done_here_stays_in_sight_while_others_work(clerk: MakeClerk, running: Running) -> None:
     """The message line and its undo outlive the showing of another's change."""
-    tamsin, jory = clerk(), clerk()
+    tamsin, wren = clerk(), clerk()
     tamsin.sign_in()
-    jory.sign_in("jory", "3395")
+    wren.sign_in("wren", "5512", "galley")
     tamsin.touch("link", re.compile("^G1"))
     tamsin.touch("button", "Hold", exact=True)
     tamsin.sees("Table G1 is on hold")
     seen = tamsin.page.locator("#main").get_attribute("data-seen")
-    jory.touch("link", "G2 free, seat guests")
-    jory.touch("button", "Seat 3 guests at G2")
+    wren.touch("link", "G2 free, seat guests")
+    wren.touch("button", "Seat 3 guests at G2")
     tamsin.page.locator(f"#main:not([data-seen='{seen}'])").wait_for(timeout=SOON)
     tamsin.check()
     tamsin.touch("button", "Undo")

@@ -11,6 +11,7 @@ from abrazo.desk import history
 from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.output import outbox
+from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.person import receipt_preference
 from abrazo.desk.payments import closing
 from abrazo.desk.payments.holds import held_for
@@ -24,6 +25,7 @@ from abrazo.desk.tickets.naming import payer_name, place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.why import why_page
+from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import ticket as forms
@@ -201,6 +203,7 @@ def done(
         services=services(house),
         staff=house.staff(),
         booked=visit.booked,
+        slip=receipt_text(receipt_of(house, seen, seen.payers[0].id)) if len(seen.payers) == 1 else "",
         notice=replace(visit.notice, status=200) if visit.notice else None,  # the ticket is paid all the same
     )
 
