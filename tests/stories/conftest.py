@@ -117,7 +117,7 @@ class Clerk:
             if self.page.evaluate("document.readyState === 'complete' && !document.querySelector('[aria-busy]')"):
                 return
             self.page.wait_for_timeout(25)
-        raise AssertionError("the page is still busy")
+        raise AssertionError(f"the page is still busy; {self.faults}")
 
     def sees(self, text: str | re.Pattern[str]) -> None:
         """Some text stands on the page; a time of day as a pattern, for the demo's clock goes on while stories run."""
