@@ -24,6 +24,7 @@ def main() -> None:
             _doors(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _desk(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _phone(running, browser.new_page(viewport={"width": 390, "height": 844}))
+            _tablet(running, browser.new_page(viewport={"width": 768, "height": 1024}))
         finally:
             browser.close()
             running.stop()
@@ -63,9 +64,12 @@ def _desk(running: Running, page: Page) -> None:
     _shot(page, "pay")
     page.get_by_role("button", name="€10.00").first.click()
     page.get_by_role("heading", name="Give B the change").wait_for()
-    _shot(page, "change")
+    page.goto(f"{running.url}/tickets/{running.ticket('D5')}?view=share")
+    _shot(page, "share-eight")
+    page.emulate_media(color_scheme="dark")
     page.goto(f"{running.url}/prep/kitchen")
     _shot(page, "kitchen")
+    page.emulate_media(color_scheme="light")
     page.goto(f"{running.url}/counter-mode")
     for item in ("Lemon posset", "Small cider"):
         page.get_by_role("button", name=f"Add {item}").click()
@@ -76,7 +80,6 @@ def _desk(running: Running, page: Page) -> None:
     page.get_by_role("button", name="Lock").click()
     _sign_in(running, page, "odile", "407118")
     for name, path in (
-        ("till", "till"),
         ("count", "till/count"),
         ("report", "till/report?from=2026-06-12&to=2026-06-13"),
     ):
@@ -111,6 +114,12 @@ def _phone(running: Running, page: Page) -> None:
     _shot(page, "phone-today")
     page.goto(f"{running.url}/tickets/{running.ticket('D4')}?view=pay")
     _shot(page, "phone-pay")
+
+
+def _tablet(running: Running, page: Page) -> None:
+    _sign_in(running, page)
+    page.goto(f"{running.url}/?lens=room")
+    _shot(page, "tablet")
 
 
 if __name__ == "__main__":
