@@ -137,6 +137,9 @@ BOTH = f"() => [...({CLIPPED})(), ...({SUMS})()]"
 def test_a_longer_language_fits(browser: Browser, house: Running, width: int, height: int) -> None:
     page = signed_in(browser, house, viewport={"width": width, "height": height})
     assert faults(page, house, BOTH) == {}
+    page.goto(f"{house.url}/?lens=room")
+    bar = page.locator(".startbar").bounding_box()
+    assert bar and bar["height"] < height / 5, "the start bar leaves the room its place"
     page.context.close()
 
 
