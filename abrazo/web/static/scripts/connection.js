@@ -1,6 +1,6 @@
 // The connection to the house. What was sent is kept by the page and sent again, with its key, until it is answered.
 const EVERY = 1000; // milliseconds between tries
-const PATIENCE = 15000; // for one answer; an act with the same key is done once however often it is sent
+const PATIENCE = 15000; // for one answer, then twice as long; an act with the same key is done once however often it is sent
 const SILENCE = 2500; // of the stream before it is said: it also begins anew after a start
 const plain = window.fetch.bind(window);
 const back = []; // what is done when the house answers again
@@ -18,10 +18,10 @@ function show() {
   line.querySelector("[data-idle-words]").hidden = Boolean(waiting);
 }
 
-async function once(address, options, again) {
+async function once(address, options, again, longest) {
   const whole = !(options.body instanceof FormData); // a file takes as long as it takes
   const patience = new AbortController();
-  const timer = whole ? setTimeout(() => patience.abort(), PATIENCE) : 0;
+  const timer = whole ? setTimeout(() => patience.abort(), longest) : 0;
   const headers = again ? { ...options.headers, "X-Again": "yes" } : options.headers;
   try {
     const answer = await plain(address, { ...options, headers, signal: patience.signal });
@@ -34,14 +34,15 @@ async function once(address, options, again) {
 }
 
 async function untilAnswered(address, options) {
-  let tries = 0;
+  let tries = 0, longest = PATIENCE;
   for (;;) {
     try {
-      const answer = await once(address, options, tries > 0);
+      const answer = await once(address, options, tries > 0, longest);
       if (tries) waiting -= 1;
       show();
       return answer;
-    } catch {
+    } catch (fault) {
+      if (fault.name === "AbortError") longest *= 2;
       if (!tries) waiting += 1;
       tries += 1;
       show();
