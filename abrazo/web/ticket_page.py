@@ -13,7 +13,7 @@ from abrazo.desk.doors.phone_orders import order_of
 from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.doors.views.tabs import rounds
-from abrazo.desk.overview.finder import kinds
+from abrazo.desk.overview.finder import kinds, usual_kind
 from abrazo.desk.overview.person import facts_with, here_too, household_open, known_words
 from abrazo.desk.payments.accounts import open_invoices
 from abrazo.desk.payments.holds import held_for
@@ -126,7 +126,14 @@ def ticket_page(
         else ([], []),
         services=services(house),
         kinds=kinds(house) if view.item == "unlisted" else [],
+        likely_kind=view.kind or likely_kind(house, pick) if view.item == "unlisted" else "",
     )
+
+
+def likely_kind(house: House, pick: catalogue.PickPage | None) -> str:
+    """What an unlisted item counts as unless said otherwise: as all that is offered beside it, else as the last one."""
+    beside = {item.report_group for item in pick.items} if pick else set()
+    return beside.pop() if len(beside) == 1 else usual_kind(house)
 
 
 def say_recognised(request: Request, house: House, ticket: int) -> None:

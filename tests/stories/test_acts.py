@@ -171,3 +171,32 @@ def test_handed_over_by_number(clerk: MakeClerk, running: Running) -> None:
     desk.touch("button", "Hand over S-1036")
     desk.counted("hand over by number, rest by card", 4)
     in_balance(running)
+
+
+def test_a_household_on_one_ticket(clerk: MakeClerk, running: Running) -> None:
+    """Two bookings, goods scanned and unlisted, 10 % off, one line comped, cash in part, the rest by card, by e-mail."""
+    boss = clerk()
+    boss.sign_in("odile", "407118", "landing")
+    machine_tells(boss, "approved", machine="card machine 2")
+    boss.touch("button", "Check out Elis Lindqvist-Amari, €48.00", check=False)
+    boss.touch("button", "Add Signe's skiff lesson", check=False)
+    scanned(boss, code_of(running, "Kelp soap"))
+    boss.touch("link", "Unlisted item", check=False)
+    boss.type("What it is", "Paddle repair tape")
+    boss.type("Price", "4.50", enter=True)
+    boss.page.get_by_role("region", name="Lines").get_by_role("link", name="Discount", exact=True).click()
+    boss.acts += 1
+    boss.settle()
+    boss.touch("button", re.compile("^Regular 10 %"), check=False)
+    opened(boss, "Kelp soap")
+    boss.touch("button", "Waited too long", check=False)
+    boss.touch("link", re.compile("^Pay €"), check=False)
+    boss.type("Amount to take", "50", enter=True)
+    noted(boss)
+    boss.touch("link", re.compile("^Change given, take €"), check=False)
+    boss.touch("button", re.compile("^Charge €"), check=False)
+    boss.page.wait_for_url("**/done")
+    boss.touch("button", "Close, and e-mail the receipt to elis@lindqvist.example")
+    boss.sees("The receipt goes to elis@lindqvist.example.")
+    boss.counted("household: two bookings, two goods, cash and card, e-mail", 16)
+    in_balance(running)

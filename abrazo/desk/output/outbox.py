@@ -182,13 +182,13 @@ def prefer(house: House, person: int, way: str) -> None:
         people.set_receipt_by(connection, person, likes)
 
 
-def by_preference(house: House, actor: Actor, ticket_id: int, key: str) -> None:
-    """Give the receipts of a ticket the way its person likes; nothing when they are asked each time."""
+def by_preference(house: House, actor: Actor, ticket_id: int, key: str, instead: str = "") -> None:
+    """Give the receipts of a ticket the way its person likes, or `instead`; nothing when they are asked each time."""
     whole = load_ticket(house, ticket_id)
     person = house.person(whole.head.person) if whole.head.person else None
     if person is None:
         return
-    way = people.receipt_by(house.connection, person.id)
+    way = instead or people.receipt_by(house.connection, person.id)
     for payer in whole.payers:
         on_paper = way in (ReceiptBy.PRINT, ReceiptBy.BOTH)
         if way in (ReceiptBy.EMAIL, ReceiptBy.BOTH) and person.email:

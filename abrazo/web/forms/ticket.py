@@ -85,6 +85,7 @@ class Bill(Form):
 
 
 class Free(Form):
-    """End the ticket and free its table."""
+    """End the ticket and free its table; with `receipt` as email, its receipt goes to the customer's address too."""
 
     key: Key
+    receipt: Text = ""

@@ -35,6 +35,7 @@ from abrazo.web.forms.view import AskedView, SentView, View
 from abrazo.web.pages import exact_money, page, tell
 from abrazo.web.supervisor_override import with_lender
 from abrazo.web.ticket_page import ticket_page
+from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
 
 router = APIRouter(prefix="/tickets/{ticket}")
@@ -213,7 +214,10 @@ def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     """End the ticket and free its table."""
     closing.free_table(house, actor, OnTicket(ticket, None, form.key))
     whole = load_ticket(house, ticket)
+    person = house.person(whole.head.person) if whole.head.person else None
+    mailed = form.receipt == "email" and person is not None and person.email
     if whole.taken:
-        tell(request, closed_words(house, whole))
-    outbox.by_preference(house, actor, ticket, form.key)
+        said = [closed_words(house, whole)] + ([house.say(w.RECEIPT_MAILED, to=mailed)] if mailed else [])
+        tell(request, " ".join(said))
+    outbox.by_preference(house, actor, ticket, form.key, "email" if mailed else "")
     return RedirectResponse(urls.today(), 303)
