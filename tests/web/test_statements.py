@@ -118,7 +118,7 @@ def test_what_is_at_rest_is_never_old(client: TestClient, tmp_path: Path) -> Non
     """Another process adds a line and takes it off again: each shows on the next page and on Today."""
     database = tmp_path / "house" / "house.db"
     house = open_house(database, Devices.beside(database))
-    actor = Actor(house.staff()["jory"], house.tills()["galley"])
+    actor = Actor(house.staff()["wren"], house.tills()["galley"])
     ticket = tickets(client)[0]
     page, words = f"/tickets/{ticket}?view=lines", house.settings.currency.text
     first = snapshot.load_ticket(house, ticket).bill.total
