@@ -23,13 +23,17 @@ SEEN = """() => {
 }"""
 
 
-def press(one: Clerk, name: str, most: int = 140) -> None:
-    """Tab to what is called so, and press it."""
+def press(one: Clerk, name: str, most: int = 140, *, leaves: bool = False) -> None:
+    """Tab to what is called so, and press it; with `leaves` another page is loaded by it."""
     page, passed = one.page, list[str]()
     for _ in range(most):
         said = page.evaluate(SAID)
         if re.match(name, said):
             assert page.evaluate(SEEN), f"the focus cannot be seen on {said}"
+            if leaves:
+                with page.expect_navigation():
+                    page.keyboard.press("Enter")
+                return
             page.keyboard.press("Enter")
             page.wait_for_timeout(100)
             one.settle()
@@ -50,7 +54,7 @@ def test_an_evening_by_keyboard(clerk: MakeClerk, running: Running) -> None:
     server = clerk()
     page, keys = server.page, server.page.keyboard
     page.goto(f"{running.url}/sign-in")
-    press(server, "TR Tamsin")
+    press(server, "TR Tamsin", leaves=True)
     keys.type("2086", delay=90)
     page.get_by_role("heading", name="Next to settle").wait_for()
 
