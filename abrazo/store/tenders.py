@@ -86,7 +86,8 @@ class CardRequest:
     Its kind is charge, refund, hold, capture, release or tip. `hold` is the held card that a capture or release is
     about, `card` the card that the service charges, `refund` the refund of a closed ticket that is asked for.
     `credit` is what of the amount is above what is due; `extra` says what becomes of it: store credit or tip.
-    `freed_at` is when its payer was let pay otherwise; `charge` the charge that goes back, which paid nothing.
+    `freed_at` is when its payer was let pay otherwise; `charge` the charge that goes back, which paid nothing;
+    `charged` is what was charged too late, with the tip that was chosen on the machine.
     """
 
     reference: str
@@ -112,6 +113,7 @@ class CardRequest:
     credit: int = 0
     freed_at: str | None = None
     charge: str | None = None
+    charged: int | None = None
 
     @property
     def open(self) -> bool:
@@ -120,8 +122,8 @@ class CardRequest:
 
     @property
     def blocks(self) -> bool:
-        """Whether nothing else is taken from its payer: its outcome is to come, and nobody freed them."""
-        return self.open and self.freed_at is None
+        """Whether payer, ticket and day wait for its outcome: not for a freed charge, nor for its giving back."""
+        return self.open and self.freed_at is None and self.charge is None
 
     @property
     def of_due(self) -> int:
@@ -174,7 +176,8 @@ ADD_SIGNATURE = "INSERT INTO signature (payment, svg, at, staff) VALUES (?, ?, ?
 SIGNATURE = "SELECT svg FROM signature WHERE payment = ?"
 ASK_COLUMNS = """
 SELECT reference, kind, ticket, payer, payment, machine, amount, tip, ask_tip, till, staff, asked_at, state, step,
-       said, ended_at, hold, card, refund, extra, credit, freed_at, charge FROM card_request
+       said, ended_at, hold, card, refund, extra, credit, freed_at, charge, charged
+FROM card_request
 """
 ASK = ASK_COLUMNS + "WHERE reference = ?"
 OPEN_ASKS = ASK_COLUMNS + "WHERE state IN ('asked', 'sent', 'unknown') ORDER BY asked_at, rowid"
@@ -184,15 +187,15 @@ INSERT INTO card_request (reference, kind, ticket, payer, payment, machine, amou
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 FREE = "UPDATE card_request SET freed_at = ? WHERE reference = ?"
+LATE = "UPDATE card_request SET charged = ? WHERE reference = ?"
 FREED = (
     ASK_COLUMNS
     + """
-WHERE freed_at IS NOT NULL AND kind = 'charge' AND (
-  state IN ('asked', 'sent', 'unknown')
-  OR state = 'approved' AND reference NOT IN (SELECT reference FROM payment WHERE reference IS NOT NULL)
-     AND reference NOT IN (SELECT charge FROM card_request WHERE charge IS NOT NULL
-                           AND state IN ('asked', 'sent', 'unknown', 'approved')))
-ORDER BY freed_at, rowid
+WHERE freed_at IS NOT NULL AND state IN ('asked', 'sent', 'unknown')
+   OR charge IS NOT NULL AND state = 'unknown'
+   OR charged IS NOT NULL AND reference NOT IN (SELECT charge FROM card_request WHERE charge IS NOT NULL
+                                                AND state IN ('asked', 'sent', 'unknown', 'approved'))
+ORDER BY asked_at, rowid
 """
 )
 SET_ASK = "UPDATE card_request SET state = ?, step = ?, said = ?, ended_at = ? WHERE reference = ?"
@@ -296,9 +299,15 @@ def free(connection: Connection, reference: str, at: str) -> None:
     connection.execute(FREE, (at, reference))
 
 
+def charged_late(connection: Connection, reference: str, amount: int) -> None:
+    """What a machine charged when it was paid otherwise, in minor units."""
+    connection.execute(LATE, (amount, reference))
+
+
 def freed_charges(connection: Connection) -> list[CardRequest]:
     """Charges whose payers were let pay otherwise and that still want something, oldest first.
 
-    Their outcome is to come, or they were charged after all, paid nothing, and were not given back.
+    Their outcome is to come, or they were charged after all, paid nothing, and were not given back; or a machine has
+    not said whether it gave one back.
     """
     return [request_of(row) for row in connection.execute(FREED)]

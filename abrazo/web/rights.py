@@ -57,7 +57,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/card  POST /tickets/{ticket}/keyed  POST /tickets/{ticket}/stored-card
         POST /tickets/{ticket}/spend  POST /tickets/{ticket}/sell-stored  POST /tickets/{ticket}/record
         POST /tickets/{ticket}/account  POST /tickets/{ticket}/card/stop  POST /tickets/{ticket}/card/ask
-        POST /tickets/{ticket}/card/free  POST /tickets/{ticket}/card/freed  POST /tickets/{ticket}/card/late
+        POST /tickets/{ticket}/card/free  POST /tickets/{ticket}/card/late
         POST /tickets/{ticket}/take-back  POST /tickets/{ticket}/slip-tip  POST /tickets/{ticket}/slips
         GET /tickets/{ticket}/live  GET /tickets/{ticket}  GET /tickets/{ticket}/history  GET /tickets/{ticket}/why
         POST /tickets/{ticket}/add  POST /tickets/{ticket}/again  POST /tickets/{ticket}/unlisted

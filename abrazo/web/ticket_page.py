@@ -101,7 +101,7 @@ def ticket_page(
         next_payer=next_payer(whole),
         charge_ways=pay_pad.charge_ways(whole),
         removed_names=house.staff(),
-        asks=[ask for ask in whole.asks if ask.open],
+        asks=whole.open_requests,
         hold=hold,
         over_hold=over_hold(bill.due, hold.amount) if hold else 0,
         order=order_of(house, ticket_id),

@@ -128,6 +128,7 @@ CHARGED_LATE = "Charged after all, when it was paid otherwise. It is to be given
 LATE_CHARGE_BACK = "Given back; it had paid for nothing."
 MAY_PAY_OTHERWISE = "{payer} can pay otherwise. {machine} stays asked for {amount:money}."
 STILL_SILENT = "{machine} has not said how a charge ended; it was to be paid otherwise"
+STILL_GIVING_BACK = "{machine} has not said whether a charge that paid for nothing went back"
 CHARGED_AFTER_ALL = "{machine} charged it after all; it pays for nothing"
 RECEIPT_MAILED = "The receipt goes to {to}."
 BEING_GIVEN_BACK = "{amount:money} is being given back by {machine}."

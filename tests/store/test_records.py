@@ -169,11 +169,14 @@ def a_payment(c: db.Connection) -> None:
 
 
 def a_request(c: db.Connection) -> None:
-    asked = distinct(tenders.CardRequest, kind="tip", state="asked", extra="tip", ended_at=None, freed_at=None)
+    asked = distinct(
+        tenders.CardRequest, kind="tip", state="asked", extra="tip", ended_at=None, freed_at=None, charged=None
+    )
     tenders.add_request(c, asked)
     same(asked, tenders.read_request(c, asked.reference))
     tenders.free(c, asked.reference, "today")
-    same(replace(asked, freed_at="today"), tenders.read_request(c, asked.reference))
+    tenders.charged_late(c, asked.reference, 7)
+    same(replace(asked, freed_at="today", charged=7), tenders.read_request(c, asked.reference))
 
 
 def a_refund(c: db.Connection) -> None:

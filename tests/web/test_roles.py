@@ -62,7 +62,7 @@ GET /tickets/{ticket}/take-off POST /tickets/{ticket}/tip POST /tickets/{ticket}
 POST /tickets/{ticket}/cash POST /tickets/{ticket}/invoices GET /tickets/{ticket}/payments/{payment}
 POST /tickets/{ticket}/card POST /tickets/{ticket}/keyed POST /tickets/{ticket}/stored-card POST /tickets/{ticket}/spend
 POST /tickets/{ticket}/sell-stored POST /tickets/{ticket}/record POST /tickets/{ticket}/account
-POST /tickets/{ticket}/card/stop POST /tickets/{ticket}/card/ask POST /tickets/{ticket}/card/free POST /tickets/{ticket}/card/freed
+POST /tickets/{ticket}/card/stop POST /tickets/{ticket}/card/ask POST /tickets/{ticket}/card/free
 POST /tickets/{ticket}/card/late POST /tickets/{ticket}/take-back
 POST /tickets/{ticket}/slip-tip POST /tickets/{ticket}/slips GET /tickets/{ticket}/live
 POST /tickets/{ticket}/signed GET /tickets/{ticket}/payments/{payment}/sign POST /tickets/{ticket}/payments/{payment}/sign

@@ -13,9 +13,10 @@ from abrazo.core.moments import read_wall, wall_text
 from abrazo.core.states import BookingState, Source, WalkInState
 from abrazo.desk.act import FactGiven, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.people.people import check_phone, keep_person, known, read_person, recognised, with_phone
+from abrazo.desk.people.people import keep_person, known, read_person, recognised, with_phone
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
+from abrazo.desk.tickets.customer import becomes_theirs
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import put_on
@@ -155,23 +156,11 @@ def book(house: House, actor: Actor, wanted: Appointment, key: str) -> int:
 
 
 def book_for_new(house: House, actor: Actor, on: OnTicket, typed: Mapping[str, str], wanted: Appointment) -> int:
-    """The next visit of a walk-in whose ticket is nobody's yet; gives the booking.
-
-    The ticket becomes theirs: the person's whom name and phone mean, else one that is written down for it.
-    """
+    """The next visit of a walk-in whose ticket is nobody's yet, and becomes theirs; gives the booking."""
     with changing(house, actor, on, "booked") as edit:
         if edit.done is not None:
             return int(edit.done)
-        plain, _ = read_person(house, typed)
-        person = recognised(house, plain.name, plain.phone or "")
-        if person is None:
-            check_phone(house, plain, typed)
-            person = known(house, keep_person(house, plain, ""))
-            edit.wrote(Kind.CUSTOMER_ADDED, customer=person.id, name=Personal(person.name))
-        else:
-            edit.wrote(Kind.CUSTOMER_SET, customer=person.id, name=Personal(person.name))
-        ticket_store.set_who(house.connection, on.id, person.id, edit.whole.head.name)
-        made = _booked(house, person, wanted, edit.at)
+        made = _booked(house, becomes_theirs(edit, typed), wanted, edit.at)
         edit.wrote(Kind.BOOKED, **_facts(house, made))
         edit.answer = str(made.id)
     return made.id

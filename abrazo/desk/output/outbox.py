@@ -182,18 +182,22 @@ def prefer(house: House, person: int, way: str) -> None:
         people.set_receipt_by(connection, person, likes)
 
 
-def by_preference(house: House, actor: Actor, ticket_id: int, key: str, instead: str = "") -> None:
-    """Give the receipts of a ticket the way its person likes, or `instead`; nothing when they are asked each time."""
+def by_preference(house: House, actor: Actor, ticket_id: int, key: str, instead: str = "") -> str:
+    """Give the receipts of a ticket the way its person likes, or `instead`; nothing when they are asked each time.
+
+    Gives the address to which they go by e-mail, empty for none.
+    """
     whole = load_ticket(house, ticket_id)
     person = house.person(whole.head.person) if whole.head.person else None
     if person is None:
-        return
-    way = instead or people.receipt_by(house.connection, person.id)
+        return ""
+    mailed, way = "", instead or people.receipt_by(house.connection, person.id)
     for payer in whole.payers:
         on_paper = way in (ReceiptBy.PRINT, ReceiptBy.BOTH)
         if way in (ReceiptBy.EMAIL, ReceiptBy.BOTH) and person.email:
             try:
                 mail_receipt(house, actor, ticket_id, payer.id, person.email, f"{key}-mail-{payer.id}")
+                mailed = person.email
             except Refused:  # an address from before it was read so strictly: the ticket is closed all the same
                 on_paper = True
         if way == ReceiptBy.TEXT and person.phone:
@@ -201,6 +205,7 @@ def by_preference(house: House, actor: Actor, ticket_id: int, key: str, instead:
         if on_paper:
             with suppress(Refused):  # out of paper: it prints when paper is in
                 print_receipt(house, actor, ticket_id, payer.id, f"{key}-print-{payer.id}")
+    return mailed
 
 
 def print_report(house: House, actor: Actor, day: int, key: str) -> None:

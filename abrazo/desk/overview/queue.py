@@ -260,17 +260,18 @@ def _handed_on_card(house: House, one: HandedOn) -> Waiting:
 
 
 def _freed(house: House, one: Freed) -> _Place:
-    return _Place((0 if one.late else 9, one.ask.freed_at or ""), lambda: _freed_card(house, one))
+    return _Place((0 if one.late else 9, one.ask.asked_at), lambda: _freed_card(house, one))
 
 
 def _freed_card(house: House, one: Freed) -> Waiting:
     machine = sentence(one.ask.machine)
+    reason = w.CHARGED_AFTER_ALL if one.late else w.STILL_GIVING_BACK if one.ask.charge else w.STILL_SILENT
     return Waiting(
         name=sentence(house.say(w.TICKET_NUMBER, number=one.number)),
         kind="card",
         beside=one.ask.machine,
-        amount=one.ask.amount,
-        reason=house.say(w.CHARGED_AFTER_ALL if one.late else w.STILL_SILENT, machine=machine),
+        amount=one.amount,
+        reason=house.say(reason, machine=machine),
         act="give back" if one.late else "ask freed",
         ticket=one.ask.ticket,
         short=one.ask.reference,

@@ -143,7 +143,7 @@ def _recording(house: House, ask: CardRequest) -> AbstractContextManager[TicketC
 
 def _end(house: House, ask: CardRequest, state: RequestState, said: str) -> CardRequest:
     if ask.freed_at or ask.charge:
-        silent_machines.end_apart(house, _actor(house, ask), ask, state, said)
+        silent_machines.came_to_nothing(house, _actor(house, ask), ask, state, said)
         return tenders.read_request(house, ask.reference)
     with _recording(house, ask) as edit:
         if tenders.read_request(house, ask.reference).open:
@@ -162,8 +162,11 @@ def _heard(house: House, ask: CardRequest, answer: CardAnswer) -> CardRequest:
         reason = house.say(w.NOTHING_CHARGED, reason=sentence(answer.reason))
         return _end(house, ask, answer.outcome, reason)
     parts = approved_parts(ask.parts, answer.amount, answer.tip)
-    if ask.charge or silent_machines.comes_too_late(load_ticket(house, ask.ticket), ask, parts):
-        silent_machines.end_apart(house, _actor(house, ask), ask, RequestState.APPROVED)
+    if ask.charge:
+        silent_machines.went_back(house, _actor(house, ask), ask)
+        return tenders.read_request(house, ask.reference)
+    if silent_machines.comes_too_late(load_ticket(house, ask.ticket), ask, parts):
+        silent_machines.charged_after_all(house, _actor(house, ask), ask, parts.given)
         return tenders.read_request(house, ask.reference)
     with _recording(house, ask) as edit:
         if not tenders.read_request(house, ask.reference).open:

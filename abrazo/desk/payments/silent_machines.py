@@ -8,13 +8,15 @@ Rules here
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import RequestKind, RequestState, TicketState
 from abrazo.core.tenders import Parts
-from abrazo.desk.act import acting
+from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.history import reader
 from abrazo.desk.permissions import Right, need
@@ -29,15 +31,20 @@ from abrazo.words.states import state_word
 
 @dataclass(frozen=True, slots=True)
 class Freed:
-    """A charge whose payer was let pay otherwise. `late`: it was charged after all, and is to be given back."""
+    """A charge whose payer was let pay otherwise, or the giving back of one; what it comes to in minor units."""
 
     ask: CardRequest
     number: int
 
     @property
     def late(self) -> bool:
-        """Whether it was charged after all."""
-        return not self.ask.open
+        """Whether it was charged after all, and is to be given back."""
+        return self.ask.charged is not None
+
+    @property
+    def amount(self) -> int:
+        """What was charged, else what was asked for."""
+        return self.ask.charged or self.ask.amount
 
 
 def let_pay_otherwise(house: House, actor: Actor, on: OnTicket, reference: str) -> CardRequest:
@@ -82,50 +89,63 @@ def comes_too_late(whole: TicketSnapshot, ask: CardRequest, parts: Parts) -> boo
     return parts.amount > whole.payer_bill(ask.payer).account.due
 
 
-def end_apart(house: House, actor: Actor, ask: CardRequest, state: RequestState, said: str = "") -> None:
-    """Record how a freed charge, or the giving back of one, ended, without changing its ticket."""
+def charged_after_all(house: House, actor: Actor, ask: CardRequest, amount: int) -> None:
+    """Record that a freed charge went through when nobody owed it: so much, in minor units, pays for nothing."""
+    with _ending(house, actor, ask, RequestState.APPROVED, house.say(w.CHARGED_LATE)) as act:
+        if act:
+            tenders.charged_late(house.connection, ask.reference, amount)
+            act.record(Kind.CHARGED_LATE, ask.ticket, machine=ask.machine, reference=ask.reference, amount=amount)
+
+
+def went_back(house: House, actor: Actor, ask: CardRequest) -> None:
+    """Record that such a charge was given back."""
+    with _ending(house, actor, ask, RequestState.APPROVED, house.say(w.LATE_CHARGE_BACK)) as act:
+        if act:
+            act.record(
+                Kind.LATE_CHARGE_BACK, ask.ticket, machine=ask.machine, reference=ask.reference, amount=ask.amount
+            )
+
+
+def came_to_nothing(house: House, actor: Actor, ask: CardRequest, state: RequestState, said: str) -> None:
+    """Record that a freed charge, or the giving back of one, did not happen."""
+    with _ending(house, actor, ask, state, said) as act:
+        if act:
+            act.record(Kind.CARD_ENDED, ask.ticket, machine=ask.machine, reference=ask.reference, state=state,
+                       said=Personal(said))  # fmt: skip
+
+
+@contextmanager
+def _ending(house: House, actor: Actor, ask: CardRequest, state: RequestState, said: str) -> Iterator[Act | None]:
+    """How it ended, apart from its ticket, which it does not change; None when that was recorded before."""
     with acting(house, actor, "card ended") as act:
         now = tenders.read_request(house.connection, ask.reference)
         if now is None or not now.open:
+            yield None
             return
-        if state == RequestState.APPROVED:
-            said = house.say(w.LATE_CHARGE_BACK if ask.charge else w.CHARGED_LATE)
         tenders.set_request(house.connection, ask.reference, state, ask.step, said, act.at)
-        machine, reference, amount = ask.machine, ask.reference, ask.amount
-        if state != RequestState.APPROVED:
-            act.record(Kind.CARD_ENDED, ask.ticket, machine=machine, reference=reference, state=state,
-                       said=Personal(said))  # fmt: skip
-        elif ask.charge:
-            act.record(Kind.LATE_CHARGE_BACK, ask.ticket, machine=machine, reference=reference, amount=amount)
-        else:
-            act.record(Kind.CHARGED_LATE, ask.ticket, machine=machine, reference=reference, amount=amount)
+        yield act
 
 
 def give_back(house: House, actor: Actor, ticket: int, reference: str, key: str) -> CardRequest:
     """Ask the machine to give back a charge that came too late; gives what is asked of it."""
     with acting(house, actor, "late refund", key, reference) as act:
-        late = _charge(house, reference, ticket)
-        asks = load_ticket(house, ticket).asks
-        tries = [ask for ask in asks if ask.charge == reference]
-        back = f"{reference}-back{len(tries) or ''}"
         if act.done is not None:
             return _charge(house, act.done, ticket)
-        if all(one.reference != reference for one in tenders.freed_charges(house.connection)) or late.open:
+        late = _charge(house, reference, ticket)
+        if late.charged is None or all(one.reference != reference for one in tenders.freed_charges(house.connection)):
             raise Refused(Code.NOTHING_TO_GIVE_BACK_LATE)
         for ask in tenders.open_requests(house.connection):
             if ask.machine == late.machine and ask.state != RequestState.UNKNOWN:
                 raise Refused(Code.MACHINE_BUSY, "machine", machine=sentence(ask.machine))
-            if ask.payer == late.payer and ask.blocks:
-                raise Refused(Code.LAST_CHARGE_OPEN)
+        whole = load_ticket(house, ticket)
+        tries = sum(ask.charge == reference for ask in whole.asks)
+        back = f"{reference}-back{tries or ''}"
         tenders.add_request(house.connection, _asked(late, back, actor, act.at))
-        act.record(Kind.CARD_ASKED, ticket, machine=late.machine, asked=RequestKind.REFUND, amount=late.amount,
-                   payer=_letter(house, late), reference=back)  # fmt: skip
+        letter = next((payer.letter for payer in whole.payers if payer.id == late.payer), "")
+        act.record(Kind.CARD_ASKED, ticket, machine=late.machine, asked=RequestKind.REFUND, amount=late.charged,
+                   payer=letter, reference=back)  # fmt: skip
         act.answer = back
     return _charge(house, back, ticket)
-
-
-def _letter(house: House, ask: CardRequest) -> str:
-    return next((p.letter for p in load_ticket(house, ask.ticket).payers if p.id == ask.payer), "")
 
 
 def _asked(late: CardRequest, reference: str, actor: Actor, at: str) -> CardRequest:
@@ -136,7 +156,7 @@ def _asked(late: CardRequest, reference: str, actor: Actor, at: str) -> CardRequ
         payer=late.payer,
         payment=None,
         machine=late.machine,
-        amount=late.amount,
+        amount=late.charged or late.amount,
         tip=0,
         ask_tip=False,
         till=actor.till.id,

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Tender
 from abrazo.desk.context import Actor, House
-from abrazo.desk.people.people import check_phone, keep_person, known, read_person
-from abrazo.desk.tickets.change import OnTicket, changing
+from abrazo.desk.people.people import check_phone, keep_person, known, read_person, recognised
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
 from abrazo.store import ticket as ticket_store
+from abrazo.store.people import Person
 
 OF_A_PERSON = (Tender.ACCOUNT, Tender.STORE_CREDIT, Tender.POINTS, Tender.STORED_CARD)  # only who is known has
 
@@ -42,6 +45,26 @@ def set_new_person(house: House, actor: Actor, on: OnTicket, typed: dict[str, st
             _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], made)
             ticket_store.set_who(house.connection, on.id, made, edit.whole.head.name)
             edit.wrote(Kind.CUSTOMER_ADDED, customer=made, name=Personal(person.name))
+
+
+def becomes_theirs(edit: TicketChange, typed: Mapping[str, str]) -> Person:
+    """Whose a ticket is, who was not asked yet: its own person, whom name and phone mean, else one written down anew.
+
+    Refused beside name or phone where nobody can be written down so.
+    """
+    house, head = edit.house, edit.whole.head
+    if head.person is not None:
+        return known(house, head.person)
+    plain, household = read_person(house, typed)
+    person = recognised(house, plain.name, plain.phone or "")
+    if person is None:
+        check_phone(house, plain, typed)
+        kind, person = Kind.CUSTOMER_ADDED, known(house, keep_person(house, plain, household))
+    else:
+        kind = Kind.CUSTOMER_SET
+    ticket_store.set_who(house.connection, edit.id, person.id, head.name)
+    edit.wrote(kind, customer=person.id, name=Personal(person.name))
+    return person
 
 
 def open_sale(house: House, actor: Actor, person_id: int, key: str) -> int:

@@ -16,7 +16,7 @@ from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.guests import next_letter, payer_for
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.price_lists import check_said
-from abrazo.desk.tickets.sharing import WHOLE_TABLE
+from abrazo.desk.tickets.sharing import WHOLE_TABLE, gives_alone
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import end_empty
 from abrazo.desk.tickets.ticket_lines import about
@@ -280,7 +280,7 @@ def _move_guests(edit: TicketChange, other: TicketChange, coming: Sequence[Guest
 def _end_payer_without_guests(edit: TicketChange) -> None:
     guests = guests_kept.list_guests(edit.house.connection, edit.id)
     for payer in edit.whole.payers:
-        if payer.stated:
+        if gives_alone(payer):
             continue
         if all(guest.payer != payer.id for guest in guests) and len(edit.whole.payers) > 1:
             guests_kept.end_payer(edit.house.connection, payer.id, edit.at)

@@ -30,11 +30,7 @@ def by_seat(house: House, actor: Actor, on: OnTicket) -> None:
             raise Refused(Code.PARTS_PAID)
         ticket_store.set_split(house.connection, on.id, Split.SHARES)
         for guest in _unsettled_guests(edit):
-            if any(p.id == guest.payer and p.stated for p in edit.whole.payers):
-                continue  # they give what they said
-            own = next(
-                (p for p in edit.whole.payers if not p.stated and p.letter == guest.letter and not p.settled_at), None
-            )
+            own = next((p for p in edit.whole.payers if p.letter == guest.letter and not p.settled_at), None)
             payer = own.id if own else guests_kept.add_payer(house.connection, on.id, guest.letter, _place(edit, guest))
             guests_kept.set_guest_payer(house.connection, guest.id, payer)
         tidy(edit)
@@ -249,13 +245,18 @@ def _end_idle(edit: TicketChange, keep: list[PayerRow]) -> None:
             guests_kept.end_payer(edit.house.connection, payer.id, edit.at)
 
 
+def gives_alone(payer: PayerRow) -> bool:
+    """Whether a payer stands for nobody and gives a stated amount: not a seat that gives one."""
+    return payer.stated is not None and payer.letter in STATED_LETTERS
+
+
 def tidy(edit: TicketChange) -> None:
     """End payers who stand for nobody; letter and place of the others follow their first guest."""
     connection = edit.house.connection
     guests = guests_kept.list_guests(connection, edit.id)
     for payer in guests_kept.list_payers(connection, edit.id):
         mine = [guest for guest in guests if guest.payer == payer.id]
-        if payer.stated:
+        if gives_alone(payer):
             continue
         if mine:
             everyone = len(mine) == len(guests) > 1

@@ -34,28 +34,28 @@ class Add(Form):
     key: Key
 
 
-class Book(Form):
-    """The next visit, made where the last one was paid or on the person's sheet."""
+class Visit(Form):
+    """A booking as it is typed."""
 
     key: Key
     service: Text = ""
     staff: Text = ""
     date: Text = ""
     time: Text = ""
+
+
+class Book(Visit):
+    """The next visit, made where the last one was paid or on the person's sheet."""
+
     ticket: MaybeId = 0
 
 
-class BookForNew(Form):
+class BookForNew(Visit):
     """The next visit of a walk-in who is not known yet."""
 
-    key: Key
     name: Text = ""
     phone: Text = ""
     another: Text = ""
-    service: Text = ""
-    staff: Text = ""
-    date: Text = ""
-    time: Text = ""
 
 
 class QueueUp(Form):

@@ -188,9 +188,12 @@ def stop(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Stop])
 
 
 @router.post("/card/ask")
-def ask_again(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.AskAgain]) -> Response:
-    """Ask the machine how a charge ended."""
+def ask_again(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.AskAgain]) -> Response:
+    """Ask the machine how a charge ended; one that its payer did not wait for is said, wherever it was asked for."""
     ask = card_poller.ask_again(house, actor, ticket, form.reference)
+    if ask.freed_at or ask.charge:
+        tell(request, silent_machines.in_words(house, ask))
+        return RedirectResponse(urls.today(), 303)
     return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
 
 
@@ -202,14 +205,6 @@ def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     payer = sentence(payer_name(house, load_ticket(house, ticket), ask.payer))
     tell(request, house.say(w.MAY_PAY_OTHERWISE, payer=payer, machine=sentence(ask.machine), amount=ask.amount))
     return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
-
-
-@router.post("/card/freed")
-def ask_freed(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.AskAgain]) -> Response:
-    """Ask the machine about a charge that was to be paid otherwise, from the queue."""
-    ask = card_poller.ask_again(house, actor, ticket, form.reference)
-    tell(request, silent_machines.in_words(house, ask))
-    return RedirectResponse(urls.today(), 303)
 
 
 @router.post("/card/late")

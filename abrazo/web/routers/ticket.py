@@ -214,10 +214,8 @@ def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     """End the ticket and free its table."""
     closing.free_table(house, actor, OnTicket(ticket, None, form.key))
     whole = load_ticket(house, ticket)
-    person = house.person(whole.head.person) if whole.head.person else None
-    mailed = form.receipt == "email" and person is not None and person.email
+    mailed = outbox.by_preference(house, actor, ticket, form.key, "email" if form.receipt == "email" else "")
     if whole.taken:
-        said = [closed_words(house, whole)] + ([house.say(w.RECEIPT_MAILED, to=mailed)] if mailed else [])
-        tell(request, " ".join(said))
-    outbox.by_preference(house, actor, ticket, form.key, "email" if mailed else "")
+        said = [closed_words(house, whole), house.say(w.RECEIPT_MAILED, to=mailed) if mailed else ""]
+        tell(request, " ".join(said).strip())
     return RedirectResponse(urls.today(), 303)

@@ -172,6 +172,9 @@ def test_who_was_nobody_is_written_down_with_the_next_visit(desk: Desk) -> None:
     assert desk.house.connection.execute(count).fetchone()[0] == 0
     made = {bookings.book_for_new(desk.house, wren(desk), on, typed, wanted) for _ in range(2)}
     person = desk.whole(number).head.person
+    another = bookings.Appointment(0, likely.service, likely.staff, likely.date, "20:00")
+    bookings.book_for_new(desk.house, wren(desk), desk.on(number), {"name": "Petra Moe", "phone": ""}, another)
+    assert desk.whole(number).head.person == person  # it is theirs already, whoever is typed
     assert len(made) == 1
     assert (bookings.read_booking(desk.house, made.pop()).person, person is not None) == (person, True)
     assert desk.house.connection.execute(count).fetchone()[0] == 1

@@ -11,7 +11,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.tenders import cash_due
 from abrazo.desk.context import NotFound, Stale
 from abrazo.desk.history import of_ticket
@@ -19,6 +19,7 @@ from abrazo.desk.payments import card_poller, closing, silent_machines, tenders,
 from abrazo.desk.tickets import sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.desk.till.business_day import in_the_way
 from abrazo.desk.till.views.matching import match_day
 from abrazo.store import journal
 from tests.desk.conftest import MACHINE, Desk
@@ -186,13 +187,62 @@ def test_a_late_answer_still_pays_what_nobody_paid(desk: Desk) -> None:
     assert (desk.whole(number).bill.paid, desk.charged(), silent_machines.freed(desk.house)) == (980, 980, [])
 
 
-def test_a_refused_giving_back_can_be_asked_for_again(desk: Desk) -> None:
+def charged_twice(desk: Desk, tip: int = 0) -> tuple[int, str]:
+    """A bill paid in cash that the machine charged after all, with a tip chosen on it; ticket and reference."""
     number, payer = one_payer(desk)
-    reference = silent(desk, number, payer, "silent, charged")
+    desk.tell("silent, charged", tip)
+    reference = ask(desk, number, payer)
+    desk.follow()
     silent_machines.let_pay_otherwise(desk.house, desk.boss, desk.on(number), reference)
     tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(980), 980)
     desk.tell()
     card_poller.ask_again(desk.house, desk.tamsin, number, reference)
+    return number, reference
+
+
+def test_all_that_was_charged_goes_back_with_the_tip(desk: Desk) -> None:
+    number, reference = charged_twice(desk, tip=10)
+    assert ([one.amount for one in silent_machines.freed(desk.house)], desk.charged()) == ([1078], 1078)
+    waits = [one for route in match_day(desk.house, desk.house.day().id).routes for one in route.mismatches]
+    assert [(one.theirs, one.remedy, one.ticket) for one in waits] == [(1078, "ask", number)]
+    give_back_late(desk, number)
+    assert (desk.charged(), desk.balance("assets:card")) == (0, 0)
+    with refuses("went back already"):
+        silent_machines.give_back(desk.house, desk.tamsin, number, reference, desk.key())
+
+
+def test_a_silent_giving_back_keeps_nothing_waiting_and_is_asked_for(desk: Desk) -> None:
+    number, reference = charged_twice(desk)
+    closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
+    desk.tell("silent, charged")
+    back = silent_machines.give_back(desk.house, desk.tamsin, number, reference, desk.key()).reference
+    desk.follow()
+    assert [(one.ask.reference, one.late) for one in silent_machines.freed(desk.house)] == [(back, False)]
+    assert not [one for one in in_the_way(desk.house) if one.code == Code.CHARGES_OPEN]
+    desk.tell()
+    card_poller.ask_again(desk.house, desk.tamsin, number, back)
+    assert (silent_machines.freed(desk.house), desk.charged()) == ([], 0)
+
+
+def test_who_was_freed_may_be_shared_away(desk: Desk) -> None:
+    """The payer of a silent charge is gone when it is heard of: it pays for nothing, whatever is due from others."""
+    number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
+    add(desk, number, "lemon-posset", "A")
+    add(desk, number, "lemon-posset", "B")
+    sharing.by_seat(desk.house, desk.tamsin, desk.on(number))
+    payer = desk.whole(number).payers[1].id
+    desk.tell("silent, charged")
+    reference = ask(desk, number, payer, desk.whole(number).payer_bill(payer).account.due)
+    desk.follow()
+    silent_machines.let_pay_otherwise(desk.house, desk.boss, desk.on(number), reference)
+    sharing.undo(desk.house, desk.tamsin, desk.on(number))
+    desk.tell()
+    card_poller.ask_again(desk.house, desk.tamsin, number, reference)
+    assert (desk.whole(number).bill.paid, [one.late for one in silent_machines.freed(desk.house)]) == (0, [True])
+
+
+def test_a_refused_giving_back_can_be_asked_for_again(desk: Desk) -> None:
+    number, reference = charged_twice(desk)
     desk.tell("decline")
     silent_machines.give_back(desk.house, desk.tamsin, number, reference, desk.key())
     desk.follow()

@@ -32,6 +32,7 @@ LATER = (
     ("day_till", "float_pieces"),
     ("ticket", "prices_kept_at"),
     ("card_request", "charge"),
+    ("card_request", "charged"),
     ("settings", "sign_cash"),
     ("card_request", "freed_at"),
     ("preset", "groups"),

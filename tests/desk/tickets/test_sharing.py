@@ -13,7 +13,7 @@ from abrazo.core.tenders import cash_due
 from abrazo.desk.doors import jobs
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.payments.views.pay_pad import figures
-from abrazo.desk.tickets import sharing, starting, ticket_lines
+from abrazo.desk.tickets import moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -236,6 +236,29 @@ def test_a_seat_gives_an_amount_and_no_payer_comes_in(desk: Desk) -> None:
     c = next(p.id for p in desk.whole(number).payers if p.letter == "C")
     with refuses("Nobody else is left"):
         sharing.state_amount(*act, desk.on(number), 100, c)
+
+
+def test_who_leaves_a_seat_takes_its_stated_amount_along(desk: Desk) -> None:
+    """The guest of a seat that gives an amount goes, is paid for by another, or is shared anew: one payer a letter."""
+    number, act = table(desk), (desk.house, desk.tamsin)
+
+    def b_gives() -> int:
+        sharing.by_seat(*act, desk.on(number))
+        b = next(p.id for p in desk.whole(number).payers if p.letter == "B")
+        sharing.state_amount(*act, desk.on(number), 1000, b)
+        return b
+
+    b_gives()
+    sharing.equal_parts(*act, desk.on(number), 2)
+    sharing.by_seat(*act, desk.on(number))
+    assert (sorted(totals(desk, number)), totals(desk, number)["B"]) == (["A", "B", "C"], 1000)
+    a = next(p.id for p in desk.whole(number).payers if p.letter == "A")
+    sharing.pay_for(*act, desk.on(number), a, "B")
+    assert sorted(totals(desk, number)) == ["A", "C"]
+    b_gives()
+    moving.split_off(*act, desk.on(number), moving.Parting(("B",), along=True), "G7")
+    left = totals(desk, number)
+    assert (sorted(left), sum(left.values())) == (["A", "C"], desk.whole(number).bill.total)
 
 
 def test_payers_choose_how_they_take_the_fees(desk: Desk) -> None:

@@ -165,7 +165,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         handed=given,
         change=0 if given is None else change_from(given, cash),
         open_ask=next((ask for ask in asks if ask.blocks), None),
-        still_asked=[ask for ask in asks if ask.open and not ask.blocks],
+        still_asked=[ask for ask in whole.asks if ask.open and not ask.blocks],
         last_ask=_last(asks),
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
         held=held,

@@ -1,7 +1,7 @@
 // The connection to the house. What was sent is kept by the page and sent again, with its key, until it is answered.
 const EVERY = 1000; // milliseconds between tries
 const PATIENCE = 15000; // for one answer, then twice as long; an act with the same key is done once however often it is sent
-const SILENCE = 2500; // of the stream before it is said: it also begins anew after a start
+const SILENCE = 5000; // of the stream before it is said: the browser takes three seconds to begin an ended one anew
 const plain = window.fetch.bind(window);
 const back = []; // what is done when the house answers again
 let waiting = 0; // requests that are sent again and again
@@ -73,17 +73,19 @@ export const onBack = (act) => back.push(act);
 
 // What would leave the page waits until the house is there: the browser's own page of faults forgets what was typed.
 async function waitForHouse(leave) {
-  waiting += 1;
-  show();
+  let tries = 0;
   for (;;) {
     try {
       await plain("/static/mark.svg", { cache: "no-store" });
       break;
     } catch {
+      if (!tries) waiting += 1;
+      tries += 1;
+      show();
       await pause(EVERY);
     }
   }
-  waiting -= 1;
+  if (tries) waiting -= 1;
   silentSince = null;
   show();
   leave();
