@@ -6,7 +6,6 @@ catalogue is found by tests/web/test_languages.py.
 
 from __future__ import annotations
 
-import io
 import re
 import shutil
 import sqlite3
@@ -18,12 +17,10 @@ from pprint import pformat
 from typing import Any
 
 import pytest
-from babel.messages.pofile import read_po, write_po
 from playwright.sync_api import Browser, Page
 
-from abrazo.web.pages import sources
-from abrazo.words.template import template
 from tests.long.test_widths import SUMS
+from tests.made_up_language import written
 from tests.stories.conftest import AXE, FLAGS
 from tests.stories.house import Running
 
@@ -63,24 +60,11 @@ def longer(message: str) -> str:
     return said + "e" * max(1, len(message) // 3) if message.strip() else said
 
 
-def catalogue_of(folder: Path) -> None:
-    """The made-up language as a file, as a translator would add it."""
-    catalog = read_po(io.BytesIO(template(sources()).encode()))
-    for message in catalog:
-        if message.id:
-            several = isinstance(message.id, tuple | list)
-            message.string = tuple(map(longer, message.id)) if several else longer(str(message.id))
-    out = io.BytesIO()
-    write_po(out, catalog)
-    folder.mkdir()
-    (folder / "eo.po").write_bytes(out.getvalue())
-
-
 @pytest.fixture(scope="module")
 def house(tmp_path_factory: pytest.TempPathFactory, template: Path) -> Iterator[Running]:
     """The demo's house, which has chosen that language."""
     folder = tmp_path_factory.mktemp("looks")
-    catalogue_of(folder / "languages")
+    written(folder / "languages", longer)
     shutil.copytree(template, folder / "house")
     with closing(sqlite3.connect(folder / "house" / "house.db")) as raw:
         raw.execute("UPDATE settings SET language = 'eo'")

@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 import html
-import io
 import re
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from babel.messages.pofile import read_po, write_po
 from fastapi.testclient import TestClient
 
-from abrazo.web.pages import sources, templates
+from abrazo.web.pages import templates
 from abrazo.words import catalogue
-from abrazo.words.template import template
+from tests.made_up_language import written
 from tests.web.demo_pages import every_page
 from tests.web.test_pages import client, made, send
 
@@ -31,16 +29,8 @@ def bracketed(message: str) -> str:
 @pytest.fixture
 def made_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[set[str]]:
     """A language whose every text is the English one in brackets; gives the texts without placeholders."""
-    catalog = read_po(io.BytesIO(template(sources()).encode()))
-    for message in catalog:
-        if message.id:
-            several = isinstance(message.id, tuple | list)
-            message.string = tuple(map(bracketed, message.id)) if several else bracketed(str(message.id))
-    out = io.BytesIO()
-    write_po(out, catalog)
     folder = tmp_path / "languages"
-    folder.mkdir()
-    (folder / "eo.po").write_bytes(out.getvalue())
+    catalog = written(folder, bracketed)
     monkeypatch.setattr(catalogue, "FOLDER", folder)
     catalogue.catalogue.cache_clear()
     templates.cache_clear()
