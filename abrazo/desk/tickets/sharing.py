@@ -88,22 +88,11 @@ def undo(house: House, actor: Actor, on: OnTicket) -> None:
 def state_amount(house: House, actor: Actor, on: OnTicket, amount: int, payer_id: int = 0) -> None:
     """Somebody gives a stated amount, whoever had what; the others share the rest as they do.
 
-    A payer who is there already, or with 0 one more. The amount 0 takes a payer's out again.
+    A payer who is there already, or with 0 one more.
     """
     with changing(house, actor, on) as edit:
         lift_deposits(edit)
-        if payer_id:
-            payer = edit.whole.payer(payer_id)
-            if payer.settled_at or _has_paid(edit, payer):
-                raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
-            if not payer.stated and amount and not _another(edit, payer_id):
-                raise Refused(Code.NOBODY_FOR_REST, "stated")
-            guests_kept.set_stated(house.connection, payer_id, amount or None)
-            if not amount:
-                if not edit.whole.guests_of(payer_id):
-                    guests_kept.end_payer(house.connection, payer_id, edit.at)
-                edit.wrote(Kind.AMOUNT_NOT_STATED, payer=payer.letter)
-                return
+        payer = _may_state(edit, payer_id) if payer_id else None
         rest = total(
             edit.whole.payer_bill(p.id).account.unpaid
             for p in edit.whole.payers
@@ -111,16 +100,43 @@ def state_amount(house: House, actor: Actor, on: OnTicket, amount: int, payer_id
         )
         if not 0 < amount <= rest:
             raise Refused(Code.STATED_AMOUNT, "stated", rest=rest)
-        if payer_id:
-            edit.wrote(Kind.AMOUNT_STATED, payer=edit.whole.payer(payer_id).letter, amount=amount)
-            return
-        taken = {p.letter for p in edit.whole.payers}
-        free = [name for name in STATED_LETTERS if name not in taken]
-        if not free:
-            raise Refused(Code.TOO_MANY_STATED, "stated", count=len(STATED_LETTERS))
-        place = 2000 + len(STATED_LETTERS) - len(free)
-        guests_kept.add_payer(house.connection, on.id, free[0], place, amount)
-        edit.wrote(Kind.AMOUNT_STATED, payer=free[0], amount=amount)
+        if payer is not None:
+            if not payer.stated and not _another(edit, payer_id):
+                raise Refused(Code.NOBODY_FOR_REST, "stated")
+            guests_kept.set_stated(house.connection, payer_id, amount)
+        letter = payer.letter if payer else _one_more(edit, amount)
+        edit.wrote(Kind.AMOUNT_STATED, payer=letter, amount=amount)
+
+
+def state_none(house: House, actor: Actor, on: OnTicket, payer_id: int) -> None:
+    """Somebody gives no stated amount after all: a seat pays for what it had again, who stood for nobody goes."""
+    with changing(house, actor, on) as edit:
+        lift_deposits(edit)
+        payer = _may_state(edit, payer_id)
+        if payer.stated is None:
+            raise NotFound(f"payer {payer_id} gives no stated amount")
+        guests_kept.set_stated(house.connection, payer_id, None)
+        if gives_alone(payer):
+            guests_kept.end_payer(house.connection, payer_id, edit.at)
+        edit.wrote(Kind.AMOUNT_NOT_STATED, payer=payer.letter)
+
+
+def _may_state(edit: TicketChange, payer_id: int) -> PayerRow:
+    payer = edit.whole.payer(payer_id)
+    if payer.settled_at or _has_paid(edit, payer):
+        raise Refused(Code.PAYER_SETTLED, payer=payer.letter)
+    return payer
+
+
+def _one_more(edit: TicketChange, amount: int) -> str:
+    """A payer who stands for nobody and gives so much; gives the letter."""
+    taken = {p.letter for p in edit.whole.payers}
+    free = [name for name in STATED_LETTERS if name not in taken]
+    if not free:
+        raise Refused(Code.TOO_MANY_STATED, "stated", count=len(STATED_LETTERS))
+    place = 2000 + len(STATED_LETTERS) - len(free)
+    guests_kept.add_payer(edit.house.connection, edit.id, free[0], place, amount)
+    return free[0]
 
 
 def _another(edit: TicketChange, payer_id: int) -> bool:

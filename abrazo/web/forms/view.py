@@ -56,6 +56,7 @@ class View:
     slip: str = ""  # the tip on a signed slip
     expiry: str = ""  # of a keyed card; its number and code are in no view
     stated: str = ""  # an amount that somebody gives
+    giver: int | None = None  # and who
     parts: str = ""  # in which a line is shared
     naming: str = ""  # a guest being named
     name: str = ""
@@ -83,6 +84,7 @@ class View:
         return cls(
             view=view if view in PANES else "pick",
             payer=_number(form, "payer"),
+            giver=_number(form, "giver"),
             category=_text(form, "category"),
             q=_text(form, "q"),
             item=_text(form, "item"),

@@ -38,9 +38,11 @@ def share(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Share
 @router.post("/amount")
 def amount(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Amount]) -> Response:
     """Somebody gives a stated amount, or another one, or none after all."""
-    payer, typed = form.giver, form.stated
-    wanted = 0 if payer and form.how == "out" else read_money(house, typed, "stated")
-    desk.state_amount(house, actor, OnTicket(ticket, form.version), wanted, payer)
+    if form.how == "out":
+        desk.state_none(house, actor, OnTicket(ticket, form.version), form.giver)
+    else:
+        wanted = read_money(house, form.stated, "stated")
+        desk.state_amount(house, actor, OnTicket(ticket, form.version), wanted, form.giver)
     return _back(ticket, way="amounts")
 
 

@@ -150,7 +150,7 @@ def test_one_gives_an_amount_and_the_others_share_the_rest_in_any_way(desk: Desk
     pay(desk, number, "Z")
     z = next(p.id for p in desk.whole(number).payers if p.letter == "Z")
     with refuses("paid already"):
-        sharing.state_amount(*act, desk.on(number), 0, z)
+        sharing.state_none(*act, desk.on(number), z)
     add(desk, number, "apple-juice")
     assert totals(desk, number) == {"A": 680, "B": 680, "Z": 1000, "Y": 220}
     y = next(p.id for p in desk.whole(number).payers if p.letter == "Y")
@@ -218,6 +218,9 @@ def test_a_seat_gives_an_amount_and_no_payer_comes_in(desk: Desk) -> None:
     sharing.by_seat(*act, desk.on(number))
     before = totals(desk, number)
     b = next(p.id for p in desk.whole(number).payers if p.letter == "B")
+    for bad in (0, -1, 2221):
+        with refuses(r"at most €22\.20"):
+            sharing.state_amount(*act, desk.on(number), bad, b)
     sharing.state_amount(*act, desk.on(number), 1000, b)
     after = totals(desk, number)
     assert (sorted(after), after["B"], sum(after.values())) == (["A", "B", "C"], 1000, 2220)
@@ -226,9 +229,9 @@ def test_a_seat_gives_an_amount_and_no_payer_comes_in(desk: Desk) -> None:
     pay(desk, number, "B")
     assert totals(desk, number) == after
     with refuses("paid already"):
-        sharing.state_amount(*act, desk.on(number), 0, b)
+        sharing.state_none(*act, desk.on(number), b)
     tenders.take_back(*act, desk.on(number), desk.whole(number).taken[0].id)
-    sharing.state_amount(*act, desk.on(number), 0, b)
+    sharing.state_none(*act, desk.on(number), b)
     assert totals(desk, number) == before
     for letter in "AB":
         one = next(p.id for p in desk.whole(number).payers if p.letter == letter)

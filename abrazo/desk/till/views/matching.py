@@ -82,6 +82,6 @@ def _route(house: House, day_id: int, device: StandIn, sent: str | None) -> Rout
     moved = tenders.moved_under(connection, [one.reference for one in theirs])
     known = {reference: Held(*row) for reference, row in moved.items()}
     asked = (*tenders.open_requests(connection), *tenders.freed_charges(connection))
-    unknown = {ask.reference: ask.ticket for ask in asked if ask.machine == device.name}
+    unknown = {ask.charge or ask.reference: ask.ticket for ask in asked if ask.machine == device.name}
     return RouteMatch(device.name, len(ours), sum_, mismatches(ours, theirs, known, unknown), "",
                       sent is not None)  # fmt: skip
