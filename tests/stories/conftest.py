@@ -9,12 +9,12 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Error, Page, sync_playwright
 
 from tests.stories.house import Running, copy_of, demo_template
 
@@ -114,8 +114,9 @@ class Clerk:
     def settle(self) -> None:
         """Wait until no part of the page is being swapped."""
         for _ in range(200):
-            if self.page.evaluate("document.readyState === 'complete' && !document.querySelector('[aria-busy]')"):
-                return
+            with suppress(Error):  # the page is just being left
+                if self.page.evaluate("document.readyState === 'complete' && !document.querySelector('[aria-busy]')"):
+                    return
             self.page.wait_for_timeout(25)
         raise AssertionError(f"the page is still busy; {self.faults}")
 

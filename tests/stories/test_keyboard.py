@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
+from typing import Any
 
-from playwright.sync_api import Page
+from playwright.sync_api import Error, Page
 
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk
@@ -23,13 +25,22 @@ SEEN = """() => {
 }"""
 
 
+def asked(page: Page, script: str) -> Any:
+    """What the page says; once more if it was just being left."""
+    for _ in range(20):
+        with suppress(Error):
+            return page.evaluate(script)
+        page.wait_for_load_state()
+    return page.evaluate(script)
+
+
 def press(one: Clerk, name: str, most: int = 140, *, leaves: bool = False) -> None:
     """Tab to what is called so, and press it; with `leaves` another page is loaded by it."""
     page, passed = one.page, list[str]()
     for _ in range(most):
-        said = page.evaluate(SAID)
+        said = asked(page, SAID)
         if re.match(name, said):
-            assert page.evaluate(SEEN), f"the focus cannot be seen on {said}"
+            assert asked(page, SEEN), f"the focus cannot be seen on {said}"
             if leaves:
                 with page.expect_navigation():
                     page.keyboard.press("Enter")

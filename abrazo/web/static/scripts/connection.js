@@ -97,7 +97,10 @@ document.addEventListener("submit", (event) => {
   event.preventDefault();
   event.stopImmediatePropagation();
   const { target, submitter } = event;
-  waitForHouse(() => target.requestSubmit(submitter));
+  waitForHouse(() => {
+    if (!target.isConnected) document.body.append(target); // the page was shown anew meanwhile; what was pressed still counts
+    target.requestSubmit(submitter);
+  });
 }, true);
 document.addEventListener("click", (event) => {
   const link = event.target.closest?.("a[href]");
