@@ -10,6 +10,7 @@ from starlette.responses import Response
 from abrazo.core.tenders import change_from, likely_cash
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
+from abrazo.desk.doors import counter_hold
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import adjustments, anonymous_accounts
 from abrazo.desk.tickets.counter_lock import held_to_counter, is_locked, with_tabs
@@ -50,6 +51,7 @@ def counter_page(request: Request, house: House, actor: Actor, view: View, notic
         tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
         if with_tabs(house, actor)
         else None,
+        waiting=counter_hold.waiting(house, actor),
         accounts=anonymous_accounts.accounts_of_house(house),
         account=anonymous_accounts.account_of(house, actor.till.id),
         notice=notice,

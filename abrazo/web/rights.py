@@ -33,6 +33,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/next-visit
         GET /walk-ins/{walk_in}  POST /walk-ins/{walk_in}  GET /counter-mode  POST /counter-mode/add
         POST /counter-mode/give  POST /counter-mode/remove  POST /counter-mode/pay  POST /counter-mode/sold-from
+        GET /counter-mode/change-line  POST /counter-mode/change  POST /counter-mode/put-by
+        POST /counter-mode/bring-back  POST /counter-mode/gift
         POST /counter-mode/send  POST /counter-mode/hold  GET /tickets/{ticket}/person  POST /tickets/{ticket}/person
         POST /people/{person:int}/sale  POST /jobs/{job}/settle  POST /jobs/{job}/give-back
         POST /jobs/{job}/keep-deposit  POST /tickets/{ticket}/jobs  GET /tickets/{ticket}/move

@@ -95,6 +95,11 @@ def counter_mode(**state: object) -> str:
     return _query("/counter-mode", state)
 
 
+def counter_line(**state: object) -> str:
+    """A line of the sale in counter mode, to be changed."""
+    return _query("/counter-mode/change-line", state)
+
+
 def floor(**state: object) -> str:
     """The floor plan."""
     return _query("/set-up/floor", state)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 import pytest
 
@@ -69,4 +70,56 @@ def test_three_acts_from_one_customer_to_the_next(clerk: MakeClerk, running: Run
     bar.touch("button", "Let till Galley out of counter mode")
     bar.page.goto(f"{running.url}/past")
     assert bar.page.url.endswith("/past")
+    in_balance(running)
+
+
+@pytest.mark.acts
+def test_quick_service_with_a_sale_on_hold(clerk: MakeClerk, running: Running) -> None:
+    """Three items with choices, one changed, held for the next customer, brought back, 10 % off, a gift receipt."""
+    bar = clerk()
+    bar.sign_in()
+    bar.page.goto(f"{running.url}/counter-mode?category=toasties")
+    bar.acts = 0
+    for item, bread in (("Crab toastie", "rye"), ("Mushroom toastie", "rye"), ("Half toastie and soup", "sourdough")):
+        bar.touch("link", f"Choose for {item}", check=False)
+        bar.touch("button", bread, exact=True, check=False)
+    bar.touch("link", "Change Mushroom toastie")
+    bar.page.get_by_role("radio", name="gluten-free").check()
+    bar.acts += 1
+    bar.touch("button", "Change Mushroom toastie")
+    bar.sees("€39.50")
+    bar.touch("button", "Hold", exact=True)
+    acts = bar.acts
+    bar.touch("button", "Add Child's toastie")  # somebody else, who pays first
+    bar.touch("button", re.compile("^€7.40 exact"))
+    bar.acts = acts
+    bar.touch("button", re.compile("^Bring back Sale [0-9]+, €39.50"))
+    bar.touch("button", "Regular 10 %", check=False)
+    bar.touch("button", re.compile("^€40.00 €4.45 back"), check=False)
+    bar.touch("button", "Gift receipt")
+    bar.counted("quick service: three with choices, one changed, held, 10 % off, gift receipt", 14)
+    bar.sees("Gift receipt printed.")
+    paper = Path(str(running.db).replace("house.db", "house-paper.txt")).read_text("utf-8")
+    gift = paper[paper.rindex("Gift receipt") :]
+    assert "Mushroom toastie" in gift and "gluten-free" in gift and "39.50" not in gift and "35.55" not in gift
+    in_balance(running)
+
+
+def test_two_sales_change_places(clerk: MakeClerk, running: Running) -> None:
+    """Bringing one back puts the other on hold; a sale that waits keeps the day open, and waits under its number."""
+    bar = clerk()
+    bar.sign_in()
+    bar.page.goto(f"{running.url}/counter-mode?category=sweet")
+    bar.touch("button", "Add Lemon posset")
+    bar.touch("button", "Hold", exact=True)
+    bar.touch("button", "Add Ginger parkin")
+    bar.touch("button", re.compile("^Bring back Sale [0-9]+, €6.20"))
+    bar.sees("Lemon posset")
+    bar.page.get_by_role("button", name=re.compile("^Bring back Sale [0-9]+, €3.60")).wait_for()
+    bar.touch("button", re.compile("^Bring back Sale [0-9]+, €3.60"))
+    bar.touch("button", re.compile("^Bring back Sale [0-9]+, €6.20"))
+    bar.touch("button", re.compile("^€10.00 €3.80 back"))
+    bar.touch("button", re.compile("^Bring back Sale [0-9]+, €3.60"))  # closes what is paid
+    assert bar.page.get_by_role("button", name=re.compile("^Bring back Sale")).count() == 0
+    bar.sees("Ginger parkin")
     in_balance(running)

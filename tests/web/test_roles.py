@@ -86,6 +86,7 @@ POST /people/{person:int}/forget-card GET /jobs/new POST /jobs/new POST /jobs/es
 POST /jobs/{job}/state POST /jobs/{job}/settle POST /jobs/{job}/hand-over POST /jobs/{job}/undo POST /jobs/{job}/give-back
 POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} GET /prep/workshop POST /prep/slips/{slip}
 GET /counter-mode POST /counter-mode/add POST /counter-mode/give POST /counter-mode/send POST /counter-mode/remove POST /counter-mode/pay
+GET /counter-mode/change-line POST /counter-mode/change POST /counter-mode/put-by POST /counter-mode/bring-back POST /counter-mode/gift
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/rights GET /set-up/floor

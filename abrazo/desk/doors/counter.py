@@ -19,7 +19,7 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.permissions import Right, has
-from abrazo.desk.tickets import adjustments, prep, ticket_lines
+from abrazo.desk.tickets import adjustments, line_changes, prep, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch, with_tabs
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
@@ -76,7 +76,7 @@ def pick(house: House, actor: Actor, picked: Picked, key: str) -> int:
 
 def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:
     """A likely note was handed over for all that is due; gives the payment."""
-    whole = _sale_in_work(house, actor, on.id)
+    whole = sale_in_work(house, actor, on.id)
     due = cash_due(whole.bill.due, whole.ticket.cash_rounding)
     payer = whole.payers[0].id
     return tenders.take_cash(house, actor, on, payer, tenders.Sum(due), handed)
@@ -84,29 +84,36 @@ def take_note(house: House, actor: Actor, on: OnTicket, handed: int) -> int:
 
 def give(house: House, actor: Actor, on: OnTicket, preset: str) -> None:
     """A preset discount on the sale in work."""
-    _sale_in_work(house, actor, on.id)
+    sale_in_work(house, actor, on.id)
     adjustments.give(house, actor, on, None, adjustments.Wanted(preset=preset))
 
 
 def give_up(house: House, actor: Actor, on: OnTicket, given: int) -> None:
     """A discount of the sale in work is taken off again."""
-    _sale_in_work(house, actor, on.id)
+    sale_in_work(house, actor, on.id)
     adjustments.take_off(house, actor, on, given)
 
 
 def send(house: House, actor: Actor, on: OnTicket) -> None:
     """What is to be made of the sale in work goes to its places before it is paid."""
-    _sale_in_work(house, actor, on.id)
+    sale_in_work(house, actor, on.id)
     prep.send(house, actor, on, ())
+
+
+def change_line(house: House, actor: Actor, on: OnTicket, line_id: int, picked: Picked) -> None:
+    """Other choices, another note or number on a line of the sale in work."""
+    sale_in_work(house, actor, on.id)
+    line_changes.change_line(house, actor, on, line_id, picked)
 
 
 def take_off(house: House, actor: Actor, on: OnTicket, line_id: int) -> None:
     """Strike a line of the sale in work through."""
-    _sale_in_work(house, actor, on.id)
+    sale_in_work(house, actor, on.id)
     ticket_lines.remove_line(house, actor, on, line_id)
 
 
-def _sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
+def sale_in_work(house: House, actor: Actor, ticket_id: int) -> TicketSnapshot:
+    """The sale in work; refused when it is another one by now."""
     sale = sale_of(house, actor)
     if sale is None or sale.head.id != ticket_id:
         raise Refused(Code.OTHER_SALE, "handed")

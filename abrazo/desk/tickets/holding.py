@@ -62,4 +62,7 @@ def bring_back(house: House, actor: Actor, ticket_id: int) -> None:
         if edit.whole.head.held_at:
             check_said(edit)
             ticket_store.set_held(house.connection, ticket_id, None)
+            head = edit.whole.head
+            if head.name == house.say(w.SALE_NUMBER, number=head.number):  # the name it had only to wait under
+                ticket_store.set_who(house.connection, ticket_id, head.person, None)
             edit.wrote(Kind.BROUGHT_BACK)

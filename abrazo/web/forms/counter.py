@@ -11,6 +11,37 @@ class Add(Form):
     key: Key
 
 
+class Change(Form):
+    """Other choices, note or number of a line, in place."""
+
+    version: Id
+    ticket: Id
+    changing: Id
+
+
+class PutBy(Form):
+    """The sale waits for its customer."""
+
+    version: Id
+    ticket: Id
+    key: Key
+
+
+class BringBack(Form):
+    """A sale that waits is the sale in work."""
+
+    key: Key
+    waiting: Id
+
+
+class Gift(Form):
+    """A gift receipt of the sale that is paid."""
+
+    key: Key
+    ticket: Id
+    payer: Id
+
+
 class Remove(Form):
     """A line off the sale."""
 

@@ -7,10 +7,12 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import counter as desk
+from abrazo.desk.doors import counter_hold
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import anonymous_accounts
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.line_changes import chosen_of
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.web import urls
 from abrazo.web.counter_page import counter_page
@@ -19,7 +21,9 @@ from abrazo.web.forms import counter as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.view import AskedView, SentView, View
 from abrazo.web.notices import wrong
+from abrazo.web.pages import tell
 from abrazo.web.supervisor_override import with_lender
+from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/counter-mode")
 
@@ -33,11 +37,65 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, view: AskedView) -
 @router.post("/add")
 def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add], view: SentView) -> Response:
     """One more item, with what was chosen for it; with the first one a sale begins."""
-    note = ", ".join((*view.notes, *([view.note] if view.note else [])))
     try:
-        desk.pick(house, actor, Picked(view.item, view.quantity, view.choices, (), note), form.key)
+        desk.pick(house, actor, _picked(view), form.key)
     except Refused as refusal:
         return counter_page(request, house, actor, view, wrong(house, refusal, otherwise="item"))
+    return _back(view)
+
+
+def _picked(view: View) -> Picked:
+    note = ", ".join((*view.notes, *([view.note] if view.note else [])))
+    return Picked(view.item, view.quantity, view.choices, (), note)
+
+
+@router.get("/change-line")
+def change_page(house: OpenHouse, actor: SignedIn, ticket: int, line: int, category: str = "") -> Response:
+    """The item's panel as the line stands."""
+    one = desk.sale_in_work(house, actor, ticket).line(line)
+    view = View(category=category, item=one.item, changing=line, quantity=one.quantity, note=one.note)
+    return RedirectResponse(urls.counter_mode(**view.state(choices=chosen_of(house, one))), 303)
+
+
+@router.post("/change")
+def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Change], view: SentView) -> Response:
+    """A line's choices, note and number, in place."""
+    on = OnTicket(form.ticket, form.version)
+    try:
+        desk.change_line(house, actor, on, form.changing, _picked(view))
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, otherwise="item"))
+    return _back(view)
+
+
+@router.post("/put-by")
+def put_by(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.PutBy], view: SentView) -> Response:
+    """The sale waits for its customer."""
+    try:
+        counter_hold.put_by(house, actor, OnTicket(form.ticket, form.version, form.key))
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
+    return _back(view)
+
+
+@router.post("/bring-back")
+def bring_back(
+    request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.BringBack], view: SentView
+) -> Response:
+    """A sale that waits is the sale in work; what was in work waits."""
+    try:
+        counter_hold.bring_back(house, actor, OnTicket(form.waiting, None, form.key))
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, "item"))
+    return _back(view)
+
+
+@router.post("/gift")
+def gift(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Gift], view: SentView) -> Response:
+    """A receipt without prices of what is paid."""
+    desk.sale_in_work(house, actor, form.ticket).payer(form.payer)
+    outbox.print_receipt(house, actor, form.ticket, form.payer, form.key, gift=True)
+    tell(request, house.say(w.GIFT_RECEIPT_PRINTED))
     return _back(view)
 
 
