@@ -78,6 +78,7 @@ class Kind(StrEnum):
     PRICES_KEPT = "prices kept"
     LINE_GIVEN = "line given"
     LINE_SHARED = "line shared"
+    LINE_FOR_MEMBER = "line for member"
     CLEARED = "cleared"
     PRICE_LIST = "price list"
     SENT_TO_PREPARE = "sent to prepare"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.ledger import LineUse, Role
@@ -32,6 +34,7 @@ class LineRow:
     price_list: str = ""  # the name of the list that priced it; empty: its usual price
     role: Role = Role.SALE
     account: int | None = None  # the person whose account it pays
+    member: int | None = None  # of the household: the person for whom it is
     choices: tuple[tuple[str, int], ...] = ()
     shares: tuple[tuple[int, int], ...] = ()
 
@@ -49,8 +52,8 @@ class LineRow:
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"
 ADD_LINE = """
 INSERT INTO line (ticket, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, unit,
-                  booking, job, stored, invoice, price_list, role, account)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                  booking, job, stored, invoice, price_list, role, account, member)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 
 
@@ -59,7 +62,8 @@ def add_line(connection: Connection, ticket: int, line: LineRow) -> int:
     ln = line
     what = (ln.item, ln.label, ln.unit_price, ln.quantity, ln.tax, ln.report_group, ln.staff, ln.note, ln.added_at)
     hangs_on = (ln.unit, ln.booking, ln.job, ln.stored, ln.invoice)
-    row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, ln.price_list, ln.role, ln.account)).lastrowid
+    whose = (ln.price_list, ln.role, ln.account, ln.member)
+    row = connection.execute(ADD_LINE, (ticket, *what, *hangs_on, *whose)).lastrowid
     assert row is not None
     rows = [(row, place, label, price) for place, (label, price) in enumerate(line.choices)]
     connection.executemany(ADD_LINE_CHOICE, rows)
@@ -75,6 +79,22 @@ def set_shares(connection: Connection, line: int, shares: tuple[tuple[int, int],
     """Whose a line is: weights by guest."""
     connection.execute(DROP_LINE_SHARES, (line,))
     connection.executemany(ADD_LINE_SHARE, [(line, guest, weight) for guest, weight in shares])
+
+
+SET_MEMBER = "UPDATE line SET member = ? WHERE id = ?"
+DROP_STRANGERS = """
+UPDATE line SET member = NULL WHERE ticket = ? AND member NOT IN (SELECT value FROM json_each(?))
+"""
+
+
+def set_member(connection: Connection, line: int, person: int | None) -> None:
+    """For which person of the household a line is; None when that is not said."""
+    connection.execute(SET_MEMBER, (person, line))
+
+
+def drop_strangers(connection: Connection, ticket: int, household: Iterable[int]) -> None:
+    """Lines of a ticket are for nobody any more who is not of this household (person ids)."""
+    connection.execute(DROP_STRANGERS, (ticket, json.dumps(list(household))))
 
 
 REMOVE_LINE = "UPDATE line SET removed_at = ?, removed_by = ? WHERE id = ?"

@@ -32,7 +32,7 @@ FROM payer WHERE ticket {AMONG} AND gone_at IS NULL ORDER BY position
 """
 LINES = f"""
 SELECT ticket, id, item, label, unit_price, quantity, tax, report_group, staff, note, added_at, removed_at, removed_by,
-       unit, booking, job, stored, invoice, price_list, role, account,
+       unit, booking, job, stored, invoice, price_list, role, account, member,
        (SELECT json_group_array(json_array(label, price)) FROM
           (SELECT label, price FROM line_choice WHERE line = line.id ORDER BY position)) AS choices,
        (SELECT json_group_array(json_array(guest, weight)) FROM

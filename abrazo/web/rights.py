@@ -54,7 +54,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /tickets/{ticket}/payments/{payment}/sign  POST /tickets/{ticket}/payments/{payment}/sign
         GET /tickets/{ticket}/payments/{payment}/signature.svg  GET /tabs/new  POST /tabs  POST /tickets/{ticket}/hold
         POST /tickets/{ticket}/held  POST /tickets/{ticket}/let-go  POST /tickets/{ticket}/clear
-        GET /tickets/{ticket}/take-off  POST /tickets/{ticket}/remove  POST /tickets/{ticket}/quantity
+        GET /tickets/{ticket}/take-off  POST /tickets/{ticket}/remove  POST /tickets/{ticket}/for-member
+        POST /tickets/{ticket}/quantity
         POST /tickets/{ticket}/cash  POST /tickets/{ticket}/invoices  GET /tickets/{ticket}/payments/{payment}
         POST /tickets/{ticket}/card  POST /tickets/{ticket}/keyed  POST /tickets/{ticket}/stored-card
         POST /tickets/{ticket}/spend  POST /tickets/{ticket}/sell-stored  POST /tickets/{ticket}/record

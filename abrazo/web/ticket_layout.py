@@ -13,6 +13,7 @@ from abrazo.core.sharing import apportion
 from abrazo.core.states import AdjustmentKind, RequestState, RowKind, Share, Split
 from abrazo.core.ticket import LineBill, price_of_one
 from abrazo.desk.context import House
+from abrazo.desk.people.people import known
 from abrazo.desk.tickets.naming import guest_name, payer_name
 from abrazo.desk.tickets.snapshot import LineRow, PayerRow, TicketSnapshot
 from abrazo.web.spine import Source, Spine, Target, spine
@@ -50,6 +51,7 @@ class StripLine:
     unit: str = ""
     booking: int | None = None
     job: int | None = None
+    member: int | None = None  # of the household, for whom it is
     note: str = ""
     own: int = 0  # with what was given on the line, before what was given on the whole ticket
     gross: int = 0  # before anything was taken off or added
@@ -203,6 +205,7 @@ class _Facts:
     bills: dict[str, LineBill]
     parts: Parts
     say: Callable[..., str]
+    members: dict[int, str]
 
 
 def _groups(house: House, whole: TicketSnapshot, picking: int | None) -> list[Group]:
@@ -223,6 +226,7 @@ def _groups(house: House, whole: TicketSnapshot, picking: int | None) -> list[Gr
         {one.id: one for one in whole.bill.lines},
         _parts(whole),
         house.say,
+        {one.member: known(house, one.member).name for one in whole.standing if one.member is not None},
     )
     top, groups = 0, list[Group]()
     for letter, lines in by_letter.items():
@@ -246,6 +250,8 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
     weights = _weights(line, letters)
     if len(seats) > 1:
         words.insert(0, facts.say(w.FOR_GUESTS, letters=weights or ", ".join(seats)))
+    if line.member is not None:
+        words.append(facts.say(w.FOR_MEMBER, name=facts.members[line.member]))
     for one in whole.given:
         if one.line == line.id:
             by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
@@ -282,6 +288,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
         note=line.note,
         booking=line.booking,
         job=line.job,
+        member=line.member,
         has=has,
     )
 

@@ -21,6 +21,7 @@ from abrazo.desk.payments.views import pay_pad
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.adjustments import for_line
 from abrazo.desk.tickets.benefits import applying
+from abrazo.desk.tickets.customer import members
 from abrazo.desk.tickets.holding import name_to_hold
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import to_send, unsent
@@ -113,6 +114,7 @@ def ticket_page(
         place_of_ticket=lambda other: place_of(house, other),
         owed=owed,
         owed_in_all=total(invoice.left for invoice in owed),
+        members=members(house, person) if view.line else [],
         line_presets=for_line(house, whole, view.line) if view.line else [],
         unsent=new,
         sends=to_send(new),

@@ -59,6 +59,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.TODAYS_PRICE: ("{text} {now:money} instead of {before:money}: today's price",),
     K.PRICES_KEPT: ("Keeps its prices; others by then: {labels}",),
     K.LINE_GIVEN: ("{text} is now for {guests}", "{text} is now for the table"),
+    K.LINE_FOR_MEMBER: ("{text} is for {name}", "{text} is for no one of the household"),
     K.LINE_SHARED: ("{text} is shared in parts: {parts}",),
     K.CLEARED: ("Cleared; lines removed: {lines}",),
     K.PRICE_LIST: ("New lines have {name}", "New lines have {list:word}"),

@@ -39,6 +39,7 @@ CLOSED_BOTH = (
     "{place} is closed: {paid:money} taken, {amount:money} put on {person}'s account, who owes {owes:money} now."
 )
 MOVED = "{from_place} moved to {place}."
+FOR_MEMBER = "for {name}"
 FOR_GUESTS = "for {letters}"
 RECOGNISED = "{name} is known{facts}: this is theirs."
 VISIT_TODAY = "{at:clock} {service} today"

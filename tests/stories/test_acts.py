@@ -8,6 +8,7 @@ import time
 import pytest
 
 from abrazo.demo.doors import GIFT_CARD
+from abrazo.demo.house import DRY_BAG
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
 from tests.stories.house import Running
@@ -211,4 +212,42 @@ def test_a_household_on_one_ticket(clerk: MakeClerk, running: Running) -> None:
     boss.touch("button", "Close, and e-mail the receipt to elis@lindqvist.example")
     boss.sees("The receipt goes to elis@lindqvist.example.")
     boss.counted("household: two bookings, two goods, cash and card, e-mail", 16)
+    in_balance(running)
+
+
+def owes_for_a_hat(desk: Clerk, person: int) -> None:
+    """Somebody who may pay later has bought a hat."""
+    desk.page.goto(f"{desk.running.url}/people/{person}?change=yes")
+    desk.page.get_by_label("May pay later, on an account").check()
+    desk.touch("button", "Keep these facts", check=False)
+    desk.touch("button", re.compile("^A sale for "), check=False)
+    scanned(desk, code_of(desk.running, "Sun hat"))
+    desk.touch("link", re.compile("^Pay €"), check=False)
+    desk.touch("link", re.compile("^On account"), check=False)
+    desk.touch("button", re.compile("^Put €22.00 on Signe Amari's account"), check=False)
+    desk.touch("button", "Close the ticket", exact=True)
+
+
+def test_a_shop_sale_to_a_household(clerk: MakeClerk, running: Running) -> None:
+    """A variant for one of them, less by preset, with what is owed from before, by stored card."""
+    desk = wren(clerk)
+    service_tells(desk, "approved")
+    owes_for_a_hat(desk, 2)
+    desk.page.goto(running.url)
+    desk.acts = 0
+    desk.type(FINDER, "020 910 0102", enter=True)
+    desk.touch("button", re.compile("^A sale for "), check=False)
+    scanned(desk, str(DRY_BAG.code))
+    desk.touch("button", re.compile("M.*teal"), check=False)
+    desk.touch("button", "Add €22.00 of Sat 13 Jun")
+    opened(desk, "Dry bag M, teal")
+    desk.touch("button", "Ivo", exact=True, check=False)
+    desk.sees("for Ivo Lindqvist-Amari")
+    desk.touch("button", "Regular 10 %")
+    desk.touch("link", "Pay €43.60", check=False)
+    desk.touch("link", re.compile("7899 stored by Signe"), check=False)
+    desk.touch("button", re.compile("charge €43.60 .*7899", re.I), check=False)
+    desk.counted("shop sale to a household: variant, for whom, preset, old debt, stored card", 9, 11)
+    desk.page.wait_for_url("**/done")
+    desk.sees("Dry bag M, teal, for Ivo")
     in_balance(running)

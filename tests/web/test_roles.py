@@ -56,7 +56,7 @@ SIGNED_IN = """
 GET / GET /find POST /scan POST /unlisted POST /counter GET /tables/{spot}/seat POST /tables/{spot}/seat
 GET /tickets/{ticket} GET /tickets/{ticket}/history GET /tickets/{ticket}/why POST /tickets/{ticket}/add
 POST /tickets/{ticket}/again POST /tickets/{ticket}/unlisted POST /tickets/{ticket}/swap
-GET /tickets/{ticket}/change-line POST /tickets/{ticket}/guests POST /tickets/{ticket}/give POST /tickets/{ticket}/parts
+GET /tickets/{ticket}/change-line POST /tickets/{ticket}/guests POST /tickets/{ticket}/give POST /tickets/{ticket}/for-member POST /tickets/{ticket}/parts
 POST /tickets/{ticket}/name POST /tickets/{ticket}/bill GET /tickets/{ticket}/done POST /tickets/{ticket}/free
 GET /tickets/{ticket}/take-off POST /tickets/{ticket}/tip POST /tickets/{ticket}/send
 POST /tickets/{ticket}/cash POST /tickets/{ticket}/invoices GET /tickets/{ticket}/payments/{payment}

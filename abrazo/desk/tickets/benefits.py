@@ -1,7 +1,7 @@
 """Benefits of memberships: they apply by themselves, say why, and can be kept for another day.
 
 Rules here
-- whose a line is decides: the booking's or job's person, else the ticket's
+- whose a line is decides: for whom it was said to be, else the booking's or job's person, else the ticket's
 - nothing changes by itself any more once something is paid, nor on a ticket that is opened again
 - what is given so many times a year counts on tickets that were not made void
 """
@@ -75,6 +75,8 @@ def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -
 
 def holder_of(house: House, whole: TicketSnapshot, line: LineRow) -> int | None:
     """Whose a line is, as far as benefits go."""
+    if line.member is not None:
+        return line.member
     if line.booking is not None:
         booking = bookings.read(house.connection, line.booking)
         return booking.person if booking else None
@@ -87,7 +89,9 @@ def holder_of(house: House, whole: TicketSnapshot, line: LineRow) -> int | None:
 def fit_benefits(edit: TicketChange) -> None:
     """Let benefits apply as the ticket now stands; called after every change."""
     head, house = edit.house.head(edit.id), edit.house
-    before = any(line.booking or line.job for line in edit.whole.lines) or any(one.benefit for one in edit.whole.given)
+    before = any(line.booking or line.job or line.member for line in edit.whole.lines) or any(
+        one.benefit for one in edit.whole.given
+    )
     if head is None or head.reopened_at or (head.person is None and not before):
         return  # a ticket that is opened again keeps what was given when it was sold
     whole = edit.reread()

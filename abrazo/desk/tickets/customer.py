@@ -7,10 +7,12 @@ from collections.abc import Mapping
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Tender
-from abrazo.desk.context import Actor, House
+from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.people.people import check_phone, keep_person, known, read_person, recognised
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
+from abrazo.desk.tickets.ticket_lines import about
+from abrazo.store import lines, people
 from abrazo.store import ticket as ticket_store
 from abrazo.store.people import Person
 
@@ -23,6 +25,7 @@ def set_person(house: House, actor: Actor, on: OnTicket, person_id: int) -> None
         _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], person_id)
         who = known(house, person_id) if person_id else None
         ticket_store.set_who(house.connection, on.id, who.id if who else None, edit.whole.head.name)
+        lines.drop_strangers(house.connection, on.id, [one.id for one in everybody_of(house, who)])
         if who:
             edit.wrote(Kind.CUSTOMER_SET, customer=who.id, name=Personal(who.name))
         else:
@@ -44,6 +47,7 @@ def set_new_person(house: House, actor: Actor, on: OnTicket, typed: dict[str, st
             made = keep_person(house, person, household)
             _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], made)
             ticket_store.set_who(house.connection, on.id, made, edit.whole.head.name)
+            lines.drop_strangers(house.connection, on.id, [one.id for one in everybody_of(house, known(house, made))])
             edit.wrote(Kind.CUSTOMER_ADDED, customer=made, name=Personal(person.name))
 
 
@@ -65,6 +69,35 @@ def becomes_theirs(edit: TicketChange, typed: Mapping[str, str]) -> Person:
     ticket_store.set_who(house.connection, edit.id, person.id, head.name)
     edit.wrote(kind, customer=person.id, name=Personal(person.name))
     return person
+
+
+def everybody_of(house: House, person: Person | None) -> list[Person]:
+    """Somebody first, then the others of their household; nobody of nobody."""
+    if person is None:
+        return []
+    if person.household is None:
+        return [person]
+    everybody = people.household_of(house.connection, person.household)
+    return sorted(everybody, key=lambda one: (one.id != person.id, one.name))
+
+
+def members(house: House, person: int | None) -> list[Person]:
+    """Among whom a line of somebody's ticket can be said to be for one; empty for who has no household."""
+    found = everybody_of(house, known(house, person)) if person is not None else []
+    return found if len(found) > 1 else []
+
+
+def give_to_member(house: House, actor: Actor, on: OnTicket, line_id: int, person: int) -> None:
+    """Say for which of the household a line is; 0 takes it back. Benefits follow whose it is."""
+    with changing(house, actor, on) as edit:
+        line, among = edit.whole.line(line_id), {one.id: one for one in members(house, edit.whole.head.person)}
+        if person and person not in among:
+            raise NotFound(f"no person {person} in the household")
+        if line.booking is not None or line.job is not None:
+            raise Refused(Code.LINE_BOOKED, "member", line=line.label)
+        lines.set_member(house.connection, line_id, person or None)
+        name = Personal(among[person].name) if person else None
+        edit.wrote(Kind.LINE_FOR_MEMBER, **about(line), name=name, customer=person or None)
 
 
 def open_sale(house: House, actor: Actor, person_id: int, key: str) -> int:

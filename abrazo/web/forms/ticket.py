@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, Text, Texts, Yes
+from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, MaybeId, Text, Texts, Yes
 
 
 class Add(Form):
@@ -59,6 +59,14 @@ class Give(Form):
     version: Id
     line: Id
     whose: Texts = ()
+
+
+class ForMember(Form):
+    """For which of the household a line is."""
+
+    version: Id
+    line: Id
+    member: MaybeId = 0
 
 
 class Parts(Form):

@@ -18,7 +18,7 @@ from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.refunds import charged_deposit
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.payments.views.settlement import closed_words, settlement
-from abrazo.desk.tickets import guests, holding, line_changes
+from abrazo.desk.tickets import customer, guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import payer_name, place_of
@@ -144,6 +144,13 @@ def give(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Give],
     """Whose a line is."""
     whose = form.whose
     desk.give_line(house, actor, OnTicket(ticket, form.version), form.line, whose)
+    return _back(ticket, view)
+
+
+@router.post("/for-member")
+def for_member(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.ForMember], view: SentView) -> Response:
+    """For which of the household a line is."""
+    customer.give_to_member(house, actor, OnTicket(ticket, form.version), form.line, form.member)
     return _back(ticket, view)
 
 

@@ -6,7 +6,7 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor
-from abrazo.desk.doors import counter
+from abrazo.desk.doors import counter, counter_hold
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments import tenders
 from abrazo.desk.tickets import adjustments, counter_lock, customer, prep, starting, ticket_lines
@@ -170,3 +170,26 @@ def test_a_sale_on_which_nothing_was_done_is_taken_up_again(desk: Desk) -> None:
     ticket_lines.add_line(desk.house, desk.jory, desk.on(first), Picked("lemon-posset"))
     second = counter.begin(desk.house, desk.jory, desk.key())
     assert second != first == counter.begin(desk.house, desk.jory, "one key, pressed twice")
+
+
+def test_a_sale_on_hold_comes_back_to_whoever_takes_it_up(desk: Desk) -> None:
+    """The same held sale, changed in place; what was in work waits; another person at the till serves it on."""
+    first = pick(desk)
+    counter_hold.put_by(desk.house, desk.jory, desk.on(first))
+    assert counter.sale_of(desk.house, desk.jory) is None
+    second = pick(desk, "ginger-parkin")
+    with refuses("another sale|sale in work|other sale"):
+        counter_hold.put_by(desk.house, desk.jory, desk.on(first))
+    counter_hold.bring_back(desk.house, desk.jory, desk.on(first))
+    sale = counter.sale_of(desk.house, desk.jory)
+    assert sale is not None and (sale.head.id, sale.head.name) == (first, None)
+    assert [one.id for one in counter_hold.waiting(desk.house, desk.jory)] == [second]
+    there = Actor(desk.jory.staff, desk.house.tills()["landing"])
+    assert counter_hold.waiting(desk.house, there) == []
+    counter_hold.bring_back(desk.house, desk.tamsin, desk.on(second))
+    taken_up = counter.sale_of(desk.house, desk.tamsin)
+    assert taken_up is not None and (taken_up.head.id, taken_up.head.staff) == (second, "tamsin")
+    line = sale.standing[0]
+    counter.change_line(desk.house, desk.jory, desk.on(first), line.id, Picked(line.item, "2", note="cold"))
+    now = counter.sale_of(desk.house, desk.jory)
+    assert now is not None and (now.standing[0].quantity, now.standing[0].note) == ("2", "cold")

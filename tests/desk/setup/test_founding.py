@@ -34,6 +34,7 @@ LATER = (
     ("card_request", "charge"),
     ("card_request", "charged"),
     ("settings", "sign_cash"),
+    ("line", "member"),
     ("card_request", "freed_at"),
     ("preset", "groups"),
     ("preset_note", "groups"),

@@ -9,15 +9,17 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.core.journal import Kind
 from abrazo.core.states import Source
-from abrazo.desk.context import Actor
+from abrazo.desk.context import Actor, NotFound
 from abrazo.desk.doors import bookings, jobs
+from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import closing, reopening
 from abrazo.desk.people import people
-from abrazo.desk.tickets import adjustments, benefits, starting, ticket_lines
+from abrazo.desk.tickets import adjustments, benefits, customer, starting, ticket_lines
 from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
 from abrazo.desk.tickets.ticket_lines import Picked
+from abrazo.formats.receipt_text import receipt_text
 from abrazo.store import journal
 from tests.desk.conftest import Desk
 from tests.desk.scenes import booked, dropped, pay, person, wren
@@ -121,3 +123,27 @@ def test_a_membership_needs_a_day(desk: Desk, until: str) -> None:
         benefits.give_membership(desk.house, desk.boss, who, "tidekeeper", until, desk.key())
     assert refused.value.where == "until"
     assert benefits.memberships(desk.house, who) == []
+
+
+def test_what_is_for_the_member_of_the_household_is_less(desk: Desk) -> None:
+    """The ticket is one's, the line another's: whose the line is decides, until the customer is somebody else."""
+    house, act = desk.house, (desk.house, wren(desk))
+    who = member(desk, "Marguerite Oyelaran", "Oyelaran")
+    payer = person(desk, "Tunde Oyelaran", "Oyelaran")
+    stranger = person(desk, "Petra Moe")
+    number = sale_for(desk, payer)
+    for _ in range(2):
+        ticket_lines.add_line(*act, OnTicket(number, None, desk.key()), Picked("skiff-lesson"))
+    first, second = (line.id for line in desk.whole(number).standing)
+    with pytest.raises(NotFound):
+        customer.give_to_member(*act, OnTicket(number, None), first, stranger)
+    customer.give_to_member(*act, OnTicket(number, None), first, who)
+    owns = {line.id: line.net for line in desk.whole(number).bill.lines}
+    assert owns == {str(first): 4576, str(second): 5200}
+    whole = desk.whole(number)
+    assert "for Marguerite Oyelaran" in receipt_text(receipt_of(house, whole, whole.payers[0].id)).replace("\n", " ")
+    customer.give_to_member(*act, OnTicket(number, None), first, 0)
+    assert desk.whole(number).bill.due == 10400
+    customer.give_to_member(*act, OnTicket(number, None), first, who)
+    customer.set_person(*act, OnTicket(number, None), stranger)
+    assert ([line.member for line in desk.whole(number).lines], desk.whole(number).bill.due) == ([None, None], 10400)

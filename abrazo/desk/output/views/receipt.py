@@ -10,6 +10,7 @@ from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.payments.views.settlement import settlement
+from abrazo.desk.people.people import known
 from abrazo.desk.setup.house_rules import habits
 from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
@@ -136,7 +137,7 @@ def _rows(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str
             whole_line = house.say(w.PART_OF_LINE, whole=text(nets[cell.ref]))
             part = [] if cell.amount == nets[cell.ref] else [whole_line]
             less = [one.reason for one in whole.taken_off(line.id)]
-            found.append((", ".join([_thing(line), *part, *less]), text(cell.amount)))
+            found.append((", ".join([_thing(line), *_for_whom(house, line), *part, *less]), text(cell.amount)))
         else:
             label = charges[cell.ref].label if cell.kind == RowKind.CHARGE else taxes[cell.ref]
             found.append((label, text(cell.amount)))
@@ -158,6 +159,10 @@ def _thing(line: LineRow) -> str:
     count = f"{line.quantity} {line.unit} " if line.unit else "" if line.quantity == "1" else f"{line.quantity} x "
     choices = ", ".join(label for label, _ in line.choices)
     return f"{count}{line.label}" + (f" ({choices})" if choices else "")
+
+
+def _for_whom(house: House, line: LineRow) -> list[str]:
+    return [house.say(w.FOR_MEMBER, name=known(house, line.member).name)] if line.member is not None else []
 
 
 def _things(whole: TicketSnapshot, payer_id: int) -> tuple[str, ...]:
