@@ -251,3 +251,36 @@ def test_a_shop_sale_to_a_household(clerk: MakeClerk, running: Running) -> None:
     desk.page.wait_for_url("**/done")
     desk.sees("Dry bag M, teal, for Ivo")
     in_balance(running)
+
+
+def test_a_sale_on_a_phone(clerk: MakeClerk, running: Running) -> None:
+    """In one hand: two items, a discount's code, the customer by phone number, a voucher for a part, the rest by card."""
+    server = clerk(390, 844)
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.goto(running.url)
+    server.acts = 0
+    server.touch("button", "Counter sale", check=False)
+    server.touch("button", "Add Clam and leek pot", check=False)
+    server.touch("button", "Add Soup of the tide", check=False)
+    server.touch("link", re.compile("^Lines"), check=False)
+    server.page.get_by_role("region", name="Lines").get_by_role("link", name="Discount", exact=True).click()
+    server.acts += 1
+    server.settle()
+    server.type("Code", "SALTPAN8", enter=True)
+    server.sees("€21.53")
+    server.touch("link", "Customer", exact=True)
+    server.page.locator("#whose-q").fill("020 910 0101")
+    server.page.keyboard.press("Enter")
+    server.acts += 1
+    server.settle()
+    server.touch("button", re.compile("Elis Lindqvist-Amari"), check=False)
+    print(server.page.url, server.acts)
+    server.touch("link", re.compile("^Pay €"), check=False)
+    server.type("Amount to take", "10", enter=True)
+    server.touch("link", "Other voucher", check=False)
+    server.type("The voucher's number", "V 7", enter=True)
+    server.touch("button", re.compile("charge €11.53 on card"), check=False)
+    server.page.wait_for_url("**/done")
+    server.counted("on a phone: two items, code, customer by phone number, voucher and card", 14, 16)
+    in_balance(running)

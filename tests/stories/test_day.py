@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 import pytest
 
 from abrazo.demo.story import Story, StoryClock
 from abrazo.desk.doors import tabs
 from abrazo.desk.payments import card_poller, closing
+from abrazo.desk.setup.founding import shift_clock
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till import counting
@@ -20,6 +23,7 @@ from abrazo.store import holds
 from abrazo.store import ticket as ticket_store
 from tests.stories.conftest import Clerk
 from tests.stories.house import Running
+from tests.stories.test_paying import FINDER
 
 
 def free_the_room(running: Running) -> None:
@@ -156,3 +160,60 @@ def test_closing_and_opening_the_day(clerk: Callable[..., Clerk], running: Runni
     wren.touch("link", "Till", exact=True)
     wren.sees("Till Landing, so far")
     assert wren.page.get_by_text("This till has no float yet").count() == 0
+
+
+def the_next_morning(running: Running, odile: Clerk) -> None:
+    """The demo's day is closed; the house's clock stands at nine on the day after."""
+    free_the_room(running)
+    odile.touch("link", "Till", exact=True)
+    odile.touch("link", "Count the drawer", check=False)
+    odile.type("Or the total", "766.10")
+    odile.touch("button", "This is what the drawer holds")
+    odile.touch("link", "Read and close Sat 13 Jun", check=False)
+    odile.type("Galley: to the bank or safe", "616.10")
+    odile.touch("button", "Close Sat 13 Jun")
+    odile.sees(re.compile(r"Closed \d\d:\d\d"))
+    odile.page.goto("about:blank")
+    running.kill()
+    house = running.look()
+    morning = datetime(2026, 6, 14, 9, 0, tzinfo=ZoneInfo("Europe/Dublin"))
+    shift_clock(house, (morning - datetime.now(UTC)).total_seconds())
+    house.connection.close()
+    running.start()
+
+
+@pytest.mark.acts
+def test_a_till_day(clerk: Callable[..., Clerk], running: Running) -> None:
+    """Float as a total, a cash sale, one on account, paid out, count as a total, close."""
+    odile = clerk()
+    odile.sign_in("odile", "407118")
+    the_next_morning(running, odile)
+    odile.sign_in("odile", "407118")
+    odile.page.goto(f"{running.url}/till/open")
+    odile.acts = 0
+    odile.type("Or the total", "150")
+    odile.touch("button", "Open the day with this float")
+    odile.touch("link", "Counter mode", check=False)
+    odile.touch("button", "Add Lemon posset", check=False)
+    odile.touch("button", re.compile("^€10.00 €3.80 back"), check=False)
+    odile.sees("Ready for the next")
+    odile.type(FINDER, "020 910 0120", enter=True)
+    odile.touch("button", "A sale for Theo", check=False)
+    odile.touch("button", "Add Clam and leek pot", check=False)
+    odile.touch("link", "Pay €15.80", check=False)
+    odile.touch("link", re.compile("^On account"), check=False)
+    odile.touch("button", re.compile("put €15.80 on Theo Brandvold's account", re.I), check=False)
+    odile.touch("button", "Close the ticket", check=False)
+    odile.touch("link", "Till", exact=True, check=False)
+    odile.type("Amount", "3,50")
+    odile.page.get_by_label("For", exact=True).select_option(label="ice")
+    odile.acts += 1
+    odile.touch("button", "Record paid out", check=False)
+    odile.touch("link", "Count the drawer", check=False)
+    odile.type("Or the total", "152.70")
+    odile.touch("button", "This is what the drawer holds", check=False)
+    odile.touch("link", "Read and close Sun 14 Jun", check=False)
+    odile.type("Galley: to the bank or safe", "2.70")
+    odile.touch("button", "Close Sun 14 Jun")
+    odile.sees(re.compile(r"Closed \d\d:\d\d"))
+    odile.counted("till day: float, cash, on account, paid out, count, close", 22)

@@ -108,6 +108,7 @@ def test_ready_scanned_and_handed_over(clerk: MakeClerk, running: Running) -> No
     in_balance(running)
 
 
+@pytest.mark.acts
 def test_some_pieces_now_the_rest_when_paid(clerk: MakeClerk, running: Running) -> None:
     desk = wren(clerk)
     desk.type("Find or scan a table, ticket, job, name or phone", "S-1034", enter=True)
@@ -117,9 +118,11 @@ def test_some_pieces_now_the_rest_when_paid(clerk: MakeClerk, running: Running) 
     desk.touch("button", "Hand over these pieces")
     desk.sees("Only 3 of these are still here.")
     desk.expected = set()
+    desk.acts = 1  # its number
     desk.type("Pieces of 3 × Oar re-leather to hand over", "2")
     desk.type("Note", "collected by the cox")
     desk.touch("button", "Hand over these pieces")
+    desk.counted("hand over two pieces with a note", 5)
     desk.sees("2 of oar re-leather")
     desk.sees("collected by the cox")
     killed_in_between(desk, running)

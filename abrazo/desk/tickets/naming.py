@@ -48,9 +48,12 @@ def route_words(house: House, payment: PaymentRow) -> str:
 
 
 def guest_name(house: House, whole: TicketSnapshot, guest: GuestRow) -> str:
-    """A guest in words: the name, or the seat at a table; without either, at the counter, they are the customer."""
+    """A guest in words: the name, or the seat at a table; alone, they are whose the ticket is, else the customer."""
     if guest.name:
         return guest.name
     if whole.head.spot:
         return house.say(w.SEAT_NAME, letter=guest.letter)
-    return house.say(w.CUSTOMER) if len(whole.guests) == 1 else house.say(w.GUEST_NAME, letter=guest.letter)
+    if len(whole.guests) > 1:
+        return house.say(w.GUEST_NAME, letter=guest.letter)
+    person = house.person(whole.head.person) if whole.head.person is not None else None
+    return person.name if person else house.say(w.CUSTOMER)
