@@ -70,7 +70,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/free  GET /till  POST /till/petty  POST /till/petty/{row}/back  POST /till/tips
         POST /till/bank
         GET /till/count
-        POST /till/count  GET /till/close  POST /till/close  GET /till/open  POST /till/open  POST /tickets/{ticket}/tip
+        POST /till/count  POST /till/sum
+        GET /till/close  POST /till/close  GET /till/open  POST /till/open  POST /tickets/{ticket}/tip
     """,
     Right.WORK_ON_JOBS: """
         GET /jobs/new  POST /jobs/new  POST /jobs/estimate  GET /jobs/{job}  POST /jobs/{job}/state

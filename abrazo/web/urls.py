@@ -100,6 +100,11 @@ def counter_line(**state: object) -> str:
     return _query("/counter-mode/change-line", state)
 
 
+def counted_so_far() -> str:
+    """What the pieces that are typed come to."""
+    return "/till/sum"
+
+
 def floor(**state: object) -> str:
     """The floor plan."""
     return _query("/set-up/floor", state)

@@ -338,6 +338,7 @@ PART_STAYS = "Their part of {items} stays with the others at {place}."
 DRAWER_STUCK = "The drawer did not open. Open it with its key."
 USUAL_PRICES = "Usual prices"
 BY_THE_HOUR = "By the hour"
+COUNTED_SO_FAR = "So far {amount:money}"
 ESTIMATE = "Estimate {amount:money}"
 
 # when a page cannot be shown

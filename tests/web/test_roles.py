@@ -88,7 +88,7 @@ POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET
 GET /counter-mode POST /counter-mode/add POST /counter-mode/give POST /counter-mode/send POST /counter-mode/remove POST /counter-mode/pay
 GET /counter-mode/change-line POST /counter-mode/change POST /counter-mode/put-by POST /counter-mode/bring-back POST /counter-mode/gift
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /my-tips
-POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count
+POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count POST /till/sum
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up/rights GET /set-up/floor
 GET /display GET /display/live GET /calendar GET /kept GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
 """

@@ -44,9 +44,8 @@ class PersonSheet:
     household: str
     members: list[Person]
     coming: list[Visit]
-    before: list[Visit]
+    history: list[PastVisit | Visit]  # tickets, and bookings that have none; the newest first
     jobs: list[JobCard]
-    tickets: list[PastVisit]
     last: str
 
 
@@ -73,11 +72,17 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
         household=people.household_name(connection, person.household) if person.household else "",
         members=[other for other in members if other.id != person.id],
         coming=visits_of(house, bookings.of_person(connection, person_id, house.wall_now())),
-        before=visits_of(house, bookings.before(connection, person_id, house.wall_now())),
+        history=_history(house, person_id, [_past(house, whole) for whole in tickets]),
         jobs=cards_of(house, jobs.of_person(connection, person_id)),
-        tickets=[_past(house, whole) for whole in tickets],
         last=last_visit(house, person_id),
     )
+
+
+def _history(house: House, person_id: int, tickets: list[PastVisit]) -> list[PastVisit | Visit]:
+    came = visits_of(house, bookings.before(house.connection, person_id, house.wall_now()))
+    dated: list[tuple[str, PastVisit | Visit]] = [(_day(house, one.at), one) for one in tickets]
+    dated += [(one.booking.starts_at[:10], one) for one in came if one.booking.ticket is None]
+    return [one for _, one in sorted(dated, key=lambda pair: pair[0], reverse=True)]
 
 
 def _past(house: House, whole: TicketSnapshot) -> PastVisit:

@@ -25,10 +25,12 @@ def my_tips(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 @router.post("/last-receipt")
-def last_receipt(house: OpenHouse, actor: SignedIn, form: Sent[forms.LastReceipt]) -> Response:
+def last_receipt(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.LastReceipt]) -> Response:
     """Print the receipt of what was paid last at this till; it then stands on the screen."""
     ticket, payer = outbox.print_last(house, actor, form.key)
-    return RedirectResponse(urls.receipt(ticket, payer) + "?printed=yes", 303)
+    at = urlsplit(request.headers.get("referer", "")).path
+    came = {urls.today(): "today", urls.counter_mode(): "counter"}.get(at, "")
+    return RedirectResponse(f"{urls.receipt(ticket, payer)}?printed=yes&came={came}", 303)
 
 
 @router.post("/notes")

@@ -54,6 +54,7 @@ def _page(
         bars=code128(receipt.code),
         liking=receipt_preference(house, whole.head.person),
         notice=notice,
+        came=request.query_params.get("came", ""),
     )
 
 

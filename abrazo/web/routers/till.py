@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.moments import read_day
@@ -176,6 +176,19 @@ def count(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     except Refused as refusal:
         return _count(request, house, actor, wrong(house, refusal), typed)
     return RedirectResponse(urls.till(), 303)
+
+
+@router.post("/sum")
+def sum_so_far(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counted]) -> Response:
+    """What the pieces come to that are typed so far, in words, while they are being counted."""
+    values = [value for value, _ in denominations(house)]
+    typed = form.pieces(values)
+    try:
+        pieces = {value: _pieces(typed[f"n{value}"]) for value in values}
+        words = house.say(w.COUNTED_SO_FAR, amount=counting.pieces_total(pieces))
+    except Refused as refusal:
+        words = said(house, refusal)
+    return PlainTextResponse(words)
 
 
 def _pieces(typed: str) -> int:
