@@ -51,6 +51,19 @@ CLIPPED = """() => {
   return [...new Set(wrong)];
 }"""
 
+TOUCHING = """() => {
+  const boxed = (one) => { const look = getComputedStyle(one); return look.borderTopWidth !== "0px" || look.backgroundColor !== "rgba(0, 0, 0, 0)"; };
+  const found = [...document.querySelectorAll("main :is(button, a.button, select, input:not([type=hidden], [type=radio], [type=checkbox]))")];
+  const all = found.filter((one) => one.checkVisibility() && boxed(one) && !one.closest(".is-sr-only, .choose, .keypad, .map, [data-keep], .foot, .pay-act, .startbar"));
+  const said = (one) => (one.getAttribute("aria-label") || one.textContent || one.name).trim().replace(/\\s+/g, " ").slice(0, 40);
+  const boxes = all.map((one) => [one, one.getBoundingClientRect()]), wrong = [];
+  boxes.forEach(([one, a], at) => boxes.slice(at + 1).forEach(([other, b]) => {
+    const wide = Math.min(a.right, b.right) - Math.max(a.left, b.left), tall = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+    if (!one.contains(other) && !other.contains(one) && Math.max(wide, tall) > 4 && Math.min(wide, tall) > -1) wrong.push(`touching: ${said(one)} / ${said(other)}`);
+  }));
+  return [...new Set(wrong)];
+}"""
+
 
 def longer(message: str) -> str:
     """A text as another language might have it: accented, a third longer; what stands in braces stays."""
@@ -90,7 +103,7 @@ def views(running: Running) -> list[str]:
     found += [f"/tickets/{d4}?view={view}" for view in ("pick", "lines", "pay")]
     found += [f"/tickets/{d5}?view=share", f"/tickets/{d5}?view=pay", f"/tickets/{paid}/done", f"/tickets/{d4}/adjust"]
     found += [f"/tickets/{d4}/move", f"/tickets/{d4}/person", "/people/1", "/jobs/1", "/past", "/prep/kitchen", "/till"]
-    return [*found, "/till/count", "/till/close", "/till/report", "/set-up/house"]
+    return [*found, "/till/count", "/devices", "/till/close", "/till/report", "/set-up/house"]
 
 
 def signed_in(browser: Browser, running: Running, **look: Any) -> Page:
@@ -114,13 +127,13 @@ def faults(page: Page, running: Running, look: str) -> dict[str, object]:
     return wrong
 
 
-BOTH = f"() => [...({CLIPPED})(), ...({SUMS})()]"
+ALL = f"() => [...({CLIPPED})(), ...({SUMS})(), ...({TOUCHING})()]"
 
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (768, 1024), (390, 844)])
 def test_a_longer_language_fits(browser: Browser, house: Running, width: int, height: int) -> None:
     page = signed_in(browser, house, viewport={"width": width, "height": height})
-    assert faults(page, house, BOTH) == {}
+    assert faults(page, house, ALL) == {}
     page.goto(f"{house.url}/?lens=room")
     bar = page.locator(".startbar").bounding_box()
     assert bar and bar["height"] < height / 5, "the start bar leaves the room its place"
