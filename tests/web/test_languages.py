@@ -54,6 +54,7 @@ def test_every_page_is_in_the_language_of_the_house(client: TestClient, made_up:
         "Stored card",
         "Card machine",
         "Kitchen",
+        "Bar",
         "Cash",
         "Counter",
         "Deposit",  # as the line was written in the books

@@ -120,6 +120,19 @@ def person_hits(house: House, several: Sequence[Person]) -> list[PersonHit]:
     ]
 
 
+MOST_LIKELY = 8
+
+
+def likely_here(house: House, without: int) -> list[PersonHit]:
+    """Whose a ticket may be while nothing is typed: who has an open ticket, or is booked today; not whose it is."""
+    heads = house.heads(ticket_store.list_open(house.connection)).values()
+    here = [head.person for head in heads if head is not None]
+    here += [one.person for one in booked_on(house, house.now().date())]
+    ids = [id for id in dict.fromkeys(here) if id is not None and id != without]
+    found = (house.person(id) for id in ids[:MOST_LIKELY])
+    return person_hits(house, [one for one in found if one is not None])
+
+
 def known_words(house: House, person: int) -> str:
     """That somebody was recognised by what was typed, with what tells them from namesakes."""
     (hit,) = person_hits(house, [known(house, person)])

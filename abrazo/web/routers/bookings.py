@@ -14,7 +14,7 @@ from abrazo.desk.act import noting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import bookings as desk
 from abrazo.desk.doors import file_imports
-from abrazo.desk.doors.views.bookings import all_visits, services
+from abrazo.desk.doors.views.bookings import all_visits, free_or_busy, services
 from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets.change import OnTicket
@@ -158,7 +158,7 @@ def _serve_page(request: Request, house: House, actor: Actor, walk_in: int, noti
     offered, people = services(house), house.staff()
     wanted = next((item.id for item in offered if item.name.lower() in one.wants.lower()), "")
     return page(request, house, actor, "bookings/serve.html", one=one, services=offered, people=people,
-                wanted=wanted, notice=notice)  # fmt: skip
+                wanted=wanted, when=free_or_busy(house), notice=notice)  # fmt: skip
 
 
 @router.post("/walk-ins/{walk_in}")

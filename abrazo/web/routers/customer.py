@@ -9,7 +9,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
-from abrazo.desk.overview.person import person_hits
+from abrazo.desk.overview.person import likely_here, person_hits
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets import customer as desk
 from abrazo.desk.tickets.change import OnTicket
@@ -43,7 +43,7 @@ def _page(
     notice: Notice | None = None,
 ) -> Response:
     seen, q = open_ticket(house, ticket), asked.q or ""
-    hits = person_hits(house, find_people(house, q)) if q.strip() else []
+    hits = person_hits(house, find_people(house, q)) if q.strip() else likely_here(house, seen.head.person or 0)
     digits = q.replace(" ", "").lstrip("+").isdigit()
     return page(
         request,

@@ -18,6 +18,7 @@ from abrazo.store import bookings, catalogue
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
 from abrazo.store.staff import Staff
+from abrazo.words import phrases as w
 
 EARLIEST, LATEST = 9, 18  # hours that always show
 LOOKS_BACK = 60  # days
@@ -125,6 +126,18 @@ def booked_on(house: House, day: date) -> list[Booking]:
     """The same as they are kept: for pages that show a few of them as `visits_of`."""
     start, end = day.isoformat(), (day + timedelta(days=1)).isoformat()
     return house.once(("booked", day), lambda: bookings.between(house.connection, start, end))
+
+
+def free_or_busy(house: House) -> dict[str, str]:
+    """Of everybody who takes bookings: until when they are busy or free, in words, by staff id."""
+    now, today, found = house.wall_now(), booked_on(house, house.now().date()), dict[str, str]()
+    for staff in (one.id for one in house.staff().values() if one.takes_bookings):
+        theirs = [one for one in today if one.staff == staff and one.ends_at > now]
+        busy = [one.ends_at for one in theirs if one.starts_at <= now]
+        ahead = [one.starts_at for one in theirs if one.starts_at > now]
+        words = w.BUSY_UNTIL if busy else w.FREE_UNTIL if ahead else w.FREE_ALL_DAY
+        found[staff] = house.say(words, at=max(busy) if busy else min(ahead, default=now))
+    return found
 
 
 def left_unsettled(house: House, today: date) -> list[Visit]:
