@@ -125,6 +125,8 @@ class Kind(StrEnum):
     LINE_ARRIVED = "line arrived"
     MERGED_INTO = "merged into"
     TOOK_IN = "took in"
+    GAVE_BACK = "gave back"
+    CAME_BACK = "came back"
     SPLIT_OFF = "split off"
     HANDED_TO = "handed to"
     # money

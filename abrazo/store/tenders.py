@@ -163,6 +163,18 @@ WHERE reference IN ours AND kind = 'refund' AND state = 'approved'
 UNION ALL
 SELECT charge, amount, ticket FROM card_request WHERE charge IN ours AND state = 'approved'
 """
+LAST_TENDER = """
+SELECT p.tender FROM payment p JOIN ticket t ON t.id = p.ticket WHERE t.person = ? AND t.id <> ?
+AND p.taken_back_at IS NULL ORDER BY p.id DESC LIMIT 1
+"""
+
+
+def last_tender(connection: Connection, person: int, without: int) -> str:
+    """By what somebody paid last, on another ticket than `without`; empty when they never did."""
+    row = connection.execute(LAST_TENDER, (person, without)).fetchone()
+    return str(row["tender"]) if row else ""
+
+
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
                      last_four, reference, deposit, extra, credit, card, stored, tip_of, signature, pieces)

@@ -38,7 +38,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /counter-mode/send  POST /counter-mode/hold  GET /tickets/{ticket}/person  POST /tickets/{ticket}/person
         POST /people/{person:int}/sale  POST /jobs/{job}/settle  POST /jobs/{job}/give-back
         POST /jobs/{job}/keep-deposit  POST /tickets/{ticket}/jobs  GET /tickets/{ticket}/move
-        POST /tickets/{ticket}/move  POST /tickets/{ticket}/unmove  POST /tickets/{ticket}/hand-to
+        POST /tickets/{ticket}/move  POST /tickets/{ticket}/unmove  POST /tickets/{ticket}/unmerge
+        POST /tickets/{ticket}/hand-to
         POST /tickets/{ticket}/aside
         POST /tickets/{ticket}/back  POST /last-receipt  GET /past  POST /past/{number}/correct
         POST /past/{number}/refund  POST /past/{number}/refunds/{refund}/print

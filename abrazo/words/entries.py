@@ -124,6 +124,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.LINE_ARRIVED: ("{text} came from {place}",),
     K.MERGED_INTO: ("Merged into ticket {other}, {place}",),
     K.TOOK_IN: ("Took in ticket {other}, {place}",),
+    K.GAVE_BACK: ("Gave back ticket {other}, {place}",),
+    K.CAME_BACK: ("Came back out of ticket {other}, {place}",),
     K.SPLIT_OFF: ("Split off from {place}, ticket {other}",),
     K.HANDED_TO: ("Handed from {before:staff} to {now:staff}",),
     K.TIP_SET: ("{payer}: {percent} % tip", "{payer}: tip {amount:money}", "{payer}: no tip"),

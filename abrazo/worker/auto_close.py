@@ -15,7 +15,9 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import holds, jobs
 from abrazo.store import ticket as ticket_store
 
-BY_ITSELF = (Source.TABLE, Source.COUNTER, Source.TAB, Source.PHONE)  # the doors whose paid tickets need no other look
+BY_ITSELF = (  # the doors whose paid tickets need no other look; a job's waits to be handed over
+    Source.TABLE, Source.COUNTER, Source.TAB, Source.PHONE, Source.BOOKING, Source.WALK_IN
+)  # fmt: skip
 
 
 def free_paid(house: House) -> list[int]:

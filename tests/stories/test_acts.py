@@ -9,6 +9,10 @@ import pytest
 
 from abrazo.demo.doors import GIFT_CARD
 from abrazo.demo.house import DRY_BAG
+from abrazo.desk.context import Actor
+from abrazo.desk.setup import house_rules
+from abrazo.desk.setup.founding import shift_clock
+from abrazo.desk.setup.house_rules import HouseRule
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
 from tests.stories.house import Running
@@ -63,7 +67,32 @@ def longer_service(desk: Clerk, running: Running) -> None:
     noted(desk, 1)
 
 
+def minutes_later(running: Running, minutes: int) -> None:
+    """The house's clock has gone on; its process is a new one."""
+    running.kill()
+    house = running.look()
+    before = house.connection.execute("SELECT clock_shift FROM settings").fetchone()[0]
+    shift_clock(house, before + 60 * minutes)
+    house.connection.close()
+    running.start()
+
+
+def closed_by_itself(running: Running, ticket: int) -> bool:
+    for _ in range(150):
+        house = running.look()
+        state = house.connection.execute("SELECT state FROM ticket WHERE id = ?", (ticket,)).fetchone()[0]
+        house.connection.close()
+        if state == "closed":
+            return True
+        time.sleep(0.1)
+    return False
+
+
 def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
+    house = running.look()
+    boss = Actor(house.staff()["odile"], house.tills()["landing"])
+    house_rules.decide(house, boss, HouseRule.FREE_AFTER, "2")
+    house.connection.close()
     desk = wren(clerk)
     desk.touch("button", "Check out Elis Lindqvist-Amari, €48.00", check=False)
     opened(desk, "First paddle")
@@ -72,8 +101,11 @@ def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
     longer_service(desk, running)
     desk.touch("button", re.compile("^Book Elis Lindqvist-Amari again: Roll clinic with Pilar"))
     desk.sees("Booked. It will stand on the receipt.")
-    desk.touch("button", re.compile("^Close the ticket"))
-    desk.counted("finished booking: all of it, with the next visit", 12, 13)
+    desk.counted("finished booking: all of it, with the next visit", 12)
+    ticket = int(re.search(r"/tickets/([0-9]+)/done", desk.page.url)[1])  # type: ignore[index]  # it is the end page
+    desk.page.goto("about:blank")
+    minutes_later(running, 3)  # closing costs no act: the house closes by itself, and sends the receipt
+    assert closed_by_itself(running, ticket)
     in_balance(running)
 
 
@@ -107,11 +139,11 @@ def test_a_stay_is_charged(clerk: MakeClerk, running: Running, way: str) -> None
     else:
         server.touch("link", "Another card machine", check=False)
         server.page.locator("#reference").fill("118")
+        server.page.keyboard.press("Enter")
         server.acts += 1
-        server.touch("button", re.compile("^Record €28.10"), check=False)
     server.sees("D1 is paid")
     wanted = {"machine": 3, "keyed": 6, "recorded": 3}[way]
-    server.counted(f"a stay charged: {way}", wanted, {"recorded": 4}.get(way, 0))
+    server.counted(f"a stay charged: {way}", wanted)
 
 
 def test_by_seat_with_cash_cheque_and_voucher(clerk: MakeClerk, running: Running) -> None:
@@ -155,7 +187,7 @@ def test_two_seats_with_tip_lines(clerk: MakeClerk, running: Running) -> None:
 
 
 def test_a_counter_order_moved_to_a_tab(clerk: MakeClerk, running: Running) -> None:
-    """A required and an optional choice, a request, one line comped, moved to a tab; a merge is asked about first."""
+    """A required and an optional choice, a request, one line comped, moved to a tab."""
     boss = clerk()
     boss.sign_in("odile", "407118", "galley")
     boss.touch("button", "Counter sale", check=False)
@@ -170,9 +202,8 @@ def test_a_counter_order_moved_to_a_tab(clerk: MakeClerk, running: Running) -> N
     boss.touch("button", "Waited too long", check=False)
     boss.touch("link", "Move", check=False)
     boss.touch("button", re.compile("^Tab Ro "), check=False)
-    boss.touch("button", re.compile("^Add all of Counter sale to Tab Ro"), check=False)
-    boss.sees("Tab Ro")
-    boss.counted("counter order: choices, request, one comped, moved to a tab", 11, 12)
+    boss.page.get_by_role("heading", name="Tab Ro").wait_for()
+    boss.counted("counter order: choices, request, one comped, moved to a tab", 11)
 
 
 def test_handed_over_by_number(clerk: MakeClerk, running: Running) -> None:
@@ -216,7 +247,7 @@ def test_a_household_on_one_ticket(clerk: MakeClerk, running: Running) -> None:
 
 
 def owes_for_a_hat(desk: Clerk, person: int) -> None:
-    """Somebody who may pay later has bought a hat."""
+    """Somebody who pays by stored card, and may pay later, has bought a hat."""
     desk.page.goto(f"{desk.running.url}/people/{person}?change=yes")
     desk.page.get_by_label("May pay later, on an account").check()
     desk.touch("button", "Keep these facts", check=False)
@@ -225,6 +256,14 @@ def owes_for_a_hat(desk: Clerk, person: int) -> None:
     desk.touch("link", re.compile("^Pay €"), check=False)
     desk.touch("link", re.compile("^On account"), check=False)
     desk.touch("button", re.compile("^Put €22.00 on Signe Amari's account"), check=False)
+    desk.touch("button", "Close the ticket", exact=True)
+    desk.page.goto(f"{desk.running.url}/people/{person}")
+    desk.touch("button", re.compile("^A sale for "), check=False)
+    scanned(desk, code_of(desk.running, "Kelp soap"))
+    desk.touch("link", re.compile("^Pay €"), check=False)
+    desk.touch("link", re.compile("7899 stored by Signe"), check=False)
+    desk.touch("button", re.compile("charge €7.50 .*7899", re.I), check=False)
+    desk.page.wait_for_url("**/done")
     desk.touch("button", "Close the ticket", exact=True)
 
 
@@ -237,17 +276,15 @@ def test_a_shop_sale_to_a_household(clerk: MakeClerk, running: Running) -> None:
     desk.acts = 0
     desk.type(FINDER, "020 910 0102", enter=True)
     desk.touch("button", re.compile("^A sale for "), check=False)
+    desk.touch("button", "Add €22.00 of Sat 13 Jun", check=False)
     scanned(desk, str(DRY_BAG.code))
     desk.touch("button", re.compile("M.*teal"), check=False)
-    desk.touch("button", "Add €22.00 of Sat 13 Jun")
-    opened(desk, "Dry bag M, teal")
     desk.touch("button", "Ivo", exact=True, check=False)
     desk.sees("for Ivo Lindqvist-Amari")
     desk.touch("button", "Regular 10 %")
     desk.touch("link", "Pay €43.60", check=False)
-    desk.touch("link", re.compile("7899 stored by Signe"), check=False)
     desk.touch("button", re.compile("charge €43.60 .*7899", re.I), check=False)
-    desk.counted("shop sale to a household: variant, for whom, preset, old debt, stored card", 9, 11)
+    desk.counted("shop sale to a household: variant, for whom, preset, old debt, stored card", 9)
     desk.page.wait_for_url("**/done")
     desk.sees("Dry bag M, teal, for Ivo")
     in_balance(running)

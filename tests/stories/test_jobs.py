@@ -71,13 +71,12 @@ def test_a_job_with_two_tasks_and_rope_in_few_acts(clerk: MakeClerk, running: Ru
     """Known person, two tasks, due, deposit by card; then rope by the metre in cash."""
     desk = wren(clerk)
     desk.touch("link", "Job drop-off")
-    desk.type("Customer: any part of a name, phone or e-mail", "fenna")
-    desk.touch("link", "Fenna Okafor-Lind", check=False)
+    desk.type("Customer: any part of a name, phone or e-mail", "020 910 0156")
+    desk.sees("Fenna Okafor-Lind")
     desk.type("The thing", "Kayak, blue")
     desk.page.get_by_role("checkbox", name="Hull patch").check()
     desk.page.get_by_role("checkbox", name="Rudder line").check()
-    desk.page.get_by_role("radio", name="Wed 17").check()
-    desk.acts += 3
+    desk.acts += 2  # the day that is proposed does
     desk.type("Deposit, paid first", "30")
     desk.touch("button", "Take in the job, print its tag")
     desk.touch("button", "Charge €30.00 on card machine 2", check=False)
@@ -87,7 +86,7 @@ def test_a_job_with_two_tasks_and_rope_in_few_acts(clerk: MakeClerk, running: Ru
     desk.type("How many m", "6.5", enter=True)
     desk.touch("link", "Pay €18.20")
     desk.touch("button", "€20.00 €1.80 back")
-    desk.counted("repair with deposit and a sale on one visit", 12, 15)
+    desk.counted("repair with deposit and a sale on one visit", 12)
     in_balance(running)
 
 

@@ -90,8 +90,11 @@ def test_moving_merging_and_putting_aside(clerk: MakeClerk, running: Running) ->
     server.type("Find", "ro")
     server.page.get_by_role("button", name="Table D4").wait_for(state="detached")
     server.touch("button", re.compile("Tab Ro"))
-    server.sees("is added to it")
-    server.touch("button", "Add all of Counter sale to Tab Ro")
+    server.page.get_by_role("heading", name="Tab Ro").wait_for()
+    server.touch("button", "Undo")
+    server.sees("Counter sale is a ticket of its own again.")
+    server.touch("link", "Move")
+    server.touch("button", re.compile("Tab Ro"))
     server.page.get_by_role("heading", name="Tab Ro").wait_for()
     server.page.locator("a.line, summary.line", has_text="Kelp-butter bread").wait_for()
     server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=lines")  # D1: two guests

@@ -73,7 +73,7 @@ POST /tickets/{ticket}/adjust/benefit POST /tickets/{ticket}/adjust/list POST /t
 POST /tickets/{ticket}/share POST /tickets/{ticket}/share/amount POST /tickets/{ticket}/share/print
 POST /tickets/{ticket}/share/for POST /tickets/{ticket}/share/line POST /tickets/{ticket}/share/fees
 POST /tickets/{ticket}/share/charge GET /tickets/{ticket}/move POST /tickets/{ticket}/move
-POST /tickets/{ticket}/unmove POST /tickets/{ticket}/hand-to POST /tickets/{ticket}/aside POST /tickets/{ticket}/back GET /tickets/{ticket}/person POST /tickets/{ticket}/person
+POST /tickets/{ticket}/unmove POST /tickets/{ticket}/unmerge POST /tickets/{ticket}/hand-to POST /tickets/{ticket}/aside POST /tickets/{ticket}/back GET /tickets/{ticket}/person POST /tickets/{ticket}/person
 POST /tickets/{ticket}/bookings POST /tickets/{ticket}/jobs POST /tickets/{ticket}/hold POST /tickets/{ticket}/held
 POST /tickets/{ticket}/let-go GET /tickets/{ticket}/receipts/{payer} POST /tickets/{ticket}/receipts/{payer}
 POST /tickets/{ticket}/receipts/{payer}/mail POST /tickets/{ticket}/receipts/{payer}/text

@@ -127,6 +127,11 @@ def _lines_go(edit: TicketChange, other: TicketChange, line_ids: Sequence[int]) 
     if any(line.job or line.booking for line in lines):
         raise Refused(Code.LINES_STAY_TOGETHER, "lines")
     check_said(edit)
+    lines_change_ticket(edit, other, lines)
+
+
+def lines_change_ticket(edit: TicketChange, other: TicketChange, lines: Sequence[LineRow]) -> None:
+    """Lines go to another ticket of the same act, where they are everybody's."""
     _welcome(other)
     _move_lines(edit, other, lines, set(), [])
 

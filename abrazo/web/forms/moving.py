@@ -26,6 +26,15 @@ class Unmove(Form):
     key: Key
 
 
+class Unmerge(Form):
+    """A sale that was put into this ticket is one of its own again."""
+
+    version: Id
+    key: Key
+    back: Id
+    lines: Ids = ()
+
+
 class HandTo(Form):
     """Somebody else serves it from now on."""
 

@@ -41,7 +41,9 @@ on_tickets = APIRouter(prefix="/tickets")
 def drop_off_page(
     request: Request, house: OpenHouse, actor: SignedIn, person: int = 0, ticket: int = 0, q: str = ""
 ) -> Response:
-    """A job is taken in: whose, what, when."""
+    """A job is taken in: whose, what, when. A whole phone number chooses whose it is."""
+    if not person and any(map(str.isdigit, q)) and (known := recognised(house, "", q)):
+        person = known.id
     return _drop_off(request, house, actor, _DropOff(person, ticket, {"q": q}))
 
 

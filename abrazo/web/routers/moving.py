@@ -13,11 +13,12 @@ from abrazo.desk.doors.phone_orders import may_become_order
 from abrazo.desk.overview.finder import targets, ticket_of_table
 from abrazo.desk.tickets import holding as ticket_desk
 from abrazo.desk.tickets import moving as desk
-from abrazo.desk.tickets import price_lists
+from abrazo.desk.tickets import price_lists, unmerging
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.unmerging import comes_back
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import moving as forms
@@ -116,7 +117,7 @@ def _asked(house: House, seen: TicketSnapshot, form: forms.Move) -> Asked | None
         return Asked(form.to, sharing=staying)
     kind, _, to = form.to.partition(" ")
     into = ticket_of_table(house, to) if kind == "table" else int(to) if to.isascii() and to.isdigit() else None
-    if into is None or form.guests or form.lines or form.sure or not seen.standing:
+    if into is None or form.guests or form.lines or form.sure or not seen.standing or comes_back(house, seen):
         return None
     other = open_ticket(house, into)
     return Asked(form.to, place_of(house, other), other.bill.total)
@@ -132,6 +133,9 @@ def _told(request: Request, house: House, seen: TicketSnapshot, what: Parting, w
     staying = [] if what.along else desk.stays_behind(seen, what.letters)
     if staying:
         words = house.say(w.PART_STAYS, items=", ".join(staying), place=place_of(house, load_ticket(house, head.id)))
+    elif onto != head.id and not (what.letters or what.lines) and comes_back(house, seen):
+        lines = tuple(("lines", line.id) for line in seen.standing)
+        undo = Undo(urls.ticket_act(onto, "unmerge"), (version, ("back", head.id), *lines))
     elif onto == head.id:
         undo = Undo(urls.ticket_act(onto, "unmove"), (version,))
     elif what.lines and to.startswith("ticket ") and all(not seen.line(line).shares for line in what.lines):
@@ -172,6 +176,17 @@ def _act(house: House, actor: Actor, on: OnTicket, what: Parting, where: str) ->
     else:
         desk.move_guests(house, actor, on, what, into)
     return into
+
+
+@router.post("/unmerge")
+def unmerge(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Unmerge]) -> Response:
+    """A sale that was put into this ticket is one of its own again."""
+    try:
+        back = unmerging.unmerge(house, actor, OnTicket(ticket, form.version, form.key), form.back, form.lines)
+    except Refused as refusal:
+        return _page(request, house, actor, ticket, wrong(house, refusal, otherwise="to"))
+    tell(request, house.say(w.UNMERGED, place=_place(house, back)))
+    return RedirectResponse(urls.ticket(back, view="lines"), 303)
 
 
 @router.post("/hand-to")

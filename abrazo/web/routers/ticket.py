@@ -78,7 +78,9 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add], v
         ", ".join((*view.notes, *([view.note] if view.note else []))),
     )
     desk.add_line(house, actor, OnTicket(ticket, form.version, form.key), picked)
-    return _back(ticket, view, item="", quantity="1", note="", notes=(), choices=(), q="", line=None)
+    whole = load_ticket(house, ticket)  # a household's line is open at once, for one touch says for whom it is
+    line = whole.standing[-1].id if customer.members(house, whole.head.person) else None
+    return _back(ticket, view, item="", quantity="1", note="", notes=(), choices=(), q="", line=line)
 
 
 @router.post("/again")

@@ -10,7 +10,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.money import total
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Payer
-from abrazo.core.states import Extra, RequestKind, RequestState, RowKind, Share, Source, Split, TenderKind
+from abrazo.core.states import Extra, RequestKind, RequestState, RowKind, Share, Source, Split, Tender, TenderKind
 from abrazo.core.tenders import above_due, cash_due, change_from, likely_cash, spent_of
 from abrazo.core.tips import Tip, tip_amount
 from abrazo.desk.context import Actor, House
@@ -26,6 +26,7 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.devices.ports import SENT_TO_MACHINE, SENT_TO_SERVICE
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import catalogue
+from abrazo.store import tenders as tenders_kept
 from abrazo.store.holds import Hold
 from abrazo.store.tenders import CardRequest, PaymentRow
 from abrazo.words import phrases as w
@@ -137,7 +138,11 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
     asks = [ask for ask in whole.asks if ask.payer == payer_id]
     offers, held = _tips(whole, payer_id), held_of(house, whole, payer_id)
     ways = ways_of(house, actor, whole, account.due, held)
-    way = None if given is not None else chosen_way(ways, typed.way, actor.till.machine, _on_phone(whole, payer_id))
+    way = (
+        None
+        if given is not None
+        else chosen_way(ways, typed.way, actor.till.machine, _own_card(house, whole, payer_id))
+    )
     value, fault = _value(house, way, typed.reference, found.fault)
     above = above_due(account.due, wanted)
     spends, rest = _spends(way, value, wanted)
@@ -191,10 +196,13 @@ def _spends(way: Way | None, value: Value | None, wanted: int) -> tuple[int, int
     return (way.worth, 0) if way.kind == stored_value.POINTS else spent_of(way.worth, wanted)
 
 
-def _on_phone(whole: TicketSnapshot, payer_id: int) -> str | None:
-    """The payer's name when the order came by phone: no card can be laid on a machine then."""
-    if whole.head.source != Source.PHONE:
-        return None
+def _own_card(house: House, whole: TicketSnapshot, payer_id: int) -> str | None:
+    """The payer's name when it is likely that they pay by their stored card: they are on the phone, or did so last."""
+    head = whole.head
+    if head.source != Source.PHONE:
+        person = house.person(head.person) if head.person is not None and len(whole.payers) == 1 else None
+        last = tenders_kept.last_tender(house.connection, person.id, head.id) if person else ""
+        return person.name if person and last == Tender.STORED_CARD else None
     return next((guest.name for guest in whole.guests_of(payer_id) if guest.name), "")
 
 

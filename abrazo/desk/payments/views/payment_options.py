@@ -100,18 +100,18 @@ def _machines(house: House, actor: Actor) -> list[Way]:
     ]
 
 
-def chosen_way(ways: list[Way], wanted: str, own_machine: str, on_phone: str | None = None) -> Way | None:
+def chosen_way(ways: list[Way], wanted: str, own_machine: str, card_of: str | None = None) -> Way | None:
     """The way that is wanted, else the held card, else the till's own machine or one that is free.
 
-    For somebody on the phone, whose name is `on_phone`, it is their own stored card if they have one.
+    For somebody who likely pays by their stored card, and is called `card_of`, it is that.
     """
     by_id = {way.id: way for way in ways}
     if wanted in by_id:
         return by_id[wanted]
     if HELD in by_id:
         return by_id[HELD]
-    if on_phone is not None:
-        called = on_phone.casefold()
+    if card_of is not None:
+        called = card_of.casefold()
         own_card = next((w for w in ways if called and w.owner.casefold().split(" ")[0] == called.split(" ")[0]), None)
         if own_card:
             return own_card
