@@ -9,7 +9,7 @@ import pytest
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import bookings, jobs, phone_orders
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets import adjustments, guests, holding, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets import adjustments, guests, holding, moving, sharing, starting, ticket_lines, unmerging
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -220,3 +220,33 @@ def test_what_guests_share_stays_or_goes_along(desk: Desk) -> None:
     left, there = desk.whole(number), desk.whole(other)
     assert (len(left.standing), len(there.standing), len(there.guests)) == (1, 2, 2)
     assert [len(line.shares) for line in there.standing] == [1, 1]  # theirs alone now
+
+
+def test_a_plain_sale_comes_back_out_of_a_tab(desk: Desk) -> None:
+    """Its lines with what was given on them, under its number; not twice, not what is more than its lines, not paid."""
+    act = desk.house, desk.tamsin
+    number, bar = starting.open_counter(*act, desk.key()), tab(desk, "Wilhelm")
+    add(desk, number, "lemon-posset")
+    add(desk, number, "ginger-parkin")
+    add(desk, bar, "small-cider")
+    line, other = (one.id for one in desk.whole(number).standing)
+    adjustments.give(*act, desk.on(number), line, adjustments.Wanted(preset="late-tide"))
+    before = desk.whole(number).bill.due
+    assert unmerging.comes_back(desk.house, desk.whole(number)) and not unmerging.comes_back(
+        desk.house, desk.whole(bar)
+    )
+    moving.merge(*act, desk.on(number), bar)
+    assert desk.whole(number).head.state == "left"
+    back = desk.on(bar)
+    for _ in range(2):  # pressed twice
+        assert unmerging.unmerge(*act, back, number, (line, other)) == number
+    whole = desk.whole(number)
+    assert (whole.head.state, whole.bill.due, [one.id for one in whole.standing]) == ("open", before, [line, other])
+    assert [one.label for one in desk.whole(bar).standing] == ["Small cider"]
+    with refuses("closed"):
+        unmerging.unmerge(*act, desk.on(bar), number, (line,))
+    moving.merge(*act, desk.on(number), bar)
+    pay(desk, bar, close=False)
+    with refuses("paid"):
+        unmerging.unmerge(*act, OnTicket(bar, None, desk.key()), number, (line, other))
+    assert desk.whole(number).head.state == "left"
