@@ -3,12 +3,14 @@
 Rules here
 - days since the invoice date fall into 0-30, 31-60, 61-90 and over 90
 - what is received goes to the invoices that were chosen, the rest to the oldest first
+- a statement's balance after each row is the one before it and the row; the last one is what is owed at its end
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
+from itertools import accumulate
 
 from abrazo.core.money import total
 
@@ -28,6 +30,11 @@ def aged(invoices: Iterable[tuple[date, int]], today: date) -> dict[str, int]:
     for invoiced_on, owed in invoices:
         found[age_of(invoiced_on, today)] += owed
     return found
+
+
+def balances(opening: int, amounts: Iterable[int]) -> list[int]:
+    """What is owed after each of some amounts, in minor units: charges are above zero, what came in below."""
+    return list(accumulate(amounts, initial=opening))[1:]
 
 
 def still_owed(invoices: Sequence[tuple[str, int]], owed: int, chosen: Mapping[str, int]) -> dict[str, int]:

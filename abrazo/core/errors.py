@@ -401,6 +401,8 @@ class Code(StrEnum):
     REPORT_WAITS = "report_waits"
     NOT_EMAIL = "not_email"
     NO_EMAIL = "no_email"
+    STATEMENT_BACKWARDS = "statement_backwards"
+    STATEMENT_LONG = "statement_long"
 
     # pages
     NO_DAY = "no_day"

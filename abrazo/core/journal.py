@@ -185,6 +185,7 @@ class Kind(StrEnum):
     BILL_TO_SIGN_PRINTED = "bill to sign printed"
     JOB_PAPER_PRINTED = "job paper printed"
     RECEIPT_SENT = "receipt sent"
+    STATEMENT_SENT = "statement sent"
     PAPER_SENT_AGAIN = "paper sent again"
     PAPER_WENT_OUT = "paper went out"
     FILE_WRITTEN = "file written"

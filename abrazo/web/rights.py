@@ -43,7 +43,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/aside
         POST /tickets/{ticket}/back  POST /last-receipt  GET /past  POST /past/{number}/correct
         POST /past/{number}/refund  POST /past/{number}/refunds/{refund}/print
-        POST /tickets/{ticket}/void-on  POST /people/{person:int}/account
+        POST /tickets/{ticket}/void-on  POST /people/{person:int}/account  GET /people/{person:int}/statement
+        POST /people/{person:int}/statement  GET /people/{person:int}/statement/statement.{kind}
         POST /people/{person:int}/store-card  POST /people/{person:int}/forget-card  GET /orders/new  POST /orders
         POST /tickets/{ticket}/send  GET /tickets/{ticket}/receipts/{payer}
         POST /tickets/{ticket}/receipts/{payer}/mail  POST /tickets/{ticket}/receipts/{payer}/text

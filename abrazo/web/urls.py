@@ -105,6 +105,16 @@ def counted_so_far() -> str:
     return "/till/sum"
 
 
+def statement(person: int, **state: object) -> str:
+    """The statement of somebody's account."""
+    return _query(f"/people/{person}/statement", state)
+
+
+def statement_file(person: int, kind: str, **state: object) -> str:
+    """The same as a file."""
+    return _query(f"/people/{person}/statement/statement.{kind}", state)
+
+
 def floor(**state: object) -> str:
     """The floor plan."""
     return _query("/set-up/floor", state)

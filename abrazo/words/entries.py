@@ -188,6 +188,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.GIFT_RECEIPT_PRINTED: ("Gift receipt printed, {payer}",),
     K.BILL_TO_SIGN_PRINTED: ("Bill to be signed printed, {payer}",),
     K.JOB_PAPER_PRINTED: ("{paper:word} of {name} printed",),
+    K.STATEMENT_SENT: ("Statement of {name} from {first:date} to {last:date} sent to {to}",),
     K.RECEIPT_SENT: ("Receipt sent to {to}, {payer}",),
     K.PAPER_SENT_AGAIN: ("{title}: sent again",),
     K.PAPER_WENT_OUT: ("{title}: it did go out",),

@@ -392,6 +392,8 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NO_PREFERENCE: "Print, e-mail, both, text message, none, or ask each time?",
     C.REPORT_WAITS: "The report waits: the printer is out of paper. It prints when paper is in.",
     C.NOT_EMAIL: "“{email}” is no e-mail address.",
+    C.STATEMENT_BACKWARDS: "The first date is after the last one.",
+    C.STATEMENT_LONG: "A statement covers at most {days} days.",
     C.NO_EMAIL: "To which e-mail address?",
     # pages
     C.NO_DAY: "No day is open. A supervisor opens the day at the till.",

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.accounts import age_of, aged, still_owed
+from abrazo.core.accounts import age_of, aged, balances, still_owed
 
 TODAY = date(2026, 6, 13)
 
@@ -54,3 +54,11 @@ def test_what_is_received_goes_to_the_chosen_and_then_to_the_oldest(drawn: list[
         last = max((n for n, part in enumerate(paid) if part), default=0)
         assert not any(still[:last])  # nothing younger is paid by the rest while an older one is open
     assert more or left == {id: amount - chosen.get(id, 0) for id, amount in invoices}
+
+
+@given(st.integers(-9000, 9000), st.lists(st.integers(-9000, 9000), max_size=12), st.integers(0, 12))
+def test_a_statement_is_the_same_wherever_it_is_cut(opening: int, amounts: list[int], cut: int) -> None:
+    whole = balances(opening, amounts)
+    first = balances(opening, amounts[:cut])
+    assert whole == [*first, *balances(first[-1] if first else opening, amounts[cut:])]
+    assert (whole[-1] if whole else opening) == opening + sum(amounts)

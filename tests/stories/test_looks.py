@@ -102,7 +102,17 @@ def views(running: Running) -> list[str]:
     ]
     found += [f"/tickets/{d4}?view={view}" for view in ("pick", "lines", "pay")]
     found += [f"/tickets/{d5}?view=share", f"/tickets/{d5}?view=pay", f"/tickets/{paid}/done", f"/tickets/{d4}/adjust"]
-    found += [f"/tickets/{d4}/move", f"/tickets/{d4}/person", "/people/1", "/jobs/1", "/past", "/prep/kitchen", "/till"]
+    found += [
+        f"/tickets/{d4}/move",
+        f"/tickets/{d4}/person",
+        "/people/1",
+        "/people/5",
+        "/people/5/statement",
+        "/jobs/1",
+        "/past",
+        "/prep/kitchen",
+        "/till",
+    ]
     return [*found, "/till/count", "/devices", "/till/close", "/till/report", "/set-up/house"]
 
 

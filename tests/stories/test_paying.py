@@ -302,3 +302,29 @@ def test_the_new_pages_in_one_hand(clerk: MakeClerk, running: Running) -> None:
         desk.page.goto(f"{running.url}{path}")
         desk.page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
         desk.check()
+
+
+@pytest.mark.acts
+def test_a_statement_is_sent(clerk: MakeClerk, running: Running) -> None:
+    """Three acts from Today; a range that is none keeps what was typed; on a phone too."""
+    desk = wren(clerk)
+    desk.page.goto(running.url)
+    desk.acts = 0
+    desk.type(FINDER, "020 910 0120", enter=True)
+    desk.touch("link", "Statement")
+    desk.touch("button", "Send the statement")
+    desk.sees("The statement goes to theo@brandvold.example.")
+    desk.counted("statement sent, from Today", 3)
+    desk.expected = {422}
+    desk.type("From", "2026-06-20")
+    desk.touch("button", "Show")
+    desk.sees("The first date is after the last one.")
+    assert desk.page.get_by_label("From", exact=True).input_value() == "2026-06-20"
+    desk.page.set_viewport_size({"width": 390, "height": 844})
+    desk.expected = set()
+    desk.page.goto(f"{running.url}/people/5/statement")
+    desk.sees("Owed at the end")
+    desk.check()
+    with desk.page.expect_download() as got:
+        desk.page.get_by_role("link", name="PDF").click()
+    assert got.value.suggested_filename == "statement-5-2026-06-13.pdf"

@@ -81,7 +81,8 @@ POST /tickets/{ticket}/receipts/{payer}/prefer GET /tickets/{ticket}/receipts/{p
 POST /bookings/{booking}/check-out POST /bookings/{booking}/state POST /bookings/{booking}/price
 POST /people/{person:int}/sale POST /people/{person}/book POST /tickets/{ticket}/next-visit POST /walk-ins GET /walk-ins/{walk_in} POST /walk-ins/{walk_in}
 GET /people POST /people GET /people/{person:int} POST /people/{person:int}
-POST /people/{person:int}/account POST /people/{person:int}/store-card
+POST /people/{person:int}/account GET /people/{person:int}/statement
+POST /people/{person:int}/statement GET /people/{person:int}/statement/statement.{kind} POST /people/{person:int}/store-card
 POST /people/{person:int}/forget-card GET /jobs/new POST /jobs/new POST /jobs/estimate GET /jobs/{job}
 POST /jobs/{job}/state POST /jobs/{job}/settle POST /jobs/{job}/hand-over POST /jobs/{job}/undo POST /jobs/{job}/give-back
 POST /jobs/{job}/print GET /tabs/new POST /tabs GET /orders/new POST /orders GET /prep/{place} GET /prep/workshop POST /prep/slips/{slip}

@@ -64,7 +64,8 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
     try:
         desk.change_line(house, actor, on, form.changing, _picked(view))
     except Refused as refusal:
-        return counter_page(request, house, actor, view, wrong(house, refusal, otherwise="item"))
+        at = "item" if refusal.where == "reason" else ""  # what was sent goes on the full ticket only, with its reason
+        return counter_page(request, house, actor, view, wrong(house, refusal, at, otherwise="item"))
     return _back(view)
 
 

@@ -1,0 +1,79 @@
+"""A statement of somebody's account: what was owed, what moved, what is owed, and how old that is.
+
+Rules here
+- amounts are the books' own, by business date; several entries of one ticket on one date are one row
+- how old it is follows from the invoices up to the last date: what came in went to the chosen ones, then the oldest
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from abrazo.core.accounts import aged, balances, still_owed
+from abrazo.core.errors import Code, Refused
+from abrazo.core.ledger import customer_account
+from abrazo.core.moments import read_day
+from abrazo.desk.context import House
+from abrazo.desk.people.people import known
+from abrazo.store import statements
+from abrazo.store.people import Person
+
+USUAL = timedelta(days=90)  # what a statement covers unless somebody says otherwise
+LONGEST = timedelta(days=731)
+
+
+@dataclass(frozen=True, slots=True)
+class StatementRow:
+    """What one ticket came to on a business date; `balance` is owed after it. Minor units, below zero: it came in."""
+
+    business_date: str
+    ticket: int | None
+    number: int | None
+    amount: int
+    balance: int
+
+
+@dataclass(frozen=True, slots=True)
+class Statement:
+    """Somebody's account over some business dates, both counted; `ages` are minor units by days. Below zero: ahead."""
+
+    person: Person
+    start: str
+    end: str
+    opening: int
+    rows: list[StatementRow]
+    closing: int
+    ages: dict[str, int]
+
+
+def read_range(house: House, start: str, end: str) -> tuple[date, date]:
+    """The dates of a statement that were typed; without them the last ninety days. Refused beside its field."""
+    open_day = house.open_day()
+    today = date.fromisoformat(open_day.business_date) if open_day else house.now().date()
+    last = read_day(end, "until", today.isoformat()) if end.strip() else today
+    first = read_day(start, "since", today.isoformat()) if start.strip() else last - USUAL
+    if first > last:
+        raise Refused(Code.STATEMENT_BACKWARDS, "since")
+    if last - first > LONGEST:
+        raise Refused(Code.STATEMENT_LONG, "since", days=LONGEST.days)
+    return first, last
+
+
+def statement_of(house: House, person_id: int, first: date, last: date) -> Statement:
+    """The statement of somebody's account from one business date to another."""
+    person, account = known(house, person_id), customer_account(person_id)
+    start, end, connection = first.isoformat(), last.isoformat(), house.connection
+    opening = statements.balance_before(connection, account, start)
+    moved = statements.moved(connection, account, start, end)
+    after = balances(opening, (one.amount for one in moved))
+    rows = [
+        StatementRow(one.business_date, one.ticket, one.number, one.amount, balance)
+        for one, balance in zip(moved, after, strict=True)
+    ]
+    closing = after[-1] if after else opening
+    invoices = statements.charged(connection, person_id, end)
+    amounts = [(str(one.payment), one.amount) for one in invoices]
+    left = still_owed(amounts, max(closing, 0), statements.meant(connection, person_id, end))
+    dated = ((date.fromisoformat(one.business_date), left[str(one.payment)]) for one in invoices)
+    return Statement(person, start, end, opening, rows, closing, aged(dated, last))

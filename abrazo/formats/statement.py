@@ -1,0 +1,100 @@
+"""A statement of an account as CSV, as PDF (A4, ISO 216), and as an e-mail with both."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import dataclass
+from datetime import datetime
+from email.message import EmailMessage
+from email.utils import format_datetime
+
+from abrazo.formats.receipt_files import PLAIN
+from abrazo.formats.report_json import harmless
+
+MARGIN, LINE = 18.0, 6.4  # mm
+COLUMNS = (34.0, 84.0, 28.0, 28.0)  # mm: date, what, amount, balance
+TEXT, TITLE = 10.0, 15.0  # points
+
+
+@dataclass(frozen=True, slots=True)
+class StatementPaper:
+    """A statement in words; amounts are texts in `currency` (ISO 4217), rows are (date, what, amount, balance)."""
+
+    house: str
+    address: str
+    person: str
+    title: str
+    dates: str
+    heads: tuple[str, str, str, str]
+    opening: tuple[str, str]
+    rows: tuple[tuple[str, str, str, str], ...]
+    closing: tuple[str, str]
+    ages: tuple[tuple[str, str], ...]
+    currency: str
+    name: str  # of its files
+
+
+def statement_csv(paper: StatementPaper) -> str:
+    """The rows as CSV (RFC 4180), with opening and closing balance; no cell is a formula."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    first, last = ("", paper.opening[0], "", paper.opening[1]), ("", paper.closing[0], "", paper.closing[1])
+    for row in (paper.heads, first, *paper.rows, last):
+        writer.writerow([cell if _amount(cell) else harmless(cell) for cell in row])
+    return out.getvalue()
+
+
+def _amount(cell: str) -> bool:
+    return cell.removeprefix("-").replace(".", "").isdigit()
+
+
+def statement_pdf(paper: StatementPaper) -> bytes:
+    """The statement on A4. Letters outside of Latin-1 become question marks."""
+    from fpdf import FPDF  # here, because it is slow to load and seldom needed
+
+    pdf = FPDF(unit="mm", format="A4")
+    pdf.set_margins(MARGIN, MARGIN)
+    pdf.set_auto_page_break(True, MARGIN)
+    pdf.add_page()
+    pdf.set_title(_plain(paper.title))
+
+    def line(cells: tuple[str, str, str, str], style: str = "", border: str = "B") -> None:
+        pdf.set_font("Helvetica", style, TEXT)
+        for at, (cell, wide) in enumerate(zip(cells, COLUMNS, strict=True)):
+            pdf.cell(wide, LINE, _plain(cell), border=border, align="R" if at > 1 else "L")
+        pdf.ln(LINE)
+
+    pdf.set_font("Helvetica", "B", TITLE)
+    pdf.multi_cell(0, LINE + 2, _plain(paper.title), new_x="LMARGIN", new_y="NEXT")
+    pdf.set_font("Helvetica", "", TEXT)
+    for words in (f"{paper.house}, {paper.address}", f"{paper.dates}, {paper.currency}"):
+        pdf.multi_cell(0, LINE, _plain(words), new_x="LMARGIN", new_y="NEXT")
+    pdf.ln(LINE)
+    line(paper.heads, "B")
+    line(("", paper.opening[0], "", paper.opening[1]))
+    for row in paper.rows:
+        line(row)
+    line(("", paper.closing[0], "", paper.closing[1]), "B")
+    pdf.ln(LINE)
+    for words, amount in paper.ages:
+        line((words, "", "", amount), border="")
+    return bytes(pdf.output())
+
+
+def _plain(text: str) -> str:
+    return text.translate(PLAIN).encode("latin-1", "replace").decode("latin-1")
+
+
+def statement_mail(paper: StatementPaper, to: str, at: datetime) -> str:
+    """An e-mail (RFC 5322) with what is owed in its text, and the statement as PDF and CSV beside it."""
+    mail = EmailMessage()
+    mail["Subject"] = f"{paper.title}, {paper.house}"
+    mail["From"] = f"{paper.house} <accounts@house.example>"
+    mail["To"] = to
+    mail["Date"] = format_datetime(at)
+    mail.set_content(f"{paper.title}\n{paper.dates}\n\n{paper.closing[0]}: {paper.closing[1]} {paper.currency}\n")
+    pdf, name = statement_pdf(paper), f"{paper.name}.pdf"
+    mail.add_attachment(pdf, maintype="application", subtype="pdf", filename=name)
+    mail.add_attachment(statement_csv(paper), subtype="csv", filename=f"{paper.name}.csv")
+    return mail.as_string()
