@@ -138,8 +138,9 @@ def test_table_of_three_in_eight_acts(clerk: MakeClerk) -> None:
     server.counted("table of three: by seat, two by card, one cash", 8)
 
 
-def test_paying_on_a_phone(clerk: MakeClerk) -> None:
-    server = clerk(390, 844)
+@pytest.mark.parametrize(("width", "height"), [(390, 844), (768, 1024)])
+def test_paying_on_a_phone_and_on_a_tablet(clerk: MakeClerk, width: int, height: int) -> None:
+    server = clerk(width, height)
     server.sign_in()
     server.check()
     machine_tells(server, "approved")
@@ -148,7 +149,7 @@ def test_paying_on_a_phone(clerk: MakeClerk) -> None:
     server.touch("button", "Share out")
     server.touch("link", "Take €19.60 from A")
     box = server.page.get_by_role("button", name="Charge €19.60").bounding_box()
-    assert box and box["y"] + box["height"] <= 844, "the main action is in sight without scrolling"
+    assert box and box["y"] + box["height"] <= height, "the main action is in sight without scrolling"
     server.touch("button", "Charge €19.60 on card machine 1", check=False)
     server.sees("Seat B pays")
     server.check()
