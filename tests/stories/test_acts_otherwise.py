@@ -143,3 +143,79 @@ def test_a_shop_sale_returned_to_the_shelf(clerk: MakeClerk, running: Running) -
     desk.page.wait_for_url("**/done")
     desk.counted("otherwise: shop, two of one by scan, another house's voucher", 6)
     in_balance(running)
+
+
+def test_a_booking_settled_otherwise(clerk: MakeClerk, running: Running) -> None:
+    """Somebody else did it, goods beside it, a typed tip, odd cash, no next visit; closed by hand and e-mailed."""
+    desk = wren(clerk)
+    desk.touch("button", "Check out Elis Lindqvist-Amari, €48.00", check=False)
+    desk.page.locator("a.line, summary.line", has_text="First paddle").click()
+    desk.acts += 1
+    desk.settle()
+    desk.touch("button", "Noor", exact=True, check=False)
+    scan(desk.page, code_of(running, "Sun hat"))
+    desk.page.locator("a.line, summary.line", has_text="Sun hat").wait_for()
+    desk.acts += 1
+    desk.touch("link", "Pay €70.00", check=False)
+    desk.type("Other tip", "3", enter=True)
+    desk.type("Cash handed over", "75", enter=True)
+    desk.touch("button", re.compile("take €75.00 cash, give €2.00 change", re.I), check=False)
+    desk.touch("link", "Change given, on to the receipt and the end", check=False)
+    desk.touch("button", "Close, and e-mail the receipt to elis@lindqvist.example")
+    desk.counted("otherwise: finished booking, other staff, typed tip, odd cash, by e-mail", 12)
+    in_balance(running)
+
+
+def test_a_plain_amount_by_card(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk, width=390, height=844)
+    desk.page.goto(running.url)
+    desk.acts = 0
+    desk.touch("button", "Amount", exact=True, check=False)
+    desk.type("Price", "37,50", enter=True)
+    desk.touch("link", "Pay €37.50", check=False)
+    desk.touch("button", re.compile("charge €37.50 on card machine 2", re.I), check=False)
+    desk.page.wait_for_url("**/done")
+    desk.counted("otherwise: in the field, by card", 5)
+    in_balance(running)
+
+
+def test_three_seats_otherwise(clerk: MakeClerk, running: Running) -> None:
+    """In equal parts after all, each paid another way than by seat."""
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.reload()
+    server.touch("button", "Share out €50.90 on G3", check=False)
+    server.touch("button", re.compile("^Equal parts"), check=False)
+    server.touch("link", re.compile("^Take €16.97 from A"), check=False)
+    server.touch("button", "Charge €16.97 on card machine 1", check=False)
+    server.page.get_by_role("heading", name=re.compile("B pays")).wait_for()
+    server.touch("link", "Cheque", check=False)
+    server.type("The cheque's number", "4", enter=True)
+    server.page.get_by_role("heading", name=re.compile("C pays")).wait_for()
+    server.type("Cash handed over", "17", enter=True)
+    server.touch("button", re.compile("take €17.00 cash", re.I), check=False)
+    server.counted("otherwise: three seats in equal parts, card, cheque, odd cash", 9 + 1)
+    in_balance(running)
+
+
+def test_quick_service_otherwise(clerk: MakeClerk, running: Running) -> None:
+    """One item taken off, a discount given and taken back, a card: nothing of it is a likely note."""
+    bar = clerk()
+    bar.sign_in()
+    machine_tells(bar, "approved")
+    bar.page.goto(f"{running.url}/counter-mode?category=toasties")
+    bar.acts = 0
+    bar.touch("link", "Choose for Crab toastie", check=False)
+    bar.page.get_by_role("checkbox", name="extra crab").check()
+    bar.acts += 1
+    bar.touch("button", "rye", exact=True, check=False)
+    bar.touch("button", "Add Child's toastie", check=False)
+    bar.touch("button", "Remove child's toastie", check=False)
+    bar.touch("button", "Regular 10 %", check=False)
+    bar.touch("button", re.compile("^Regular 10 %: €1.75 less"), check=False)
+    bar.touch("link", "Card, other ways, tip", check=False)
+    bar.touch("button", re.compile("charge €17.50 on card machine 1", re.I), check=False)
+    bar.page.wait_for_url("**/done")
+    bar.counted("otherwise: quick service, one off, discount taken back, by card", 10)
+    in_balance(running)
