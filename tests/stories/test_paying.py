@@ -327,4 +327,4 @@ def test_a_statement_is_sent(clerk: MakeClerk, running: Running) -> None:
     desk.check()
     with desk.page.expect_download() as got:
         desk.page.get_by_role("link", name="PDF").click()
-    assert got.value.suggested_filename == "statement-5-2026-06-13.pdf"
+    assert got.value.suggested_filename == "statement-theo-brandvold-2026-06-13.pdf"

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
+
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
+from abrazo.core.people import folded
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.outbox import MAIL, send_waiting
@@ -35,8 +38,12 @@ def paper_of(house: House, told: Statement) -> StatementPaper:
         closing=(say(w.STATEMENT_CLOSING), text(told.closing)),
         ages=tuple((say(w.STATEMENT_AGE, days=days), text(amount)) for days, amount in told.ages.items()),
         currency=kept.currency.code,
-        name=f"statement-{told.person.id}-{told.end}",
+        name=f"statement-{_in_file_name(told.person.name)}-{told.end}",
     )
+
+
+def _in_file_name(name: str) -> str:
+    return re.sub(r"[^a-z0-9]+", "-", folded(name)).strip("-") or "account"
 
 
 def mail_statement(house: House, actor: Actor, told: Statement, to: str, key: str) -> None:
