@@ -8,6 +8,7 @@ import pytest
 
 from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
 from tests.stories.house import Running
+from tests.stories.test_acts import tipped
 from tests.stories.test_paying import FINDER, key_card, service_tells
 from tests.stories.test_phone_order import ordered
 from tests.stories.test_table_settled import machine_tells
@@ -144,3 +145,65 @@ def test_a_stay_in_two_parts(clerk: MakeClerk, running: Running) -> None:
     server.sees("D1 is paid")
     server.counted("otherwise: a stay charged in two parts", 6)
     in_balance(running)
+
+
+def test_a_phone_sale_for_somebody_new(clerk: MakeClerk, running: Running) -> None:
+    server = clerk(390, 844)
+    server.sign_in()
+    server.page.goto(running.url)
+    server.acts = 0
+    server.touch("button", "Counter sale", check=False)
+    server.touch("button", "Add Soup of the tide", check=False)
+    server.touch("link", re.compile("^Lines"), check=False)
+    server.touch("link", "Customer", exact=True, check=False)
+    server.page.locator("#whose-q").fill("Rasmus Ley")
+    server.page.keyboard.press("Enter")
+    server.acts += 1
+    server.settle()
+    server.type("Phone", "020 910 0177")
+    server.touch("button", re.compile("^Add and put on"), check=False)
+    server.touch("link", re.compile("^Pay €7.60"), check=False)
+    server.touch("button", re.compile("^€10.00 €2.40 back"), check=False)
+    server.counted("otherwise: on a phone, a new customer, cash", 14)
+    in_balance(running)
+
+
+def test_slips_of_which_one_has_a_tip(clerk: MakeClerk, running: Running) -> None:
+    server = clerk()
+    server.sign_in()
+    machine_tells(server, "approved")
+    server.page.goto(f"{running.url}/tickets/{running.ticket('D1')}?view=lines")
+    server.touch("button", "Share out", check=False)
+    server.touch("link", re.compile("^Take €.* from A"), check=False)
+    for letter in "AB":
+        server.page.get_by_role("heading", name=f"Seat {letter} pays").wait_for()
+        server.touch("button", re.compile("^Charge €"), check=False)
+    server.sees("D1 is paid")
+    server.page.get_by_label("Tip on the slip").first.fill("3.50")
+    server.page.keyboard.press("Enter")
+    server.acts += 1
+    tipped(running, 1)
+    server.counted("otherwise: two seats, one tips on the slip, no bills printed", 8)
+    in_balance(running)
+
+
+def test_all_pieces_at_once(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk)
+    desk.type(FINDER, "S-1034", enter=True)
+    desk.page.get_by_role("heading", name="S-1034").wait_for()
+    desk.type("Pieces of 3 × Oar re-leather to hand over", "3")
+    desk.touch("button", "Hand over these pieces", check=False)
+    desk.sees("3 of oar re-leather")
+    desk.counted("otherwise: hand over all pieces of one task", 5)
+
+
+def test_a_starter_for_one_and_service_in_proportion(clerk: MakeClerk, running: Running) -> None:
+    server = clerk()
+    server.sign_in()
+    server.page.goto(f"{running.url}/tickets/{running.ticket('P1')}?view=lines")
+    server.touch("button", "Share out", check=False)
+    server.acts = 0
+    server.touch("link", "Seat A", check=False)
+    server.touch("button", "Only A, Smoked mussel pot", check=False)
+    server.page.get_by_role("button", name="Whole table, Smoked mussel pot").wait_for()
+    server.counted("otherwise: the shared starter is one's alone", 3)
