@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.errors import Code, Refused
 from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.counter import is_over, sale_in_work, sale_of
@@ -18,7 +19,7 @@ from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.counter_lock import may_touch
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.price_lists import to_ask
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.store import ticket as ticket_store
 
 
@@ -50,15 +51,28 @@ def put_by(house: House, actor: Actor, on: OnTicket) -> None:
 
 
 def _wait(house: House, actor: Actor, on: OnTicket) -> None:
-    holding.put_aside(house, actor, on, holding.name_to_hold(house, load_tickets(house, [on.id])[on.id]))
+    holding.put_aside(house, actor, on, holding.name_to_hold(house, load_ticket(house, on.id)))
 
 
 def bring_back(house: House, actor: Actor, on: OnTicket) -> None:
-    """A sale on hold is the sale in work. Refused while nobody said which prices it has."""
+    """A sale on hold is the sale in work. Refused, and nothing moves, unless it waits here and its prices were said."""
+    sale = sale_of(house, actor)
+    if sale is not None and sale.head.id == on.id:
+        return  # pressed twice
+    comes = next((one for one in waiting(house, actor) if one.id == on.id), None)
+    if comes is None:
+        raise Refused(Code.OTHER_SALE, "item")
+    if comes.asks:
+        raise Refused(Code.PRICES_FIRST, "item", **_first_changed(house, on.id))
     while (sale := sale_of(house, actor)) is not None and sale.head.id != on.id:
         _make_room(house, actor, sale, on.key)
     holding.bring_back(house, actor, on.id)
     moving.hand_to(house, actor, OnTicket(on.id, None), actor.staff.id)
+
+
+def _first_changed(house: House, ticket_id: int) -> dict[str, str | int]:
+    whole = load_ticket(house, ticket_id)
+    return {"label": to_ask(house, whole)[0].label, "number": whole.head.number}
 
 
 def _make_room(house: House, actor: Actor, sale: TicketSnapshot, key: str | None) -> None:

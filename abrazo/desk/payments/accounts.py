@@ -30,6 +30,7 @@ from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import accounts, journal, tenders
+from abrazo.store.accounts import OnAccount
 from abrazo.store.lines import LineRow
 from abrazo.store.people import Person
 from abrazo.store.tenders import PaymentRow
@@ -61,22 +62,24 @@ class Invoice:
 
 def open_invoices(house: House, person: Person) -> list[Invoice]:
     """What of somebody's account is not paid yet, the oldest first."""
-    made = accounts.invoices_of(house.connection, person.id)
+    lines, now, found = accounts.received(house.connection, person.id), house.stamp(), list[Invoice]()
+    paying = {invoice for invoice, _, pending in lines if pending}
+    for one, left in left_on(house, person, owed_by(house, person)):
+        due = plus(one.at, DUE_AFTER)
+        facts = (one.payment, one.number, one.person, one.at, one.amount, left, due)
+        found.append(Invoice(*facts, late=due < now, pending=one.payment in paying))
+    return found
+
+
+def left_on(house: House, person: Person, owed: int, until: str = accounts.ALWAYS) -> list[tuple[OnAccount, int]]:
+    """The invoices up to a business date of which something is left, with that; `owed` is what was owed then."""
+    made = accounts.invoices_of(house.connection, person.id, until)
     if not made:
         return []
-    lines = accounts.received(house.connection, person.id)
+    lines = accounts.received(house.connection, person.id, until)
     chosen = totals((str(invoice), amount) for invoice, amount, pending in lines if invoice is not None and not pending)
-    amounts = [(str(one.payment), one.amount) for one in made]
-    left = still_owed(amounts, owed_by(house, person), chosen)
-    paying = {invoice for invoice, _, pending in lines if pending}
-    now = house.stamp()
-    found = []
-    for one in made:
-        due = plus(one.at, DUE_AFTER)
-        if left[str(one.payment)]:
-            facts = (one.payment, one.number, one.person, one.at, one.amount, left[str(one.payment)], due)
-            found.append(Invoice(*facts, late=due < now, pending=one.payment in paying))
-    return found
+    left = still_owed([(str(one.payment), one.amount) for one in made], owed, chosen)
+    return [(one, left[str(one.payment)]) for one in made if left[str(one.payment)]]
 
 
 def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:

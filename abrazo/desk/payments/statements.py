@@ -10,13 +10,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from abrazo.core.accounts import aged, balances, still_owed
+from abrazo.core.accounts import aged, balances
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import customer_account
 from abrazo.core.moments import read_day
 from abrazo.desk.context import House
+from abrazo.desk.payments.accounts import left_on
 from abrazo.desk.people.people import known
-from abrazo.store import statements
+from abrazo.store import accounts
 from abrazo.store.people import Person
 
 USUAL = timedelta(days=90)  # what a statement covers unless somebody says otherwise
@@ -64,16 +65,14 @@ def statement_of(house: House, person_id: int, first: date, last: date) -> State
     """The statement of somebody's account from one business date to another."""
     person, account = known(house, person_id), customer_account(person_id)
     start, end, connection = first.isoformat(), last.isoformat(), house.connection
-    opening = statements.balance_before(connection, account, start)
-    moved = statements.moved(connection, account, start, end)
+    opening = accounts.balance_before(connection, account, start)
+    moved = accounts.moved(connection, account, start, end)
     after = balances(opening, (one.amount for one in moved))
     rows = [
         StatementRow(one.business_date, one.ticket, one.number, one.amount, balance)
         for one, balance in zip(moved, after, strict=True)
     ]
     closing = after[-1] if after else opening
-    invoices = statements.charged(connection, person_id, end)
-    amounts = [(str(one.payment), one.amount) for one in invoices]
-    left = still_owed(amounts, max(closing, 0), statements.meant(connection, person_id, end))
-    dated = ((date.fromisoformat(one.business_date), left[str(one.payment)]) for one in invoices)
+    left = left_on(house, person, closing, end)
+    dated = ((date.fromisoformat(one.business_date), amount) for one, amount in left)
     return Statement(person, start, end, opening, rows, closing, aged(dated, last))

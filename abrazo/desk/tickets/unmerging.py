@@ -39,8 +39,9 @@ def unmerge(house: House, actor: Actor, on: OnTicket, back: int, line_ids: Seque
             return int(edit.done)
         ended = load_ticket(house, back)
         check_touch(house, actor, ended.head)
-        gone = ended.head.state != TicketState.LEFT or ended.head.voided_at or ended.head.day != edit.day
-        if gone or not line_ids:
+        head = ended.head
+        gone = head.state != TicketState.LEFT or head.voided_at or head.day != edit.day
+        if gone or not line_ids or not comes_back(house, ended):
             raise Refused(Code.OTHER_TICKET_CLOSED, "to", number=ended.head.number)
         lines = [edit.whole.line(line) for line in line_ids]
         ticket_store.set_state(house.connection, back, TicketState.OPEN, None)

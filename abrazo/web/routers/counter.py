@@ -94,8 +94,11 @@ def bring_back(
 @router.post("/gift")
 def gift(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Gift], view: SentView) -> Response:
     """A receipt without prices of what is paid."""
-    desk.sale_in_work(house, actor, form.ticket).payer(form.payer)
-    outbox.print_receipt(house, actor, form.ticket, form.payer, form.key, gift=True)
+    try:
+        desk.sale_in_work(house, actor, form.ticket).payer(form.payer)
+        outbox.print_receipt(house, actor, form.ticket, form.payer, form.key, gift=True)
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
     tell(request, house.say(w.GIFT_RECEIPT_PRINTED))
     return _back(view)
 

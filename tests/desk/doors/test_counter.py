@@ -193,3 +193,19 @@ def test_a_sale_on_hold_comes_back_to_whoever_takes_it_up(desk: Desk) -> None:
     counter.change_line(desk.house, desk.jory, desk.on(first), line.id, Picked(line.item, "2", note="cold"))
     now = counter.sale_of(desk.house, desk.jory)
     assert now is not None and (now.standing[0].quantity, now.standing[0].note) == ("2", "cold")
+
+
+def test_nothing_moves_for_what_does_not_wait(desk: Desk) -> None:
+    """A table's ticket, another till's sale, one whose prices were not said: the sale in work stays where it is."""
+    table = starting.seat(desk.house, desk.tamsin, "G1", 2, desk.key())
+    there = Actor(desk.jory.staff, desk.house.tills()["landing"])
+    away = counter.pick(desk.house, there, Picked("lemon-posset"), desk.key())
+    counter_hold.put_by(desk.house, there, desk.on(away))
+    mine = pick(desk)
+    for other in (table, away):
+        with refuses("not the sale in work"):
+            counter_hold.bring_back(desk.house, desk.jory, desk.on(other))
+    assert desk.whole(table).head.staff == "tamsin"
+    counter_hold.bring_back(desk.house, desk.jory, desk.on(mine))  # it is there already
+    sale = counter.sale_of(desk.house, desk.jory)
+    assert sale is not None and sale.head.id == mine and sale.head.held_at is None

@@ -8,7 +8,7 @@ import pytest
 
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import bookings, jobs, phone_orders
-from abrazo.desk.payments import tenders
+from abrazo.desk.payments import closing, tenders
 from abrazo.desk.tickets import adjustments, guests, holding, moving, sharing, starting, ticket_lines, unmerging
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
@@ -245,6 +245,10 @@ def test_a_plain_sale_comes_back_out_of_a_tab(desk: Desk) -> None:
     assert [one.label for one in desk.whole(bar).standing] == ["Small cider"]
     with refuses("closed"):
         unmerging.unmerge(*act, desk.on(bar), number, (line,))
+    left = starting.seat(*act, "G1", 2, desk.key())
+    closing.free_table(*act, desk.on(left))
+    with refuses("closed"):  # a table that was left is no sale that came here
+        unmerging.unmerge(*act, desk.on(bar), left, (desk.whole(bar).standing[0].id,))
     moving.merge(*act, desk.on(number), bar)
     pay(desk, bar, close=False)
     with refuses("paid"):

@@ -6,7 +6,7 @@ const PLACE = "half-typed";
 const SECRET = "[type=password], [type=hidden], [type=file], [name=pin], [name=code], [name=number], [name=expiry]";
 const fields = () => [...document.querySelectorAll("main form :is(input, textarea, select)")].filter((one) => one.name && !one.matches(SECRET));
 const place = () => ({ at: location.pathname + location.search, who: document.getElementById("main")?.dataset.who });
-const OF = ["payer", "line", "item", "changing", "booking", "guest", "payment"]; // what a form is about
+const OF = ["payer", "line", "item", "changing", "booking", "guest", "payment", "giver"]; // what a form is about
 const about = (form) => OF.map((name) => form.querySelector(`[type=hidden][name=${name}]`)?.value || "").join(",");
 const alike = (one) => [...one.form.elements].filter((other) => other.name === one.name).indexOf(one);
 const here = (one) => [one.form.getAttribute("action"), about(one.form), one.name, alike(one)].join(" ");
