@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 from collections.abc import Callable
 
@@ -58,3 +59,43 @@ def code_of(running: Running, name: str) -> str:
     code = house.connection.execute("SELECT code FROM item WHERE name = ?", (name,)).fetchone()[0]
     house.connection.close()
     return str(code)
+
+
+def scanned(one: Clerk, code: str) -> None:
+    """One scan."""
+    scan(one.page, code)
+    one.acts += 1
+    one.settle()
+
+
+def opened(one: Clerk, line: str) -> None:
+    """One touch on a line."""
+    one.page.locator("a.line, summary.line", has_text=line).click()
+    one.acts += 1
+    one.settle()
+
+
+def noted(one: Clerk, nth: int = 0) -> None:
+    """One touch on a likely sum of cash."""
+    one.page.get_by_role("group", name="Likely cash").get_by_role("button").nth(nth).click()
+    one.acts += 1
+    one.settle()
+
+
+def tipped(running: Running, number: int) -> None:
+    """Wait until so many payments of D1 have a tip: it is on the machine for a while."""
+    sql = "SELECT count(*) FROM payment p JOIN ticket t ON t.id = p.ticket WHERE t.spot = 'D1' AND p.tip > 0"
+    for _ in range(200):
+        house = running.look()
+        found = house.connection.execute(sql).fetchone()[0]
+        house.connection.close()
+        if found >= number:
+            return
+        time.sleep(0.1)
+    raise AssertionError(f"fewer than {number} tips")
+
+
+def cash(one: Clerk, handed: str, said: str) -> None:
+    """A sum of cash that is not likely: one field, one touch on what it comes to."""
+    one.type("Cash handed over", handed, enter=True)
+    one.touch("button", re.compile(said, re.I), check=False)

@@ -14,46 +14,12 @@ from abrazo.desk.setup import house_rules
 from abrazo.desk.setup.founding import shift_clock
 from abrazo.desk.setup.house_rules import HouseRule
 from tests.stories.conftest import Clerk
-from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
+from tests.stories.desk import MakeClerk, code_of, in_balance, noted, opened, scanned, tipped, wren
 from tests.stories.house import Running
 from tests.stories.test_paying import FINDER, service_tells
 from tests.stories.test_table_settled import machine_tells
 
 pytestmark = pytest.mark.acts
-
-
-def scanned(one: Clerk, code: str) -> None:
-    """One scan."""
-    scan(one.page, code)
-    one.acts += 1
-    one.settle()
-
-
-def opened(one: Clerk, line: str) -> None:
-    """One touch on a line."""
-    one.page.locator("a.line, summary.line", has_text=line).click()
-    one.acts += 1
-    one.settle()
-
-
-def noted(one: Clerk, nth: int = 0) -> None:
-    """One touch on a likely sum of cash."""
-    one.page.get_by_role("group", name="Likely cash").get_by_role("button").nth(nth).click()
-    one.acts += 1
-    one.settle()
-
-
-def tipped(running: Running, number: int) -> None:
-    """Wait until so many payments of D1 have a tip: it is on the machine for a while."""
-    sql = "SELECT count(*) FROM payment p JOIN ticket t ON t.id = p.ticket WHERE t.spot = 'D1' AND p.tip > 0"
-    for _ in range(200):
-        house = running.look()
-        found = house.connection.execute(sql).fetchone()[0]
-        house.connection.close()
-        if found >= number:
-            return
-        time.sleep(0.1)
-    raise AssertionError(f"fewer than {number} tips")
 
 
 def longer_service(desk: Clerk, running: Running) -> None:

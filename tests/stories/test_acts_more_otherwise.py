@@ -6,9 +6,8 @@ import re
 
 import pytest
 
-from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
+from tests.stories.desk import MakeClerk, code_of, in_balance, scanned, tipped, wren
 from tests.stories.house import Running
-from tests.stories.test_acts import tipped
 from tests.stories.test_paying import FINDER, key_card, service_tells
 from tests.stories.test_phone_order import ordered
 from tests.stories.test_table_settled import machine_tells
@@ -104,9 +103,7 @@ def test_a_repair_on_another_day_with_cash(clerk: MakeClerk, running: Running) -
     desk.type("Deposit, paid first", "20")
     desk.touch("button", "Take in the job, print its tag", check=False)
     desk.touch("button", "€20.00 exact", check=False)
-    scan(desk.page, code_of(running, "Tide tables"))
-    desk.page.locator("a.line, summary.line", has_text="Tide tables").wait_for()
-    desk.acts += 1
+    scanned(desk, code_of(running, "Tide tables"))
     desk.touch("link", "Pay €6.50", check=False)
     desk.touch("button", "Charge €6.50 on card machine 2", check=False)
     desk.page.wait_for_url("**/done")

@@ -10,7 +10,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
+from tests.stories.desk import MakeClerk, cash, code_of, in_balance, opened, scan, scanned, wren
 from tests.stories.house import Running
 from tests.stories.test_paying import FINDER, key_card, service_tells
 from tests.stories.test_table_settled import machine_tells
@@ -27,8 +27,7 @@ def test_a_counter_sale_with_an_unlikely_sum(clerk: MakeClerk, running: Running)
     bar.touch("button", "sourdough", exact=True, check=False)
     bar.touch("button", "Add Soup of the tide", check=False)
     bar.touch("link", "Card, other ways, tip", check=False)
-    bar.type("Cash handed over", "17,50", enter=True)
-    bar.touch("button", re.compile("take €17.50 cash, give €0.10 change", re.I), check=False)
+    cash(bar, "17,50", "take €17.50 cash, give €0.10 change")
     bar.counted("otherwise: counter, two items, cash that is not likely", 4 + 2)
     in_balance(running)
 
@@ -46,8 +45,7 @@ def test_a_table_of_three_with_tips_of_their_own(clerk: MakeClerk, running: Runn
     server.type("Other tip", "1.10", enter=True)
     server.touch("button", "Charge €20.00 on card machine 1", check=False)
     server.page.get_by_role("heading", name="Seat C pays").wait_for()
-    server.type("Cash handed over", "13", enter=True)
-    server.touch("button", re.compile("take €13.00 cash, give €0.60 change", re.I), check=False)
+    cash(server, "13", "take €13.00 cash, give €0.60 change")
     server.touch("button", "Change given, free G3", check=False)
     server.counted("otherwise: table of three, typed tips, odd cash", 8 + 3)
     in_balance(running)
@@ -133,9 +131,7 @@ def test_a_shop_sale_returned_to_the_shelf(clerk: MakeClerk, running: Running) -
     scan(desk.page, code_of(running, "Enamel mug"))
     desk.page.locator("a.line, summary.line", has_text="Enamel mug").wait_for()
     desk.acts = 1
-    desk.page.locator("a.line, summary.line", has_text="Enamel mug").click()
-    desk.acts += 1
-    desk.settle()
+    opened(desk, "Enamel mug")
     desk.touch("button", "Enamel mug: 2 of it", check=False)
     desk.touch("link", re.compile("^Pay €22.00"), check=False)
     desk.touch("link", "Other voucher", check=False)
@@ -149,17 +145,12 @@ def test_a_booking_settled_otherwise(clerk: MakeClerk, running: Running) -> None
     """Somebody else did it, goods beside it, a typed tip, odd cash, no next visit; closed by hand and e-mailed."""
     desk = wren(clerk)
     desk.touch("button", "Check out Elis Lindqvist-Amari, €48.00", check=False)
-    desk.page.locator("a.line, summary.line", has_text="First paddle").click()
-    desk.acts += 1
-    desk.settle()
+    opened(desk, "First paddle")
     desk.touch("button", "Noor", exact=True, check=False)
-    scan(desk.page, code_of(running, "Sun hat"))
-    desk.page.locator("a.line, summary.line", has_text="Sun hat").wait_for()
-    desk.acts += 1
+    scanned(desk, code_of(running, "Sun hat"))
     desk.touch("link", "Pay €70.00", check=False)
     desk.type("Other tip", "3", enter=True)
-    desk.type("Cash handed over", "75", enter=True)
-    desk.touch("button", re.compile("take €75.00 cash, give €2.00 change", re.I), check=False)
+    cash(desk, "75", "take €75.00 cash, give €2.00 change")
     desk.touch("link", "Change given, on to the receipt and the end", check=False)
     desk.touch("button", "Close, and e-mail the receipt to elis@lindqvist.example")
     desk.counted("otherwise: finished booking, other staff, typed tip, odd cash, by e-mail", 12)
@@ -193,8 +184,7 @@ def test_three_seats_otherwise(clerk: MakeClerk, running: Running) -> None:
     server.touch("link", "Cheque", check=False)
     server.type("The cheque's number", "4", enter=True)
     server.page.get_by_role("heading", name=re.compile("C pays")).wait_for()
-    server.type("Cash handed over", "17", enter=True)
-    server.touch("button", re.compile("take €17.00 cash", re.I), check=False)
+    cash(server, "17", "take €17.00 cash")
     server.counted("otherwise: three seats in equal parts, card, cheque, odd cash", 9 + 1)
     in_balance(running)
 

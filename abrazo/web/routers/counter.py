@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
 from abrazo.desk.doors import counter_hold
 from abrazo.desk.output import outbox
@@ -69,14 +72,20 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
     return _back(view)
 
 
+def _done(request: Request, house: House, actor: Actor, view: View, at: str, act: Callable[[], None]) -> Response:
+    """Do something and show the counter again; where it is refused, with that beside the field `at`."""
+    try:
+        act()
+    except Refused as refusal:
+        return counter_page(request, house, actor, view, wrong(house, refusal, at))
+    return _back(view)
+
+
 @router.post("/put-by")
 def put_by(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.PutBy], view: SentView) -> Response:
     """The sale waits for its customer."""
-    try:
-        counter_hold.put_by(house, actor, OnTicket(form.ticket, form.version, form.key))
-    except Refused as refusal:
-        return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
-    return _back(view)
+    on = OnTicket(form.ticket, form.version, form.key)
+    return _done(request, house, actor, view, "handed", lambda: counter_hold.put_by(house, actor, on))
 
 
 @router.post("/bring-back")
@@ -84,37 +93,29 @@ def bring_back(
     request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.BringBack], view: SentView
 ) -> Response:
     """A sale that waits is the sale in work; what was in work waits."""
-    try:
-        counter_hold.bring_back(house, actor, OnTicket(form.waiting, None, form.key))
-    except Refused as refusal:
-        return counter_page(request, house, actor, view, wrong(house, refusal, "item"))
-    return _back(view)
+    on = OnTicket(form.waiting, None, form.key)
+    return _done(request, house, actor, view, "item", lambda: counter_hold.bring_back(house, actor, on))
 
 
 @router.post("/gift")
 def gift(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Gift], view: SentView) -> Response:
     """A receipt without prices of what is paid."""
-    try:
+
+    def printed() -> None:
         desk.sale_in_work(house, actor, form.ticket).payer(form.payer)
         outbox.print_receipt(house, actor, form.ticket, form.payer, form.key, gift=True)
-    except Refused as refusal:
-        return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
-    tell(request, house.say(w.GIFT_RECEIPT_PRINTED))
-    return _back(view)
+        tell(request, house.say(w.GIFT_RECEIPT_PRINTED))
+
+    return _done(request, house, actor, view, "handed", printed)
 
 
 @router.post("/give")
 def give(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Give], view: SentView) -> Response:
     """A preset discount on the sale, or off it again."""
     on = OnTicket(form.ticket, form.version, form.key)
-    try:
-        if form.given:
-            desk.give_up(house, actor, on, form.given)
-        else:
-            desk.give(house, actor, on, form.preset)
-    except Refused as refusal:
-        return counter_page(request, house, actor, view, wrong(house, refusal, "preset"))
-    return _back(view)
+    if form.given:
+        return _done(request, house, actor, view, "preset", lambda: desk.give_up(house, actor, on, form.given))
+    return _done(request, house, actor, view, "preset", lambda: desk.give(house, actor, on, form.preset))
 
 
 @router.post("/send")
@@ -135,11 +136,8 @@ def _back(view: View) -> Response:
 @router.post("/remove")
 def remove(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Remove], view: SentView) -> Response:
     """A line off the sale."""
-    try:
-        desk.take_off(house, actor, OnTicket(form.ticket, form.version), form.line)
-    except Refused as refusal:
-        return counter_page(request, house, actor, view, wrong(house, refusal, "item"))
-    return _back(view)
+    on = OnTicket(form.ticket, form.version)
+    return _done(request, house, actor, view, "item", lambda: desk.take_off(house, actor, on, form.line))
 
 
 @router.post("/pay")
