@@ -113,7 +113,7 @@ def paid_until(connection: Connection, at: str) -> list[int]:
 
 COUNTER_SALE = """
 SELECT id FROM ticket WHERE state = 'open' AND source = 'counter' AND staff = ? AND till = ? AND held_at IS NULL
-AND reopened_at IS NULL AND name IS NULL ORDER BY id DESC LIMIT 1
+AND reopened_at IS NULL AND (name IS NULL OR person IS NULL) ORDER BY id DESC LIMIT 1
 """
 
 

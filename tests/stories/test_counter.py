@@ -122,4 +122,7 @@ def test_two_sales_change_places(clerk: MakeClerk, running: Running) -> None:
     bar.touch("button", re.compile("^Bring back Sale [0-9]+, €3.60"))  # closes what is paid
     assert bar.page.get_by_role("button", name=re.compile("^Bring back Sale")).count() == 0
     bar.sees("Ginger parkin")
+    bar.touch("button", "Bring back Green anorak, €6.80")  # which somebody named
+    bar.page.get_by_role("group", name="Likely cash").get_by_role("button").first.click()
+    bar.sees("€6.80 paid in cash")
     in_balance(running)

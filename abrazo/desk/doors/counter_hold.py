@@ -25,12 +25,16 @@ from abrazo.store import ticket as ticket_store
 
 @dataclass(frozen=True, slots=True)
 class Waiting:
-    """A sale on hold: `due` in minor units; `asks` when its prices are to be compared with today's first."""
+    """A sale on hold: `due` in minor units; `asks` when its prices are to be compared with today's first.
+
+    One that was begun for somebody (`own`) is taken up on its full ticket, as it was begun.
+    """
 
     id: int
     name: str
     due: int
     asks: bool
+    own: bool
 
 
 def waiting(house: House, actor: Actor) -> list[Waiting]:
@@ -38,10 +42,14 @@ def waiting(house: House, actor: Actor) -> list[Waiting]:
     wholes = load_tickets(house, ticket_store.list_open(house.connection, Source.COUNTER)).values()
     here = (one for one in wholes if one.head.held_at and one.head.till == actor.till.id)
     return [
-        Waiting(one.head.id, place_of(house, one), one.bill.due, bool(to_ask(house, one)))
+        Waiting(one.head.id, place_of(house, one), one.bill.due, bool(to_ask(house, one)), _own(one))
         for one in here
         if may_touch(house, actor, one.head)
     ]
+
+
+def _own(whole: TicketSnapshot) -> bool:
+    return whole.head.person is not None and whole.head.name is not None
 
 
 def put_by(house: House, actor: Actor, on: OnTicket) -> None:
@@ -60,7 +68,7 @@ def bring_back(house: House, actor: Actor, on: OnTicket) -> None:
     if sale is not None and sale.head.id == on.id:
         return  # pressed twice
     comes = next((one for one in waiting(house, actor) if one.id == on.id), None)
-    if comes is None:
+    if comes is None or comes.own:
         raise Refused(Code.OTHER_SALE, "item")
     if comes.asks:
         raise Refused(Code.PRICES_FIRST, "item", **_first_changed(house, on.id))

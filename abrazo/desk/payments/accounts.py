@@ -62,24 +62,28 @@ class Invoice:
 
 def open_invoices(house: House, person: Person) -> list[Invoice]:
     """What of somebody's account is not paid yet, the oldest first."""
-    lines, now, found = accounts.received(house.connection, person.id), house.stamp(), list[Invoice]()
-    paying = {invoice for invoice, _, pending in lines if pending}
-    for one, left in left_on(house, person, owed_by(house, person)):
+    now, found = house.stamp(), list[Invoice]()
+    for one, left, pending in left_on(house, person, owed_by(house, person)):
         due = plus(one.at, DUE_AFTER)
         facts = (one.payment, one.number, one.person, one.at, one.amount, left, due)
-        found.append(Invoice(*facts, late=due < now, pending=one.payment in paying))
+        found.append(Invoice(*facts, late=due < now, pending=pending))
     return found
 
 
-def left_on(house: House, person: Person, owed: int, until: str = accounts.ALWAYS) -> list[tuple[OnAccount, int]]:
-    """The invoices up to a business date of which something is left, with that; `owed` is what was owed then."""
+def left_on(house: House, person: Person, owed: int, until: str = accounts.ALWAYS) -> list[tuple[OnAccount, int, bool]]:
+    """The invoices up to a business date of which something is left, with that, and whether it is just being paid.
+
+    `owed` is what was owed then, in minor units.
+    """
     made = accounts.invoices_of(house.connection, person.id, until)
     if not made:
         return []
     lines = accounts.received(house.connection, person.id, until)
     chosen = totals((str(invoice), amount) for invoice, amount, pending in lines if invoice is not None and not pending)
+    paying = {invoice for invoice, _, pending in lines if pending}
     left = still_owed([(str(one.payment), one.amount) for one in made], owed, chosen)
-    return [(one, left[str(one.payment)]) for one in made if left[str(one.payment)]]
+    rest = ((one, left[str(one.payment)], one.payment in paying) for one in made)
+    return [(one, amount, pending) for one, amount, pending in rest if amount]
 
 
 def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:

@@ -74,5 +74,5 @@ def statement_of(house: House, person_id: int, first: date, last: date) -> State
     ]
     closing = after[-1] if after else opening
     left = left_on(house, person, closing, end)
-    dated = ((date.fromisoformat(one.business_date), amount) for one, amount in left)
+    dated = ((date.fromisoformat(one.business_date), amount) for one, amount, _ in left)
     return Statement(person, start, end, opening, rows, closing, aged(dated, last))

@@ -9,7 +9,7 @@ from abrazo.desk.context import Actor
 from abrazo.desk.doors import counter, counter_hold
 from abrazo.desk.overview.day_end import day_end
 from abrazo.desk.payments import tenders
-from abrazo.desk.tickets import adjustments, counter_lock, customer, prep, starting, ticket_lines
+from abrazo.desk.tickets import adjustments, counter_lock, customer, holding, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from tests.desk.conftest import Desk
@@ -202,10 +202,22 @@ def test_nothing_moves_for_what_does_not_wait(desk: Desk) -> None:
     away = counter.pick(desk.house, there, Picked("lemon-posset"), desk.key())
     counter_hold.put_by(desk.house, there, desk.on(away))
     mine = pick(desk)
-    for other in (table, away):
+    own = customer.open_sale(desk.house, desk.jory, person(desk, "Petra Moe"), desk.key())
+    holding.put_aside(desk.house, desk.jory, desk.on(own), "Petra Moe")
+    for other in (table, away, own):
         with refuses("not the sale in work"):
             counter_hold.bring_back(desk.house, desk.jory, desk.on(other))
     assert desk.whole(table).head.staff == "tamsin"
     counter_hold.bring_back(desk.house, desk.jory, desk.on(mine))  # it is there already
     sale = counter.sale_of(desk.house, desk.jory)
     assert sale is not None and sale.head.id == mine and sale.head.held_at is None
+
+
+def test_a_sale_that_waited_under_a_name_is_the_sale_in_work_again(desk: Desk) -> None:
+    first = pick(desk)
+    holding.put_aside(desk.house, desk.jory, desk.on(first), "Green anorak")
+    pick(desk, "ginger-parkin")
+    counter_hold.bring_back(desk.house, desk.jory, desk.on(first))
+    sale = counter.sale_of(desk.house, desk.jory)
+    assert sale is not None and (sale.head.id, sale.head.name) == (first, "Green anorak")
+    assert pick(desk, "ginger-parkin") == first
