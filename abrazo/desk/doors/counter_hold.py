@@ -71,16 +71,12 @@ def bring_back(house: House, actor: Actor, on: OnTicket) -> None:
     if comes is None or comes.own:
         raise Refused(Code.OTHER_SALE, "item")
     if comes.asks:
-        raise Refused(Code.PRICES_FIRST, "item", **_first_changed(house, on.id))
+        asked = to_ask(house, load_ticket(house, on.id))
+        raise Refused(Code.PRICES_FIRST, "item", label=asked[0].label, number=comes.number)
     while (sale := sale_of(house, actor)) is not None and sale.head.id != on.id:
         _make_room(house, actor, sale, on.key)
     holding.bring_back(house, actor, on.id)
     moving.hand_to(house, actor, OnTicket(on.id, None), actor.staff.id)
-
-
-def _first_changed(house: House, ticket_id: int) -> dict[str, str | int]:
-    whole = load_ticket(house, ticket_id)
-    return {"label": to_ask(house, whole)[0].label, "number": whole.head.number}
 
 
 def _make_room(house: House, actor: Actor, sale: TicketSnapshot, key: str | None) -> None:
