@@ -5,8 +5,9 @@ Rules here
   went back; a correction on a later day counts on that later day
 - sales are line nets as on the ticket, contained tax in them; a refund counts against the same names as the sale, and
   all refunds of a ticket together are exactly its sale
-- a day holds when sales, charges, added taxes, stored value sold, deposits taken, received on accounts, tips and
-  rounding together are what the tenders brought, and what open tickets were paid less (`Report` checks it)
+- a day holds when sales (less what series paid of them before), charges, added taxes, stored value sold, deposits
+  taken, received on accounts, tips and rounding together are what the tenders brought, and what open tickets were paid
+  less (`Report` checks it)
 """
 
 from __future__ import annotations
@@ -50,7 +51,7 @@ class FigureKind(StrEnum):
     TENDER = "tender"  # by tender and route
     ACCOUNT = "account"  # put on, received
     DEPOSIT = "deposit"  # taken, used, given back, kept
-    STORED = "stored value"  # sold, used, expired, by kind
+    STORED = "stored value"  # sold, used, expired, by kind; a series is used by its worth without tax
     POINTS = "points"  # earned, spent; the count is points, the amount their worth
     PETTY = "petty"  # out, in, by category
 

@@ -96,6 +96,12 @@ class Kind(StrEnum):
     BENEFIT_ENDED = "benefit ended"
     BENEFIT_SAVED = "benefit saved"
     BENEFIT_USED = "benefit used"
+    SERIES_APPLIED = "series applied"
+    SERIES_FREED = "series freed"
+    SERIES_SOLD = "series sold"
+    SERIES_HAD = "series had"
+    SERIES_NOT_HAD = "series not had"
+    SERIES_EXPIRED = "series expired"
     # guests, people and sharing
     GUEST_ADDED = "guest added"
     GUEST_LEFT = "guest left"

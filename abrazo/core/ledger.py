@@ -53,6 +53,7 @@ class Role(StrEnum):
     GIFT_CARD = "gift card"
     VOUCHER = "voucher"
     STORE_CREDIT = "store credit"
+    SERIES = "series"
 
 
 @dataclass(frozen=True, slots=True)

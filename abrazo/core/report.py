@@ -3,8 +3,8 @@
 Rules here
 - a closed day's figures are those that were sealed at closing; several days are their sums
 - percents have one decimal and are apportioned, so that they come to 100
-- sales, charges, added taxes, stored value sold, deposits taken, received on accounts, tips and rounding together are
-  what the tenders brought and what the open tickets' balance moved by
+- sales (less what series paid of them before), charges, added taxes, stored value sold, deposits taken, received on
+  accounts, tips and rounding together are what the tenders brought and what the open tickets' balance moved by
 """
 
 from __future__ import annotations
@@ -15,9 +15,12 @@ from enum import StrEnum
 from fractions import Fraction
 
 from abrazo.core.figures import FigureKind
+from abrazo.core.ledger import Role
 from abrazo.core.money import round_half_up, total
 from abrazo.core.sharing import apportion
 from abrazo.core.till import float_difference
+
+USED_OF_SERIES = ("used", Role.SERIES)
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,7 +204,12 @@ class Report:
         kinds = (FigureKind.SALE, FigureKind.CHARGE, FigureKind.TIP, FigureKind.ROUNDING)
         sold = total(self.amount(kind) for kind in kinds) + self.added_tax
         stored = self.amount(FigureKind.STORED, "sold") + self.amount(FigureKind.DEPOSIT, "taken")
-        return sold + stored + self.amount(FigureKind.ACCOUNT, "received")
+        return sold - self.prepaid + stored + self.amount(FigureKind.ACCOUNT, "received")
+
+    @property
+    def prepaid(self) -> int:
+        """What of the sales was paid before, by series."""
+        return total(one.amount for one in self.of(FigureKind.STORED) if (one.name, one.detail) == USED_OF_SERIES)
 
     @property
     def difference(self) -> int:

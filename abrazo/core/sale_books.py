@@ -1,8 +1,9 @@
 """A sale in the books, row by row: what closing a ticket credits, and what of it each refund takes back.
 
 Rules here
-- a line credits its gross, and what its adjustments and the ticket's discounts took off it or put on; a charge its
-  amount; contained tax is taken out of sales and charges, cut over the rows of that tax by their nets
+- a line credits its gross, and what its adjustments and the ticket's discounts took off it or put on; what a series
+  covers was paid before, and is not credited again; a charge credits its amount; contained tax is taken out of sales
+  and charges, cut over the rows of that tax by their nets
 - what went back is reckoned from all that went back so far: each part of a row goes back as the net does, the last
   part taking what makes them agree with it, so that any order and any cutting of refunds adds up to the whole sale
   (reckoning, section 13)
@@ -82,10 +83,12 @@ def sale_rows(ticket: Ticket, bill: Bill, names: Names) -> tuple[SaleRow, ...]:
 
 
 def _line_legs(line: Line, amounts: LineBill, names: Names, cuts: list[tuple[Discount, int]]) -> Iterator[Leg]:
-    yield names.line(line), amounts.gross
-    parts = adjustment_parts(amounts.gross, line.adjustments)
-    for adjustment, part in zip(line.adjustments, parts, strict=True):
-        yield names.given(adjustment), part
+    parts = list(zip(line.adjustments, adjustment_parts(amounts.gross, line.adjustments), strict=True))
+    prepaid = sum(part for adjustment, part in parts if adjustment.kind == AdjustmentKind.SERIES)
+    yield names.line(line), amounts.gross + prepaid
+    for adjustment, part in parts:
+        if adjustment.kind != AdjustmentKind.SERIES:
+            yield names.given(adjustment), part
     for discount, cut in cuts:
         if cut:
             yield names.given(Adjustment(AdjustmentKind.DISCOUNT, reason=discount.reason, free=discount.free)), -cut
@@ -122,6 +125,17 @@ class SaleBooks:
                 parts = apportion(amount, [net for _, net in rows])
                 legs += [(account, -part) for (account, _), part in zip(rows, parts, strict=True)]
         return totals(legs)
+
+    def without_tax(self, given: Given) -> dict[Ref, int]:
+        """What each row of the whole sale comes to without the tax that is in it, in minor units."""
+        by_tax: dict[str | None, list[SaleRow]] = {}
+        for row in self.rows:
+            by_tax.setdefault(row.tax, []).append(row)
+        found = {row.ref: row.net for row in self.rows}
+        for tax, rows in by_tax.items() if self.contained else ():
+            parts = apportion(given.taxes.get(tax, 0), [row.net for row in rows]) if given.taxes.get(tax) else ()
+            found |= {row.ref: row.net - part for row, part in zip(rows, parts, strict=False)}
+        return found
 
     def taken_back(self, before: Given, after: Given) -> dict[str, int]:
         """What a refund takes back of each account's credit: from what had gone back before it to what has now."""

@@ -61,12 +61,13 @@ class RowKind(StrEnum):
 
 
 class AdjustmentKind(StrEnum):
-    """What changes a price: a benefit comes from a membership, a comp is on the house."""
+    """What changes a price: a benefit comes from a membership, a series was paid ahead, a comp is on the house."""
 
     DISCOUNT = "discount"
     COMP = "comp"
     SURCHARGE = "surcharge"
     BENEFIT = "benefit"
+    SERIES = "series"
 
 
 class Scope(StrEnum):

@@ -82,7 +82,7 @@ class ChoiceIn(Strict):
 class AdjustmentIn(Strict):
     """A discount or surcharge of a line, as it is read."""
 
-    kind: Literal["benefit", "discount", "surcharge"]
+    kind: Literal["benefit", "discount", "series", "surcharge"]
     percent: Decimal | None = None
     amount: Decimal | None = None
     reason: str | None = None

@@ -32,9 +32,9 @@ class Preset:
 
 @dataclass(frozen=True, slots=True)
 class AppliedAdjustment:
-    """One that was given, on a line or (line None) on the ticket; `kind` is discount, comp, surcharge or benefit.
+    """One that was given, on a line or (line None) on the ticket.
 
-    A benefit came by itself: `benefit` says which, `person` whose.
+    A benefit or the use of a series came by itself: `benefit` or `series` says which, `person` whose.
     """
 
     id: int
@@ -50,6 +50,7 @@ class AppliedAdjustment:
     benefit: str | None = None
     person: int | None = None
     free: bool = False  # its reason was typed
+    series: int | None = None  # whose use it is
     off: tuple[int, ...] = ()  # lines that it does not reach
 
 
@@ -77,12 +78,14 @@ def add_preset(connection: Connection, preset: Preset, position: int) -> None:
     connection.execute(ADD_PRESET, (p.id, p.name, p.kind, p.percent, p.amount, p.code, p.scope, p.groups, position))
 
 
-def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> None:
-    """Keep what is given; its id is given anew."""
+def add(connection: Connection, ticket: int, given: AppliedAdjustment) -> int:
+    """Keep what is given; gives its id. Whose use of a series it is, is kept with the series."""
     g = given
-    kind = AdjustmentKind.DISCOUNT if g.benefit else g.kind
+    kind = AdjustmentKind.DISCOUNT if g.kind in (AdjustmentKind.BENEFIT, AdjustmentKind.SERIES) else g.kind
     facts = (kind, g.percent, g.amount, g.reason, g.code, g.at, g.staff, g.lender, g.benefit, g.person, g.free)
-    connection.execute(ADD, (ticket, g.line, *facts))
+    row = connection.execute(ADD, (ticket, g.line, *facts)).lastrowid
+    assert row is not None
+    return row
 
 
 def end(connection: Connection, adjustment: int, at: str, by: str) -> None:

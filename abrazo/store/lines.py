@@ -44,6 +44,11 @@ class LineRow:
         return self.role is Role.SALE
 
     @property
+    def sells(self) -> bool:
+        """Whether it is a sale or a series: both are taxed, discounted and tipped, and earn points."""
+        return self.role in (Role.SALE, Role.SERIES)
+
+    @property
     def use(self) -> LineUse:
         """What it does, in the books."""
         return LineUse(self.role, self.report_group, self.account)

@@ -43,10 +43,11 @@ CHARGES = f"""
 SELECT ticket, id, label, percent, tax, share, amount FROM charge WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY id
 """
 GIVEN = f"""
-SELECT ticket, id, line, CASE WHEN benefit IS NULL THEN kind ELSE 'benefit' END AS kind, percent, amount, reason, code,
-       at, staff, lender, benefit, person, free,
-       (SELECT json_group_array(line) FROM adjustment_exception WHERE adjustment = adjustment.id) AS off
-FROM adjustment WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY id
+SELECT ticket, a.id, line,
+       CASE WHEN benefit IS NOT NULL THEN 'benefit' WHEN u.series IS NOT NULL THEN 'series' ELSE kind END AS kind,
+       percent, amount, reason, code, a.at, staff, lender, benefit, person, free, u.series,
+       (SELECT json_group_array(line) FROM adjustment_exception WHERE adjustment = a.id) AS off
+FROM adjustment a LEFT JOIN series_use u ON u.adjustment = a.id WHERE ticket {AMONG} AND ended_at IS NULL ORDER BY a.id
 """
 PAYMENTS = f"{PAYMENT_COLUMNS} WHERE ticket {AMONG} ORDER BY id"
 REQUESTS = f"{ASK_COLUMNS} WHERE ticket {AMONG} ORDER BY asked_at, rowid"

@@ -37,6 +37,14 @@ class OnlyCounter(Exception):
     """Somebody is held to counter mode and asked for something else."""
 
 
+class GoTo(Exception):
+    """Something has to be said on another page first."""
+
+    def __init__(self, url: str) -> None:
+        super().__init__(url)
+        self.url = url
+
+
 class Ended(Exception):
     """A page is about an open ticket, and this one has ended: it is among the past ones."""
 

@@ -30,7 +30,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Busy, DatabaseError, House, NotFound, Stale, Unavailable, why_unavailable
 from abrazo.desk.history import told
 from abrazo.web import markup, urls
-from abrazo.web.dependencies import Ended, NeedsSignIn, OnlyCounter, actor_of
+from abrazo.web.dependencies import Ended, GoTo, NeedsSignIn, OnlyCounter, actor_of
 from abrazo.web.forms.base import NotOurs
 from abrazo.web.forms.view import View
 from abrazo.web.kept_form import address_of, keep, sent_again
@@ -54,10 +54,16 @@ def add_handlers(app: FastAPI) -> None:
     app.add_exception_handler(NeedsSignIn, _needs_sign_in)
     app.add_exception_handler(OnlyCounter, _only_counter)
     app.add_exception_handler(Ended, _ended)
+    app.add_exception_handler(GoTo, _go_to)
     app.add_exception_handler(ClientDisconnect, _went_away)
     app.add_exception_handler(Busy, _unavailable)
     app.add_exception_handler(DatabaseError, _unavailable)
     app.add_exception_handler(Exception, _broken)
+
+
+async def _go_to(request: Request, error: Exception) -> Response:
+    assert isinstance(error, GoTo)
+    return RedirectResponse(error.url, 303)
 
 
 def _again(request: Request, notice: Notice, status: int) -> Response:

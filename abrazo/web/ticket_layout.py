@@ -257,7 +257,7 @@ def _line_row(facts: _Facts, whole: TicketSnapshot, line: LineRow, top: int, pic
             by = f"{one.percent} %" if one.percent else whole.ticket.currency.text(one.amount or 0)
             words.append(
                 one.reason
-                if one.benefit
+                if one.benefit or one.series
                 else f"{one.reason}, {one.kind}" + ("" if one.kind == AdjustmentKind.COMP else f" {by}")
             )
     if line.price_list:

@@ -19,6 +19,7 @@ from abrazo.desk.payments.accounts import open_invoices
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.views import pay_pad
 from abrazo.desk.people.people import known
+from abrazo.desk.tickets import series
 from abrazo.desk.tickets.adjustments import for_line
 from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.customer import members
@@ -106,7 +107,7 @@ def ticket_page(
         hold=hold,
         over_hold=over_hold(bill.due, hold.amount) if hold else 0,
         order=order_of(house, ticket_id),
-        benefits=applying(house, whole),
+        benefits=[*applying(house, whole), *series.applying(house, whole)],
         facts=facts_with(house, whole.head.person) if view.view in ("pick", "lines") else None,
         beside=here_too(house, whole.head.person, ticket_id)
         if view.view in ("pick", "lines") and not view.alone

@@ -22,7 +22,7 @@ STATES = (
     # a job
     *("waiting", "in work", "ready", "handed over"),
     # what is given on a ticket
-    *("discount", "comp", "surcharge", "benefit"),
+    *("discount", "comp", "surcharge", "benefit", "series"),
     # gift cards and vouchers
     *("gift card", "voucher", "store credit", "points"),
     # which days are looked through

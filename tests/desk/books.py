@@ -88,7 +88,11 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
     given = found.amount(FigureKind.GIVEN)
     contained = 0 if found.added_tax else found.amount(FigureKind.TAX)
     sold = sum(amount for account, amount in moved.items() if account.startswith("income:sales:")) + moved[SERVICE]
-    assert found.amount(FigureKind.SALE) + found.amount(FigureKind.CHARGE) == sold + given + contained
+    series = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == Role.SERIES}
+    prepaid = moved["liabilities:series"] + series.get("used", 0) + series.get("expired", 0)
+    sales = found.amount(FigureKind.SALE) + found.amount(FigureKind.CHARGE) + series.get("sold", 0)
+    assert sales == sold + given + contained + prepaid
+    assert moved["income:series-expired"] == series.get("expired", 0)
     deposits = {one.name: one.amount for one in found.of(FigureKind.DEPOSIT)}
     kept = deposits.get("taken", 0) - sum(deposits.get(name, 0) for name in ("used", "given back", "kept"))
     assert kept == moved["liabilities:deposits"]

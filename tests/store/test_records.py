@@ -44,6 +44,7 @@ from abrazo.store import (
     prep,
     prices,
     room,
+    series,
     settings,
     sign_in,
     snapshots,
@@ -150,9 +151,42 @@ def a_charge(c: db.Connection) -> None:
 
 def an_adjustment(c: db.Connection) -> None:
     number = a_ticket(c)
-    given = distinct(adjustments.AppliedAdjustment, kind="benefit", amount=None, off=())
+    given = distinct(adjustments.AppliedAdjustment, kind="benefit", amount=None, series=None, off=())
     adjustments.add(c, number, given)
     same(given, rows(c, number).given[0], id=...)
+
+
+def a_series(c: db.Connection) -> None:
+    kind = distinct(series.SeriesKind, items=("a", "b"))
+    catalogue.add_item(c, distinct(catalogue.Item, id=kind.item), 1, ())
+    series.add_kind(c, kind)
+    assert series.list_kinds(c) == [kind]
+    number = a_ticket(c)
+    sells = distinct(lines.LineRow, role=Role.SERIES, removed_at=None, removed_by=None, choices=(), shares=())
+    line = lines.add_line(c, number, sells)
+    series.add(c, line, kind, 4)
+    ((sold,), at) = (series.on_ticket(c, number), "then")
+    given = distinct(
+        adjustments.AppliedAdjustment, line=line, kind="series", percent=None, benefit=None, series=sold.id, off=()
+    )
+    made = adjustments.add(c, number, given)
+    series.add_use(c, (sold.id, 2), at, adjustment=made)
+    same(given, rows(c, number).given[0], id=...)
+    (use,) = series.uses_on(c, number)
+    assert use == series.SeriesUse(use.id, sold.id, 2, made, line, given.amount, None, True)
+    series.book_use(c, use.id, 33)
+    series.add_use(c, (sold.id, 3), at, refund=9)
+    series.book_refund(c, 9, (sold.id, 3), 32)
+    series.set_sold(c, sold.id, 100, "2026-01-01", "2026-12-31")
+    (sold,) = series.of_person(c, 4)
+    whose = (4, kind.uses, 100, "2026-01-01", "2026-12-31", number, 77, sells.label, ("a", "b"), (2, 3), 35)
+    assert sold == series.Series(sold.id, line, kind.item, *whose)
+    assert series.gone(c, sold.id) == [
+        series.GoneUse(2, at, number, 77, sells.label, False), series.GoneUse(3, at, None, None, None, True),
+    ]  # fmt: skip
+    series.free_refund(c, 9, "later")
+    series.free_use(c, use.id, "later")
+    assert [one.gone for one in series.sold(c)] == [()]
 
 
 def a_payment(c: db.Connection) -> None:
@@ -452,7 +486,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

@@ -71,8 +71,8 @@ def bring_back(house: House, actor: Actor, on: OnTicket) -> None:
     if comes is None or comes.own:
         raise Refused(Code.OTHER_SALE, "item")
     if comes.asks:
-        asked = to_ask(house, load_ticket(house, on.id))
-        raise Refused(Code.PRICES_FIRST, "item", label=asked[0].label, number=comes.number)
+        whole = load_ticket(house, on.id)
+        raise Refused(Code.PRICES_FIRST, "item", label=to_ask(house, whole)[0].label, number=whole.head.number)
     while (sale := sale_of(house, actor)) is not None and sale.head.id != on.id:
         _make_room(house, actor, sale, on.key)
     holding.bring_back(house, actor, on.id)

@@ -11,7 +11,7 @@ from abrazo.core.money import total
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.till.owed_standing import POINTS, standing_now
-from abrazo.store import jobs, journal, owed_standing, people, stored_value
+from abrazo.store import jobs, journal, owed_standing, people, series, stored_value
 from abrazo.store.owed_standing import OwedStanding
 from abrazo.store.stored_value import Stored
 from abrazo.words import phrases as w
@@ -92,6 +92,12 @@ def _deposits(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
     return {job.id: (f"{job.name}, {known[job.person].name}", job.dropped_at) for job in found}
 
 
+def _series(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
+    found = series.read_many(house.connection, refs)
+    known = people.read_many(house.connection, {one.person for one in found})
+    return {one.id: (f"{one.name}, {known[one.person].name}", one.sold_on or "") for one in found}
+
+
 def _people(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
     return {id: (one.name, "") for id, one in people.read_many(house.connection, refs).items()}
 
@@ -101,5 +107,6 @@ NAMES = {
     Role.VOUCHER.value: _cards,
     Role.STORE_CREDIT.value: _cards,
     Role.DEPOSIT.value: _deposits,
+    Role.SERIES.value: _series,
     POINTS: _people,
 }

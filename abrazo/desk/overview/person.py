@@ -12,14 +12,17 @@ from abrazo.desk.doors.views.jobs import JobCard, cards_of
 from abrazo.desk.payments.accounts import owed_by
 from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people.people import known
+from abrazo.desk.tickets import series
 from abrazo.desk.tickets.benefits import memberships
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.formats.phone import shown
 from abrazo.store import bookings, jobs, people
+from abrazo.store import series as series_store
 from abrazo.store import ticket as ticket_store
 from abrazo.store.benefits import Membership
 from abrazo.store.people import Person
+from abrazo.store.series import GoneUse, Series
 from abrazo.words import phrases as w
 
 
@@ -47,6 +50,22 @@ class PersonSheet:
     history: list[PastVisit | Visit]  # tickets, and bookings that have none; the newest first
     jobs: list[JobCard]
     last: str
+    series: list[SeriesLeft]
+
+
+@dataclass(frozen=True, slots=True)
+class SeriesLeft:
+    """Somebody's series: how many uses are left of it, whether its last day is over, and what became of the others."""
+
+    series: Series
+    left: int
+    over: bool
+    gone: list[GoneUse]
+
+    @property
+    def ended(self) -> bool:
+        """Whether nothing can be had of it any more."""
+        return self.over or not self.left
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +94,20 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
         history=_history(house, person_id, [_past(house, whole) for whole in tickets]),
         jobs=cards_of(house, jobs.of_person(connection, person_id)),
         last=last_visit(house, person_id),
+        series=_series(house, person_id),
     )
+
+
+def _series(house: House, person_id: int) -> list[SeriesLeft]:
+    """Somebody's series, those of which something can be had first."""
+    today = series.business_date(house)
+    found = [
+        SeriesLeft(
+            one, len(series.free_of(one)), (one.until or "") < today, series_store.gone(house.connection, one.id)
+        )
+        for one in series_store.of_person(house.connection, person_id)
+    ]
+    return sorted(found, key=lambda one: one.ended)
 
 
 def _history(house: House, person_id: int, tickets: list[PastVisit]) -> list[PastVisit | Visit]:

@@ -12,13 +12,13 @@ from enum import StrEnum
 
 from abrazo.core.journal import chain_faults
 from abrazo.core.ledger import STORED, Role, money_account
-from abrazo.core.money import totals
+from abrazo.core.money import total, totals
 from abrazo.core.report import DayFigures, report
 from abrazo.core.till import float_difference
 from abrazo.desk.context import House
 from abrazo.desk.till.views.day_figures import figures_of, figures_so_far
 from abrazo.formats.sealed_report import read_sealed
-from abrazo.store import figures, journal, stock, stored_value, till
+from abrazo.store import figures, journal, series, stock, stored_value, till
 from abrazo.store.db import file_faults, reference_faults, snapshot
 
 
@@ -68,7 +68,8 @@ def _faults(house: House, head: str) -> Iterator[Found]:
         yield Found(Fault.HEAD, "", head)
     yield from _days(house)
     owed = stored_value.owed_by_kind(connection)
-    for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT):
+    owed[Role.SERIES] = total(one.in_books for one in series.sold(connection))
+    for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT, Role.SERIES):
         if -journal.balance(connection, STORED[kind]) != owed.get(kind, 0):
             yield Found(Fault.STORED_VALUE, kind)
     yield from (Found(Fault.STOCK, item) for item in stock.not_following(connection))

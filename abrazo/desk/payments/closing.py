@@ -11,6 +11,7 @@ from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, changing
+from abrazo.desk.tickets.series import close_series
 from abrazo.desk.tickets.starting import end_empty
 from abrazo.store import holds
 from abrazo.store import ticket as ticket_store
@@ -32,6 +33,7 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
         if whole.standing or whole.taken:
             prep.send_rest(edit)
             edit.wrote(Kind.SETTLED, closed(whole.ticket, whole.bill, whole.uses, whole.sold_from))
+            close_series(edit)
             earn(edit)
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)

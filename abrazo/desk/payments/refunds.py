@@ -28,7 +28,7 @@ from abrazo.core.states import RefundState, RowKind, Tender
 from abrazo.core.tenders import cash_back, covers, open_account
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.payments import tenders
+from abrazo.desk.payments import series_back, tenders
 from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
 from abrazo.desk.payments.stored_value import earn_on_rest
 from abrazo.desk.permissions import Right, read_reason
@@ -114,7 +114,8 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         if payment is None:
             raise NotFound(f"no payment {wanted.payment} on this ticket")
         pieces = _pieces(edit, wanted)
-        plan, tip = _plan(edit, wanted, pieces.worth), wanted.tip
+        most = {**pieces.worth, **series_back.worth_back(edit, wanted.lines, wanted.amount)}
+        plan, tip = _plan(edit, wanted, most), wanted.tip
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
         back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, edit.by)
@@ -128,6 +129,7 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
             for (kind, ref), part in plan.rows
         ]
         corrections.add_refund_parts(house.connection, made.id, rows)
+        series_back.ask_back(edit, made.id, wanted.lines)
         _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
         if payment.machine is None:
             _done(edit, made, payment)
@@ -250,7 +252,7 @@ def _back_to_points(edit: TicketChange) -> int:
 
 def _sales_gone(edit: TicketChange) -> int:
     """What of lines that sell something went back, in minor units."""
-    sold = {str(line.id) for line in edit.whole.standing if line.is_sale}
+    sold = {str(line.id) for line in edit.whole.standing if line.sells}
     return total(
         amount for (kind, ref), amount in _went_back(edit).amounts.items() if kind == RowKind.LINE and ref in sold
     )
@@ -263,6 +265,7 @@ def _booked(edit: TicketChange, refund: Refund, payment: PaymentRow, before: Wen
         return deposit_given_back(account, refund.amount)
     money = Booked((Posting(account, -refund.of_bill),), minus(_in_report(edit.house, payment, refund.handed)))
     sale = refunded(whole.ticket, whole.bill, whole.uses, before, _went_back(edit))
+    sale = series_back.booked_back(edit.house, refund, sale)
     tips = tips_given_back(refund.tip, account, whole.bill.staff_tips)
     return together(money, sale, tips, cash_difference(refund.rounding, account))
 
@@ -293,6 +296,7 @@ def answered(edit: TicketChange, ask: CardRequest, approved: bool) -> None:
         _done(edit, refund, payment)
     else:
         corrections.set_refund(edit.house.connection, refund.id, RefundState.NOT_DONE)
+        series_back.not_back(edit.house, refund.id, edit.at)
 
 
 # ---- what is left of a job's deposit, back to the card that it came from

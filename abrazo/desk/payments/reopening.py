@@ -21,6 +21,7 @@ from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
+from abrazo.desk.tickets.series import reopen_series, void_series
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import bookings, corrections, jobs, stored_value
 from abrazo.store import ticket as ticket_store
@@ -46,6 +47,7 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
     entry = Kind.REOPENED_TO_VOID if kind == CorrectionKind.VOID else Kind.REOPENED
     edit.wrote(entry, back, reason=Personal(why), lender=edit.by)
     unearn(edit)
+    reopen_series(edit)
     ticket_store.set_reopened(
         connection, edit.id, edit.at, edit.at if kind == CorrectionKind.VOID else None
     )  # first: its table may be busy
@@ -125,6 +127,7 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
     with changing(house, actor, OnTicket(ticket_id, None)) as edit:  # deposits are off by now
         if not edit.whole.taken and not edit.whole.open_requests:
             edit.wrote(Kind.VOIDED)
+            void_series(edit)
             ticket_store.set_state(house.connection, ticket_id, TicketState.LEFT, edit.whole.head.closed_at)
             ticket_store.set_voided(house.connection, ticket_id, edit.at)
             corrections.done(house.connection, ticket_id, edit.at)

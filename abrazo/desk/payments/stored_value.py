@@ -144,7 +144,7 @@ def earn_on_rest(edit: TicketChange, gone: int, back: int) -> None:
 
 def points_for(house: House, whole: TicketSnapshot, gone: int = 0, back: int = 0) -> int:
     """What a ticket earns as it stands; minor units of its sales that went back, and of its points, left out."""
-    sales = {str(line.id) for line in whole.standing if line.is_sale}
+    sales = {str(line.id) for line in whole.standing if line.sells}
     sold = total(line.net for line in whole.bill.lines if line.id in sales)
     spent = total(payment.given for payment in whole.taken if payment.tender == POINTS)
     return points_earned(earning_net(rest_of(sold, gone), rest_of(spent, back)), house.settings.points_per)

@@ -11,7 +11,7 @@ from abrazo.core.tax import Tax
 from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, key_file, paper_files
 from abrazo.desk.sign_in import check_new_pin, hash_pin
 from abrazo.devices.simulator.served import stand_in_files
-from abrazo.store import adjustments, benefits, catalogue, prices, room, staff, stock, till
+from abrazo.store import adjustments, benefits, catalogue, prices, room, series, staff, stock, till
 from abrazo.store import settings as settings_store
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
@@ -20,6 +20,7 @@ from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect, data_ve
 from abrazo.store.migrate import FileState, examine, migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
+from abrazo.store.series import SeriesKind
 from abrazo.store.staff import Staff
 from abrazo.store.stock import Family, Variant
 from abrazo.store.till import Till
@@ -43,6 +44,7 @@ class Plan:
     lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
     families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
     memberships: tuple[tuple[str, str, tuple[BenefitRow, ...]], ...] = ()  # (id, name, what it gives)
+    series: tuple[SeriesKind, ...] = ()  # what is prepaid; all items of one bear its tax
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
     petty_categories: tuple[str, ...] = ()  # what money is paid out of drawers for
@@ -86,6 +88,11 @@ def set_up(database: Path, plan: Plan) -> None:
             benefits.add_kind(connection, id, name, place)
             for benefit in given:
                 benefits.add_benefit(connection, benefit)
+        taxes = {item.id: item.tax for item, _ in plan.items}
+        for prepaid in plan.series:
+            if {taxes[item] for item in prepaid.items} != {taxes[prepaid.item]}:
+                raise ValueError(f"the items of {prepaid.item} bear other taxes than it does")
+            series.add_kind(connection, prepaid)
         for place, preset in enumerate(plan.presets):
             adjustments.add_preset(connection, preset, place)
         for one_item in plan.variable:

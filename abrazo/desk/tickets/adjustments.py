@@ -20,7 +20,7 @@ from abrazo.core.states import AdjustmentKind, Scope, Share
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
-from abrazo.desk.tickets import benefits
+from abrazo.desk.tickets import benefits, series
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.desk.tickets.starting import service_charge
@@ -186,6 +186,9 @@ def take_off(house: House, actor: Actor, on: OnTicket, given_id: int, line_id: i
         given = next((one for one in edit.whole.given if one.id == given_id), None)
         if given is None:
             raise NotFound(f"no adjustment {given_id} on this ticket")
+        if given.series is not None:
+            series.keep_series(edit, given.series, another_day=True)
+            return
         if given.benefit is not None:
             benefits.keep_benefit(edit, given.benefit, another_day=True)
             return
@@ -220,8 +223,12 @@ def put_service_charge(house: House, actor: Actor, on: OnTicket) -> None:
 
 
 def keep_benefit(house: House, actor: Actor, on: OnTicket, benefit: str, *, another_day: bool) -> None:
-    """A benefit of the customer's is kept for another day on this visit, or used after all."""
+    """A benefit or series of the customer's is kept for another day on this visit, or used after all."""
     with changing(house, actor, on) as edit:
+        number = benefit.removeprefix(series.KEY)
+        if number != benefit and number.isdecimal() and len(number) < 10:
+            series.keep_series(edit, int(number), another_day=another_day)
+            return
         benefits.keep_benefit(edit, benefit, another_day=another_day)
 
 

@@ -3,6 +3,7 @@
 Rules here
 - whose a line is decides: for whom it was said to be, else the booking's or job's person, else the ticket's
 - nothing changes by itself any more once something is paid, nor on a ticket that is opened again
+- what a series covers needs no benefit
 - what is given so many times a year counts on tickets that were not made void
 """
 
@@ -126,8 +127,9 @@ def _wanted(
 ) -> dict[int, AppliedAdjustment]:
     grosses = {bill.id: bill.gross for bill in whole.bill.lines}
     lines = []
+    prepaid = {one.line for one in whole.given if one.series is not None}
     for line in whole.standing:
-        if holders.get(line.id) is not None:
+        if holders.get(line.id) is not None and line.id not in prepaid:
             one = price_of_one(line.unit_price, (price for _, price in line.choices))
             facts = (line.item, line.report_group, grosses[str(line.id)], one)
             lines.append(Reachable(str(line.id), str(holders[line.id]), *facts))

@@ -1,7 +1,7 @@
 """Changing a ticket: one transaction with version check, idempotency key, journal, and what must hold after it.
 
 After every change
-- benefits of memberships apply by themselves, unless they are kept for another day
+- series are used and benefits of memberships apply by themselves, unless they are kept for another day
 - nobody has paid, or is just being charged, more than their bill
 - deposits of the ticket's jobs are applied, first and at most what is due
 - who owes nothing and has paid is settled and keeps their bill, whatever comes later
@@ -25,6 +25,7 @@ from abrazo.desk.tickets import at_rest
 from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
 from abrazo.desk.tickets.deposits import fit_deposits
+from abrazo.desk.tickets.series import fit_series
 from abrazo.desk.tickets.snapshot import TicketSnapshot, kept_cells, load_ticket
 from abrazo.store import guests as guests_kept
 from abrazo.store import journal
@@ -175,6 +176,7 @@ def changing_both(
 def check_and_settle(edit: TicketChange) -> None:
     """What must hold after every change, of an edit under way. Refused when it does not."""
     try:
+        fit_series(edit)
         fit_benefits(edit)
         fit_deposits(edit)
         whole = edit.reread()

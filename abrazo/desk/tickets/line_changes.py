@@ -39,7 +39,7 @@ def change_line(house: House, actor: Actor, on: OnTicket, line_id: int, picked: 
     """
     with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
-        if line.booking or line.job or line.stored or picked.item != line.item:
+        if line.booking or line.job or not line.is_sale or picked.item != line.item:
             raise Refused(Code.LINE_BOOKED, "item", line=line.label)
         read = line_of(edit, picked)
         whose = line.shares if _same_guests(line, read) else read.shares

@@ -29,6 +29,7 @@ from abrazo.store.snapshots import TicketRows
 from abrazo.store.tenders import CardRequest, PaymentRow
 from abrazo.store.ticket import TicketRow
 
+OF_THEIR_OWN = (AdjustmentKind.SURCHARGE, AdjustmentKind.BENEFIT, AdjustmentKind.SERIES)
 LARGEST = 2**63  # what an id in SQLite can be
 
 
@@ -233,7 +234,7 @@ def _snapshot(house: House, rows: TicketRows, taxes: tuple[Tax, ...]) -> TicketS
         settled=settled,
         stated={str(p.id): p.stated for p in payers if p.stated},
         fees={str(p.id): p.fees for p in payers if p.fees},
-        untipped=frozenset(str(line.id) for line in lines if line.removed_at is None and not line.is_sale),
+        untipped=frozenset(str(line.id) for line in lines if line.removed_at is None and not line.sells),
     )
     last = at_rest.last(house, head.id)
     bill = last.bill if last is not None and last.ticket == ticket else reckon(ticket)
@@ -251,12 +252,12 @@ def _line(line: LineRow, given: list[AppliedAdjustment]) -> Line:
         choices=tuple(Choice(price, 1, label) for label, price in line.choices),
         adjustments=tuple(_adjustment(one) for one in given if one.line == line.id),
         shares=tuple((str(guest), weight) for guest, weight in line.shares),
-        discountable=line.is_sale,
+        discountable=line.sells,
     )
 
 
 def _adjustment(given: AppliedAdjustment) -> Adjustment:
-    kind = given.kind if given.kind in (AdjustmentKind.SURCHARGE, AdjustmentKind.BENEFIT) else AdjustmentKind.DISCOUNT
+    kind = given.kind if given.kind in OF_THEIR_OWN else AdjustmentKind.DISCOUNT
     return Adjustment(kind, _percent(given), given.amount, given.reason, given.free)
 
 

@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import Booked
-from abrazo.core.journal import Kind
+from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import banked_postings
+from abrazo.core.series import expired, free_uses, worth_of
 from abrazo.core.till import expected_cash, left_after
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
@@ -19,6 +20,7 @@ from abrazo.desk.till.views.day_figures import figures_so_far
 from abrazo.desk.till.views.till import counts_of, drawer_of, float_rows
 from abrazo.formats.sealed_report import sealed_text
 from abrazo.store import figures, journal, tenders, till
+from abrazo.store import series as series_store
 from abrazo.store import ticket as ticket_store
 from abrazo.store.till import Banked
 
@@ -63,6 +65,7 @@ def close_day(house: House, actor: Actor, key: str, banked: Mapping[str, int] | 
         day = house.day()
         for till_id in house.tills():
             _leave(act, till_id, (banked or {}).get(till_id, 0))
+        _expire_series(act, day.business_date)
         act.record(Kind.DAY_CLOSED, date=day.business_date, lender=act.by)
         till.close_day(act.connection, day.id, act.at, actor.staff.id)
         seal_day(house, day.id)
@@ -89,6 +92,27 @@ def _leave(act: Act, till_id: str, banked: int) -> None:
         till.set_left(act.connection, day.id, till_id, left)
     elif count or left != began.amount:  # it moved without having been opened
         till.add_float(act.connection, day.id, replace(began, left=left))
+
+
+def _expire_series(act: Act, date: str) -> None:
+    """What nobody had of the series whose last day is over is the house's."""
+    for one in series_store.over_on(act.connection, date):
+        left = free_uses(one.uses, one.gone)
+        for number in left:
+            worth = worth_of(one.net or 0, one.uses, [number])
+            series_store.add_use(act.connection, (one.id, number), act.at, worth=worth)
+        if left:
+            worth, name = worth_of(one.net or 0, one.uses, left), Personal(one.name)
+            act.record(
+                Kind.SERIES_EXPIRED,
+                one.ticket,
+                expired(worth, len(left)),
+                series=one.id,
+                customer=one.person,
+                count=len(left),
+                amount=worth,
+                name=name,
+            )
 
 
 def bank_field(till_id: str) -> str:

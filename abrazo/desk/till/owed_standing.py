@@ -6,18 +6,19 @@ from abrazo.core.ledger import Role
 from abrazo.core.loyalty import booked_worth
 from abrazo.core.money import total
 from abrazo.desk.context import House
-from abrazo.store import jobs, owed_standing, stored_value
+from abrazo.store import jobs, owed_standing, series, stored_value
 from abrazo.store.owed_standing import OwedStanding
 
 POINTS = "points"
 
 
 def standing_now(house: House) -> list[OwedStanding]:
-    """Every gift card, voucher and credit there ever was, deposits that are held, the points of everybody."""
+    """Every gift card, voucher and credit there ever was, what is held of deposits and left of series, all points."""
     lot, value = house.settings.points_lot, house.settings.points_value
     found = [OwedStanding(one.kind, one.id, one.amount) for one in stored_value.everything(house.connection)]
     held = jobs.held_for(house.connection, (job.id for job in jobs.with_deposits(house.connection)))
     found += [OwedStanding(Role.DEPOSIT, job, total(one.amount for one in many)) for job, many in held.items()]
+    found += [OwedStanding(Role.SERIES, one.id, one.in_books) for one in series.sold(house.connection)]
     points = stored_value.points_by_person(house.connection)
     return found + [
         OwedStanding(POINTS, who, booked_worth(number, lot, value), number) for who, number in points.items()

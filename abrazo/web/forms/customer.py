@@ -17,6 +17,7 @@ class AskedWhose(BaseModel):
     q: str | None = None
     view: Pane = ""
     payer: int = 0
+    item: str = ""  # that is sold to somebody: it comes onto the ticket with them
 
 
 class Put(Form):
@@ -32,6 +33,7 @@ class Put(Form):
     another: Text = ""  # somebody else with a phone that is known
     view: Pane = ""
     payer: MaybeId = 0
+    item: Text = ""
 
 
 class Sale(Form):

@@ -14,6 +14,7 @@ from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets import customer as desk
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.naming import place_of
+from abrazo.desk.tickets.ticket_lines import Picked, add_line
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.forms import customer as forms
@@ -54,6 +55,7 @@ def _page(
         place=place_of(house, seen),
         q=q,
         asked=asked,
+        item=house.item(asked.item) if asked.item else None,
         hits=hits,
         typed=notice.typed if notice else {"phone": q.strip()} if digits else {"name": q.strip()},
         notice=notice,
@@ -70,8 +72,10 @@ def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: 
             desk.set_new_person(house, actor, OnTicket(ticket, version, form.key), typed)
         else:
             desk.set_person(house, actor, OnTicket(ticket, version), form.person)
+        if form.item:
+            add_line(house, actor, OnTicket(ticket, None, f"{form.key}-item"), Picked(form.item))
     except Refused as refusal:
-        asked = forms.AskedWhose(q=form.q, view=form.view, payer=form.payer)
+        asked = forms.AskedWhose(q=form.q, view=form.view, payer=form.payer, item=form.item)
         return _page(request, house, actor, ticket, asked, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.ticket(ticket, view=form.view or "lines", payer=form.payer or None), 303)
 

@@ -31,6 +31,7 @@ from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.goods import FAMILY
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
+from abrazo.web.for_whom import asking_for_whom
 from abrazo.web.forms import room as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import wrong
@@ -122,7 +123,8 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
         ticket = counter_mode.begin(house, actor, f"{form.key}-counter")
     if item.required or item.unit:
         return RedirectResponse(urls.ticket(ticket, item=item.id, category=item.category), 303)
-    desk.add_line(house, actor, OnTicket(ticket, None, form.key), Picked(item.id))
+    with asking_for_whom(ticket, item.id):
+        desk.add_line(house, actor, OnTicket(ticket, None, form.key), Picked(item.id))
     return RedirectResponse(urls.ticket(ticket, category=item.category), 303)
 
 
@@ -151,7 +153,8 @@ def counter(house: OpenHouse, actor: SignedIn, form: Sent[forms.Counter]) -> Res
     counter_mode.close_paid(house, actor, f"{key}-paid")
     ticket = counter_mode.begin(house, actor, key)
     if item:
-        desk.add_line(house, actor, OnTicket(ticket, None, f"{key}-item"), Picked(item))
+        with asking_for_whom(ticket, item):
+            desk.add_line(house, actor, OnTicket(ticket, None, f"{key}-item"), Picked(item))
     if form.plain:
         plain = {"label": house.say(w.PLAIN_AMOUNT), "kind": usual_kind(house)}
         return RedirectResponse(urls.ticket(ticket, item="unlisted", **plain), 303)

@@ -28,6 +28,7 @@ from abrazo.desk.tickets.views.why import why_page
 from abrazo.formats.receipt_text import receipt_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
+from abrazo.web.for_whom import asking_for_whom
 from abrazo.web.forms import ticket as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.forms.next_visit import AskedVisit
@@ -77,7 +78,8 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add], v
         view.seats,
         ", ".join((*view.notes, *([view.note] if view.note else []))),
     )
-    desk.add_line(house, actor, OnTicket(ticket, form.version, form.key), picked)
+    with asking_for_whom(ticket, view.item):
+        desk.add_line(house, actor, OnTicket(ticket, form.version, form.key), picked)
     whole = load_ticket(house, ticket)  # a household's line is open at once, for one touch says for whom it is
     line = whole.standing[-1].id if customer.members(house, whole.head.person) else None
     return _back(ticket, view, item="", quantity="1", note="", notes=(), choices=(), q="", line=line)

@@ -51,6 +51,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("series_saved", "series_use", "series", "series_item", "series_kind"),
         "job_preset",
         "file_import",
         "owed_standing",

@@ -12,6 +12,7 @@ from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.house_rules import habits
+from abrazo.desk.tickets import series
 from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
@@ -58,7 +59,12 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         taxes=_taxes(house, whole, payer_id),
         message=house.settings.message,
         copy=outbox.copies(house.connection, about(whole, payer_id)) + 1,
-        blocks=(*_on_account(house, whole, payer_id), *_jobs_left(house, whole), *_next_visits(house, whole)),
+        blocks=(
+            *_on_account(house, whole, payer_id),
+            *_series_left(house, whole),
+            *_jobs_left(house, whole),
+            *_next_visits(house, whole),
+        ),
         things=_things(whole, payer_id),
         void=_void(house, whole, payer_id),
         code=jobs_code(house, whole) or f"T{whole.head.number}",
@@ -72,6 +78,16 @@ def _on_account(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tup
         return ()
     owing = house.say(w.OWES_NOW, person=settled.person, owes=settled.owes, at=house.stamp())
     return (tuple(wrap(owing, WIDTH)),)
+
+
+def _series_left(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], ...]:
+    """What is left of the series that were sold or used, and until when."""
+    lines = list[str]()
+    for one in series.of_ticket(house, whole):
+        if one.until is not None:
+            left = {"left": len(series.free_of(one)), "of": one.uses}
+            lines += wrap(house.say(w.SERIES_LEFT, name=one.name, **left, until=one.until), WIDTH)
+    return (tuple(lines),) if lines else ()
 
 
 def _void(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:

@@ -25,7 +25,9 @@ PUT_BY: dict[tuple[str, str], str] = {
     ("sold", Role.GIFT_CARD): w.GIFT_CARDS_SOLD, ("sold", Role.VOUCHER): w.VOUCHERS_SOLD,
     ("sold", Role.STORE_CREDIT): w.CREDITS_SOLD, ("used", Tender.GIFT_CARD): w.GIFT_CARDS_SPENT,
     ("used", Tender.VOUCHER): w.VOUCHERS_USED, ("used", Tender.STORE_CREDIT): w.CREDIT_SPENT,
-    ("expired", Tender.VOUCHER): w.VOUCHERS_LAPSED, (Tender.POINTS, ""): w.POINTS_SPENT,
+    ("expired", Tender.VOUCHER): w.VOUCHERS_LAPSED, ("sold", Role.SERIES): w.SERIES_SOLD,
+    ("used", Role.SERIES): w.SERIES_HAD, ("expired", Role.SERIES): w.SERIES_EXPIRED,
+    (Tender.POINTS, ""): w.POINTS_SPENT,
 }  # fmt: skip
 NO_MONEY = {Tender.DEPOSIT, Tender.ACCOUNT, Tender.GIFT_CARD, Tender.VOUCHER, Tender.STORE_CREDIT, Tender.POINTS}
 GIVEN: dict[str, str] = {

@@ -16,6 +16,7 @@ from abrazo.core.states import RowKind, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.payments.goods_back import pieces_left
 from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
+from abrazo.desk.payments.series_back import left_to_give
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.stock.stock import on_shelves
 from abrazo.desk.tickets.naming import place_of, route_words
@@ -180,7 +181,8 @@ class Correctable:
 def correctable(house: House, whole: TicketSnapshot) -> Correctable:
     """What was and can be corrected on a past ticket."""
     day, connection = till.read_day(house.connection, whole.head.day), house.connection
-    worth = refundable(whole.ticket, whole.bill, given_back(house, whole.head.id))
+    given = given_back(house, whole.head.id)
+    worth = refundable(whole.ticket, whole.bill, given) | left_to_give(house, whole, given)
     return Correctable(
         closed=whole.head.state == TicketState.CLOSED,
         day_open=day is not None and day.closed_at is None,

@@ -175,7 +175,7 @@ def pay_pad(house: House, actor: Actor, whole: TicketSnapshot, payer_id: int, ty
         payments=[payment for payment in whole.payments if payment.payer == payer_id],
         held=held,
         over=over_hold(wanted, held.amount) if held else 0,
-        tippable=any(line.is_sale for line in whole.standing),
+        tippable=any(line.sells for line in whole.standing),
         fault=fault,
         on_account=whole.on_account(payer_id),
         sends=_sends(house, whole, spends if value or (way and way.act == "spend") else wanted),
