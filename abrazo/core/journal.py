@@ -182,6 +182,10 @@ class Kind(StrEnum):
     PEOPLE_IMPORTED = "people imported"
     MEMBERSHIP_GIVEN = "membership given"
     MEMBERSHIP_ENDED = "membership ended"
+    MEMBERSHIP_SOLD = "membership sold"
+    MEMBERSHIP_RESTS = "membership rests"
+    MEMBERSHIPS_BACK = "memberships are given back"
+    MEMBERSHIPS_STAY = "memberships are not given back"
     GOODS_COUNTED = "goods counted"
     GOODS_MOVED = "goods moved"
     # papers and messages

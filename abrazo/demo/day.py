@@ -133,7 +133,7 @@ def _make(database: Path, devices: Devices) -> None:
     house = open_house(database, devices, clock=clock)
     try:
         people = add_people(house)
-        load_history(house, people)
+        load_history(house, clock, people)
         play(house, clock, people)
         start_clock(house)
     finally:

@@ -9,7 +9,7 @@ from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import cards, closing, gift_cards
 from abrazo.desk.payments.cards import Keyed
-from abrazo.desk.tickets import benefits, holding, prep, starting, ticket_lines
+from abrazo.desk.tickets import holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -94,7 +94,7 @@ def _bookings(story: Story, ids: dict[str, int]) -> None:
     """The day's bookings come from the calendar; three are paid already, one did not come."""
     house, wren = story.house, story.wren
     story.clock.at("8:34")
-    benefits.give_membership(house, story.odile, ids["Marguerite Oyelaran"], "tidekeeper", "2027-04-30", story.key())
+    memberships.give_membership(house, story.odile, ids["Marguerite Oyelaran"], "tidekeeper", "2027-04-30", story.key())
     events = [_event(n, booking) for n, booking in enumerate(BOOKINGS)]
     events += [_event(days * 100 + 50, (service, staff, name, begins, price))
                for service, staff, name, days, begins, price in COMING]  # fmt: skip

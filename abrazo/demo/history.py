@@ -25,9 +25,10 @@ from abrazo.core.moments import stamp_at
 from abrazo.core.states import FloatDifference, Source, TicketState
 from abrazo.core.tenders import cash_due
 from abrazo.core.till import float_difference
+from abrazo.demo.ahead import MANY, play_ahead
 from abrazo.demo.house import PLAN
 from abrazo.demo.people import everybody
-from abrazo.demo.story import DAY, ZONE
+from abrazo.demo.story import DAY, ZONE, Story, StoryClock
 from abrazo.desk.context import House
 from abrazo.desk.people.people import keep_person, read_person
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -66,12 +67,17 @@ def add_people(house: House) -> dict[str, int]:
     return found
 
 
-def load_history(house: House, people: dict[str, int]) -> None:
+def load_history(house: House, clock: StoryClock, people: dict[str, int]) -> None:
     """Everything that happened before the demo's Saturday."""
-    past = Past(house, people)
-    with atomic(house.connection):
-        for back in range(DAYS, 0, -1):
-            past.day(DAY - timedelta(days=back), back)
+    past, story = Past(house, people), Story(house, clock, "past")
+    for back in range(DAYS, 0, -1):
+        date = DAY - timedelta(days=back)
+        with atomic(house.connection):
+            day, cash = past.day(date, back)
+        clock.time = date.replace(hour=19, minute=30)
+        cash["landing"] += play_ahead(story, people, back)
+        with atomic(house.connection):
+            past.shut(date, day, cash)
     for machine, charged in past.charged.items():
         house.devices.machines[machine].remember(charged)
 
@@ -98,7 +104,7 @@ class _Moment:
 
 
 class Past:
-    """Loads day after day inside one transaction."""
+    """Loads day after day, each inside one transaction, but for what is played of it."""
 
     def __init__(self, house: House, people: dict[str, int]) -> None:
         self.house, self.people = house, people
@@ -108,10 +114,11 @@ class Past:
         self.names = sorted(people)
         weekdays = [(DAY - timedelta(days=back)).weekday() for back in range(DAYS, 0, -1)]
         self.many = [self.chance.randint(6, 9) + (6 if weekday > 4 else 0) for weekday in weekdays]
-        self.number = LAST_NUMBER - sum(self.many) - 1
+        first = LAST_NUMBER - sum(self.many) - MANY  # with that of who owes; the others follow
+        self.first: int | None = first
 
-    def day(self, date: datetime, back: int) -> None:
-        """One business day with its tickets, counted and closed."""
+    def day(self, date: datetime, back: int) -> tuple[int, dict[str, int]]:
+        """One business day with its tickets, open still; gives its id, and the cash that came in at each till."""
         opened = date.replace(hour=8, minute=30)
         opened_at = stamp_at(opened, ZONE)
         day = till.add_day(self.house.connection, f"{date:%Y-%m-%d}", opened_at, "odile")
@@ -124,6 +131,10 @@ class Past:
             cash[at] += self.ticket(day, at, when, None)
         if back == OWES[1]:
             self.ticket(day, "landing", date.replace(hour=16), OWES[0])
+        return day, cash
+
+    def shut(self, date: datetime, day: int, cash: dict[str, int]) -> None:
+        """The day is counted and closed."""
         shut = stamp_at(date.replace(hour=21, minute=10), ZONE)
         for at, taken in cash.items():
             self.shut_till(_Moment(day, at, "odile", shut), FLOATS[at] + taken)
@@ -178,13 +189,11 @@ class Past:
         connection, chance, moment = self.house.connection, self.chance, stamp_at(when, ZONE)
         name = owes or (chance.choice(self.names) if at == "landing" else None)
         staff = chance.choice(SERVERS[at])
-        self.number += 1
         person = self.people[name] if name else None
         spot = chance.choice(SPOTS) if at == "galley" and chance.random() < 0.8 else None
         source = Source.TABLE if spot else Source.BOOKING if at == "landing" else Source.COUNTER
-        number = ticket_store.add(
-            connection, NewTicket(staff, at, day, moment, spot, source, person, name, self.number)
-        )
+        number = ticket_store.add(connection, NewTicket(staff, at, day, moment, spot, source, person, name, self.first))
+        self.first = None
         guests = chance.randint(1, 3) if spot else 1
         payer = guests_kept.add_payer(connection, number, "A" if guests == 1 else "∗", 0)
         for index in range(guests):
@@ -209,7 +218,7 @@ class Past:
         due = load_ticket(self.house, number).bill.due
         tip = self.chance.choice([0, 0, 100, 200]) if at == "galley" else 0
         by_card = self.chance.random() < 0.65
-        machine, reference = MACHINES[at] if by_card else None, f"past-{self.number}" if by_card else None
+        machine, reference = MACHINES[at] if by_card else None, f"past-{number}" if by_card else None
         tender, route = ("card", MACHINES[at]) if by_card else ("cash", "cash")
         place = MACHINES[at] if by_card else at
         amount = due if by_card else cash_due(due, 5)

@@ -14,6 +14,7 @@ from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
+from abrazo.store.memberships import MembershipItem
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.series import SeriesKind
@@ -186,7 +187,7 @@ _SESSIONS = (
     (105, "Guided creek tour", 5800, 150),
 )
 _ADDONS = ((111, "Wetsuit", 1200), (112, "Dry bag loan", 400), (113, "Photos", 1500))
-_AHEAD = ((115, "Five paddles", 20000),)
+_AHEAD = ((115, "Five paddles", 20000, "sessions"), (116, "Tidekeeper, a year", 9600, "memberships"))
 _TASKS = (
     (121, "Neck seal", 5800, ""),
     (122, "Wrist seals", 4200, ""),
@@ -230,8 +231,8 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
         yield Item(slug(name), number, name, "sessions", price, "std", "", "sessions", minutes=minutes), ()
     for number, name, price in _ADDONS:
         yield Item(slug(name), number, name, "addons", price, "std", "", "sessions"), ()
-    for number, name, price in _AHEAD:
-        yield Item(slug(name), number, name, "ahead", price, "std", "", "sessions", code=code_of(number)), ()
+    for number, name, price, group in _AHEAD:
+        yield Item(slug(name), number, name, "ahead", price, "std", "", group, code=code_of(number)), ()
     for number, name, price, unit in _TASKS:
         category = ("drysuits", "sails", "oars", "kayaks")[min(number - 120, 39) // 10]
         yield Item(slug(name), number, name, category, price, "std", "shed", "shed", unit=unit), ()
@@ -278,6 +279,7 @@ MEMBERSHIPS = (
                     item="pressure-test", times=1),
     )),
 )  # fmt: skip
+SOLD_MEMBERSHIPS = (MembershipItem("tidekeeper-a-year", "tidekeeper", 12),)
 SERIES = (SeriesKind("five-paddles", 5, 365, ("first-paddle", "skiff-lesson")),)
 DRY_BAG = Family("dry-bag", "Dry bag", code_of(170))
 BAGS = tuple(
@@ -314,4 +316,4 @@ def _spots() -> tuple[Spot, ...]:
 PETTY = ("ice", "small change", "postage", "cleaning", "errands")
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
             PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
-            ((DRY_BAG, BAGS),), MEMBERSHIPS, SERIES, SHELVES, ANONYMOUS, PETTY, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip
+            ((DRY_BAG, BAGS),), MEMBERSHIPS, SOLD_MEMBERSHIPS, SERIES, SHELVES, ANONYMOUS, PETTY, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip

@@ -45,7 +45,7 @@ class StoryClock:
 class Story:
     """Plays what people do, through the desk."""
 
-    def __init__(self, house: House, clock: StoryClock) -> None:
+    def __init__(self, house: House, clock: StoryClock, named: str = "demo") -> None:
         people, tills = house.staff(), house.tills()
         self.house, self.clock = house, clock
         self.tamsin = Actor(people["tamsin"], tills["galley"])
@@ -54,12 +54,12 @@ class Story:
         self.bastian = Actor(people["bastian"], tills["landing"])
         self.odile = Actor(people["odile"], tills["landing"])
         self.random = random.Random(20260613)  # noqa: S311 (a story, not a secret)
-        self.acts = 0
+        self.acts, self.named = 0, named
 
     def key(self) -> str:
         """A new idempotency key."""
         self.acts += 1
-        return f"{self.acts:08d}-demo"
+        return f"{self.acts:08d}-{self.named}"
 
     def version(self, number: int) -> int:
         """The ticket's version now."""

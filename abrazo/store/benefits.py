@@ -1,9 +1,7 @@
-"""Memberships, what they give by themselves, and what is kept for another day."""
+"""What memberships give by themselves, and what is kept for another day."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, record
@@ -22,27 +20,6 @@ class BenefitRow:
     times: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Membership:
-    """Somebody's membership; dates are ISO, `until` is its last day."""
-
-    id: int
-    person: int
-    kind: str
-    name: str
-    since: str
-    until: str
-
-
-KINDS = "SELECT id, name FROM membership_kind ORDER BY position"
-OF_PERSON = """
-SELECT m.id, m.person, m.kind, k.name, m.since, m.until FROM membership m JOIN membership_kind k ON k.id = m.kind
-WHERE m.person = ? AND m.ended_at IS NULL ORDER BY m.id
-"""
-OF_PEOPLE = """
-SELECT m.id, m.person, m.kind, k.name, m.since, m.until FROM membership m JOIN membership_kind k ON k.id = m.kind
-WHERE m.person IN (SELECT value FROM json_each(?)) AND m.ended_at IS NULL ORDER BY m.id
-"""
 GIVES = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE kind = ? ORDER BY id"
 ONE = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE id = ?"
 USED = """
@@ -53,28 +30,7 @@ WHERE a.person = ? AND a.benefit = ? AND a.ended_at IS NULL AND a.at > ? AND a.t
 KEPT = "SELECT benefit FROM benefit_saved WHERE ticket = ?"
 KEEP = "INSERT OR IGNORE INTO benefit_saved (ticket, benefit) VALUES (?, ?)"
 USE = "DELETE FROM benefit_saved WHERE ticket = ? AND benefit = ?"
-ADD_KIND = "INSERT INTO membership_kind (id, name, position) VALUES (?, ?, ?)"
 ADD_BENEFIT = "INSERT INTO benefit (id, kind, name, percent, item, report_group, times) VALUES (?, ?, ?, ?, ?, ?, ?)"
-ADD_MEMBERSHIP = "INSERT INTO membership (person, kind, since, until, staff) VALUES (?, ?, ?, ?, ?)"
-END_MEMBERSHIP = "UPDATE membership SET ended_at = ? WHERE id = ? AND person = ? AND ended_at IS NULL"
-
-
-def list_kinds(connection: Connection) -> list[tuple[str, str]]:
-    """(id, name) of the kinds of membership that the house has."""
-    return [(row["id"], row["name"]) for row in connection.execute(KINDS)]
-
-
-def of_person(connection: Connection, person: int) -> list[Membership]:
-    """Somebody's memberships that have not ended."""
-    return [record(Membership, row) for row in connection.execute(OF_PERSON, (person,))]
-
-
-def of_people(connection: Connection, people: Iterable[int]) -> dict[int, list[Membership]]:
-    """Memberships that were not ended, by person."""
-    found: dict[int, list[Membership]] = {person: [] for person in people}
-    for row in connection.execute(OF_PEOPLE, (json.dumps(list(found)),)):
-        found[row["person"]].append(record(Membership, row))
-    return found
 
 
 def gives(connection: Connection, kind: str) -> list[BenefitRow]:
@@ -108,22 +64,7 @@ def use(connection: Connection, ticket: int, benefit: str) -> None:
     connection.execute(USE, (ticket, benefit))
 
 
-def add_kind(connection: Connection, id: str, name: str, position: int) -> None:
-    """Keep a kind of membership."""
-    connection.execute(ADD_KIND, (id, name, position))
-
-
 def add_benefit(connection: Connection, benefit: BenefitRow) -> None:
     """Keep what a kind of membership gives."""
     b = benefit
     connection.execute(ADD_BENEFIT, (b.id, b.kind, b.name, b.percent, b.item, b.report_group, b.times))
-
-
-def add_membership(connection: Connection, person: int, kind: str, since: str, until: str, staff: str) -> None:
-    """Give somebody a membership."""
-    connection.execute(ADD_MEMBERSHIP, (person, kind, since, until, staff))
-
-
-def end_membership(connection: Connection, membership: int, person: int, at: str) -> None:
-    """End a membership of somebody."""
-    connection.execute(END_MEMBERSHIP, (at, membership, person))

@@ -86,7 +86,11 @@ IN_CATEGORY = ITEM_COLUMNS + UNDER
 ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.position"
 BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
 SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
-KINDS = "SELECT DISTINCT report_group, tax FROM item WHERE id <> 'unlisted' ORDER BY position"
+KINDS = """
+SELECT DISTINCT report_group, tax FROM item
+WHERE id <> 'unlisted' AND id NOT IN (SELECT item FROM series_kind UNION SELECT item FROM membership_item)
+ORDER BY position
+"""
 ITEMS = ITEM_COLUMNS + "WHERE i.id IN (SELECT value FROM json_each(?)) GROUP BY i.id"
 FOUND = (
     ITEM_COLUMNS

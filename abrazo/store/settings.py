@@ -41,6 +41,7 @@ class Settings:
     send_at_once: bool = False
     free_after: int | None = None  # minutes; None: by hand
     show_removed: bool = False
+    memberships_back: bool = True  # whether days that are left of a membership are given back
     sign_cash: bool = False  # whether cash is signed for, not only what a card machine wants
     idle_minutes: int = 5  # after so many without a touch nobody is signed in any more
     patience: float = 8.0  # seconds before silence of a card machine counts as no answer

@@ -16,6 +16,6 @@ def asking_for_whom(ticket: int, item: str) -> Iterator[None]:
     try:
         yield
     except Refused as refusal:
-        if refusal.code is not Code.SERIES_FOR_WHOM:
+        if refusal.code is not Code.SOLD_TO_SOMEBODY:
             raise
         raise GoTo(urls.whose(ticket, item=item)) from None

@@ -13,7 +13,7 @@ from abrazo.desk.doors import bookings, counter, jobs, phone_orders, tabs
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders, tips
 from abrazo.desk.people import people
-from abrazo.desk.tickets import benefits, customer, line_changes, moving, sharing, starting, ticket_lines
+from abrazo.desk.tickets import customer, line_changes, memberships, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -139,7 +139,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         card_poller.follow(desk.house)
 
     def member(number: int) -> None:
-        benefits.give_membership(desk.house, desk.boss, who, "tidekeeper", "2027-01-01", "m")
+        memberships.give_membership(desk.house, desk.boss, who, "tidekeeper", "2027-01-01", "m")
         add(desk, number, "first-paddle")
 
     def owing(_: int) -> None:
@@ -255,7 +255,10 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             nothing,
             lambda h, who, n: customer.set_new_person(h, who, OnTicket(n, version(n), "k"), {"name": "Ro"}),
         ),
-        "member": (nothing, lambda h, by, _: benefits.give_membership(h, odile, who, "tidekeeper", "2027-01-01", "k")),
+        "member": (
+            nothing,
+            lambda h, by, _: memberships.give_membership(h, odile, who, "tidekeeper", "2027-01-01", "k"),
+        ),
         "benefit": (member, lambda h, by, n: customer.set_person(h, by, OnTicket(n, version(n)), who)),
         "deposit kept": (nothing, lambda h, _, n: deposits.keep(h, odile, ready, "its terms", "k")),
         "invoices": (owing, lambda h, by, _: accounts.receive_invoices(h, by, who, invoices(), "k")),

@@ -20,7 +20,7 @@ from abrazo.formats.phone import shown
 from abrazo.store import bookings, jobs, people
 from abrazo.store import series as series_store
 from abrazo.store import ticket as ticket_store
-from abrazo.store.benefits import Membership
+from abrazo.store.memberships import Membership
 from abrazo.store.people import Person
 from abrazo.store.series import GoneUse, Series
 from abrazo.words import phrases as w
@@ -209,6 +209,7 @@ class WhoFacts:
     credit: int
     points: int
     memberships: list[Membership]
+    series: list[SeriesLeft]
     last: str
     birthday: bool
 
@@ -224,6 +225,7 @@ def facts_with(house: House, person_id: int | None) -> WhoFacts | None:
         credit=stored.credit,
         points=stored.points,
         memberships=memberships(house, person_id),
+        series=[one for one in _series(house, person_id) if not one.ended],
         last=last_before(house, person_id),
         birthday=(person.birthday or "")[5:] == house.wall_now()[5:10],
     )

@@ -5,16 +5,28 @@ from __future__ import annotations
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import closed
 from abrazo.core.journal import Kind
+from abrazo.core.ledger import sale_names
+from abrazo.core.sale_books import SaleBooks, all_of
 from abrazo.core.states import HoldState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
 from abrazo.desk.tickets import prep
-from abrazo.desk.tickets.change import OnTicket, changing
+from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
+from abrazo.desk.tickets.memberships import close_memberships
 from abrazo.desk.tickets.series import close_series
 from abrazo.desk.tickets.starting import end_empty
 from abrazo.store import holds
 from abrazo.store import ticket as ticket_store
+
+
+def _sold_ahead(edit: TicketChange) -> None:
+    """Series and memberships that a ticket sells are sold."""
+    whole = edit.whole
+    books = SaleBooks(whole.ticket, whole.bill, sale_names(whole.uses))
+    nets = books.without_tax(all_of(whole.ticket, whole.bill))
+    close_memberships(edit, nets)
+    close_series(edit, nets)
 
 
 def free_table(house: House, actor: Actor, on: OnTicket) -> None:
@@ -33,7 +45,7 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
         if whole.standing or whole.taken:
             prep.send_rest(edit)
             edit.wrote(Kind.SETTLED, closed(whole.ticket, whole.bill, whole.uses, whole.sold_from))
-            close_series(edit)
+            _sold_ahead(edit)
             earn(edit)
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)

@@ -28,7 +28,7 @@ from abrazo.core.states import RefundState, RowKind, Tender
 from abrazo.core.tenders import cash_back, covers, open_account
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.payments import series_back, tenders
+from abrazo.desk.payments import ahead_back, tenders
 from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
 from abrazo.desk.payments.stored_value import earn_on_rest
 from abrazo.desk.permissions import Right, read_reason
@@ -114,7 +114,7 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         if payment is None:
             raise NotFound(f"no payment {wanted.payment} on this ticket")
         pieces = _pieces(edit, wanted)
-        most = {**pieces.worth, **series_back.worth_back(edit, wanted.lines, wanted.amount)}
+        most = {**pieces.worth, **ahead_back.worth_back(edit, wanted.lines, wanted.amount)}
         plan, tip = _plan(edit, wanted, most), wanted.tip
         _may_go(edit, payment, plan.amount, tip)
         taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
@@ -129,7 +129,7 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
             for (kind, ref), part in plan.rows
         ]
         corrections.add_refund_parts(house.connection, made.id, rows)
-        series_back.ask_back(edit, made.id, wanted.lines)
+        ahead_back.ask_back(edit, made.id, wanted.lines)
         _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
         if payment.machine is None:
             _done(edit, made, payment)
@@ -265,7 +265,8 @@ def _booked(edit: TicketChange, refund: Refund, payment: PaymentRow, before: Wen
         return deposit_given_back(account, refund.amount)
     money = Booked((Posting(account, -refund.of_bill),), minus(_in_report(edit.house, payment, refund.handed)))
     sale = refunded(whole.ticket, whole.bill, whole.uses, before, _went_back(edit))
-    sale = series_back.booked_back(edit.house, refund, sale)
+    whole_lines = [line for line, _ in corrections.pieces_of(edit.house.connection, refund.id)]
+    sale = ahead_back.booked_back(edit, refund, whole_lines, sale)
     tips = tips_given_back(refund.tip, account, whole.bill.staff_tips)
     return together(money, sale, tips, cash_difference(refund.rounding, account))
 
@@ -296,7 +297,7 @@ def answered(edit: TicketChange, ask: CardRequest, approved: bool) -> None:
         _done(edit, refund, payment)
     else:
         corrections.set_refund(edit.house.connection, refund.id, RefundState.NOT_DONE)
-        series_back.not_back(edit.house, refund.id, edit.at)
+        ahead_back.not_back(edit.house, refund.id, edit.at)
 
 
 # ---- what is left of a job's deposit, back to the card that it came from

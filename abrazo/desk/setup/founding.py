@@ -11,12 +11,13 @@ from abrazo.core.tax import Tax
 from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, key_file, paper_files
 from abrazo.desk.sign_in import check_new_pin, hash_pin
 from abrazo.devices.simulator.served import stand_in_files
-from abrazo.store import adjustments, benefits, catalogue, prices, room, series, staff, stock, till
+from abrazo.store import adjustments, benefits, catalogue, memberships, prices, room, series, staff, stock, till
 from abrazo.store import settings as settings_store
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect, data_version
+from abrazo.store.memberships import MembershipItem, MembershipKind
 from abrazo.store.migrate import FileState, examine, migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
@@ -44,6 +45,7 @@ class Plan:
     lists: tuple[tuple[PriceList, Mapping[str, int]], ...] = ()
     families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
     memberships: tuple[tuple[str, str, tuple[BenefitRow, ...]], ...] = ()  # (id, name, what it gives)
+    sold_memberships: tuple[MembershipItem, ...] = ()  # items that sell a membership
     series: tuple[SeriesKind, ...] = ()  # what is prepaid; all items of one bear its tax
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
@@ -85,9 +87,11 @@ def set_up(database: Path, plan: Plan) -> None:
         for one_item, shelf in plan.shelves.items():
             stock.set_shelf(connection, one_item, shelf)
         for place, (id, name, given) in enumerate(plan.memberships):
-            benefits.add_kind(connection, id, name, place)
+            memberships.add_kind(connection, MembershipKind(id, name), place)
             for benefit in given:
                 benefits.add_benefit(connection, benefit)
+        for sells in plan.sold_memberships:
+            memberships.add_item(connection, sells)
         taxes = {item.id: item.tax for item, _ in plan.items}
         for prepaid in plan.series:
             if {taxes[item] for item in prepaid.items} != {taxes[prepaid.item]}:

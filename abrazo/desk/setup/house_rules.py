@@ -3,6 +3,7 @@
 Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
+- days that are left of a membership are given back, or they are not
 - cash is signed for, or only what a card machine wants signed
 - which language the house reads, of those that there is a catalogue of
 - after how many minutes without a touch a screen locks itself
@@ -43,6 +44,7 @@ class HouseRule(StrEnum):
     PAY_OUT = "pay_out"
     FREE_DISCOUNT = "free_discount"
     SIGN_CASH = "sign_cash"
+    MEMBERSHIPS_BACK = "memberships_back"
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +90,12 @@ def _sign_cash(act: Act, value: str) -> None:
     signed = value == "yes"
     settings.put(act.connection, sign_cash=signed)
     act.record(Kind.CASH_SIGNED_FOR if signed else Kind.CASH_NOT_SIGNED_FOR)
+
+
+def _memberships_back(act: Act, value: str) -> None:
+    back = value == "yes"
+    settings.put(act.connection, memberships_back=back)
+    act.record(Kind.MEMBERSHIPS_BACK if back else Kind.MEMBERSHIPS_STAY)
 
 
 def _language(act: Act, value: str) -> None:
@@ -156,6 +164,7 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.FREE_AFTER: _free_after,
     HouseRule.SHOW_REMOVED: _show_removed,
     HouseRule.SIGN_CASH: _sign_cash,
+    HouseRule.MEMBERSHIPS_BACK: _memberships_back,
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,

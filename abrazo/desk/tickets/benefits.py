@@ -18,20 +18,19 @@ from typing import TYPE_CHECKING
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.loyalty import Benefit, Reachable, best_benefits, saved_by
-from abrazo.core.moments import read_day
 from abrazo.core.money import total
 from abrazo.core.states import AdjustmentKind
 from abrazo.core.ticket import adjustment_parts, price_of_one
-from abrazo.desk.act import Facts, acting
-from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.context import House, NotFound
 from abrazo.desk.people.people import known
-from abrazo.desk.permissions import Right
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import adjustments, benefits, bookings, jobs
+from abrazo.store import memberships as memberships_kept
 from abrazo.store.adjustments import AppliedAdjustment
-from abrazo.store.benefits import BenefitRow, Membership
+from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Item
 from abrazo.store.lines import LineRow
+from abrazo.store.memberships import Membership
 
 if TYPE_CHECKING:
     from abrazo.desk.tickets.change import TicketChange
@@ -39,23 +38,27 @@ if TYPE_CHECKING:
 YEAR = timedelta(days=365)
 
 
-def memberships(house: House, person: int) -> list[Membership]:
-    """Somebody's memberships that hold today."""
-    return memberships_of(house, [person])[person]
+def memberships(house: House, person: int, ticket: int = 0) -> list[Membership]:
+    """The memberships that cover somebody today, with those that a ticket is selling; while one rests it does not."""
+    return memberships_of(house, [person], ticket)[person]
 
 
-def memberships_of(house: House, people: Iterable[int]) -> dict[int, list[Membership]]:
-    """The memberships that hold today, by person; one statement."""
+def memberships_of(house: House, people: Iterable[int], ticket: int = 0) -> dict[int, list[Membership]]:
+    """The same of several people, by person; one statement."""
     today = house.now().date().isoformat()
-    found = house.each_once("memberships", people, lambda missing: benefits.of_people(house.connection, missing))
-    return {id: [one for one in all_ or [] if one.since <= today <= one.until] for id, all_ in found.items()}
+    found = house.each_once(
+        f"memberships {ticket}",
+        people,
+        lambda missing: memberships_kept.holding(house.connection, missing, today, ticket),
+    )
+    return {id: all_ or [] for id, all_ in found.items()}
 
 
 def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int | None]]:
     """What somebody's memberships give, each with how often it is left; None without a limit."""
     since = house.stamp(YEAR)
     found = []
-    for membership in memberships(house, person):
+    for membership in memberships(house, person, ticket):
         kind = membership.kind
         for one in house.once(("gives", kind), lambda kind=kind: benefits.gives(house.connection, kind)):  # type: ignore[misc]  # a lambda with its kind bound
             times = one.times
@@ -206,41 +209,3 @@ def keep_benefit(edit: TicketChange, benefit_id: str, *, another_day: bool) -> N
     (benefits.keep if another_day else benefits.use)(house.connection, edit.id, benefit_id)
     kind = Kind.BENEFIT_SAVED if another_day else Kind.BENEFIT_USED
     edit.wrote(kind, benefit=benefit_id, name=Personal(one.name))
-
-
-LONGEST_YEARS = 5  # of a membership that is written down at once
-
-
-def kinds(house: House) -> list[tuple[str, str]]:
-    """The kinds of membership that the house has."""
-    return benefits.list_kinds(house.connection)
-
-
-def give_membership(house: House, actor: Actor, person: int, kind: str, until: str, key: str) -> None:
-    """Write down that somebody is a member from today to a day."""
-    with acting(house, actor, "membership", key, f"person {person}", Right.GIVE_MEMBERSHIPS) as act:
-        if act.done is not None:
-            return
-        who, names, today = known(house, person), dict(benefits.list_kinds(act.connection)), house.now().date()
-        if kind not in names:
-            raise Refused(Code.NO_MEMBERSHIP, "until")
-        last = read_day(until, "until", f"{today.year + 1}-04-30")
-        if last < today:
-            raise Refused(Code.MEMBERSHIP_OVER, "until")
-        if last.year - today.year > LONGEST_YEARS:
-            raise Refused(Code.MEMBERSHIP_LONG, "until", years=LONGEST_YEARS)
-        benefits.add_membership(act.connection, person, kind, today.isoformat(), last.isoformat(), actor.staff.id)
-        membership, name = Personal(names[kind]), Personal(who.name)
-        facts: Facts = {"customer": person, "membership": kind, "until": last.isoformat()}
-        act.record(Kind.MEMBERSHIP_GIVEN, **facts, name=name, called=membership, lender=act.by)
-        act.answer = str(person)
-
-
-def end_membership(house: House, actor: Actor, person: int, membership: int) -> None:
-    """Somebody's membership ends now; what it gave stays given."""
-    with acting(house, actor, "set-up", needs=Right.GIVE_MEMBERSHIPS) as act:
-        who = known(house, person)
-        benefits.end_membership(act.connection, membership, person, act.at)
-        act.record(
-            Kind.MEMBERSHIP_ENDED, customer=person, membership=membership, name=Personal(who.name), lender=act.by
-        )

@@ -17,7 +17,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.desk.tickets.made_lines import check_removal
-from abrazo.desk.tickets.ticket_lines import Picked, about, described, line_of, take_off_lines
+from abrazo.desk.tickets.ticket_lines import Picked, about, alone_on_its_line, described, line_of, take_off_lines
 from abrazo.store import catalogue
 from abrazo.store import lines as lines_kept
 from abrazo.store.lines import LineRow
@@ -41,6 +41,7 @@ def change_line(house: House, actor: Actor, on: OnTicket, line_id: int, picked: 
         line = edit.whole.line(line_id)
         if line.booking or line.job or not line.is_sale or picked.item != line.item:
             raise Refused(Code.LINE_BOOKED, "item", line=line.label)
+        alone_on_its_line(house, line)
         read = line_of(edit, picked)
         whose = line.shares if _same_guests(line, read) else read.shares
         staff = picked.staff or line.staff

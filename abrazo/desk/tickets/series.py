@@ -11,7 +11,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
@@ -20,9 +20,9 @@ from typing import TYPE_CHECKING
 from abrazo.core import series as core
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.ledger import Role, sale_names
+from abrazo.core.ledger import Role
 from abrazo.core.money import total
-from abrazo.core.sale_books import SaleBooks, all_of
+from abrazo.core.sale_books import Ref
 from abrazo.core.states import AdjustmentKind, RowKind
 from abrazo.desk.context import House, NotFound
 from abrazo.desk.people.people import known
@@ -53,6 +53,13 @@ def business_date(house: House) -> str:
     return day.business_date if day else house.now().date().isoformat()
 
 
+def last_day(house: House, one: Series) -> str:
+    """Until when a series is good, as an ISO date; of one that is being sold as if it were paid today."""
+    kind = kind_of(house, one.item)
+    assert kind is not None
+    return one.until or core.good_until(date.fromisoformat(business_date(house)), kind.days).isoformat()
+
+
 def free_of(one: Series) -> list[int]:
     """The uses of a series that are left, the next one first."""
     return core.free_uses(one.uses, one.gone)
@@ -66,7 +73,7 @@ def sell(edit: TicketChange, kind: SeriesKind, line: int) -> None:
     row = next(one for one in edit.reread().standing if one.id == line)
     holder = holder_of(edit.house, edit.whole, row)
     if holder is None:
-        raise Refused(Code.SERIES_FOR_WHOM, "item", item=row.label)
+        raise Refused(Code.SOLD_TO_SOMEBODY, "item", item=row.label)
     series_store.add(edit.house.connection, line, kind, holder)
 
 
@@ -75,7 +82,7 @@ def _to_whom(edit: TicketChange, whole: TicketSnapshot) -> None:
     for one in series_store.on_ticket(edit.house.connection, edit.id):
         holder = holder_of(edit.house, whole, whole.line(one.line))
         if holder is None:
-            raise Refused(Code.SERIES_FOR_WHOM, "q", item=one.name)
+            raise Refused(Code.SOLD_TO_SOMEBODY, "q", item=one.name)
         if holder != one.person:
             series_store.set_person(edit.house.connection, one.id, holder)
 
@@ -220,30 +227,18 @@ def keep_series(edit: TicketChange, series: int, *, another_day: bool) -> None:
 # ---- in the books
 
 
-def close_series(edit: TicketChange) -> None:
-    """A closing ticket has sold its series, and its uses are had."""
+def close_series(edit: TicketChange, nets: Mapping[Ref, int]) -> None:
+    """A closing ticket has sold its series, and its uses are had; `nets` are its rows without tax, in minor units."""
     connection = edit.house.connection
-    sold = series_store.on_ticket(connection, edit.id)
-    if sold:
-        whole = edit.whole
-        books = SaleBooks(whole.ticket, whole.bill, sale_names(whole.uses))
-        nets, today = books.without_tax(all_of(whole.ticket, whole.bill)), business_date(edit.house)
-        for one in sold:
-            kind = kind_of(edit.house, one.item)
-            assert kind is not None
-            until = core.good_until(date.fromisoformat(today), kind.days).isoformat()
-            series_store.set_sold(connection, one.id, nets[RowKind.LINE, str(one.line)], today, until)
-            whose = Personal(known(edit.house, one.person).name)
-            text = Personal(one.name)
-            edit.wrote(
-                Kind.SERIES_SOLD,
-                series=one.id,
-                customer=one.person,
-                of=one.uses,
-                until=until,
-                text=text,
-                name=whose,
-            )
+    today = business_date(edit.house)
+    for one in series_store.on_ticket(connection, edit.id):
+        until = last_day(edit.house, one)
+        series_store.set_sold(connection, one.id, nets[RowKind.LINE, str(one.line)], today, until)
+        whose = Personal(known(edit.house, one.person).name)
+        text = Personal(one.name)
+        edit.wrote(
+            Kind.SERIES_SOLD, series=one.id, customer=one.person, of=one.uses, until=until, text=text, name=whose
+        )
     for use in series_store.uses_on(connection, edit.id):
         _book(edit, use)
 

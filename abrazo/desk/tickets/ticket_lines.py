@@ -13,7 +13,7 @@ from abrazo.core.ledger import Role
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
-from abrazo.desk.tickets import prep, series
+from abrazo.desk.tickets import memberships, prep, series
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.made_lines import check_removal
 from abrazo.desk.tickets.price_lists import prices_now
@@ -52,12 +52,15 @@ def add_line(house: House, actor: Actor, on: OnTicket, picked: Picked) -> None:
 
 def put_picked(edit: TicketChange, picked: Picked) -> None:
     """An item comes onto the ticket of an edit under way, and goes to its place at once where the house wants it so."""
-    line, whose, kind = line_of(edit, picked), "+".join(picked.guests), series.kind_of(edit.house, picked.item)
-    if kind is None:
+    line, whose = line_of(edit, picked), "+".join(picked.guests)
+    kind, membership = series.kind_of(edit.house, picked.item), memberships.sold_by(edit.house, picked.item)
+    if kind is None and membership is None:
         put_on(edit, line, whose)
-    else:
-        for _ in range(int(line.quantity)):  # one on each line
+    for _ in range(int(line.quantity) if kind or membership else 0):  # one on each line
+        if kind is not None:
             series.sell(edit, kind, put_on(edit, replace(line, quantity="1", role=Role.SERIES), whose))
+        elif membership is not None:
+            memberships.sell(edit, membership, put_on(edit, replace(line, quantity="1"), whose))
     prep.send_if_at_once(edit)
 
 
@@ -70,7 +73,14 @@ def add_again(house: House, actor: Actor, on: OnTicket, line_ids: Sequence[int])
         for line_id in line_ids:
             line = edit.whole.line(line_id)
             item = house.item(line.item)
-            if item is None or line.item == UNLISTED or line.booking or line.job or not line.is_sale:
+            if (
+                item is None
+                or line.item == UNLISTED
+                or line.booking
+                or line.job
+                or not line.is_sale
+                or memberships.sold_by(house, line.item)
+            ):
                 raise Refused(Code.NOT_AGAIN, "line", line=line.label)
             facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
             put_on(edit, replace(line, id=0, staff=actor.staff.id, **facts))  # type: ignore[arg-type]  # facts by field name
@@ -239,7 +249,7 @@ def swap_line(house: House, actor: Actor, on: OnTicket, line_id: int, item_id: s
     """Another service, or somebody else who did it, in place: note and guests stay, choices only with the item."""
     with changing(house, actor, on) as edit:
         line, item = edit.whole.line(line_id), house.item(item_id)
-        _one_of_many(line)
+        alone_on_its_line(house, line)
         people = house.staff()
         if item is None or staff_id not in people:
             raise NotFound(f"no item {item_id} or staff {staff_id}")
@@ -262,7 +272,7 @@ def set_quantity(house: House, actor: Actor, on: OnTicket, line_id: int, quantit
     """Change how many of a line. Fewer of what was sent or billed: only by right, with a reason."""
     with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
-        _one_of_many(line)
+        alone_on_its_line(house, line)
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
         why = check_removal(edit, [(line, Fraction(number))], reason) if fewer else {}
@@ -272,9 +282,9 @@ def set_quantity(house: House, actor: Actor, on: OnTicket, line_id: int, quantit
         edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, **why)
 
 
-def _one_of_many(line: LineRow) -> None:
-    """Refused for what stands on a line of its own."""
-    if series.is_series(line):
+def alone_on_its_line(house: House, line: LineRow) -> None:
+    """Refused for what is sold one on a line, to somebody."""
+    if series.is_series(line) or memberships.sold_by(house, line.item):
         raise Refused(Code.ONE_ON_A_LINE, "quantity", line=line.label)
 
 

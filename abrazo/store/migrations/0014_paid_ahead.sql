@@ -56,3 +56,30 @@ CREATE TABLE series_saved (
   series INTEGER NOT NULL REFERENCES series, -- which series
   PRIMARY KEY (ticket, series)
 ) STRICT;
+
+-- ==== Paid ahead: memberships that are sold
+
+ALTER TABLE membership_kind ADD COLUMN household INTEGER NOT NULL DEFAULT 0 CHECK (household IN (0, 1)); -- it covers everybody of its holder's household
+ALTER TABLE membership ADD COLUMN line INTEGER REFERENCES line; -- that sells it; NULL: it was given
+ALTER TABLE membership ADD COLUMN net INTEGER; -- what was paid for it without tax, minor units; NULL: given, or its ticket is not closed
+ALTER TABLE membership ADD COLUMN anchor TEXT; -- ISO date from which its terms are counted when it is renewed; NULL: from its first day
+CREATE UNIQUE INDEX membership_line ON membership (line) WHERE line IS NOT NULL;
+ALTER TABLE settings ADD COLUMN memberships_back INTEGER NOT NULL DEFAULT 1; -- days that are left of a membership can be given back
+
+-- Items that sell a membership.
+CREATE TABLE membership_item (
+  item TEXT PRIMARY KEY REFERENCES item, -- that sells it
+  kind TEXT NOT NULL REFERENCES membership_kind, -- of what
+  months INTEGER NOT NULL CHECK (months > 0) -- for how long
+) STRICT;
+
+-- When memberships rested.
+CREATE TABLE membership_pause (
+  id INTEGER PRIMARY KEY, -- order
+  membership INTEGER NOT NULL REFERENCES membership, -- which membership
+  first TEXT NOT NULL, -- ISO date, the first day of it
+  last TEXT NOT NULL, -- ISO date, the last
+  at TEXT NOT NULL, -- when it was written down
+  staff TEXT NOT NULL REFERENCES staff -- by whom
+) STRICT;
+CREATE INDEX membership_pause_of ON membership_pause (membership);

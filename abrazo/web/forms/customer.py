@@ -37,6 +37,7 @@ class Put(Form):
 
 
 class Sale(Form):
-    """A sale for somebody, from their sheet."""
+    """A sale for somebody, from their sheet; with an item that is sold to them."""
 
     key: Key
+    item: Text = ""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pydantic import Field
+
 from abrazo.web.forms.base import Form, Id, Ids, Key, MaybeId, Secret, Text, WithFile
 
 
@@ -34,10 +36,13 @@ class PayAccount(Form):
 
 
 class Membership(Form):
-    """Somebody becomes a member until a day, or a membership ends today."""
+    """Somebody becomes a member until a day, or a membership rests for a while, or ends today."""
 
     key: Key
     until: Text = ""
+    rest: MaybeId = 0
+    rest_from: Text = Field("", alias="rest-from")
+    rest_to: Text = Field("", alias="rest-to")
     kind: Text = ""
     end: MaybeId = 0
 

@@ -82,5 +82,8 @@ def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: 
 
 @router.post("/people/{person:int}/sale")
 def sale(house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Sale]) -> Response:
-    """A sale for somebody, from their sheet."""
-    return RedirectResponse(urls.ticket(desk.open_sale(house, actor, person, form.key)), 303)
+    """A sale for somebody, from their sheet, with what is sold to them."""
+    ticket = desk.open_sale(house, actor, person, form.key)
+    if form.item:
+        add_line(house, actor, OnTicket(ticket, None, f"{form.key}-item"), Picked(form.item))
+    return RedirectResponse(urls.ticket(ticket, view="lines" if form.item else "pick"), 303)

@@ -15,7 +15,7 @@ from abrazo.desk.payments import accounts, cards
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people import people as desk
-from abrazo.desk.tickets import benefits
+from abrazo.desk.tickets import memberships
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import people as forms
@@ -95,8 +95,12 @@ def _sheet(
         people=house.staff(),
         owes=accounts.owed_by(house, shown.person),
         invoices=accounts.open_invoices(house, shown.person),
-        kinds=benefits.kinds(house),
-        memberships=benefits.memberships(house, person),
+        kinds=memberships.kinds(house),
+        memberships=[
+            (one, memberships.rests(house, one), memberships.renewing(house, one))
+            for one in memberships.of_person(house, person)
+        ],
+        today=house.now().date().isoformat(),
         stored=of_person(house, person),
     )
 
@@ -134,12 +138,14 @@ def membership(
     request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Membership]
 ) -> Response:
     """Somebody becomes a member until a day, or a membership ends today."""
-    typed = {"until": form.until}
+    typed = {"until": form.until, "rest-from": form.rest_from, "rest-to": form.rest_to}
     try:
         if ended := form.end:
-            benefits.end_membership(house, actor, person, ended)
+            memberships.end_membership(house, actor, person, ended)
+        elif form.rest:
+            memberships.pause_membership(house, actor, person, form.rest, (form.rest_from, form.rest_to), form.key)
         else:
-            benefits.give_membership(house, actor, person, form.kind, typed["until"], form.key)
+            memberships.give_membership(house, actor, person, form.kind, typed["until"], form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, person, False, wrong(house, refusal, "until").keeping(typed))
     return RedirectResponse(urls.person(person), 303)

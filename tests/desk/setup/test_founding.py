@@ -34,6 +34,9 @@ LATER = (
     ("card_request", "charge"),
     ("card_request", "charged"),
     ("settings", "sign_cash"),
+    ("settings", "memberships_back"),
+    ("membership_kind", "household"),
+    *(("membership", name) for name in ("line", "net", "anchor")),
     ("line", "member"),
     ("card_request", "freed_at"),
     ("preset", "groups"),
@@ -46,11 +49,12 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name"):  # fmt: skip
+                      "INDEX household_name", "INDEX membership_line"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("membership_item", "membership_pause"),
         *("series_saved", "series_use", "series", "series_item", "series_kind"),
         "job_preset",
         "file_import",

@@ -14,7 +14,7 @@ from abrazo.desk.doors import bookings, jobs
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import closing, reopening
 from abrazo.desk.people import people
-from abrazo.desk.tickets import adjustments, benefits, customer, starting, ticket_lines
+from abrazo.desk.tickets import adjustments, benefits, customer, memberships, starting, ticket_lines
 from abrazo.desk.tickets.benefits import applying
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.starting import TicketOrigin
@@ -28,7 +28,7 @@ from tests.refusals import refuses
 
 def member(desk: Desk, name: str = "Marguerite Oyelaran", household: str = "") -> int:
     who = person(desk, name, household)
-    benefits.give_membership(desk.house, desk.boss, who, "tidekeeper", "2027-04-30", desk.key())
+    memberships.give_membership(desk.house, desk.boss, who, "tidekeeper", "2027-04-30", desk.key())
     return who
 
 
@@ -111,7 +111,7 @@ def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
     pay(desk, number, close=False)
     with refuses("paid already"):
         adjustments.keep_benefit(*act, desk.on(number), "tidekeeper-sessions", another_day=True)
-    benefits.end_membership(desk.house, desk.boss, who, 1)
+    memberships.end_membership(desk.house, desk.boss, who, 1)
     closing.free_table(*act, desk.on(number))
     assert nets(desk, number) == {"First paddle": 4224}
 
@@ -120,7 +120,7 @@ def test_what_is_paid_is_not_changed_by_a_benefit(desk: Desk) -> None:
 def test_a_membership_needs_a_day(desk: Desk, until: str) -> None:
     who = people.add_person(desk.house, desk.tamsin, {"name": "Ro"}, desk.key())
     with pytest.raises(Refused) as refused:
-        benefits.give_membership(desk.house, desk.boss, who, "tidekeeper", until, desk.key())
+        memberships.give_membership(desk.house, desk.boss, who, "tidekeeper", until, desk.key())
     assert refused.value.where == "until"
     assert benefits.memberships(desk.house, who) == []
 

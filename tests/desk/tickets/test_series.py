@@ -104,7 +104,7 @@ def test_it_is_sold_to_somebody_and_follows_them(desk: Desk) -> None:
     assert [line.quantity for line in desk.whole(number).standing] == ["1", "1"]
     with pytest.raises(Refused) as refusal:
         customer.set_person(desk.house, wren(desk), desk.on(number), 0)
-    assert refusal.value.code is Code.SERIES_FOR_WHOM
+    assert refusal.value.code is Code.SOLD_TO_SOMEBODY
     customer.set_person(desk.house, wren(desk), desk.on(number), other)
     pay(desk, number)
     assert (left(desk, one), left(desk, other)) == ([], [5, 5])

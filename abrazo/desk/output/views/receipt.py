@@ -84,9 +84,8 @@ def _series_left(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], 
     """What is left of the series that were sold or used, and until when."""
     lines = list[str]()
     for one in series.of_ticket(house, whole):
-        if one.until is not None:
-            left = {"left": len(series.free_of(one)), "of": one.uses}
-            lines += wrap(house.say(w.SERIES_LEFT, name=one.name, **left, until=one.until), WIDTH)
+        left = {"left": len(series.free_of(one)), "of": one.uses}
+        lines += wrap(house.say(w.SERIES_LEFT, name=one.name, **left, until=series.last_day(house, one)), WIDTH)
     return (tuple(lines),) if lines else ()
 
 

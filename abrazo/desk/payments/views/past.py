@@ -14,9 +14,9 @@ from abrazo.core.money import total
 from abrazo.core.refunds import refundable
 from abrazo.core.states import RowKind, TicketState
 from abrazo.desk.context import House
+from abrazo.desk.payments.ahead_back import left_to_give
 from abrazo.desk.payments.goods_back import pieces_left
 from abrazo.desk.payments.refunds import given_back, left_on, refunds_of, tips_left_on
-from abrazo.desk.payments.series_back import left_to_give
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.stock.stock import on_shelves
 from abrazo.desk.tickets.naming import place_of, route_words

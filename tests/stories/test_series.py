@@ -1,0 +1,50 @@
+"""A prepaid series: sold at the desk, used by itself, kept for another day, given back; `kill -9` in between."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from tests.stories.desk import MakeClerk, code_of, in_balance, killed_in_between, noted, scanned, wren
+from tests.stories.house import Running
+from tests.stories.test_paying import FINDER
+
+
+@pytest.mark.acts
+def test_a_series_is_sold_and_used(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk)
+    scanned(desk, code_of(running, "Five paddles"))
+    desk.sees("For whom is Five paddles?")
+    desk.touch("button", re.compile("^Petra Moe"))
+    desk.sees("Petra Moe")
+    killed_in_between(desk, running)
+    desk.touch("link", re.compile("^Pay €200.00"))
+    noted(desk, 0)
+    desk.counted("a series sold to a known person, cash", 4)
+    desk.sees("Five paddles: 5 of 5 left, until Sun 13")
+    desk.touch("button", "All paid, close the ticket")
+
+    desk.acts = 0
+    desk.type(FINDER, "petra moe", enter=True)
+    desk.touch("link", re.compile(r"^Petra Moe \(020\)"), check=False)
+    desk.sees("Five paddles: 5 of 5 left, until Sun 13 Jun 2027")
+    desk.touch("button", "A sale for Petra")
+    desk.touch("link", "Sessions", check=False)
+    desk.touch("button", re.compile("First paddle"), check=False)
+    desk.sees("Five paddles, use 1 of 5, 4 left")
+    killed_in_between(desk, running)
+    desk.touch("button", "Keep it for another day")
+    desk.sees("kept for another day")
+    desk.touch("button", "Use it today: Five paddles")
+    desk.touch("link", "All paid, to the receipts", check=False)
+    desk.touch("button", "Close the ticket")
+
+    desk.type(FINDER, "petra moe", enter=True)
+    desk.touch("link", re.compile(r"^Petra Moe \(020\)"), check=False)
+    desk.page.get_by_text("What it was used for").click()
+    desk.sees("Use 1: ")
+    desk.touch("link", re.compile("give back what is left there$"))
+    desk.page.get_by_text("Refund lines or an amount").click()
+    desk.sees("Five paddles €159.99")
+    in_balance(running)
