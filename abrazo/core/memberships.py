@@ -66,7 +66,7 @@ def days_of(first: date, last: date) -> int:
 
 
 def worth_left(net: int, first: date, last: date, end: date) -> int:
-    """What of a net (minor units, without tax) the days after an end are worth; all of it when it ends before it began."""
+    """What of a net (minor units, without tax) the days after an end are worth; all of it before it began."""
     days = days_of(first, last)
     had = min(days, days_of(first, end))
     return total(apportion(net, [1] * days)[had:]) if days else 0

@@ -59,10 +59,11 @@ SELECT m.id, m.person, m.kind, k.name, m.since, m.until, m.line, m.net, m.anchor
 FROM membership m JOIN membership_kind k ON k.id = m.kind JOIN person p ON p.id = m.person
                   LEFT JOIN line l ON l.id = m.line LEFT JOIN ticket t ON t.id = l.ticket
 """
+PAID = "(m.line IS NULL OR m.net IS NOT NULL)"
 STANDS = "m.ended_at IS NULL AND l.removed_at IS NULL"
 KINDS = "SELECT id, name, household FROM membership_kind ORDER BY position"
 OF_PERSON = (
-    f"{COLUMNS} WHERE m.person = ? AND {STANDS} AND (m.line IS NULL OR m.net IS NOT NULL) ORDER BY m.until, m.id"
+    f"{COLUMNS} WHERE m.person = ? AND {STANDS} AND {PAID} ORDER BY m.until, m.id"
 )
 HOLDING = f"""
 SELECT w.value AS covers, m.* FROM json_each(:people) w JOIN ({COLUMNS} WHERE {STANDS}) m ON m.person = w.value
@@ -111,7 +112,7 @@ def of_person(connection: Connection, person: int) -> list[Membership]:
 
 
 def holding(connection: Connection, people: Iterable[int], today: str, ticket: int = 0) -> dict[int, list[Membership]]:
-    """Memberships that cover people on a date (ISO), also of their household, by person; with what a ticket is selling."""
+    """Memberships that cover people on a date (ISO), also of their household, by person; and what a ticket sells."""
     found: dict[int, list[Membership]] = {person: [] for person in people}
     given = {"people": json.dumps(list(found)), "ticket": ticket, "today": today}
     for row in connection.execute(HOLDING, given):
