@@ -251,6 +251,24 @@ class StaffRole(StrEnum):
     SUPERVISOR = "supervisor"
 
 
+class HireStanding(StrEnum):
+    """How a hire stands now."""
+
+    BOOKED = "booked"
+    OUT = "out"
+    DUE_TODAY = "due back today"
+    LATE = "late"
+    BACK = "back"
+
+
+class HireEvent(StrEnum):
+    """What the owner of a unit is told of."""
+
+    HIRED = "hired"
+    NOT_HIRED = "not hired"
+    RETURNED = "returned"
+
+
 class Right(StrEnum):
     """What not everybody may do."""
 

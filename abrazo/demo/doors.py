@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from abrazo.core.states import OrderWay
 from abrazo.demo.story import DAY, Story
-from abrazo.desk.doors import bookings, calendars, jobs, tabs
+from abrazo.desk.doors import bookings, calendars, hires, jobs, tabs
+from abrazo.desk.doors.hires import Returned, WantedHire
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import cards, closing, gift_cards
 from abrazo.desk.payments.cards import Keyed
-from abrazo.desk.tickets import holding, memberships, prep, starting, ticket_lines
+from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -79,6 +80,39 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _tabs(story)
     _others(story)
     _stored(story, ids)
+    _hires(story, ids)
+
+
+HIRE_CARDS = (
+    "4000005511003411",
+    "4000005511003429",
+    "4000005511003437",
+    "4000005511003445",
+    "4000005511003452",
+)
+# who, tariff, from, hour at which it came back (empty: it is out)
+HIRES = (
+    ("Fenna Okafor-Lind", "board-half-day", "09:05", "12:50"),
+    ("Saskia Dunmore", "double-kayak-half-day", "09:30", ""),  # late
+    ("Oriel Tanaka-Breen", "rowing-skiff-half-day", "11:20", ""),  # due back today
+    ("Petra Moe", "single-kayak-weekend", "12:15", ""),
+    ("Juno Ferreira", "double-kayak-day", "13:02", ""),
+)
+
+
+def _hires(story: Story, ids: dict[str, int]) -> None:
+    """Two out, one due back, one late, one back; each is secured by a card of its own."""
+    house, wren = story.house, story.wren
+    for number, (whose, tariff, begins, back) in enumerate(HIRES):
+        story.clock.at(begins)
+        keyed = Keyed(HIRE_CARDS[number], "08/28", "907")
+        cards.store(house, wren, ids[whose], keyed, story.key())
+        sale = customer.open_sale(house, wren, ids[whose], story.key())
+        made = hires.add_hire(house, wren, OnTicket(sale, None, story.key()), WantedHire(tariff))
+        story.pay(sale, by="cash" if number % 2 else "card")
+        if back:
+            story.clock.at(back)
+            hires.take_back(house, wren, made, Returned(), story.key())
 
 
 def _event(number: int, booked: tuple[str, ...]) -> Event:

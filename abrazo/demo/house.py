@@ -14,6 +14,7 @@ from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
+from abrazo.store.hires import HireKind, TariffRow, Unit
 from abrazo.store.memberships import MembershipItem
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
@@ -99,6 +100,7 @@ CATEGORIES = (
     Category("sessions", "Sessions", "kayak", first_for="walk-in"),
     Category("addons", "Add-ons", "hanger", first_for="booking"),
     Category("ahead", "Paid ahead", "calendar"),
+    Category("hire", "Boats & boards", "kayak"),
     Category("tasks", "Shed tasks", "tool"),
     Category("drysuits", "Drysuits", "tool", "tasks"),
     Category("sails", "Sails", "tool", "tasks"),
@@ -188,6 +190,12 @@ _SESSIONS = (
 )
 _ADDONS = ((111, "Wetsuit", 1200), (112, "Dry bag loan", 400), (113, "Photos", 1500))
 _AHEAD = ((115, "Five paddles", 20000, "sessions"), (116, "Tidekeeper, a year", 9600, "memberships"))
+_HIRED = (
+    (191, "Single kayak", 4000),
+    (192, "Double kayak", 5500),
+    (193, "Rowing skiff", 7000),
+    (194, "Board", 3000),
+)
 _TASKS = (
     (121, "Neck seal", 5800, ""),
     (122, "Wrist seals", 4200, ""),
@@ -231,6 +239,8 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
         yield Item(slug(name), number, name, "sessions", price, "std", "", "sessions", minutes=minutes), ()
     for number, name, price in _ADDONS:
         yield Item(slug(name), number, name, "addons", price, "std", "", "sessions"), ()
+    for number, name, price in _HIRED:
+        yield Item(slug(name), number, name, "hire", price, "std", "", "boats"), ()
     for number, name, price, group in _AHEAD:
         yield Item(slug(name), number, name, "ahead", price, "std", "", group, code=code_of(number)), ()
     for number, name, price, unit in _TASKS:
@@ -279,6 +289,32 @@ MEMBERSHIPS = (
                     item="pressure-test", times=1),
     )),
 )  # fmt: skip
+FLEET = "Creekside Fleet"
+HIRE = (
+    HireKind("single-kayak", FLEET, "60", 90000, 15, 60, 1000),
+    HireKind("double-kayak", FLEET, "60", 140000, 15, 60, 1400),
+    HireKind("rowing-skiff", FLEET, "60", 220000, 15, 60, 1800),
+    HireKind("board", "", "0", 60000, 15, 60, 800),
+)
+# half day, day, weekend, week; minor units
+_PRICES = {"single-kayak": (2500, 4000, 7000, 15000), "double-kayak": (3500, 5500, 9500, 21000),
+           "rowing-skiff": (4500, 7000, 12000, 27000), "board": (1800, 3000, 5000, 11000)}  # fmt: skip
+TARIFFS = tuple(
+    tariff
+    for item, (half, day, weekend, week) in _PRICES.items()
+    for tariff in (
+        TariffRow(f"{item}-half-day", item, "half day", half, 240),
+        TariffRow(f"{item}-day", item, "day", day, 1440),
+        TariffRow(f"{item}-weekend", item, "weekend", weekend, None, 4, "17:00", 0, "09:00"),
+        TariffRow(f"{item}-week", item, "week", week, 10080),
+    )
+)
+UNITS = tuple(
+    Unit(f"{letter}-{number:02d}", item, code_of(900 + first + number))
+    for item, letter, first, many in (("single-kayak", "K", 0, 4), ("double-kayak", "D", 20, 3),
+                                      ("rowing-skiff", "R", 40, 2), ("board", "B", 60, 3))
+    for number in range(1, many + 1)
+)  # fmt: skip
 SOLD_MEMBERSHIPS = (MembershipItem("tidekeeper-a-year", "tidekeeper", 12),)
 SERIES = (SeriesKind("five-paddles", 5, 365, ("first-paddle", "skiff-lesson")),)
 DRY_BAG = Family("dry-bag", "Dry bag", code_of(170))
@@ -316,4 +352,5 @@ def _spots() -> tuple[Spot, ...]:
 PETTY = ("ice", "small change", "postage", "cleaning", "errands")
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
             PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
-            ((DRY_BAG, BAGS),), MEMBERSHIPS, SOLD_MEMBERSHIPS, SERIES, SHELVES, ANONYMOUS, PETTY, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip
+            ((DRY_BAG, BAGS),), MEMBERSHIPS, SOLD_MEMBERSHIPS, HIRE, TARIFFS, UNITS, SERIES, SHELVES, ANONYMOUS,
+            PETTY, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip

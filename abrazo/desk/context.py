@@ -13,6 +13,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import clock_of, seconds_between, stamp_of, wall_of, wall_text
 from abrazo.core.tax import Tax
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
+from abrazo.devices.drivers.owner_folders import OwnerFolders
 from abrazo.devices.ports import CardMachine, PaymentService, StandIn
 from abrazo.devices.simulator.card import SERVICE
 from abrazo.devices.simulator.drawer import StandInDrawers
@@ -89,6 +90,11 @@ def paper_files(database: Path) -> tuple[Path, ...]:
     return database.with_name(f"{database.stem}-paper.txt"), sent, mail_folder(sent), told_file(database)
 
 
+def owner_folder(database: Path) -> Path:
+    """Where the owners of what is hired out find their files."""
+    return database.with_name(f"{database.stem}-owners")
+
+
 def _papers(database: Path) -> tuple[StandInPrinter, StandInPost, StandInDrawers, StandInScanner]:
     paper, sent, _, told = paper_files(database)
     memory = SharedMemory(told)
@@ -97,7 +103,7 @@ def _papers(database: Path) -> tuple[StandInPrinter, StandInPost, StandInDrawers
 
 @dataclass(frozen=True, slots=True)
 class Devices:
-    """The devices of the house: card machines by name, payment service, printer, post, drawers, scanner."""
+    """The devices of the house: card machines by name, payment service, printer, post, drawers, scanner, owners."""
 
     machines: Mapping[str, StandIn]
     service: PaymentService
@@ -105,6 +111,7 @@ class Devices:
     post: StandInPost
     drawers: StandInDrawers
     scanner: StandInScanner
+    owners: OwnerFolders
 
     def taker(self, name: str) -> CardMachine:
         """The card machine of a name, or the payment service."""
@@ -114,13 +121,14 @@ class Devices:
     def beside(cls, database: Path) -> Devices:
         """Stand-ins in this process, whose memory lies beside the database, in files of their own."""
         machines, service = stand_ins_beside(database, MACHINES)
-        return cls({machine.name: machine for machine in machines}, service, *_papers(database))
+        own = {machine.name: machine for machine in machines}
+        return cls(own, service, *_papers(database), OwnerFolders(owner_folder(database)))
 
     @classmethod
     def over(cls, address: str, database: Path) -> Devices:
         """Card machines and payment service reached over HTTP; printer and post beside the database."""
         machines = {name: HttpMachine(name, address) for name in MACHINES}
-        return cls(machines, HttpService(SERVICE, address), *_papers(database))
+        return cls(machines, HttpService(SERVICE, address), *_papers(database), OwnerFolders(owner_folder(database)))
 
 
 @dataclass(frozen=True, slots=True)

@@ -62,15 +62,14 @@ FROM membership m JOIN membership_kind k ON k.id = m.kind JOIN person p ON p.id 
 PAID = "(m.line IS NULL OR m.net IS NOT NULL)"
 STANDS = "m.ended_at IS NULL AND l.removed_at IS NULL"
 KINDS = "SELECT id, name, household FROM membership_kind ORDER BY position"
-OF_PERSON = (
-    f"{COLUMNS} WHERE m.person = ? AND {STANDS} AND {PAID} ORDER BY m.until, m.id"
-)
+OF_PERSON = f"{COLUMNS} WHERE m.person = ? AND {STANDS} AND {PAID} ORDER BY m.until, m.id"
 HOLDING = f"""
 SELECT w.value AS covers, m.* FROM json_each(:people) w JOIN ({COLUMNS} WHERE {STANDS}) m ON m.person = w.value
   OR (SELECT household FROM membership_kind WHERE id = m.kind)
   AND m.person IN (SELECT o.id FROM person o JOIN person me ON me.household = o.household WHERE me.id = w.value)
 WHERE (m.line IS NULL OR m.net IS NOT NULL OR m.ticket = :ticket) AND :today BETWEEN m.since AND m.until
-  AND NOT EXISTS (SELECT 1 FROM membership_pause WHERE membership = m.id AND :today BETWEEN first AND last) ORDER BY m.id
+  AND NOT EXISTS (SELECT 1 FROM membership_pause WHERE membership = m.id AND :today BETWEEN first AND last)
+ORDER BY m.id
 """
 ON_TICKET = f"{COLUMNS} WHERE l.ticket = ? AND {STANDS} ORDER BY m.id"
 ONE = f"{COLUMNS} WHERE m.id = ? AND m.ended_at IS NULL"

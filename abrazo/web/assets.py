@@ -25,7 +25,20 @@ STYLES = (
         "past",
         "options",
     ),
-    *("screens", "ticket", "pick", "lines", "share", "pay", "why", "ticket-screens", "today", "bookings", "jobs"),
+    *(
+        "screens",
+        "ticket",
+        "pick",
+        "lines",
+        "share",
+        "pay",
+        "why",
+        "ticket-screens",
+        "today",
+        "bookings",
+        "jobs",
+        "hire",
+    ),
     *("tabs", "people", "doors-screens", "signing", "prep", "counter", "floor", "small-screens", "night", "print"),
 )
 

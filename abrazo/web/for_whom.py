@@ -16,6 +16,8 @@ def asking_for_whom(ticket: int, item: str) -> Iterator[None]:
     try:
         yield
     except Refused as refusal:
+        if refusal.code is Code.HIRE_ASKS:
+            raise GoTo(urls.hire_on(ticket, item=item)) from None
         if refusal.code is not Code.SOLD_TO_SOMEBODY:
             raise
         raise GoTo(urls.whose(ticket, item=item)) from None

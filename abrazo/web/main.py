@@ -33,6 +33,7 @@ from abrazo.web.routers import (
     display,
     file_imports,
     floor,
+    hire,
     house_rules,
     jobs,
     matching,
@@ -178,6 +179,7 @@ def create_app(
         sign_in,
         bookings,
         jobs,
+        hire,
         tabs,
         statements,
         people,
@@ -201,6 +203,7 @@ def create_app(
     ):
         include(app, router.router)
     include(app, jobs.on_tickets)
+    include(app, hire.on_tickets)
     static = resources.files("abrazo.web") / "static"
     app.add_route("/static/abrazo.css", styles)
     app.mount("/static", StaticFiles(directory=str(static)), name="static")

@@ -25,6 +25,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """
+        GET /hire  POST /hire  GET /hire/{hire:int}  POST /hire/{hire:int}/back  GET /tickets/{ticket}/hire
+        POST /tickets/{ticket}/hire  POST /tickets/{ticket}/hire/card
         POST /devices/outbox  GET /calendar
         GET /tickets/{ticket}/adjust  POST /tickets/{ticket}/adjust  POST /tickets/{ticket}/adjust/off
         POST /tickets/{ticket}/adjust/charge  POST /tickets/{ticket}/adjust/benefit  POST /tickets/{ticket}/adjust/list

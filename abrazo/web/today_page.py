@@ -8,6 +8,7 @@ from starlette.responses import Response
 
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import along_with, read_visit, services
+from abrazo.desk.doors.views.hires import hires_out
 from abrazo.desk.overview.clock import clock_notices
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.overview.today import today
@@ -38,6 +39,7 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         house,
         actor,
         "room/today.html",
+        hires_out=hires_out(house),
         today=shown,
         plan=day_plan(shown.day),
         visit=visit,

@@ -65,6 +65,21 @@ def adjust(number: int, **state: object) -> str:
     return _query(f"/tickets/{number}/adjust", state)
 
 
+def hire(**state: object) -> str:
+    """What is out, due back and free, and where a hire begins."""
+    return _query("/hire", state)
+
+
+def hire_on(number: int, **state: object) -> str:
+    """What can be hired on a ticket."""
+    return _query(f"/tickets/{number}/hire", state)
+
+
+def one_hire(number: int, **state: object) -> str:
+    """A hire's sheet."""
+    return _query(f"/hire/{number}", state)
+
+
 def set_up_house() -> str:
     """House settings."""
     return "/set-up/house"

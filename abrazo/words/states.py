@@ -21,6 +21,8 @@ STATES = (
     *("booked", "here", "now", "ended", "on ticket", "did not come", "cancelled"),
     # a job
     *("waiting", "in work", "ready", "handed over"),
+    # a hire
+    *("out", "due back today", "late", "back"),
     # what is given on a ticket
     *("discount", "comp", "surcharge", "benefit", "series"),
     # gift cards and vouchers

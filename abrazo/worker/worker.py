@@ -12,7 +12,7 @@ from abrazo.desk.context import Devices, why_unavailable
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
-from abrazo.worker import auto_close
+from abrazo.worker import auto_close, hire_charges
 from abrazo.worker.importer import Importer
 
 LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
@@ -36,6 +36,7 @@ class Worker:
         """
         card_poller.follow(self.house, after_start=not again)
         outbox.send_waiting(self.house)
+        outbox.send_to_owners(self.house)
         self._thread.start()
         self._importer.start()
 
@@ -69,6 +70,7 @@ class Worker:
 
     def _follow(self) -> bool:
         busy = card_poller.follow(self.house)
+        hire_charges.settle(self.house)
         outbox.send_waiting(self.house)
         return busy
 

@@ -32,6 +32,7 @@ from abrazo.store import (
     figures,
     file_imports,
     guests,
+    hires,
     holds,
     jobs,
     journal,
@@ -215,6 +216,38 @@ def a_membership(c: db.Connection) -> None:
     memberships.add_pause(c, made.id, ("2026-06-01", "2026-06-13"), "then", "wren")
     assert memberships.pauses(c, made.id) == [("2026-06-01", "2026-06-13")]
     assert memberships.holding(c, [who], "2026-06-13") == {who: []}
+
+
+def a_hire(c: db.Connection) -> None:
+    kind, unit = distinct(hires.HireKind), distinct(hires.Unit)
+    tariff = distinct(hires.TariffRow, minutes=None)
+    kind, unit, tariff = (dataclasses.replace(one, item="kayak") for one in (kind, unit, tariff))
+    catalogue.add_item(c, distinct(catalogue.Item, id="kayak", name="Kayak"), 1, ())
+    hires.add_kind(c, kind)
+    hires.add_tariff(c, tariff, 1)
+    hires.add_unit(c, unit)
+    assert (hires.list_kinds(c), hires.list_tariffs(c), hires.list_units(c)) == ([kind], [tariff], [unit])
+    number = a_ticket(c)
+    rows_of = distinct(
+        lines.LineRow, role=Role.SALE, item="kayak", removed_at=None, removed_by=None, choices=(), shares=()
+    )
+    line = lines.add_line(c, number, rows_of)
+    wanted = distinct(hires.Hire, unit=unit.id, line=line, item="kayak", ticket=number, closed=False, kind="Kayak")
+    made = hires.add(c, wanted)
+    assert [one.id for one in hires.out(c)] == [made]
+    hires.set_returned(c, dataclasses.replace(wanted, id=made, charged_on=number))
+    hires.set_part(c, made, wanted.part)
+    found = hires.read(c, made)
+    same(dataclasses.replace(wanted, charged_on=number), found, id=made, number=1021)
+    assert [hires.by_number(c, 1021), *hires.on_ticket(c, number), *hires.of_person(c, wanted.person)] == [found] * 3
+    told = distinct(hires.Told, hire=made, event="returned", owner=kind.owner)
+    for _ in range(2):  # once under its reference
+        hires.tell(c, told)
+    same(told, hires.waiting(c)[0], id=1)
+    assert hires.told_of(c, made) == 1
+    hires.mark_sent(c, 1, "then")
+    assert hires.waiting(c) == []
+    assert hires.charged(c) == [number]
 
 
 def a_payment(c: db.Connection) -> None:
@@ -508,7 +541,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

@@ -136,6 +136,6 @@ def test_a_paper_in_doubt_stands_on_today(client: TestClient, tmp_path: Path) ->
 
 
 def test_why_names_each_thing_once(client: TestClient) -> None:
-    page = client.get("/tickets/829/why").text
+    page = client.get("/tickets/841/why").text
     assert "Fish soup" in page
     assert not re.search(r"<span>([A-Z][\w ]+)\1", page)

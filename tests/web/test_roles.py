@@ -54,6 +54,8 @@ LENT = {
 }  # fmt: skip
 SIGNED_IN = """
 GET / GET /find POST /scan POST /unlisted POST /counter GET /tables/{spot}/seat POST /tables/{spot}/seat
+GET /hire POST /hire GET /hire/{hire:int} POST /hire/{hire:int}/back GET /tickets/{ticket}/hire POST /tickets/{ticket}/hire
+POST /tickets/{ticket}/hire/card
 GET /tickets/{ticket} GET /tickets/{ticket}/history GET /tickets/{ticket}/why POST /tickets/{ticket}/add
 POST /tickets/{ticket}/again POST /tickets/{ticket}/unlisted POST /tickets/{ticket}/swap
 GET /tickets/{ticket}/change-line POST /tickets/{ticket}/guests POST /tickets/{ticket}/give POST /tickets/{ticket}/for-member POST /tickets/{ticket}/parts

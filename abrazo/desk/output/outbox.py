@@ -28,7 +28,7 @@ from abrazo.formats.pool_list import pool_list_text
 from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
 from abrazo.formats.refund_slip import refund_slip_text
-from abrazo.store import corrections, outbox, people, tenders
+from abrazo.store import corrections, hires, outbox, people, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.db import atomic
 from abrazo.store.outbox import Sheet
@@ -258,6 +258,16 @@ def send_waiting(house: House) -> int:
         if mine:
             _send(house, sheet)
     return sum(sheet.device == outbox.PRINTER for sheet in outbox.waiting(house.connection))
+
+
+def send_to_owners(house: House) -> int:
+    """Put what owners are told into their folders; gives how many files still wait. Twice the same is the same file."""
+    for told in hires.waiting(house.connection):
+        with suppress(Unreachable):
+            house.devices.owners.put(told.owner, told.reference, told.body)
+            with atomic(house.connection) as connection:
+                hires.mark_sent(connection, told.id, house.stamp())
+    return len(hires.waiting(house.connection))
 
 
 def _send(house: House, sheet: Sheet) -> None:

@@ -6,7 +6,7 @@ A code or number that fits one thing alone leads straight there; names are liste
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 from abrazo.core.ledger import customer_account
@@ -21,7 +21,7 @@ from abrazo.desk.payments.views.stored_value import OnCard, on_card
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import LARGEST, TicketSnapshot, load_ticket
-from abrazo.store import catalogue, jobs, journal, room, stock
+from abrazo.store import catalogue, hires, jobs, journal, room, stock
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.room import Spot
@@ -87,7 +87,7 @@ def find(house: House, question: str) -> Found:
 
 def is_code(text: str) -> bool:
     """Whether this looks like a scanned code: many digits, or a letter and a number of ours."""
-    return bool(re.fullmatch(r"[0-9]{8,14}|[ST]-?[0-9]{3,9}", text.strip().upper()))
+    return bool(re.fullmatch(r"[0-9]{8,14}|[STH]-?[0-9]{3,9}", text.strip().upper()))
 
 
 def _exact(house: House, plain: str) -> tuple[str, str] | None:
@@ -98,6 +98,8 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     job, number = re.fullmatch(r"S[- ]?([0-9]{1,9})", upper), re.fullmatch(r"T? ?([0-9]{1,9})", upper)
     if job:
         return _job(house, int(job[1]))
+    if (hire := _hire(house, upper)) is not None:
+        return hire
     if number:
         ticket = ticket_store.by_number(house.connection, int(number[1]))
         if ticket is None and upper.isdigit() and (made := _job(house, int(upper))):
@@ -109,6 +111,19 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     return ("item", item.id) if item else None
 
 
+def _hire(house: House, upper: str) -> tuple[str, str] | None:
+    """A hire by its number, or by the unit that is out: by what stands on it, or its barcode."""
+    number = re.fullmatch(r"H[- ]?([0-9]{1,9})", upper)
+    if number and (one := hires.by_number(house.connection, int(number[1]))):
+        return ("hire", str(one.id))
+    unit = next((one for one in hires.list_units(house.connection) if upper in (one.id.upper(), one.code)), None)
+    if unit is None:
+        return None
+    now = house.wall_now()
+    out = [one for one in hires.out(house.connection) if one.unit == unit.id and one.starts_at <= now]
+    return ("hire", str(out[0].id)) if out else ("hires", unit.id)
+
+
 def _job(house: House, number: int) -> tuple[str, str] | None:
     made = jobs.by_number(house.connection, number)
     return ("job", str(made.id)) if made else None
@@ -117,13 +132,24 @@ def _job(house: House, number: int) -> tuple[str, str] | None:
 def meant(house: House, goes_to: tuple[str, str]) -> str:
     """The one thing that is meant, in words."""
     kind, id = goes_to
-    named = {"table": _table_name, "job": _job_name, "person": _person_name}
+    named: dict[str, Callable[[House, str], str]] = {
+        "hire": _hire_name,
+        "hires": lambda _, unit: unit,
+        "table": _table_name,
+        "job": _job_name,
+        "person": _person_name,
+    }
     return named.get(kind, _ticket_name)(house, id)
 
 
 def _table_name(house: House, id: str) -> str:
     spot = house.spot(id)
     return house.say(w.TABLE_NAME, name=spot.name if spot else id)
+
+
+def _hire_name(house: House, id: str) -> str:
+    hire = hires.read(house.connection, int(id))
+    return f"{hire.name}, {hire.unit}" if hire else id
 
 
 def _job_name(house: House, id: str) -> str:

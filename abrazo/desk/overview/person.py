@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from abrazo.core.states import JobStanding, TicketState, VisitStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.views.bookings import Visit, booked_on, visits_of
+from abrazo.desk.doors.views.hires import HireCard
+from abrazo.desk.doors.views.hires import of_person as hires_of
 from abrazo.desk.doors.views.jobs import JobCard, cards_of
 from abrazo.desk.payments.accounts import owed_by
 from abrazo.desk.payments.views.stored_value import of_person
@@ -51,6 +53,7 @@ class PersonSheet:
     jobs: list[JobCard]
     last: str
     series: list[SeriesLeft]
+    hires: list[HireCard]
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,18 +98,17 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
         jobs=cards_of(house, jobs.of_person(connection, person_id)),
         last=last_visit(house, person_id),
         series=_series(house, person_id),
+        hires=hires_of(house, person_id),
     )
 
 
 def _series(house: House, person_id: int) -> list[SeriesLeft]:
     """Somebody's series, those of which something can be had first."""
-    today = series.business_date(house)
-    found = [
-        SeriesLeft(
-            one, len(series.free_of(one)), (one.until or "") < today, series_store.gone(house.connection, one.id)
-        )
-        for one in series_store.of_person(house.connection, person_id)
-    ]
+    mine = series.of_person(house, person_id)
+    today, found = series.business_date(house) if mine else "", list[SeriesLeft]()
+    for one in mine:
+        gone = series_store.gone(house.connection, one.id)
+        found.append(SeriesLeft(one, len(series.free_of(one)), (one.until or "") < today, gone))
     return sorted(found, key=lambda one: one.ended)
 
 

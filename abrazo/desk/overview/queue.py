@@ -13,6 +13,7 @@ from abrazo.core.money import total
 from abrazo.core.states import Home, RackPlace, Source, TicketStanding
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import Visit, along_with, left_unsettled, visits_on, walk_ins
+from abrazo.desk.doors.views.hires import HireCard, late_hires
 from abrazo.desk.doors.views.jobs import JobCard, Rack
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
@@ -40,7 +41,7 @@ class Waiting:
     """A card of the queue: why it waits, and the one thing to do. Minor units."""
 
     name: str
-    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice, card, correction: its sign and words
+    kind: str  # table, tab, booking, job, walk-in, counter, phone, invoice, card, correction, hire: its sign and words
     beside: str  # guests, service, thing
     amount: int
     reason: str
@@ -82,11 +83,21 @@ def queue(
         if card.where in (RackPlace.READY, RackPlace.UNCOLLECTED) and not _begun(card, tickets)
     ]
     found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
+    found += [_hire(house, till, one) for one in late_hires(house)]
     found += [_walk_in(house, till, one) for one in walk_ins(house)]
     found += [_freed(house, one) for one in freed(house)]
     found += [_handed_on(house, one) for one in (handed_on(house) if has(actor.staff, Right.REOPEN) else [])]
     shown = sorted(found, key=lambda place: place.rank)[:most]
     return [place.card() for place in shown], len(found)
+
+
+def _hire(house: House, till: Till, one: HireCard) -> _Place:
+    def card() -> Waiting:
+        beside = f"{one.kind} {one.hire.unit}"
+        reason = house.say(w.HIRE_OVERDUE, due=one.hire.due_at)
+        return Waiting(one.person.name, "hire", beside, 0, reason, "hire", about=one.hire.id, urgent=True)
+
+    return _Place(_rank(till, "hire", 4, one.hire.due_at), card)
 
 
 def _begun(card: JobCard, tickets: list[TicketSnapshot]) -> bool:

@@ -100,8 +100,11 @@ def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     return found
 
 
-def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int) -> int:
-    """Leave a payer's sum unpaid on the account of the ticket's person; gives the payment's id."""
+def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int, *, owed: bool = False) -> int:
+    """Leave a payer's sum unpaid on the account of the ticket's person; gives the payment's id.
+
+    `owed`: it is owed anyway, as the charge that a card declined is: also by who has no account otherwise.
+    """
     with changing(house, actor, on, "on account") as edit:
         if edit.done is not None:
             return int(edit.done)
@@ -109,7 +112,7 @@ def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amou
         if edit.whole.head.person is None:
             raise Refused(Code.NOBODY_OWES)
         person = known(house, edit.whole.head.person)
-        if not person.may_owe:
+        if not (person.may_owe or owed):
             raise Refused(Code.NO_ACCOUNT, name=person.name)
         if any(line.role is Role.ACCOUNT_PAYMENT for line in edit.whole.standing):
             raise Refused(Code.ACCOUNT_PAYS_ACCOUNT)

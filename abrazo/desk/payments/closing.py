@@ -13,6 +13,7 @@ from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
+from abrazo.desk.tickets.hires import close_hires
 from abrazo.desk.tickets.memberships import close_memberships
 from abrazo.desk.tickets.series import close_series
 from abrazo.desk.tickets.starting import end_empty
@@ -21,12 +22,13 @@ from abrazo.store import ticket as ticket_store
 
 
 def _sold_ahead(edit: TicketChange) -> None:
-    """Series and memberships that a ticket sells are sold."""
+    """What a ticket sells for later is sold: series, memberships, hires."""
     whole = edit.whole
     books = SaleBooks(whole.ticket, whole.bill, sale_names(whole.uses))
     nets = books.without_tax(all_of(whole.ticket, whole.bill))
     close_memberships(edit, nets)
     close_series(edit, nets)
+    close_hires(edit, nets)
 
 
 def free_table(house: House, actor: Actor, on: OnTicket) -> None:

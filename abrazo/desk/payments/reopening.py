@@ -21,6 +21,7 @@ from abrazo.desk.payments import tenders
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
+from abrazo.desk.tickets.hires import reopen_hires
 from abrazo.desk.tickets.memberships import reopen_memberships
 from abrazo.desk.tickets.series import reopen_series, void_series
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -48,6 +49,7 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
     entry = Kind.REOPENED_TO_VOID if kind == CorrectionKind.VOID else Kind.REOPENED
     edit.wrote(entry, back, reason=Personal(why), lender=edit.by)
     unearn(edit)
+    reopen_hires(edit)
     reopen_memberships(edit)
     reopen_series(edit)
     ticket_store.set_reopened(

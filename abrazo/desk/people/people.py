@@ -112,6 +112,12 @@ def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str
         act.record(Kind.PERSON_CHANGED, customer=person_id, name=Personal(before.name))
 
 
+def keep_email(house: House, person: Person, email: str) -> None:
+    """How somebody is written to, inside an act under way."""
+    after = replace(person, email=email)
+    people.change(house.connection, after, words_of(after))
+
+
 def known(house: House, person_id: int) -> Person:
     """A person by id."""
     person = house.person(person_id) if 0 < person_id < 2**63 else None

@@ -8,15 +8,26 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from abrazo.core.tax import Tax
-from abrazo.desk.context import MACHINES, Clock, Devices, House, Settings, ShiftedClock, key_file, paper_files
+from abrazo.desk.context import (
+    MACHINES,
+    Clock,
+    Devices,
+    House,
+    Settings,
+    ShiftedClock,
+    key_file,
+    owner_folder,
+    paper_files,
+)
 from abrazo.desk.sign_in import check_new_pin, hash_pin
 from abrazo.devices.simulator.served import stand_in_files
-from abrazo.store import adjustments, benefits, catalogue, memberships, prices, room, series, staff, stock, till
+from abrazo.store import adjustments, benefits, catalogue, hires, memberships, prices, room, series, staff, stock, till
 from abrazo.store import settings as settings_store
 from abrazo.store.adjustments import Preset
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect, data_version
+from abrazo.store.hires import HireKind, TariffRow, Unit
 from abrazo.store.memberships import MembershipItem, MembershipKind
 from abrazo.store.migrate import FileState, examine, migrate
 from abrazo.store.prices import PriceList
@@ -46,6 +57,9 @@ class Plan:
     families: tuple[tuple[Family, tuple[Variant, ...]], ...] = ()  # goods that differ in size and colour
     memberships: tuple[tuple[str, str, tuple[BenefitRow, ...]], ...] = ()  # (id, name, what it gives)
     sold_memberships: tuple[MembershipItem, ...] = ()  # items that sell a membership
+    hire: tuple[HireKind, ...] = ()  # what is hired out
+    tariffs: tuple[TariffRow, ...] = ()  # what a length of time costs
+    units: tuple[Unit, ...] = ()  # the things themselves
     series: tuple[SeriesKind, ...] = ()  # what is prepaid; all items of one bear its tax
     shelves: Mapping[str, str] = field(default_factory=dict)  # where items lie
     anonymous_accounts: tuple[str, ...] = ()  # under which sales without a customer are kept apart
@@ -90,6 +104,12 @@ def set_up(database: Path, plan: Plan) -> None:
             memberships.add_kind(connection, MembershipKind(id, name), place)
             for benefit in given:
                 benefits.add_benefit(connection, benefit)
+        for hired in plan.hire:
+            hires.add_kind(connection, hired)
+        for place, tariff in enumerate(plan.tariffs):
+            hires.add_tariff(connection, tariff, place)
+        for unit in plan.units:
+            hires.add_unit(connection, unit)
         for sells in plan.sold_memberships:
             memberships.add_item(connection, sells)
         taxes = {item.id: item.tax for item, _ in plan.items}
@@ -140,7 +160,7 @@ def open_house(
 
 def house_files(database: Path) -> list[Path]:
     """The exact files of a house and its stand-ins that exist, the database last."""
-    beside = [*stand_in_files(database, MACHINES), *paper_files(database), key_file(database)]
+    beside = [*stand_in_files(database, MACHINES), *paper_files(database), owner_folder(database), key_file(database)]
     own = [database.with_name(database.name + end) for end in ("-queue", "-wal", "-shm", "")]
     return [file for file in (*beside, *own) if file.exists()]
 

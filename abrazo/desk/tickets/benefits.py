@@ -9,7 +9,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Container, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from fractions import Fraction
@@ -54,13 +54,17 @@ def memberships_of(house: House, people: Iterable[int], ticket: int = 0) -> dict
     return {id: all_ or [] for id, all_ in found.items()}
 
 
-def _held(house: House, person: int, ticket: int) -> list[tuple[BenefitRow, int | None]]:
-    """What somebody's memberships give, each with how often it is left; None without a limit."""
+def _held(
+    house: House, person: int, ticket: int, on: Container[str] | None = None
+) -> list[tuple[BenefitRow, int | None]]:
+    """What somebody's memberships give, each with how often it is left; None without a limit. `on` only these items."""
     since = house.stamp(YEAR)
     found = []
     for membership in memberships(house, person, ticket):
         kind = membership.kind
         for one in house.once(("gives", kind), lambda kind=kind: benefits.gives(house.connection, kind)):  # type: ignore[misc]  # a lambda with its kind bound
+            if on is not None and one.item is not None and one.item not in on:
+                continue
             times = one.times
             if times is not None:
                 times -= benefits.times_used(house.connection, person, one.id, since, ticket)
@@ -72,7 +76,10 @@ def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -
     """What benefits will take off some items at these prices, in minor units."""
     if person is None or not memberships(house, person):
         return 0
-    held = [Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left) for b, left in _held(house, person, 0)]
+    held = [
+        Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left)
+        for b, left in _held(house, person, 0, {i.id for i, _ in items})
+    ]
     lines = [Reachable(str(n), "p", i.id, i.report_group, price, price) for n, (i, price) in enumerate(items)]
     return saved_by(lines, {"p": held})
 
@@ -184,6 +191,9 @@ def _applying(house: House, whole: TicketSnapshot) -> Iterator[Applying]:
         off = total(_takes(whole, one) for one in mine)
         people = dict.fromkeys(known(house, one.person).name for one in mine if one.person)
         yield Applying(id, mine[0].reason, " and ".join(people), off, kept=False)
+    person, others = whole.head.person, any(line.booking or line.job or line.member for line in whole.lines)
+    if not (given or others or (person is not None and memberships(house, person))):
+        return  # nobody here has any to keep
     for id in sorted(benefits.kept_on(house.connection, whole.head.id)):
         one = benefits.read_benefit(house.connection, id)
         if one is not None:

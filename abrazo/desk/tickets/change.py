@@ -25,6 +25,7 @@ from abrazo.desk.tickets import at_rest
 from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
 from abrazo.desk.tickets.deposits import fit_deposits
+from abrazo.desk.tickets.hires import fit_hires
 from abrazo.desk.tickets.memberships import fit_memberships
 from abrazo.desk.tickets.series import fit_series
 from abrazo.desk.tickets.snapshot import TicketSnapshot, kept_cells, load_ticket
@@ -178,6 +179,7 @@ def check_and_settle(edit: TicketChange) -> None:
     """What must hold after every change, of an edit under way. Refused when it does not."""
     try:
         fit_memberships(edit)
+        fit_hires(edit)
         fit_series(edit)
         fit_benefits(edit)
         fit_deposits(edit)

@@ -60,6 +60,11 @@ def last_day(house: House, one: Series) -> str:
     return one.until or core.good_until(date.fromisoformat(business_date(house)), kind.days).isoformat()
 
 
+def of_person(house: House, person: int) -> list[Series]:
+    """All series that somebody has paid."""
+    return house.once(("series of", person), lambda: series_store.of_person(house.connection, person))
+
+
 def free_of(one: Series) -> list[int]:
     """The uses of a series that are left, the next one first."""
     return core.free_uses(one.uses, one.gone)
@@ -191,7 +196,12 @@ def _free(edit: TicketChange, whole: TicketSnapshot, use: SeriesUse) -> None:
 def applying(house: House, whole: TicketSnapshot) -> list[Applying]:
     """The series that are used on a ticket, and those that are kept for another day."""
     uses = [one for one in whole.given if one.series is not None]
-    kept = series_store.saved_on(house.connection, whole.head.id) if whole.head.person or uses else set()
+    person, others = whole.head.person, any(line.booking or line.job or line.member for line in whole.lines)
+    if not (uses or others or (person is not None and of_person(house, person))):
+        return []  # nobody here has one to keep
+    kept = series_store.saved_on(house.connection, whole.head.id)
+    if not uses and not kept:
+        return []
     return [
         _applying(house, one, [given for given in uses if given.series == one.id], kept=one.id in kept)
         for one in series_store.read_many(house.connection, {one.series or 0 for one in uses} | kept)

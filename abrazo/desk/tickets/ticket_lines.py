@@ -13,7 +13,7 @@ from abrazo.core.ledger import Role
 from abrazo.desk.act import Facts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right, need
-from abrazo.desk.tickets import memberships, prep, series
+from abrazo.desk.tickets import hires, memberships, prep, series
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.made_lines import check_removal
 from abrazo.desk.tickets.price_lists import prices_now
@@ -53,6 +53,8 @@ def add_line(house: House, actor: Actor, on: OnTicket, picked: Picked) -> None:
 def put_picked(edit: TicketChange, picked: Picked) -> None:
     """An item comes onto the ticket of an edit under way, and goes to its place at once where the house wants it so."""
     line, whose = line_of(edit, picked), "+".join(picked.guests)
+    if hires.kind_of(edit.house, picked.item) is not None:
+        raise Refused(Code.HIRE_ASKS, "item", item=line.label)
     kind, membership = series.kind_of(edit.house, picked.item), memberships.sold_by(edit.house, picked.item)
     if kind is None and membership is None:
         put_on(edit, line, whose)
@@ -79,7 +81,7 @@ def add_again(house: House, actor: Actor, on: OnTicket, line_ids: Sequence[int])
                 or line.booking
                 or line.job
                 or not line.is_sale
-                or memberships.sold_by(house, line.item)
+                or is_alone(house, line)
             ):
                 raise Refused(Code.NOT_AGAIN, "line", line=line.label)
             facts = {"unit_price": prices.of(item).price, "price_list": prices.named(item.id), "added_at": edit.at}
@@ -282,9 +284,14 @@ def set_quantity(house: House, actor: Actor, on: OnTicket, line_id: int, quantit
         edit.wrote(Kind.LINE_CHANGED, **about(line), after=after, **why)
 
 
+def is_alone(house: House, line: LineRow) -> bool:
+    """Whether a line is of what is sold one on a line, to somebody: a series, a membership, a hire."""
+    return any(one(house, line.item) for one in (series.kind_of, memberships.sold_by, hires.kind_of))
+
+
 def alone_on_its_line(house: House, line: LineRow) -> None:
-    """Refused for what is sold one on a line, to somebody."""
-    if series.is_series(line) or memberships.sold_by(house, line.item):
+    """Refused for what is sold one on a line."""
+    if is_alone(house, line):
         raise Refused(Code.ONE_ON_A_LINE, "quantity", line=line.label)
 
 

@@ -10,6 +10,7 @@ from abrazo.core.states import FileKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import file_imports
 from abrazo.desk.doors.views.bookings import services
+from abrazo.desk.doors.views.hires import hires_out
 from abrazo.desk.overview.person import newest_people, person_hits, person_sheet
 from abrazo.desk.payments import accounts, cards
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -102,6 +103,7 @@ def _sheet(
         ],
         today=house.now().date().isoformat(),
         stored=of_person(house, person),
+        hires_out=hires_out(house),
     )
 
 

@@ -68,7 +68,9 @@ def _way(house: House, goes_to: tuple[str, str]) -> str:
     if kind == "table":
         seated = ticket_of_table(house, id)
         return urls.ticket(seated) if seated else urls.seat(id)
-    ways = {"ticket": urls.ticket, "job": urls.job, "person": urls.person}
+    if kind == "hires":
+        return urls.hire()
+    ways = {"hire": urls.one_hire, "ticket": urls.ticket, "job": urls.job, "person": urls.person}
     return urls.past(chosen=id) if kind == "past" else ways[kind](int(id))
 
 

@@ -54,6 +54,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),
         *("membership_item", "membership_pause"),
         *("series_saved", "series_use", "series", "series_item", "series_kind"),
         "job_preset",

@@ -8,6 +8,7 @@ from dataclasses import replace
 from abrazo.core.states import CorrectionKind, RowKind, Signature, Tender
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
+from abrazo.desk.doors.views.hires import on_ticket as hires_on
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
@@ -62,12 +63,13 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         blocks=(
             *_on_account(house, whole, payer_id),
             *_series_left(house, whole),
+            *_hired(house, whole),
             *_jobs_left(house, whole),
             *_next_visits(house, whole),
         ),
         things=_things(whole, payer_id),
         void=_void(house, whole, payer_id),
-        code=jobs_code(house, whole) or f"T{whole.head.number}",
+        code=_code(house, whole),
     )
 
 
@@ -87,6 +89,21 @@ def _series_left(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], 
         left = {"left": len(series.free_of(one)), "of": one.uses}
         lines += wrap(house.say(w.SERIES_LEFT, name=one.name, **left, until=series.last_day(house, one)), WIDTH)
     return (tuple(lines),) if lines else ()
+
+
+def _hired(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], ...]:
+    """What was hired, until when, and which card secures it."""
+    lines = list[str]()
+    for one, card in hires_on(house, whole.head.id):
+        facts = {"hire": one.name, "unit": one.unit, "brand": card.brand, "last_four": card.last_four}
+        lines += wrap(house.say(w.HIRE_ON_PAPER, due=one.due_at, **facts), WIDTH)
+    return (tuple(lines),) if lines else ()
+
+
+def _code(house: House, whole: TicketSnapshot) -> str:
+    """What the receipt's bars say: the one job or hire of it, so that it finds that; else the ticket."""
+    found = [one.name for one, _ in hires_on(house, whole.head.id)]
+    return jobs_code(house, whole) or (found[0] if len(found) == 1 else f"T{whole.head.number}")
 
 
 def _void(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
