@@ -36,6 +36,8 @@ from abrazo.core.sale_books import Given, Names, Ref, SaleBooks, SaleRow, all_of
 from abrazo.core.states import AdjustmentKind, RowKind, Tender
 from abrazo.core.ticket import Adjustment, Line, Ticket
 
+TAX_OF_IT = "tax back"  # of an account: it is in the taxes already
+
 
 class FigureKind(StrEnum):
     """What a figure counts."""
@@ -49,7 +51,7 @@ class FigureKind(StrEnum):
     TIP = "tip"  # by person
     ROUNDING = "rounding"
     TENDER = "tender"  # by tender and route
-    ACCOUNT = "account"  # put on, received
+    ACCOUNT = "account"  # put on, received, written off, tax of what was
     DEPOSIT = "deposit"  # taken, used, given back, kept
     STORED = "stored value"  # sold, used, expired, by kind; a series is used by its worth without tax
     POINTS = "points"  # earned, spent; the count is points, the amount their worth

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
 
-from abrazo.core.figures import FigureKind
+from abrazo.core.figures import TAX_OF_IT, FigureKind
 from abrazo.core.ledger import Role
 from abrazo.core.money import round_half_up, total
 from abrazo.core.sharing import apportion
@@ -204,7 +204,8 @@ class Report:
         kinds = (FigureKind.SALE, FigureKind.CHARGE, FigureKind.TIP, FigureKind.ROUNDING)
         sold = total(self.amount(kind) for kind in kinds) + self.added_tax
         stored = self.amount(FigureKind.STORED, "sold") + self.amount(FigureKind.DEPOSIT, "taken")
-        return sold - self.prepaid + stored + self.amount(FigureKind.ACCOUNT, "received")
+        unpaid = self.amount(FigureKind.ACCOUNT, TAX_OF_IT) if any(day.tax_added for day in self.days) else 0
+        return sold - self.prepaid + unpaid + stored + self.amount(FigureKind.ACCOUNT, "received")
 
     @property
     def prepaid(self) -> int:

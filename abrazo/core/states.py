@@ -298,6 +298,8 @@ class Right(StrEnum):
     SEE_TIPS = "see tips of others"
     REPRINT = "print receipts again"
     FREE_PAYERS = "let somebody pay otherwise while a card machine is silent"
+    ABOVE_LIMIT = "go above the limit of an account"
+    WRITE_OFF = "write off what is owed"
     STAND_INS = "tell stand-ins what to do"
     SET_UP = "set up"
 

@@ -228,7 +228,8 @@ class Past:
         given = amount + tip
         card = (machine, "Pelagia" if machine else None, "4417" if machine else None, reference)
         handed = -(-given // 500) * 500 if tender == "cash" else None
-        payment = PaymentRow(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card)
+        payment = PaymentRow(0, number, payer, day, at, staff, moment, tender, route, amount, tip, handed, *card,
+                             account=self.people[owes] if owes else None)  # fmt: skip
         made = tenders.add_payment(connection, payment)
         letter = guests_kept.list_payers(connection, number)[0].letter
         account = customer_account(self.people[owes]) if owes else money_account(tender, place)

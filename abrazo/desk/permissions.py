@@ -70,6 +70,8 @@ RIGHTS = {
     Right.SEE_TIPS: _kept(Code.RIGHT_SEE_TIPS),
     Right.REPRINT: _lent(Code.RIGHT_REPRINT),
     Right.FREE_PAYERS: _lent(Code.RIGHT_FREE_PAYERS),
+    Right.ABOVE_LIMIT: _lent(Code.RIGHT_ABOVE_LIMIT),
+    Right.WRITE_OFF: _lent(Code.RIGHT_WRITE_OFF),
     Right.STAND_INS: _kept(Code.RIGHT_STAND_INS),
     Right.SET_UP: _kept(Code.RIGHT_SET_UP),
 }

@@ -1,7 +1,9 @@
-"""Invoices on accounts, what is just being paid on them, and what moved them, by business date."""
+"""Invoices on accounts, what pays and moves them; members, reminders, what is written off."""
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, record
@@ -30,22 +32,49 @@ class Moved:
     amount: int
 
 
+@dataclass(frozen=True, slots=True)
+class Member:
+    """Somebody who may put sums on a company's account, up to a limit of what they owe there (minor units)."""
+
+    company: int
+    person: int
+    limit: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class WriteOff:
+    """What of an invoice will never be paid, with its tax; minor units."""
+
+    payment: int
+    account: int
+    amount: int
+    tax: int
+    reason: str
+    at: str
+    day: int
+    till: str
+    staff: str
+    lender: str | None
+
+
 ALWAYS = "9999-12-31"  # a business date after all others
 INVOICES = """
-SELECT p.id AS payment, t.id AS ticket, t.number, t.person, p.at, d.business_date, p.amount + p.tip
+SELECT p.id AS payment, t.id AS ticket, t.number, p.account AS person, p.at, d.business_date, p.amount + p.tip
   - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.payment = p.id AND r.state = 'done') AS amount
 FROM payment p JOIN ticket t ON t.id = p.ticket JOIN day d ON d.id = p.day
-WHERE p.tender = 'account' AND t.person = ? AND p.taken_back_at IS NULL AND d.business_date <= ? ORDER BY p.at, p.id
+WHERE p.tender = 'account' AND p.account = ? AND p.taken_back_at IS NULL AND d.business_date <= ? ORDER BY p.at, p.id
 """
 OWING = """
-SELECT DISTINCT t.person FROM payment p JOIN ticket t ON t.id = p.ticket
+SELECT DISTINCT p.account AS person FROM payment p
 WHERE p.tender = 'account' AND p.taken_back_at IS NULL AND p.at < ?
 """
 RECEIVED = """
 SELECT l.invoice, l.unit_price - (SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
    WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done') AS unit_price,
   t.state = 'open' AS pending FROM line l JOIN ticket t ON t.id = l.ticket JOIN day d ON d.id = t.day
-WHERE l.account = ? AND l.removed_at IS NULL AND t.voided_at IS NULL AND d.business_date <= ?
+WHERE l.account = :account AND l.removed_at IS NULL AND t.voided_at IS NULL AND d.business_date <= :until
+UNION ALL SELECT w.payment, w.amount, 0 FROM write_off w JOIN day d ON d.id = w.day
+WHERE w.account = :account AND d.business_date <= :until
 """
 MOVED = """
 SELECT d.business_date, j.ticket, t.number, sum(p.amount) AS amount
@@ -70,10 +99,10 @@ def owing_since(connection: Connection, at: str) -> list[int]:
 
 
 def received(connection: Connection, person: int, until: str = ALWAYS) -> list[tuple[int | None, int, bool]]:
-    """Of lines that pay an account, on tickets up to a business date: the invoice, minor units, whether still open."""
+    """What paid an account up to a business date, or was written off: the invoice, minor units, whether still open."""
     return [
         (row["invoice"], row["unit_price"], bool(row["pending"]))
-        for row in connection.execute(RECEIVED, (person, until))
+        for row in connection.execute(RECEIVED, {"account": person, "until": until})
     ]
 
 
@@ -85,3 +114,83 @@ def moved(connection: Connection, account: str, start: str, end: str) -> list[Mo
 def balance_before(connection: Connection, account: str, start: str) -> int:
     """What stood on an account before a business date, minor units."""
     return int(connection.execute(BEFORE, (account, start)).fetchone()[0])
+
+
+MEMBERS_OF = """
+SELECT company, person, limit_amount AS "limit" FROM account_member WHERE ended_at IS NULL AND company = ? ORDER BY id
+"""
+COMPANIES_OF = """
+SELECT company, person, limit_amount AS "limit" FROM account_member WHERE ended_at IS NULL AND person = ? ORDER BY id
+"""
+END_MEMBER = "UPDATE account_member SET ended_at = ? WHERE company = ? AND person = ? AND ended_at IS NULL"
+ADD_MEMBER = "INSERT INTO account_member (company, person, limit_amount) VALUES (?, ?, ?)"
+PUT_BY = """
+SELECT p.id FROM payment p JOIN ticket t ON t.id = p.ticket
+WHERE p.account = ? AND t.person = ? AND p.taken_back_at IS NULL
+"""
+ADD_WRITE_OFF = """
+INSERT INTO write_off (payment, account, amount, tax, reason, at, day, till, staff, lender)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+WRITTEN_OFF = """
+SELECT payment, account, amount, tax, reason, at, day, till, staff, lender FROM write_off WHERE payment = ? ORDER BY id
+"""
+REMINDED = (
+    "SELECT payment, max(step) AS step FROM reminder WHERE payment IN (SELECT value FROM json_each(?)) GROUP BY payment"
+)
+ADD_REMINDER = "INSERT INTO reminder (payment, step, at, staff) VALUES (?, ?, ?, ?)"
+LIMIT = "UPDATE person SET account_limit = ?, wants_reference = ? WHERE id = ?"
+
+
+def members_of(connection: Connection, company: int) -> list[Member]:
+    """Who may put sums on a company's account."""
+    return [record(Member, row) for row in connection.execute(MEMBERS_OF, (company,))]
+
+
+def companies_of(connection: Connection, person: int) -> list[Member]:
+    """On which companies' accounts somebody may put sums."""
+    return [record(Member, row) for row in connection.execute(COMPANIES_OF, (person,))]
+
+
+def set_member(connection: Connection, member: Member, at: str) -> None:
+    """Somebody may put sums on a company's account, up to this limit from now on."""
+    end_member(connection, member.company, member.person, at)
+    connection.execute(ADD_MEMBER, (member.company, member.person, member.limit))
+
+
+def end_member(connection: Connection, company: int, person: int, at: str) -> None:
+    """Somebody may not put sums on a company's account any more."""
+    connection.execute(END_MEMBER, (at, company, person))
+
+
+def put_by(connection: Connection, company: int, person: int) -> set[int]:
+    """The invoices of a company that somebody made."""
+    return {row["id"] for row in connection.execute(PUT_BY, (company, person))}
+
+
+def set_terms(connection: Connection, person: int, limit: int | None, wants_reference: bool) -> None:
+    """What may be owed on an account at most, and whether a purchase reference is asked for."""
+    connection.execute(LIMIT, (limit, wants_reference, person))
+
+
+def add_write_off(connection: Connection, given: WriteOff) -> None:
+    """Keep what of an invoice will never be paid."""
+    g = given
+    who = (g.at, g.day, g.till, g.staff, g.lender)
+    connection.execute(ADD_WRITE_OFF, (g.payment, g.account, g.amount, g.tax, g.reason, *who))
+
+
+def written_off(connection: Connection, payment: int) -> list[WriteOff]:
+    """What was written off of an invoice."""
+    return [record(WriteOff, row) for row in connection.execute(WRITTEN_OFF, (payment,))]
+
+
+def reminded(connection: Connection, payments: Iterable[int]) -> dict[int, int]:
+    """The last reminder of each invoice; those of which none was sent are left out."""
+    found = connection.execute(REMINDED, (json.dumps(list(payments)),))
+    return {row["payment"]: row["step"] for row in found}
+
+
+def add_reminder(connection: Connection, payment: int, step: int, at: str, staff: str) -> None:
+    """A reminder of an invoice was sent."""
+    connection.execute(ADD_REMINDER, (payment, step, at, staff))

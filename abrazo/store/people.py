@@ -24,6 +24,8 @@ class Person:
     notes: str = ""
     since: str = ""
     account: bool = False  # may pay later; companies may anyway
+    account_limit: int | None = None  # what may be owed at most, minor units
+    wants_reference: bool = False  # a purchase reference is asked for what is put on the account
 
     @property
     def may_owe(self) -> bool:
@@ -36,7 +38,8 @@ class Person:
         return self.name if self.company else self.name.split()[0]
 
 
-COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account "
+COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account, "
+COLUMNS += "p.account_limit, p.wants_reference "
 COLUMNS += "FROM known_person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"

@@ -41,6 +41,7 @@ class Settings:
     send_at_once: bool = False
     free_after: int | None = None  # minutes; None: by hand
     show_removed: bool = False
+    reminder_days: str = "7 21 35"  # days after an invoice is due at which it is reminded of
     memberships_back: bool = True  # whether days that are left of a membership are given back
     sign_cash: bool = False  # whether cash is signed for, not only what a card machine wants
     idle_minutes: int = 5  # after so many without a touch nobody is signed in any more

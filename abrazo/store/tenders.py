@@ -52,6 +52,8 @@ class PaymentRow:
     back_day: int | None = None
     back_till: str | None = None
     pieces: str = ""
+    account: int | None = None  # on whose account it was put
+    purchase_reference: str = ""  # the company's own, for that
 
     @property
     def recorded(self) -> bool:
@@ -140,7 +142,7 @@ class CardRequest:
 PAYMENT_COLUMNS = """
 SELECT id, ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand, last_four,
        reference, taken_back_at, taken_back_by, deposit, extra, credit, card, stored, tip_of, signature, back_day,
-       back_till, pieces FROM payment
+       back_till, pieces, account, purchase_reference FROM payment
 """
 PAYMENT = PAYMENT_COLUMNS + "WHERE id = ?"
 PAYMENTS_ON = PAYMENT_COLUMNS + "WHERE day = ? ORDER BY id"
@@ -177,8 +179,9 @@ def last_tender(connection: Connection, person: int, without: int) -> str:
 
 ADD_PAYMENT = """
 INSERT INTO payment (ticket, payer, day, till, staff, at, tender, route, amount, tip, tendered, machine, brand,
-                     last_four, reference, deposit, extra, credit, card, stored, tip_of, signature, pieces)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+                     last_four, reference, deposit, extra, credit, card, stored, tip_of, signature, pieces,
+                     account, purchase_reference)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 TAKE_BACK = """
 UPDATE payment SET taken_back_at = ?, taken_back_by = ?, back_day = ?, back_till = ? WHERE id = ?
@@ -242,7 +245,7 @@ def add_payment(connection: Connection, payment: PaymentRow) -> int:
     """Keep a payment; its id is given anew."""
     p = payment
     figures = (p.tender, p.route, p.amount, p.tip, p.tendered, p.machine, p.brand, p.last_four, p.reference, p.deposit)
-    more = (p.extra, p.credit, p.card, p.stored, p.tip_of, p.signature, p.pieces)
+    more = (p.extra, p.credit, p.card, p.stored, p.tip_of, p.signature, p.pieces, p.account, p.purchase_reference)
     where = (p.ticket, p.payer, p.day, p.till, p.staff, p.at)
     row = connection.execute(ADD_PAYMENT, (*where, *figures, *more)).lastrowid
     assert row is not None

@@ -25,6 +25,7 @@ from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
 from abrazo.web.rights import must_stand_here
 from abrazo.web.routers import (
+    accounts,
     adjustments,
     bookings,
     counter,
@@ -182,6 +183,7 @@ def create_app(
         hire,
         tabs,
         statements,
+        accounts,
         people,
         moving,
         customer,

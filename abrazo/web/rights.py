@@ -25,6 +25,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """
+        POST /people/{person:int}/account/write-off  POST /people/{person:int}/account/remind
         GET /hire  POST /hire  GET /hire/{hire:int}  POST /hire/{hire:int}/back  GET /tickets/{ticket}/hire
         POST /tickets/{ticket}/hire  POST /tickets/{ticket}/hire/card
         POST /devices/outbox  GET /calendar
@@ -89,6 +90,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /devices/faults
     """,
     Right.SET_UP: """
+        POST /people/{person:int}/account/terms
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add
     """,

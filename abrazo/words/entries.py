@@ -141,7 +141,22 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     ),
     K.CARD_PAID: ("{payer} paid {amount:money} by {route}",),
     K.TAKEN_BACK: ("{amount:money} by {route} given back to {payer}",),
-    K.PUT_ON_ACCOUNT: ("{amount:money} put on the account of {name}",),
+    K.PUT_ON_ACCOUNT: (
+        "{amount:money} put on the account of {name}, reference {reference}",
+        "{amount:money} put on the account of {name}",
+    ),
+    K.ACCOUNT_TERMS: (
+        "At most {amount:money} may be owed on the account of {name}",
+        "No limit on the account of {name}",
+    ),
+    K.ACCOUNT_MEMBER: (
+        "{name} may put at most {amount:money} on the account of {company}",
+        "{name} may put sums on the account of {company}",
+    ),
+    K.ACCOUNT_MEMBER_ENDED: ("{name} puts nothing on the account of {company} any more",),
+    K.WRITTEN_OFF: ("Of what {name} owes {amount:money} written off, {tax:money} of it tax: {reason}",),
+    K.REMINDED: ("Reminder {step} of {amount:money} sent to {name}, {to}",),
+    K.REMINDER_DAYS: ("Invoices are reminded of after so many days: {days}",),
     K.DEPOSIT_APPLIED: ("{amount:money} of the {route} applied",),
     K.DEPOSIT_LIFTED: ("{amount:money} of the {route} no longer applied",),
     K.DEPOSIT_RETAINED: ("{amount:money} of the deposit on {name} retained",),

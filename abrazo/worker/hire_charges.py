@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
-from abrazo.desk.payments.accounts import put_on_account
+from abrazo.desk.payments.accounts import Leave, put_on_account
 from abrazo.desk.payments.closing import free_table
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -26,7 +26,9 @@ def _settled(house: House, ticket: int) -> bool:
         for payer in whole.payers:
             due = whole.payer_bill(payer.id).account.due
             if due:
-                put_on_account(house, actor, OnTicket(ticket, None, f"{key}-{payer.id}"), payer.id, due, owed=True)
+                put_on_account(
+                    house, actor, OnTicket(ticket, None, f"{key}-{payer.id}"), payer.id, Leave(due, owed=True)
+                )
         free_table(house, actor, OnTicket(ticket, None, f"{key}-closed"))
     except Refused:  # no day is open, or somebody is at work on it: later
         return False

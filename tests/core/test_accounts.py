@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from datetime import date, timedelta
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from abrazo.core import accounts as core
 from abrazo.core.accounts import age_of, aged, balances, still_owed
 
 TODAY = date(2026, 6, 13)
@@ -62,3 +64,29 @@ def test_a_statement_is_the_same_wherever_it_is_cut(opening: int, amounts: list[
     first = balances(opening, amounts[:cut])
     assert whole == [*first, *balances(first[-1] if first else opening, amounts[cut:])]
     assert (whole[-1] if whole else opening) == opening + sum(amounts)
+
+
+LIMITS = st.lists(st.tuples(st.integers(-(10**6), 10**6), st.none() | st.integers(0, 10**6)), max_size=3)
+
+
+@given(st.integers(0, 10**6), LIMITS)
+def test_a_limit_is_on_what_is_owed_after(more: int, limits: list[tuple[int, int | None]]) -> None:
+    over = core.above_limits(more, limits)
+    assert over >= 0
+    assert (over == 0) == all(limit is None or owed + more <= limit for owed, limit in limits)
+    assert core.above_limits(max(0, more - over), limits) <= max(0, over - more)
+
+
+@given(st.integers(1, 10**6), st.data())
+def test_parts_take_the_whole_of_the_tax(whole: int, data: st.DataObject) -> None:
+    tax = data.draw(st.integers(0, whole))
+    cuts = sorted(data.draw(st.sets(st.integers(0, whole), max_size=5)) | {0, whole})
+    parts = [core.part_with(whole, tax, one, other - one) for one, other in pairwise(cuts)]
+    assert sum(parts) == tax and all(part >= 0 for part in parts)
+
+
+def test_each_step_is_reminded_of_once() -> None:
+    steps = (7, 21, 35)
+    assert [core.reminder_due(days, steps, sent) for days, sent in (
+        (6, 0), (7, 0), (20, 1), (21, 1), (90, 0), (90, 2), (90, 3)
+    )] == [None, 1, None, 2, 1, 3, None]  # fmt: skip

@@ -86,7 +86,9 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
     assert Counter({one: amount for one, amount in tips.items() if amount}) == _only(moved, "liabilities:tips:")
     assert found.amount(FigureKind.ROUNDING) == moved[ROUNDING]
     given = found.amount(FigureKind.GIVEN)
-    contained = 0 if found.added_tax else found.amount(FigureKind.TAX)
+    unpaid_tax = found.amount(FigureKind.ACCOUNT, "tax back")
+    added = any(one.tax_added for one in found.days)
+    contained = 0 if added else found.amount(FigureKind.TAX) + unpaid_tax
     sold = sum(amount for account, amount in moved.items() if account.startswith("income:sales:")) + moved[SERVICE]
     series = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == Role.SERIES}
     prepaid = moved["liabilities:series"] + series.get("used", 0) + series.get("expired", 0)
@@ -103,7 +105,8 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
         assert left == moved[f"liabilities:{account}"], role
     owed = {one.name: one.amount for one in found.of(FigureKind.ACCOUNT)}
     receivable = -sum(amount for account, amount in moved.items() if account.startswith("assets:receivables"))
-    assert owed.get("put on", 0) - owed.get("received", 0) == receivable
+    assert owed.get("put on", 0) - owed.get("received", 0) - owed.get("written off", 0) == receivable
+    assert -moved["expenses:bad-debts"] == owed.get("written off", 0) - owed.get("tax back", 0)
 
 
 def _only(moved: Counter[str], begins: str) -> Counter[str]:

@@ -141,7 +141,9 @@ def _act(desk: Desk, number: int, name: str, code: str, chance: random.Random) -
             house, actor, OnTicket(number, version, desk.key()), Picked("lemon-posset")
         ),
         "fewer": lambda: ticket_lines.remove_line(house, actor, OnTicket(number, version), whole.lines[-1].id),
-        "account": lambda: accounts.put_on_account(house, actor, OnTicket(number, version, desk.key()), payer, part),
+        "account": lambda: accounts.put_on_account(
+            house, actor, OnTicket(number, version, desk.key()), payer, accounts.Leave(part)
+        ),
         "reopen": lambda: reopening.reopen(house, actor, OnTicket(number, None, desk.key()), "wrong"),
         "void": lambda: reopening.void(house, actor, OnTicket(number, None, desk.key()), "wrong"),
         "refund": refund,

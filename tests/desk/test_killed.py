@@ -147,7 +147,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         visit = customer.open_sale(desk.house, desk.tamsin, who, "s")
         add(desk, visit, "apple-juice")
         accounts.put_on_account(
-            desk.house, desk.tamsin, OnTicket(visit, version(visit), "a"), first_payer(desk, visit), 360
+            desk.house, desk.tamsin, OnTicket(visit, version(visit), "a"), first_payer(desk, visit), accounts.Leave(360)
         )
 
     def invoices() -> list[int]:

@@ -119,7 +119,11 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     number = jobs.settle(desk.house, clerk, [dropped(desk, rowers)[0]], desk.key())
     whole = desk.whole(number)
     accounts.put_on_account(
-        desk.house, clerk, OnTicket(number, whole.head.version, desk.key()), whole.payers[0].id, whole.bill.due
+        desk.house,
+        clerk,
+        OnTicket(number, whole.head.version, desk.key()),
+        whole.payers[0].id,
+        accounts.Leave(whole.bill.due),
     )
     closing.free_table(desk.house, clerk, OnTicket(number, None, desk.key()))
     if chance.random() < 0.5:

@@ -74,7 +74,7 @@ def paid_by(desk: Desk, how: str, number: int, code: str) -> Once:
         if how == "gift card":
             return gift_cards.spend(house, desk.boss, on, payer, gift_cards.Spending(how, 500, code))
         if how == "account":
-            return accounts.put_on_account(house, desk.boss, on, payer, 500)
+            return accounts.put_on_account(house, desk.boss, on, payer, accounts.Leave(500))
         return tenders.ask_card(house, desk.boss, on, payer, MACHINE, Sum(500))
 
     return once

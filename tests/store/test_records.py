@@ -20,6 +20,7 @@ from abrazo.core.money import Currency
 from abrazo.core.states import FileKind, ImportState, PoolMeasure, RowKind, Source, WalkInState
 from abrazo.core.till import Drawer
 from abrazo.store import (
+    accounts,
     adjustments,
     benefits,
     bookings,
@@ -218,6 +219,20 @@ def a_membership(c: db.Connection) -> None:
     assert memberships.holding(c, [who], "2026-06-13") == {who: []}
 
 
+def an_account(c: db.Connection) -> None:
+    member, gone = distinct(accounts.Member), distinct(accounts.WriteOff)
+    for limit in (5, member.limit):
+        accounts.set_member(c, dataclasses.replace(member, limit=limit), "then")
+    assert accounts.members_of(c, member.company) == accounts.companies_of(c, member.person) == [member]
+    accounts.end_member(c, member.company, member.person, "later")
+    assert accounts.members_of(c, member.company) == []
+    accounts.add_write_off(c, gone)
+    assert accounts.written_off(c, gone.payment) == [gone]
+    for step in (1, 2):
+        accounts.add_reminder(c, 7, step, "then", "wren")
+    assert accounts.reminded(c, [7, 8]) == {7: 2}
+
+
 def a_hire(c: db.Connection) -> None:
     kind, unit = distinct(hires.HireKind), distinct(hires.Unit)
     tariff = distinct(hires.TariffRow, minutes=None)
@@ -320,7 +335,9 @@ def a_job(c: db.Connection) -> None:
 
 def a_person(c: db.Connection) -> None:
     person = distinct(people.Person)
-    same(person, people.read(c, people.add(c, person, "words")), id=...)
+    made = people.add(c, person, "words")
+    accounts.set_terms(c, made, person.account_limit, person.wants_reference)
+    same(person, people.read(c, made), id=...)
 
 
 def a_card(c: db.Connection) -> None:
@@ -541,7 +558,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_hire, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, an_account, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

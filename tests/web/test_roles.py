@@ -24,6 +24,7 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     "POST /set-up/tenders": ({"what": "off cheque"}, Code.RIGHT_SET_UP),
     "POST /set-up/tenders/tips": ({"tips_to": "pool"}, Code.RIGHT_SET_UP),
     "POST /set-up/tenders/add": ({"name": "Shells", "reference": "How many"}, Code.RIGHT_SET_UP),
+    "POST /people/{person:int}/account/terms": ({"limit": "100"}, Code.RIGHT_SET_UP),
     "POST /set-up/rights": ({"role": "clerk", "right": "comp", "allowed": "yes"}, Code.RIGHT_SET_UP),
     "POST /goods/count": ({"item": "enamel-mug", "counted": "3", "reason": "recount"}, Code.RIGHT_COUNT_GOODS),
     "POST /set-up/house": ({"what": "free_after", "value": "5"}, Code.RIGHT_SET_UP),
@@ -51,9 +52,11 @@ LENT = {
     "POST /past/{number}/correct", "POST /past/{number}/refund", "POST /tickets/{ticket}/adjust", "POST /till/close",
     "POST /jobs/{job}/keep-deposit", "POST /tickets/{ticket}/remove", "POST /tickets/{ticket}/quantity",
     "POST /tickets/{ticket}/change", "POST /tickets/{ticket}/clear", "POST /till/open", "POST /counter-mode/hold",
+    "POST /people/{person:int}/account/write-off",
 }  # fmt: skip
 SIGNED_IN = """
 GET / GET /find POST /scan POST /unlisted POST /counter GET /tables/{spot}/seat POST /tables/{spot}/seat
+POST /people/{person:int}/account/remind
 GET /hire POST /hire GET /hire/{hire:int} POST /hire/{hire:int}/back GET /tickets/{ticket}/hire POST /tickets/{ticket}/hire
 POST /tickets/{ticket}/hire/card
 GET /tickets/{ticket} GET /tickets/{ticket}/history GET /tickets/{ticket}/why POST /tickets/{ticket}/add

@@ -13,17 +13,18 @@ from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import timedelta
 
-from abrazo.core.accounts import still_owed
+from abrazo.core.accounts import above_limits, still_owed
 from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import Booked, tender_figures
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, customer_account, taken_postings
 from abrazo.core.moments import plus
-from abrazo.core.money import totals
+from abrazo.core.money import total, totals
 from abrazo.core.states import Source, Tender, TenderKind
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.setup.tender_types import offered
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
@@ -36,6 +37,7 @@ from abrazo.store.people import Person
 from abrazo.store.tenders import PaymentRow
 from abrazo.words import phrases as w
 
+LONGEST_REFERENCE = 40
 DUE_AFTER = timedelta(days=7)  # since the invoice; the demo's terms
 
 
@@ -100,36 +102,103 @@ def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     return found
 
 
-def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, amount: int, *, owed: bool = False) -> int:
-    """Leave a payer's sum unpaid on the account of the ticket's person; gives the payment's id.
+@dataclass(frozen=True, slots=True)
+class Leave:
+    """What is left unpaid, in minor units: on the account of the ticket's person, or of a company of theirs.
 
-    `owed`: it is owed anyway, as the charge that a card declined is: also by who has no account otherwise.
+    `reference` is the company's own. `owed`: it is owed anyway, as the charge that a card declined is.
     """
+
+    amount: int
+    account: int | None = None
+    reference: str = ""
+    owed: bool = False
+
+
+def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, leave: Leave) -> int:
+    """Leave a payer's sum unpaid on an account; gives the payment's id. Refused above a limit without the right."""
     with changing(house, actor, on, "on account") as edit:
         if edit.done is not None:
             return int(edit.done)
         offered(house, Tender.ACCOUNT, TenderKind.ACCOUNT)
         if edit.whole.head.person is None:
             raise Refused(Code.NOBODY_OWES)
-        person = known(house, edit.whole.head.person)
-        if not (person.may_owe or owed):
-            raise Refused(Code.NO_ACCOUNT, name=person.name)
+        person = _whose(house, edit.whole.head.person, leave)
         if any(line.role is Role.ACCOUNT_PAYMENT for line in edit.whole.standing):
             raise Refused(Code.ACCOUNT_PAYS_ACCOUNT)
         may_pay(edit.whole, payer_id)
-        parts = cut(edit.whole, payer_id, amount, cash=False)
+        parts = cut(edit.whole, payer_id, leave.amount, cash=False)
+        reference, by = _reference(person, leave), _within_limits(edit, person, parts.given, owed=leave.owed)
         who, till, route = actor.staff.id, actor.till.id, house.say(w.ACCOUNT_ROUTE, name=person.name)
         booked = Booked(
             taken_postings(customer_account(person.id), parts.given), tender_figures(Tender.ACCOUNT, "", parts.given)
         )
         name = Personal(person.name)
-        edit.wrote(Kind.PUT_ON_ACCOUNT, booked, amount=parts.given, customer=person.id, name=name)
+        edit.wrote(
+            Kind.PUT_ON_ACCOUNT,
+            booked,
+            amount=parts.given,
+            customer=person.id,
+            name=name,
+            reference=reference or None,
+            lender=by,
+        )
         payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, Tender.ACCOUNT, route, parts.amount,
-                              parts.tip, None, None, None, None, None)  # fmt: skip
+                              parts.tip, None, None, None, None, None, account=person.id,
+                              purchase_reference=reference)  # fmt: skip
         made = tenders.add_payment(house.connection, payment)
         prep.send_when_settled(edit)
         edit.answer = str(made)
         return made
+
+
+def accounts_for(house: House, person_id: int) -> list[Person]:
+    """On whose accounts somebody may put sums: their own first, then those of their companies."""
+    own = known(house, person_id)
+    members = accounts.companies_of(house.connection, person_id)
+    return [*([own] if own.may_owe else []), *(known(house, one.company) for one in members)]
+
+
+def _whose(house: House, person_id: int, leave: Leave) -> Person:
+    """The person or company on whose account a sum is put."""
+    own, open_to = known(house, person_id), accounts_for(house, person_id)
+    if leave.owed:
+        return own
+    if leave.account is None:
+        if not open_to:
+            raise Refused(Code.NO_ACCOUNT, name=own.name)
+        return open_to[0]
+    found = next((one for one in open_to if one.id == leave.account), None)
+    if found is None:
+        raise NotFound(f"no account {leave.account} for person {person_id}")
+    return found
+
+
+def _reference(person: Person, leave: Leave) -> str:
+    reference = " ".join(leave.reference.split())
+    if person.wants_reference and not reference and not leave.owed:
+        raise Refused(Code.NO_PURCHASE_REFERENCE, "reference", name=person.name)
+    if len(reference) > LONGEST_REFERENCE:
+        raise Refused(Code.TOO_LONG, "reference", most=LONGEST_REFERENCE, count=len(reference))
+    return reference
+
+
+def _within_limits(edit: TicketChange, person: Person, given: int, *, owed: bool) -> str | None:
+    """Who lent the right to go above a limit; None for one's own, or where none is passed."""
+    house, who = edit.house, edit.whole.head.person
+    limits = [(owed_by(house, person), person.account_limit)]
+    member = next((one for one in accounts.members_of(house.connection, person.id) if one.person == who), None)
+    if member is not None and who is not None:
+        mine = accounts.put_by(house.connection, person.id, who)
+        theirs = total(one.left for one in open_invoices(house, person) if one.payment in mine)
+        limits.append((theirs, member.limit))
+    over = above_limits(given, limits)
+    if not over or owed:
+        return None
+    try:
+        return need(edit.actor, Right.ABOVE_LIMIT)
+    except Refused as refusal:
+        raise Refused(Code.ABOVE_ACCOUNT_LIMIT, refusal.where, name=person.name, over=over) from None
 
 
 def receive(house: House, actor: Actor, person_id: int, amount: int, key: str) -> int:

@@ -198,7 +198,7 @@ def _is_signed(house: House, by: PaidBy) -> bool:
 def account_of(whole: TicketSnapshot, payment: PaymentRow) -> str:
     """The account of the books in which a payment lies."""
     if payment.tender == Tender.ACCOUNT:
-        return customer_account(whole.head.person or 0)
+        return customer_account(payment.account or whole.head.person or 0)
     return money_account(payment.tender, payment.machine or payment.till)
 
 

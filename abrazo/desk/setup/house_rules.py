@@ -4,6 +4,7 @@ Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
 - days that are left of a membership are given back, or they are not
+- after how many days an invoice that is due is reminded of, once for each
 - cash is signed for, or only what a card machine wants signed
 - which language the house reads, of those that there is a catalogue of
 - after how many minutes without a touch a screen locks itself
@@ -28,7 +29,7 @@ from abrazo.formats.typed_amount import read_amount
 from abrazo.store import settings, till
 from abrazo.words.catalogue import languages
 
-MOST_MINUTES, MOST_IDLE = 120, 240
+MOST_MINUTES, MOST_IDLE, MOST_REMINDERS = 120, 240, 5
 MOST_ACCOUNTS, MOST_CATEGORIES, LONGEST_ACCOUNT = 8, 20, 30
 
 
@@ -45,6 +46,7 @@ class HouseRule(StrEnum):
     FREE_DISCOUNT = "free_discount"
     SIGN_CASH = "sign_cash"
     MEMBERSHIPS_BACK = "memberships_back"
+    REMINDER_DAYS = "reminder_days"
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +98,15 @@ def _memberships_back(act: Act, value: str) -> None:
     back = value == "yes"
     settings.put(act.connection, memberships_back=back)
     act.record(Kind.MEMBERSHIPS_BACK if back else Kind.MEMBERSHIPS_STAY)
+
+
+def _reminder_days(act: Act, value: str) -> None:
+    parts = [part.strip() for part in value.replace(";", " ").split() if part.strip()]
+    days = [int(part) for part in parts if part.isascii() and part.isdigit() and len(part) < 4]
+    if len(days) < len(parts) or len(days) > MOST_REMINDERS or days != sorted(set(days)):
+        raise Refused(Code.REMINDER_DAYS, HouseRule.REMINDER_DAYS, most=MOST_REMINDERS)
+    settings.put(act.connection, reminder_days=" ".join(map(str, days)))
+    act.record(Kind.REMINDER_DAYS, days=", ".join(map(str, days)))
 
 
 def _language(act: Act, value: str) -> None:
@@ -165,6 +176,7 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.SHOW_REMOVED: _show_removed,
     HouseRule.SIGN_CASH: _sign_cash,
     HouseRule.MEMBERSHIPS_BACK: _memberships_back,
+    HouseRule.REMINDER_DAYS: _reminder_days,
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,

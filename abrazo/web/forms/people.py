@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, MaybeId, Secret, Text, WithFile
+from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, MaybeId, Secret, Text, WithFile
 
 
 class Facts(Form):
@@ -33,6 +33,31 @@ class PayAccount(Form):
     key: Key
     amount: Text = ""
     invoice: Ids = ()
+
+
+class AccountTerms(Form):
+    """What may be owed at most, and whether a reference is asked for; or a member of a company's account."""
+
+    limit: Text = ""
+    reference: Text = ""
+    member: MaybeId = 0
+    member_limit: Text = Field("", alias="member-limit")
+    without: MaybeId = 0
+
+
+class WriteOff(Lent):
+    """What is left of an invoice, or an amount of it, is given up."""
+
+    key: Key
+    payment: Id
+    amount: Text = Field("", alias="write-off")
+    reason: Text = ""
+
+
+class Remind(Form):
+    """A reminder of what is overdue."""
+
+    key: Key
 
 
 class Membership(Form):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from abrazo.core.states import Extra
 from abrazo.desk.payments.tenders import Sum
-from abrazo.web.forms.base import AS_TYPED, Form, Id, Ids, Key, Lent, Secret, Text, Yes
+from abrazo.web.forms.base import AS_TYPED, Form, Id, Ids, Key, Lent, MaybeId, Secret, Text, Yes
 
 
 class OfPayer(Form):
@@ -93,8 +93,11 @@ class Record(Taken):
     reference: Text = ""
 
 
-class OnAccount(Taken):
-    """Leave it unpaid, on the account of the ticket's person."""
+class OnAccount(Taken, Lent):
+    """Leave it unpaid, on the account of the ticket's person or of a company of theirs."""
+
+    account: MaybeId = 0
+    reference: Text = ""
 
 
 class Stop(Form):

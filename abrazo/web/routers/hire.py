@@ -149,7 +149,7 @@ def back(request: Request, house: OpenHouse, actor: SignedIn, hire: int, form: S
         damage = read_money(house, form.damage, "damage") if form.damage.strip() else 0
         returned = Returned(form.note, damage, form.lost == "yes")
         if (damage > 0 or returned.lost) and not form.sure:
-            return _sheet(request, house, actor, hire, Notice("ask", "").keeping(typed), returned)
+            return _sheet(request, house, actor, hire, Notice("ask", "", status=200).keeping(typed), returned)
         ticket = desk.take_back(house, actor, hire, returned, form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, hire, wrong(house, refusal).keeping(typed))

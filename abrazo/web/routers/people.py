@@ -9,12 +9,9 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.states import FileKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import file_imports
-from abrazo.desk.doors.views.bookings import services
-from abrazo.desk.doors.views.hires import hires_out
-from abrazo.desk.overview.person import newest_people, person_hits, person_sheet
+from abrazo.desk.overview.person import newest_people, person_hits
 from abrazo.desk.payments import accounts, cards
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.payments.views.stored_value import of_person
 from abrazo.desk.people import people as desk
 from abrazo.desk.tickets import memberships
 from abrazo.web import urls
@@ -24,6 +21,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.person_page import person_page
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/people")
@@ -72,39 +70,7 @@ def sheet(
 ) -> Response:
     """All about somebody."""
     notice = Notice("done", house.say(w.BOOKED_NEXT)) if visit.booked else visit.notice
-    return _sheet(request, house, actor, person, request.query_params.get("change") == "yes", notice)
-
-
-def _sheet(
-    request: Request,
-    house: House,
-    actor: Actor,
-    person: int,
-    change: bool,
-    notice: Notice | None = None,
-) -> Response:
-    shown = person_sheet(house, person)
-    return page(
-        request,
-        house,
-        actor,
-        "people/sheet.html",
-        sheet=shown,
-        change=change,
-        notice=notice,
-        services=services(house),
-        people=house.staff(),
-        owes=accounts.owed_by(house, shown.person),
-        invoices=accounts.open_invoices(house, shown.person),
-        kinds=memberships.kinds(house),
-        memberships=[
-            (one, memberships.rests(house, one), memberships.renewing(house, one))
-            for one in memberships.of_person(house, person)
-        ],
-        today=house.now().date().isoformat(),
-        stored=of_person(house, person),
-        hires_out=hires_out(house),
-    )
+    return person_page(request, house, actor, person, request.query_params.get("change") == "yes", notice)
 
 
 @router.post("/{person:int}")
@@ -114,7 +80,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, for
     try:
         desk.change_person(house, actor, person, typed)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, True, wrong(house, refusal).keeping(typed))
+        return person_page(request, house, actor, person, True, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -131,7 +97,7 @@ def pay_account(
             amount = read_money(house, typed["amount"], "account")
             ticket = accounts.receive(house, actor, person, amount, form.key)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, False, wrong(house, refusal, "account").keeping(typed))
+        return person_page(request, house, actor, person, False, wrong(house, refusal, "account").keeping(typed))
     return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
 
 
@@ -149,7 +115,7 @@ def membership(
         else:
             memberships.give_membership(house, actor, person, form.kind, typed["until"], form.key)
     except Refused as refusal:
-        return _sheet(request, house, actor, person, False, wrong(house, refusal, "until").keeping(typed))
+        return person_page(request, house, actor, person, False, wrong(house, refusal, "until").keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 
@@ -163,7 +129,7 @@ def store_card(
         cards.store(house, actor, person, keyed, form.key)
     except Refused as refusal:
         typed = {"expiry": keyed.expiry}
-        return _sheet(request, house, actor, person, False, wrong(house, refusal).keeping(typed))
+        return person_page(request, house, actor, person, False, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.person(person), 303)
 
 

@@ -173,10 +173,10 @@ def record(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Reco
 
 @router.post("/account")
 def on_account(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.OnAccount]) -> Response:
-    """Leave it unpaid, on the account of the ticket's person."""
-    amount = read_money(house, form.take, "amount")
-    version, payer, key = form.version, form.payer, form.key
-    accounts.put_on_account(house, actor, OnTicket(ticket, version, key), payer, amount)
+    """Leave it unpaid, on the account of the ticket's person or of a company of theirs."""
+    leave = accounts.Leave(read_money(house, form.take, "amount"), form.account or None, form.reference)
+    by = with_lender(house, actor, form)
+    accounts.put_on_account(house, by, OnTicket(ticket, form.version, form.key), form.payer, leave)
     return RedirectResponse(after_payment(load_ticket(house, ticket)), 303)
 
 

@@ -30,7 +30,9 @@ def job_ticket(desk: Desk, who: int) -> tuple[int, int]:
 
 def put(desk: Desk, number: int, payer: int, amount: int, key: str = "") -> int:
     version = desk.version(number)
-    return accounts.put_on_account(desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, amount)
+    return accounts.put_on_account(
+        desk.house, wren(desk), OnTicket(number, version, key or desk.key()), payer, accounts.Leave(amount)
+    )
 
 
 def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:

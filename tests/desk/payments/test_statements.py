@@ -53,7 +53,7 @@ def house(tmp_path_factory: pytest.TempPathFactory) -> Iterator[House]:
         sale = customer.open_sale(opened, boss, THEO, next(keys))
         ticket_lines.add_line(opened, boss, on(sale), Picked(item))
         whole = load_ticket(opened, sale)
-        accounts.put_on_account(opened, boss, on(sale), whole.payers[0].id, whole.bill.due)
+        accounts.put_on_account(opened, boss, on(sale), whole.payers[0].id, accounts.Leave(whole.bill.due))
         closing.free_table(opened, boss, on(sale))
     newest = accounts.open_invoices(opened, known(opened, THEO))[-1]
     pays(accounts.receive_invoices(opened, boss, THEO, [newest.payment], next(keys)))  # chosen, not the oldest

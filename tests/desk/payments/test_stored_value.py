@@ -405,7 +405,9 @@ def test_no_route_is_taken_that_is_switched_off(desk: Desk) -> None:
         lambda: cards.charge_stored(
             desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, card.id, Sum(600)
         ),
-        lambda: accounts.put_on_account(desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, 600),
+        lambda: accounts.put_on_account(
+            desk.house, wren(desk), OnTicket(number, version, desk.key()), payer, accounts.Leave(600)
+        ),
         lambda: spend(desk, number, payer, "gift card", 600, "2800000000000"),
     )
     for one in tries:

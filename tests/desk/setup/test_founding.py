@@ -35,6 +35,9 @@ LATER = (
     ("card_request", "charged"),
     ("settings", "sign_cash"),
     ("settings", "memberships_back"),
+    ("settings", "reminder_days"),
+    *(("person", name) for name in ("account_limit", "wants_reference")),
+    *(("payment", name) for name in ("account", "purchase_reference")),
     ("membership_kind", "household"),
     *(("membership", name) for name in ("line", "net", "anchor")),
     ("line", "member"),
@@ -49,11 +52,12 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name", "INDEX membership_line"):  # fmt: skip
+                      "INDEX household_name", "INDEX membership_line", "INDEX payment_account"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("write_off", "reminder", "account_member"),
         *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),
         *("membership_item", "membership_pause"),
         *("series_saved", "series_use", "series", "series_item", "series_kind"),

@@ -36,7 +36,7 @@ def test_a_person_comes_onto_a_ticket_and_stays_while_their_account_pays(desk: D
     customer.set_person(*act, desk.on(number), who)
     assert place_of(desk.house, desk.whole(number)) == "Theo Brandvold"
     whole = desk.whole(number)
-    accounts.put_on_account(*act, desk.on(number), whole.payers[0].id, 620)
+    accounts.put_on_account(*act, desk.on(number), whole.payers[0].id, accounts.Leave(620))
     for somebody in (other, 0):
         with refuses("has paid by account"):
             customer.set_person(*act, desk.on(number), somebody)

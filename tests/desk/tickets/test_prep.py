@@ -81,7 +81,7 @@ def test_paying_sends_what_was_not_sent(desk: Desk, how: str) -> None:
         adjustments.give(desk.house, odile(desk), desk.on(number), line, wanted)
         closing.free_table(desk.house, odile(desk), OnTicket(number, None, desk.key()))
     elif how == "account":
-        accounts.put_on_account(desk.house, desk.tamsin, desk.on(number), payer, due)
+        accounts.put_on_account(desk.house, desk.tamsin, desk.on(number), payer, accounts.Leave(due))
     else:
         tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(500), 500)
         assert waiting(desk) == before  # a part of it is no reason yet

@@ -22,6 +22,7 @@ from abrazo.words import phrases as w
 PUT_BY: dict[tuple[str, str], str] = {
     ("taken", ""): w.DEPOSITS_TAKEN, ("used", ""): w.DEPOSITS_USED, ("given back", ""): w.DEPOSITS_BACK,
     ("kept", ""): w.DEPOSITS_KEPT, ("received", ""): w.RECEIVED_ON_ACCOUNTS, ("put on", ""): w.LEFT_ON_ACCOUNTS,
+    ("written off", ""): w.WRITTEN_OFF_ACCOUNTS, ("tax back", ""): w.TAX_WRITTEN_OFF,
     ("sold", Role.GIFT_CARD): w.GIFT_CARDS_SOLD, ("sold", Role.VOUCHER): w.VOUCHERS_SOLD,
     ("sold", Role.STORE_CREDIT): w.CREDITS_SOLD, ("used", Tender.GIFT_CARD): w.GIFT_CARDS_SPENT,
     ("used", Tender.VOUCHER): w.VOUCHERS_USED, ("used", Tender.STORE_CREDIT): w.CREDIT_SPENT,

@@ -8,8 +8,8 @@ from abrazo.core.ledger import Role
 from abrazo.core.states import RequestState, TenderKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
+from abrazo.desk.payments.accounts import accounts_for
 from abrazo.desk.payments.cards import stored_for
-from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import tenders
@@ -39,6 +39,8 @@ class Way:
     card: int = 0
     missing: str = ""
     owner: str = ""
+    account: int = 0
+    wants_reference: bool = False
 
 
 def ways_of(house: House, actor: Actor, whole: TicketSnapshot, due: int, held: Hold | None) -> list[Way]:
@@ -78,11 +80,21 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType
     if person is None:
         return []
     if tender.kind == TenderKind.ACCOUNT:
-        who = known(house, person)
         pays = any(line.role is Role.ACCOUNT_PAYMENT for line in whole.standing)  # an account, by itself not
-        return (
-            [Way(tender.id, TenderKind.ACCOUNT, tender.name, who.name, "account")] if who.may_owe and not pays else []
-        )
+        open_to = [] if pays else accounts_for(house, person)
+        return [
+            Way(
+                tender.id if place == 0 else f"{tender.id}:{one.id}",
+                TenderKind.ACCOUNT,
+                tender.name,
+                one.name,
+                "account",
+                owner=one.name,
+                account=one.id,
+                wants_reference=one.wants_reference,
+            )
+            for place, one in enumerate(open_to)
+        ]
     value = stored_value.credit_of(house, person) if tender.kind == TenderKind.STORE_CREDIT else None
     if tender.kind == TenderKind.POINTS:
         value = stored_value.points_value(house, person, due)

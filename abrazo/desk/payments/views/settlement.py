@@ -38,5 +38,6 @@ def settlement(house: House, whole: TicketSnapshot, payer: int | None = None) ->
     taken, on_account = total(one.given for one in payments if one.tender != Tender.ACCOUNT), whole.on_account(payer)
     if not on_account or whole.head.person is None:
         return Settlement(taken, on_account)
-    person = known(house, whole.head.person)
+    put = next(one for one in payments if one.tender == Tender.ACCOUNT)
+    person = known(house, put.account or whole.head.person)
     return Settlement(taken, on_account, person.name, owed_by(house, person))
