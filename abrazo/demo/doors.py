@@ -8,7 +8,8 @@ from abrazo.desk.doors import bookings, calendars, hires, jobs, tabs
 from abrazo.desk.doors.hires import Returned, WantedHire
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
-from abrazo.desk.payments import cards, closing, gift_cards
+from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_cards
+from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
@@ -81,6 +82,27 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _others(story)
     _stored(story, ids)
     _hires(story, ids)
+    _accounts(story, ids)
+
+
+ROWERS = (("Fenna Okafor-Lind", 20000), ("Rui Albers", 20000), ("Dorte Vance", 10000), ("Pax Ferreira", None))
+
+
+def _accounts(story: Story, ids: dict[str, int]) -> None:
+    """The rowers' account: its limit, its four members, and what one of them put on it this morning."""
+    house, rowers = story.house, ids["Saltpan Rowers"]
+    story.clock.at("8:50")
+    account_terms.set_terms(house, story.odile, rowers, 60000, reference=True)
+    for name, limit in ROWERS:
+        account_terms.set_member(house, story.odile, rowers, ids[name], limit)
+    story.clock.at("10:10")
+    sale = customer.open_sale(house, story.wren, ids["Dorte Vance"], story.key())
+    for item in ("paddle-leash", "kelp-soap"):
+        ticket_lines.add_line(house, story.wren, OnTicket(sale, None, story.key()), Picked(item))
+    whole = load_ticket(house, sale)
+    leave = Leave(whole.bill.due, rowers, "PO 4417")
+    accounts.put_on_account(house, story.wren, OnTicket(sale, None, story.key()), whole.payers[0].id, leave)
+    closing.free_table(house, story.wren, OnTicket(sale, None, story.key()))
 
 
 HIRE_CARDS = (

@@ -24,7 +24,6 @@ def main() -> None:
             _doors(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _desk(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _phone(running, browser.new_page(viewport={"width": 390, "height": 844}))
-            _tablet(running, browser.new_page(viewport={"width": 768, "height": 1024}))
         finally:
             browser.close()
             running.stop()
@@ -96,6 +95,8 @@ def _doors(running: Running, page: Page) -> None:
     for name in ("jobs",):
         page.goto(f"{running.url}/?lens={name}")
         _shot(page, name)
+    page.goto(f"{running.url}/hire?q=signe")
+    _shot(page, "hire")
     page.goto(f"{running.url}/find?q=S-1034")
     _shot(page, "job")
     page.goto(f"{running.url}/jobs/new?person=14")
@@ -114,12 +115,6 @@ def _phone(running: Running, page: Page) -> None:
     _shot(page, "phone-today")
     page.goto(f"{running.url}/tickets/{running.ticket('D4')}?view=pay")
     _shot(page, "phone-pay")
-
-
-def _tablet(running: Running, page: Page) -> None:
-    _sign_in(running, page)
-    page.goto(f"{running.url}/?lens=room")
-    _shot(page, "tablet")
 
 
 if __name__ == "__main__":
