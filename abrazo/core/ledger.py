@@ -41,6 +41,7 @@ STORED = {
     "series": "liabilities:series",
     "points": "liabilities:points",
     "voucher": "liabilities:vouchers",
+    "layaway": "liabilities:layaways",
 }
 
 

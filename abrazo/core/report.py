@@ -20,7 +20,7 @@ from abrazo.core.money import round_half_up, total
 from abrazo.core.sharing import apportion
 from abrazo.core.till import float_difference
 
-USED_OF_SERIES = ("used", Role.SERIES)
+PAID_BEFORE = (("used", Role.SERIES), ("used", "layaway"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,8 +209,8 @@ class Report:
 
     @property
     def prepaid(self) -> int:
-        """What of the sales was paid before, by series."""
-        return total(one.amount for one in self.of(FigureKind.STORED) if (one.name, one.detail) == USED_OF_SERIES)
+        """What of the sales was paid before, by series or for goods that were set aside."""
+        return total(one.amount for one in self.of(FigureKind.STORED) if (one.name, one.detail) in PAID_BEFORE)
 
     @property
     def difference(self) -> int:

@@ -41,6 +41,10 @@ class Settings:
     send_at_once: bool = False
     free_after: int | None = None  # minutes; None: by hand
     show_removed: bool = False
+    layaway_percent: str = "20"  # of the total that is paid at first, at least
+    layaway_days: int = 60  # for how long goods are kept
+    layaway_fee: str = "10"  # percent of what was paid that is kept when it is cancelled
+    layaway_tax: str | None = None  # of that fee
     reminder_days: str = "7 21 35"  # days after an invoice is due at which it is reminded of
     memberships_back: bool = True  # whether days that are left of a membership are given back
     sign_cash: bool = False  # whether cash is signed for, not only what a card machine wants

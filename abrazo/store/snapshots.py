@@ -20,7 +20,9 @@ AMONG = "IN (SELECT value FROM json_each(?))"
 HEADS = f"""
 SELECT id, number, spot, staff, till, day, opened_at, bill_asked_at, closed_at, state, split, version, source, person,
        name, held_at, promised_at, reopened_at, voiding_at, voided_at, tips_to,
-       price_list, anonymous_account, billed_at, prices_kept_at FROM ticket WHERE id {AMONG}
+       price_list, anonymous_account, billed_at, prices_kept_at,
+       (SELECT until FROM layaway WHERE ticket = ticket.id AND ended_at IS NULL) AS set_aside
+FROM ticket WHERE id {AMONG}
 """
 GUESTS = f"SELECT ticket, id, letter, name, payer FROM guest WHERE ticket {AMONG} ORDER BY length(letter), letter"
 # What belongs to a row and to nothing else comes with it, as JSON: one statement instead of two.

@@ -43,6 +43,7 @@ class TicketRow:
     anonymous_account: str = ""
     billed_at: str | None = None
     prices_kept_at: str | None = None
+    set_aside: str | None = None  # until when its goods are set aside, ISO date
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,12 +60,29 @@ class Wanted:
     amount: int | None = None
 
 
-LIST_OPEN_FROM = "SELECT id FROM ticket WHERE state = 'open' AND source = ? ORDER BY opened_at"
-LIST_OPEN = "SELECT id FROM ticket WHERE state = 'open' ORDER BY opened_at"
+LIST_OPEN_FROM = """
+SELECT id FROM ticket WHERE state = 'open' AND source = ?
+  AND id NOT IN (SELECT ticket FROM layaway WHERE ended_at IS NULL) ORDER BY opened_at
+"""
+LIST_OPEN = """
+SELECT id FROM ticket WHERE state = 'open'
+  AND id NOT IN (SELECT ticket FROM layaway WHERE ended_at IS NULL) ORDER BY opened_at
+"""
+
+
+LIST_FOR_TODAY = """
+SELECT id FROM ticket WHERE state = 'open'
+  AND id NOT IN (SELECT ticket FROM layaway WHERE ended_at IS NULL AND until >= ?) ORDER BY opened_at
+"""
+
+
+def list_for_today(connection: Connection, today: str) -> list[int]:
+    """Open tickets as Today has them: goods set aside are among them when their day (ISO) is over."""
+    return [row["id"] for row in connection.execute(LIST_FOR_TODAY, (today,))]
 
 
 def list_open(connection: Connection, source: Source | None = None) -> list[int]:
-    """Open tickets, the oldest first; with a source those that came through that door."""
+    """Open tickets, the oldest first, without goods set aside; with a source those through that door."""
     rows = connection.execute(LIST_OPEN_FROM, (source,)) if source else connection.execute(LIST_OPEN)
     return [row["id"] for row in rows]
 

@@ -47,6 +47,7 @@ from abrazo.web.routers import (
     receipts,
     role_rights,
     room,
+    set_aside,
     set_up,
     sharing,
     sign_in,
@@ -181,6 +182,7 @@ def create_app(
         bookings,
         jobs,
         hire,
+        set_aside,
         tabs,
         statements,
         accounts,
@@ -206,6 +208,7 @@ def create_app(
         include(app, router.router)
     include(app, jobs.on_tickets)
     include(app, hire.on_tickets)
+    include(app, set_aside.on_tickets)
     static = resources.files("abrazo.web") / "static"
     app.add_route("/static/abrazo.css", styles)
     app.mount("/static", StaticFiles(directory=str(static)), name="static")

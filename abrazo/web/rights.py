@@ -25,6 +25,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """
+        GET /set-aside  GET /tickets/{ticket}/set-aside  POST /tickets/{ticket}/set-aside
+        POST /tickets/{ticket}/set-aside/tag  POST /tickets/{ticket}/set-aside/cancel
         POST /people/{person:int}/account/write-off  POST /people/{person:int}/account/remind
         GET /hire  POST /hire  GET /hire/{hire:int}  POST /hire/{hire:int}/back  GET /tickets/{ticket}/hire
         POST /tickets/{ticket}/hire  POST /tickets/{ticket}/hire/card

@@ -80,6 +80,16 @@ def one_hire(number: int, **state: object) -> str:
     return _query(f"/hire/{number}", state)
 
 
+def set_aside_list() -> str:
+    """Goods that are set aside."""
+    return "/set-aside"
+
+
+def set_aside(number: int) -> str:
+    """Setting a ticket's goods aside."""
+    return f"/tickets/{number}/set-aside"
+
+
 def set_up_house() -> str:
     """House settings."""
     return "/set-up/house"

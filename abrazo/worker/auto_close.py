@@ -11,6 +11,7 @@ from abrazo.desk.output import outbox
 from abrazo.desk.payments.closing import free_table
 from abrazo.desk.setup.house_rules import habits
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.store import holds, jobs
 from abrazo.store import ticket as ticket_store
@@ -32,6 +33,8 @@ def free_paid(house: House) -> list[int]:
 def _free(house: House, ticket: int, until: str) -> bool:
     head = house.head(ticket)
     busy = holds.of_ticket(house.connection, ticket) or jobs.settled_on(house.connection, ticket)
+    if kept_on(house, ticket) is not None:
+        return False
     if head is None or head.source not in BY_ITSELF or head.held_at or head.reopened_at or busy:
         return False
     whole = load_ticket(house, ticket)

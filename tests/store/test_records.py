@@ -37,6 +37,7 @@ from abrazo.store import (
     holds,
     jobs,
     journal,
+    layaways,
     lines,
     memberships,
     migrate,
@@ -231,6 +232,23 @@ def an_account(c: db.Connection) -> None:
     for step in (1, 2):
         accounts.add_reminder(c, 7, step, "then", "wren")
     assert accounts.reminded(c, [7, 8]) == {7: 2}
+
+
+def a_layaway(c: db.Connection) -> None:
+    number = a_ticket(c)
+    aside = layaways.Layaway(
+        number, layaways.add(c, number, "2026-08-12", "then", "wren"), "2026-08-12", 700, "then", "wren"
+    )
+    layaways.hold(c, number, 700)
+    assert layaways.of_ticket(c, number) == layaways.by_number(c, aside.number) == aside
+    assert layaways.kept(c) == layaways.of_person(c, 4) == layaways.holding(c) == [aside]
+    assert (ticket.list_open(c), rows(c, number).head.set_aside) == ([], "2026-08-12")
+    assert ticket.list_for_today(c, "2026-08-13") == [number] != ticket.list_for_today(c, "2026-08-12")
+    layaways.end(c, number, "later", cancelled=True)
+    layaways.renumber(c, number)
+    ended = dataclasses.replace(aside, held=0, ended_at="later", cancelled=True)
+    assert (layaways.of_ticket(c, number), rows(c, number).head.number) == (ended, 78)
+    assert layaways.kept(c) == layaways.holding(c) == []
 
 
 def a_hire(c: db.Connection) -> None:
@@ -558,7 +576,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_hire, an_account, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, an_account, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

@@ -52,11 +52,12 @@ LENT = {
     "POST /past/{number}/correct", "POST /past/{number}/refund", "POST /tickets/{ticket}/adjust", "POST /till/close",
     "POST /jobs/{job}/keep-deposit", "POST /tickets/{ticket}/remove", "POST /tickets/{ticket}/quantity",
     "POST /tickets/{ticket}/change", "POST /tickets/{ticket}/clear", "POST /till/open", "POST /counter-mode/hold",
-    "POST /people/{person:int}/account/write-off",
+    "POST /people/{person:int}/account/write-off", "POST /tickets/{ticket}/set-aside/cancel",
 }  # fmt: skip
 SIGNED_IN = """
 GET / GET /find POST /scan POST /unlisted POST /counter GET /tables/{spot}/seat POST /tables/{spot}/seat
-POST /people/{person:int}/account/remind
+POST /people/{person:int}/account/remind GET /set-aside GET /tickets/{ticket}/set-aside POST /tickets/{ticket}/set-aside
+POST /tickets/{ticket}/set-aside/tag
 GET /hire POST /hire GET /hire/{hire:int} POST /hire/{hire:int}/back GET /tickets/{ticket}/hire POST /tickets/{ticket}/hire
 POST /tickets/{ticket}/hire/card
 GET /tickets/{ticket} GET /tickets/{ticket}/history GET /tickets/{ticket}/why POST /tickets/{ticket}/add

@@ -12,10 +12,11 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.output.views.pool_list import pool_list
-from abrazo.desk.output.views.receipt import about, receipt_of
+from abrazo.desk.output.views.receipt import about, paper_date, receipt_of
 from abrazo.desk.output.views.refund_slip import refund_slip
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.permissions import Right, need
+from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.tip_pool import read_division
 from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
@@ -28,6 +29,7 @@ from abrazo.formats.pool_list import pool_list_text
 from abrazo.formats.receipt_files import receipt_mail
 from abrazo.formats.receipt_text import gift_text, receipt_text, short_text, slip_text
 from abrazo.formats.refund_slip import refund_slip_text
+from abrazo.formats.set_aside_tag import SetAsideTag, set_aside_text
 from abrazo.store import corrections, hires, outbox, people, tenders
 from abrazo.store import ticket as ticket_store
 from abrazo.store.db import atomic
@@ -230,6 +232,26 @@ def print_job(house: House, actor: Actor, job_id: int, what: JobPaper, key: str)
                 act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
             )
             act.record(Kind.JOB_PAPER_PRINTED, job=job_id, name=paper.number, paper=what)
+    return not send_waiting(house)
+
+
+def print_set_aside(house: House, actor: Actor, ticket_id: int, key: str) -> bool:
+    """Print the tag of goods that are set aside; False when it waits for paper."""
+    kept = kept_on(house, ticket_id)
+    if kept is None:
+        raise Refused(Code.NOT_SET_ASIDE)
+    with acting(house, actor, "printed", key, f"set aside {ticket_id}") as act:
+        if act.done is None:
+            whole = load_ticket(house, ticket_id)
+            who = people.read(act.connection, whole.head.person or 0)
+            goods = tuple(f"{line.quantity} {line.label}" for line in whole.standing)
+            due, until = house.settings.currency.text(whole.bill.due), paper_date(house, kept.until)
+            name = who.name if who else ""
+            tag = SetAsideTag(kept.name, name, goods, until, due, house.settings.language)
+            title, about_it = house.say(w.TAG_SET_ASIDE, name=kept.name), f"set aside {kept.name}"
+            body = set_aside_text(tag)
+            outbox.add(act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, about_it, kept.name))
+            act.record(Kind.SET_ASIDE_TAG_PRINTED, ticket_id, name=kept.name)
     return not send_waiting(house)
 
 

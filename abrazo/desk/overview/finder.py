@@ -21,7 +21,7 @@ from abrazo.desk.payments.views.stored_value import OnCard, on_card
 from abrazo.desk.people.people import find_people
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import LARGEST, TicketSnapshot, load_ticket
-from abrazo.store import catalogue, hires, jobs, journal, room, stock
+from abrazo.store import catalogue, hires, jobs, journal, layaways, room, stock
 from abrazo.store import ticket as ticket_store
 from abrazo.store.catalogue import Item
 from abrazo.store.room import Spot
@@ -87,7 +87,7 @@ def find(house: House, question: str) -> Found:
 
 def is_code(text: str) -> bool:
     """Whether this looks like a scanned code: many digits, or a letter and a number of ours."""
-    return bool(re.fullmatch(r"[0-9]{8,14}|[STH]-?[0-9]{3,9}", text.strip().upper()))
+    return bool(re.fullmatch(r"[0-9]{8,14}|[STHL]-?[0-9]{3,9}", text.strip().upper()))
 
 
 def _exact(house: House, plain: str) -> tuple[str, str] | None:
@@ -98,6 +98,10 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     job, number = re.fullmatch(r"S[- ]?([0-9]{1,9})", upper), re.fullmatch(r"T? ?([0-9]{1,9})", upper)
     if job:
         return _job(house, int(job[1]))
+    if aside := re.fullmatch(r"L[- ]?([0-9]{1,9})", upper):
+        kept = layaways.by_number(house.connection, int(aside[1]))
+        if kept is not None:
+            return ("past", str(kept.ticket)) if kept.ended_at else ("ticket", str(kept.ticket))
     if (hire := _hire(house, upper)) is not None:
         return hire
     if number:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.layaway import KIND
 from abrazo.core.ledger import STORED, Role
 from abrazo.core.moments import read_day
 from abrazo.core.money import total
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.till.owed_standing import POINTS, standing_now
-from abrazo.store import jobs, journal, owed_standing, people, series, stored_value
+from abrazo.store import jobs, journal, layaways, owed_standing, people, series, stored_value
 from abrazo.store.owed_standing import OwedStanding
 from abrazo.store.stored_value import Stored
 from abrazo.words import phrases as w
@@ -98,6 +99,15 @@ def _series(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
     return {one.id: (f"{one.name}, {known[one.person].name}", one.sold_on or "") for one in found}
 
 
+def _layaways(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
+    found = dict[int, tuple[str, str]]()
+    for ticket in refs:
+        one, head = layaways.of_ticket(house.connection, ticket), house.head(ticket)
+        who = house.person(head.person) if head and head.person else None
+        found[ticket] = (f"{one.name}, {who.name}" if one and who else str(ticket), one.at if one else "")
+    return found
+
+
 def _people(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
     return {id: (one.name, "") for id, one in people.read_many(house.connection, refs).items()}
 
@@ -108,5 +118,6 @@ NAMES = {
     Role.STORE_CREDIT.value: _cards,
     Role.DEPOSIT.value: _deposits,
     Role.SERIES.value: _series,
+    KIND: _layaways,
     POINTS: _people,
 }

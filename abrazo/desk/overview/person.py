@@ -19,9 +19,10 @@ from abrazo.desk.tickets.benefits import memberships
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.formats.phone import shown
-from abrazo.store import bookings, jobs, people
+from abrazo.store import bookings, jobs, layaways, people
 from abrazo.store import series as series_store
 from abrazo.store import ticket as ticket_store
+from abrazo.store.layaways import Layaway
 from abrazo.store.memberships import Membership
 from abrazo.store.people import Person
 from abrazo.store.series import GoneUse, Series
@@ -54,6 +55,7 @@ class PersonSheet:
     last: str
     series: list[SeriesLeft]
     hires: list[HireCard]
+    aside: list[Layaway]
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +101,7 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
         last=last_visit(house, person_id),
         series=_series(house, person_id),
         hires=hires_of(house, person_id),
+        aside=layaways.of_person(connection, person_id),
     )
 
 

@@ -129,6 +129,8 @@ def _reason(house: House, whole: TicketSnapshot) -> Reason | None:
         return REASONS.get(state)
     if not whole.standing:
         return None
+    if head.set_aside is not None:
+        return (4, w.SET_ASIDE_OVERDUE, "pay")
     if head.source == Source.PHONE:
         return (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
     if head.source == Source.TAB:

@@ -55,7 +55,7 @@ class Room:
 def open_tickets(house: House, along: Iterable[int] = ()) -> list[TicketSnapshot]:
     """All open tickets, read at one moment; with them other tickets that the page will need."""
     with snapshot(house.connection):
-        open_ = ticket_store.list_open(house.connection)
+        open_ = ticket_store.list_for_today(house.connection, house.now().date().isoformat())
         found = tickets_at_rest(house, [*open_, *along])
     house.keep("ticket", found)
     house.keep("head", {id: whole.head for id, whole in found.items()})

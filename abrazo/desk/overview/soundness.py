@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from abrazo.core.journal import chain_faults
+from abrazo.core.layaway import KIND
 from abrazo.core.ledger import STORED, Role, money_account
 from abrazo.core.money import total, totals
 from abrazo.core.report import DayFigures, report
@@ -18,7 +19,7 @@ from abrazo.core.till import float_difference
 from abrazo.desk.context import House
 from abrazo.desk.till.views.day_figures import figures_of, figures_so_far
 from abrazo.formats.sealed_report import read_sealed
-from abrazo.store import figures, journal, series, stock, stored_value, till
+from abrazo.store import figures, journal, layaways, series, stock, stored_value, till
 from abrazo.store.db import file_faults, reference_faults, snapshot
 
 
@@ -69,7 +70,8 @@ def _faults(house: House, head: str) -> Iterator[Found]:
     yield from _days(house)
     owed = stored_value.owed_by_kind(connection)
     owed[Role.SERIES] = total(one.in_books for one in series.sold(connection))
-    for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT, Role.SERIES):
+    owed[KIND] = total(one.held for one in layaways.holding(connection))
+    for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT, Role.SERIES, KIND):
         if -journal.balance(connection, STORED[kind]) != owed.get(kind, 0):
             yield Found(Fault.STORED_VALUE, kind)
     yield from (Found(Fault.STOCK, item) for item in stock.not_following(connection))

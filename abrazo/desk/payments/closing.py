@@ -14,6 +14,7 @@ from abrazo.desk.payments.stored_value import earn
 from abrazo.desk.tickets import prep
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.hires import close_hires
+from abrazo.desk.tickets.layaways import end_layaway
 from abrazo.desk.tickets.memberships import close_memberships
 from abrazo.desk.tickets.series import close_series
 from abrazo.desk.tickets.starting import end_empty
@@ -46,6 +47,8 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
                 raise Refused(Code.STILL_HELD, amount=hold.amount, last_four=hold.last_four)
         if whole.standing or whole.taken:
             prep.send_rest(edit)
+            end_layaway(edit)
+            whole = edit.whole
             edit.wrote(Kind.SETTLED, closed(whole.ticket, whole.bill, whole.uses, whole.sold_from))
             _sold_ahead(edit)
             earn(edit)

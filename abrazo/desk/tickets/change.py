@@ -26,6 +26,7 @@ from abrazo.desk.tickets.benefits import fit_benefits
 from abrazo.desk.tickets.counter_lock import check_touch
 from abrazo.desk.tickets.deposits import fit_deposits
 from abrazo.desk.tickets.hires import fit_hires
+from abrazo.desk.tickets.layaways import fit_layaway
 from abrazo.desk.tickets.memberships import fit_memberships
 from abrazo.desk.tickets.series import fit_series
 from abrazo.desk.tickets.snapshot import TicketSnapshot, kept_cells, load_ticket
@@ -212,3 +213,4 @@ def check_and_settle(edit: TicketChange) -> None:
         changed = True
     if changed:
         edit.reread()  # refuses what could not be reckoned with these kept
+    fit_layaway(edit)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from abrazo.core.layaway import KIND
 from abrazo.core.ledger import Role
 from abrazo.core.loyalty import booked_worth
 from abrazo.core.money import total
 from abrazo.desk.context import House
-from abrazo.store import jobs, owed_standing, series, stored_value
+from abrazo.store import jobs, layaways, owed_standing, series, stored_value
 from abrazo.store.owed_standing import OwedStanding
 
 POINTS = "points"
@@ -19,6 +20,7 @@ def standing_now(house: House) -> list[OwedStanding]:
     held = jobs.held_for(house.connection, (job.id for job in jobs.with_deposits(house.connection)))
     found += [OwedStanding(Role.DEPOSIT, job, total(one.amount for one in many)) for job, many in held.items()]
     found += [OwedStanding(Role.SERIES, one.id, one.in_books) for one in series.sold(house.connection)]
+    found += [OwedStanding(KIND, one.ticket, one.held) for one in layaways.holding(house.connection)]
     points = stored_value.points_by_person(house.connection)
     return found + [
         OwedStanding(POINTS, who, booked_worth(number, lot, value), number) for who, number in points.items()

@@ -59,7 +59,16 @@ def test_the_demos_room_and_queue(demo: Path) -> None:
     assert desk.lens == "bookings"
     names = ["Table G5", "Table B2", "Elis Lindqvist-Amari", "Marguerite Oyelaran", "Maren Holt", "Yuki Bramwell"]
     assert [card.name for card in desk.queue][:6] == names
-    assert {card.kind for card in desk.queue} == {"table", "tab", "booking", "walk-in", "job", "phone", "invoice"}
+    assert {card.kind for card in desk.queue} == {
+        "table",
+        "tab",
+        "booking",
+        "walk-in",
+        "job",
+        "phone",
+        "invoice",
+        "hire",
+    }
     lenses: tuple[Any, ...] = (desk.room, desk.day, desk.rack)
     for head, lens in zip(desk.heads[:3], lenses, strict=True):
         assert head.owed == lens.owed > 0

@@ -36,6 +36,7 @@ LATER = (
     ("settings", "sign_cash"),
     ("settings", "memberships_back"),
     ("settings", "reminder_days"),
+    *(("settings", f"layaway_{name}") for name in ("percent", "days", "fee", "tax")),
     *(("person", name) for name in ("account_limit", "wants_reference")),
     *(("payment", name) for name in ("account", "purchase_reference")),
     ("membership_kind", "household"),
@@ -57,6 +58,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        "layaway",
         *("write_off", "reminder", "account_member"),
         *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),
         *("membership_item", "membership_pause"),

@@ -14,6 +14,7 @@ from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.house_rules import habits
 from abrazo.desk.tickets import series
+from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
@@ -64,6 +65,7 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
             *_on_account(house, whole, payer_id),
             *_series_left(house, whole),
             *_hired(house, whole),
+            *_set_aside(house, whole),
             *_jobs_left(house, whole),
             *_next_visits(house, whole),
         ),
@@ -98,6 +100,15 @@ def _hired(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], ...]:
         facts = {"hire": one.name, "unit": one.unit, "brand": card.brand, "last_four": card.last_four}
         lines += wrap(house.say(w.HIRE_ON_PAPER, due=one.due_at, **facts), WIDTH)
     return (tuple(lines),) if lines else ()
+
+
+def _set_aside(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], ...]:
+    """That the goods are set aside, until when, and what is still to pay."""
+    if whole.head.set_aside is None:
+        return ()
+    kept = kept_on(house, whole.head.id)
+    name, due = kept.name if kept else "", house.settings.currency.text(whole.bill.due)
+    return (tuple(wrap(house.say(w.SET_ASIDE_ON_PAPER, name=name, until=whole.head.set_aside, due=due), WIDTH)),)
 
 
 def _code(house: House, whole: TicketSnapshot) -> str:

@@ -27,6 +27,7 @@ PUT_BY: dict[tuple[str, str], str] = {
     ("sold", Role.STORE_CREDIT): w.CREDITS_SOLD, ("used", Tender.GIFT_CARD): w.GIFT_CARDS_SPENT,
     ("used", Tender.VOUCHER): w.VOUCHERS_USED, ("used", Tender.STORE_CREDIT): w.CREDIT_SPENT,
     ("expired", Tender.VOUCHER): w.VOUCHERS_LAPSED, ("sold", Role.SERIES): w.SERIES_SOLD,
+    ("sold", "layaway"): w.LAYAWAYS_PAID, ("used", "layaway"): w.LAYAWAYS_USED,
     ("used", Role.SERIES): w.SERIES_HAD, ("expired", Role.SERIES): w.SERIES_EXPIRED,
     (Tender.POINTS, ""): w.POINTS_SPENT,
 }  # fmt: skip
