@@ -36,6 +36,7 @@ from abrazo.words.markup import translated
 from abrazo.words.speaking import Plural, Reader, code_word, date_words, fill, moment_words, sentence, short_date
 from abrazo.words.states import state_word
 
+LONG = 100 * 60  # minutes that are told as days
 PEOPLE = 6  # colours and patterns before they are paired anew
 
 
@@ -109,7 +110,9 @@ def long_date(text: str) -> str:
 
 
 def elapsed(minutes: int) -> str:
-    """Minutes as 1:12."""
+    """Minutes as 1:12, from a hundred hours on as 34 d."""
+    if minutes >= LONG:
+        return f"{minutes // (24 * 60)} d"
     return f"{minutes // 60}:{minutes % 60:02d}"
 
 

@@ -26,8 +26,12 @@ def wren(
 
 
 def in_balance(running: Running, machine_only: int = SILENT) -> None:
-    ours, theirs = books(running)
-    assert theirs - ours == machine_only, (theirs, ours)
+    for _ in range(100):  # what a machine has charged is in the books a moment later
+        ours, theirs = books(running)
+        if theirs - ours == machine_only:
+            return
+        time.sleep(0.1)
+    raise AssertionError((theirs, ours))
 
 
 def killed_in_between(desk: Clerk, running: Running) -> None:

@@ -125,12 +125,12 @@ REASONS: dict[TicketStanding, Reason] = {
 def _reason(house: House, whole: TicketSnapshot) -> Reason | None:
     """Why a ticket waits; None when it does not. Without an act it is to be shared or paid."""
     head, state = whole.head, state_of(house, whole)
+    if head.set_aside is not None:
+        return (6, w.SET_ASIDE_OVERDUE, "pay")
     if state != TicketStanding.OPEN:
         return REASONS.get(state)
     if not whole.standing:
         return None
-    if head.set_aside is not None:
-        return (4, w.SET_ASIDE_OVERDUE, "pay")
     if head.source == Source.PHONE:
         return (6, w.PROMISED if head.promised_at else w.ORDERED, "pay")
     if head.source == Source.TAB:
