@@ -171,6 +171,7 @@ class Code(StrEnum):
     SET_ASIDE_FOR_WHOM = "set_aside_for_whom"
     SET_ASIDE_ALREADY = "set_aside_already"
     NOT_TO_SET_ASIDE = "not_to_set_aside"
+    SET_ASIDE_STAYS = "set_aside_stays"
     SET_ASIDE_UNTIL = "set_aside_until"
     SET_ASIDE_FIRST = "set_aside_first"
     NOT_SET_ASIDE = "not_set_aside"

@@ -55,5 +55,6 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)
         else:
+            end_layaway(edit, cancelled=True)
             edit.wrote(Kind.ENDED_EMPTY if whole.lines else Kind.LEFT_UNORDERED)
             end_empty(house, on.id, edit.at)

@@ -58,7 +58,7 @@ def set_aside(house: House, actor: Actor, on: OnTicket, until: str) -> None:
         whole = edit.whole
         if whole.head.person is None:
             raise Refused(Code.SET_ASIDE_FOR_WHOM, "until")
-        if kept_on(house, edit.id) is not None:
+        if layaways.of_ticket(house.connection, edit.id) is not None:
             raise Refused(Code.SET_ASIDE_ALREADY, "until")
         if not whole.standing or any(line.booking or line.job or not line.is_sale for line in whole.standing):
             raise Refused(Code.NOT_TO_SET_ASIDE, "until")

@@ -67,6 +67,7 @@ class Plan:
     notes: tuple[tuple[str, str], ...] = ()  # requests that are written again and again, and for which report groups
     job_notes: tuple[str, ...] = ()  # notes that a drop-off offers
     job_places: tuple[str, ...] = ()  # where things lie
+    household_memberships: tuple[str, ...] = ()  # kinds that cover everybody of a household
 
 
 def set_up(database: Path, plan: Plan) -> None:
@@ -101,7 +102,7 @@ def set_up(database: Path, plan: Plan) -> None:
         for one_item, shelf in plan.shelves.items():
             stock.set_shelf(connection, one_item, shelf)
         for place, (id, name, given) in enumerate(plan.memberships):
-            memberships.add_kind(connection, MembershipKind(id, name), place)
+            memberships.add_kind(connection, MembershipKind(id, name, id in plan.household_memberships), place)
             for benefit in given:
                 benefits.add_benefit(connection, benefit)
         for hired in plan.hire:

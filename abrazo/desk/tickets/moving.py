@@ -239,7 +239,14 @@ def stays_behind(whole: TicketSnapshot, letters: Sequence[str]) -> list[str]:
     return found
 
 
+def _not_set_aside(edit: TicketChange) -> None:
+    """Refused for goods that are set aside: they keep their price and their payments."""
+    if edit.whole.head.set_aside is not None:
+        raise Refused(Code.SET_ASIDE_STAYS, "to", number=edit.whole.head.number)
+
+
 def _may_go(edit: TicketChange) -> None:
+    _not_set_aside(edit)
     if edit.whole.open_requests:
         raise Refused(Code.TICKET_WAITS_FOR_MACHINE, "to")
     if any(payment.deposit is None for payment in edit.whole.taken):
@@ -248,6 +255,7 @@ def _may_go(edit: TicketChange) -> None:
 
 def _welcome(other: TicketChange) -> None:
     """The ticket that takes something in: whoever had paid owes again for what comes."""
+    _not_set_aside(other)
     if other.whole.head.split == Split.EQUAL:
         raise Refused(Code.OTHER_SHARED_EQUALLY, "to")
     if all(payer.settled_at for payer in other.whole.payers):

@@ -17,6 +17,7 @@ from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.ticket_lines import Picked, add_line
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
+from abrazo.web.for_whom import asking_for_whom
 from abrazo.web.forms import customer as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
@@ -73,7 +74,8 @@ def put(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: 
         else:
             desk.set_person(house, actor, OnTicket(ticket, version), form.person)
         if form.item:
-            add_line(house, actor, OnTicket(ticket, None, f"{form.key}-item"), Picked(form.item))
+            with asking_for_whom(ticket, form.item):
+                add_line(house, actor, OnTicket(ticket, None, f"{form.key}-item"), Picked(form.item))
     except Refused as refusal:
         asked = forms.AskedWhose(q=form.q, view=form.view, payer=form.payer, item=form.item)
         return _page(request, house, actor, ticket, asked, wrong(house, refusal).keeping(typed))

@@ -11,6 +11,7 @@ from abrazo.desk.overview.owed import owed
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import closing, set_aside, tenders
 from abrazo.desk.stock import stock
+from abrazo.desk.tickets import moving, ticket_lines
 from abrazo.desk.till import opening
 from abrazo.desk.till.opening import Float
 from abrazo.worker import auto_close
@@ -70,7 +71,7 @@ def test_it_takes_somebody_goods_and_a_first_payment(desk: Desk) -> None:
     for _ in range(2):
         set_aside.set_aside(desk.house, wren(desk), desk.on(number, key), "2026-08-12")
     assert (held(desk), desk.balance("liabilities:open-tickets")) == (660, 0)
-    with refuses("These goods are set aside already."):
+    with refuses("The goods of this ticket were set aside before."):
         set_aside.set_aside(desk.house, wren(desk), desk.on(number), "2026-08-12")
     holds(desk)
 
@@ -126,4 +127,18 @@ def test_what_is_taken_back_is_set_aside_no_more(desk: Desk) -> None:
     assert held(desk) == 0
     desk.clock.time += timedelta(days=61)
     assert [one.late for one in set_aside.cards(desk.house)] == [True]
+    holds(desk)
+
+
+def test_nothing_moves_onto_it_or_away(desk: Desk) -> None:
+    number, other = kept(desk), sale_for(desk, person(desk, "Other Moe"))
+    pick(desk, other, "kelp-soap")
+    for one, into in ((other, number), (number, other)):
+        with refuses("are set aside: nothing goes onto it or away from it"):
+            moving.merge(desk.house, wren(desk), desk.on(one), into)
+    tenders.take_back(desk.house, wren(desk), desk.on(number), desk.whole(number).taken[0].id)
+    for line in desk.whole(number).standing:
+        ticket_lines.remove_line(desk.house, wren(desk), desk.on(number), line.id)
+    closing.free_table(desk.house, wren(desk), desk.on(number))
+    assert set_aside.cards(desk.house) == []
     holds(desk)

@@ -119,3 +119,13 @@ def test_days_that_are_left_go_back_where_the_house_does_that(desk: Desk) -> Non
         refunds.refund(desk.house, desk.boss, desk.on(number), wanted, "again")
     holds(desk)
     assert soundness(desk.house) == []
+
+
+def test_one_of_a_household_covers_all_of_it(desk: Desk) -> None:
+    desk.house.connection.execute("UPDATE membership_kind SET household = 1")
+    one, other = person(desk, "One Moe", "Moe"), person(desk, "Two Moe", "Moe")
+    bought(desk, one)
+    for who, price in ((other, 5632), (person(desk, "Three Roe"), 6400)):
+        number = sale_for(desk, who)
+        pick(desk, number, "roll-clinic")
+        assert nets(desk, number) == {"Roll clinic": price}
