@@ -125,8 +125,7 @@ SELECT company, person, limit_amount AS "limit" FROM account_member WHERE ended_
 END_MEMBER = "UPDATE account_member SET ended_at = ? WHERE company = ? AND person = ? AND ended_at IS NULL"
 ADD_MEMBER = "INSERT INTO account_member (company, person, limit_amount) VALUES (?, ?, ?)"
 PUT_BY = """
-SELECT p.id FROM payment p JOIN ticket t ON t.id = p.ticket
-WHERE p.account = ? AND t.person = ? AND p.taken_back_at IS NULL
+SELECT p.id, t.person FROM payment p JOIN ticket t ON t.id = p.ticket WHERE p.account = ? AND p.taken_back_at IS NULL
 """
 ADD_WRITE_OFF = """
 INSERT INTO write_off (payment, account, amount, tax, reason, at, day, till, staff, lender)
@@ -163,9 +162,9 @@ def end_member(connection: Connection, company: int, person: int, at: str) -> No
     connection.execute(END_MEMBER, (at, company, person))
 
 
-def put_by(connection: Connection, company: int, person: int) -> set[int]:
-    """The invoices of a company that somebody made."""
-    return {row["id"] for row in connection.execute(PUT_BY, (company, person))}
+def put_by(connection: Connection, company: int) -> dict[int, int]:
+    """Who made each invoice of a company."""
+    return {row["id"]: row["person"] for row in connection.execute(PUT_BY, (company,))}
 
 
 def set_terms(connection: Connection, person: int, limit: int | None, wants_reference: bool) -> None:

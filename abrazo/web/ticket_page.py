@@ -17,6 +17,7 @@ from abrazo.desk.overview.finder import kinds, usual_kind
 from abrazo.desk.overview.person import facts_with, here_too, household_open, known_words
 from abrazo.desk.payments.accounts import open_invoices
 from abrazo.desk.payments.holds import held_for
+from abrazo.desk.payments.stored_value import points_on
 from abrazo.desk.payments.views import pay_pad
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets import series
@@ -108,6 +109,7 @@ def ticket_page(
         over_hold=over_hold(bill.due, hold.amount) if hold else 0,
         order=order_of(house, ticket_id),
         benefits=[*applying(house, whole), *series.applying(house, whole)],
+        earns=points_on(house, whole),
         facts=facts_with(house, whole.head.person) if view.view in ("pick", "lines") else None,
         beside=here_too(house, whole.head.person, ticket_id)
         if view.view in ("pick", "lines") and not view.alone

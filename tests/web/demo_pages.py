@@ -20,6 +20,10 @@ PAGES = [
         "/devices",
         "/my-tips",
         "/orders/new",
+        "/hire",
+        "/hire/2",
+        "/set-aside",
+        "/people/4",
     ),
     *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/till/pool", "/till/owed", "/calendar"),
 ]
@@ -39,5 +43,6 @@ def every_page(client: TestClient) -> list[str]:
     pages = [*PAGES, f"/past?chosen={closed}", f"/tickets/{closed}/history"]
     pages += [f"/tickets/{id}?view={view}" for id in open_ for view in VIEWS]
     return pages + [
-        f"/tickets/{open_[0]}/{part}" for part in ("history", "why", "move", "adjust", "person", "take-off")
+        f"/tickets/{open_[0]}/{part}"
+        for part in ("history", "why", "move", "adjust", "person", "take-off", "set-aside")
     ]

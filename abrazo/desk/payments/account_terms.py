@@ -37,12 +37,17 @@ class MemberCard:
 
 def members(house: House, company: Person) -> list[MemberCard]:
     """Who may put sums on a company's account."""
-    found, left = list[MemberCard](), open_invoices(house, company)
-    for one in accounts.members_of(house.connection, company.id):
-        mine = accounts.put_by(house.connection, company.id, one.person)
-        owes = total(invoice.left for invoice in left if invoice.payment in mine)
-        found.append(MemberCard(known(house, one.person), one.limit, owes))
-    return found
+    who = accounts.members_of(house.connection, company.id)
+    put, left = accounts.put_by(house.connection, company.id) if who else {}, open_invoices(house, company)
+    house.people(one.person for one in who)
+    return [
+        MemberCard(
+            known(house, one.person),
+            one.limit,
+            total(invoice.left for invoice in left if put.get(invoice.payment) == one.person),
+        )
+        for one in who
+    ]
 
 
 def set_terms(house: House, actor: Actor, person: int, limit: int | None, *, reference: bool) -> None:

@@ -64,6 +64,10 @@ class Invoice:
 
 def open_invoices(house: House, person: Person) -> list[Invoice]:
     """What of somebody's account is not paid yet, the oldest first."""
+    return house.once(("open invoices", person.id), lambda: _open_invoices(house, person))
+
+
+def _open_invoices(house: House, person: Person) -> list[Invoice]:
     now, found = house.stamp(), list[Invoice]()
     for one, left, pending in left_on(house, person, owed_by(house, person)):
         due = plus(one.at, DUE_AFTER)
@@ -155,7 +159,7 @@ def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, leav
 def accounts_for(house: House, person_id: int) -> list[Person]:
     """On whose accounts somebody may put sums: their own first, then those of their companies."""
     own = known(house, person_id)
-    members = accounts.companies_of(house.connection, person_id)
+    members = [] if own.company else accounts.companies_of(house.connection, person_id)
     return [*([own] if own.may_owe else []), *(known(house, one.company) for one in members)]
 
 
@@ -189,8 +193,8 @@ def _within_limits(edit: TicketChange, person: Person, given: int, *, owed: bool
     limits = [(owed_by(house, person), person.account_limit)]
     member = next((one for one in accounts.members_of(house.connection, person.id) if one.person == who), None)
     if member is not None and who is not None:
-        mine = accounts.put_by(house.connection, person.id, who)
-        theirs = total(one.left for one in open_invoices(house, person) if one.payment in mine)
+        put = accounts.put_by(house.connection, person.id)
+        theirs = total(one.left for one in open_invoices(house, person) if put.get(one.payment) == who)
         limits.append((theirs, member.limit))
     over = above_limits(given, limits)
     if not over or owed:

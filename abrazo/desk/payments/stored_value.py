@@ -142,6 +142,12 @@ def earn_on_rest(edit: TicketChange, gone: int, back: int) -> None:
             _earned(edit, person, points)
 
 
+def points_on(house: House, whole: TicketSnapshot) -> int:
+    """What a ticket earns its person when it is closed as it stands; nothing for companies, and for nobody."""
+    person = whole.head.person
+    return 0 if person is None or known(house, person).company else points_for(house, whole)
+
+
 def points_for(house: House, whole: TicketSnapshot, gone: int = 0, back: int = 0) -> int:
     """What a ticket earns as it stands; minor units of its sales that went back, and of its points, left out."""
     sales = {str(line.id) for line in whole.standing if line.sells}

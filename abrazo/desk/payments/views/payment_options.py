@@ -10,6 +10,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
 from abrazo.desk.payments.accounts import accounts_for
 from abrazo.desk.payments.cards import stored_for
+from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import tenders
@@ -18,6 +19,7 @@ from abrazo.store.tender_types import TenderType
 from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
 
+NO_ACCOUNT = "no account"  # a way that is not open, with the reason
 HELD = "held"  # the way of paying that takes from the held card
 
 
@@ -82,6 +84,10 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType
     if tender.kind == TenderKind.ACCOUNT:
         pays = any(line.role is Role.ACCOUNT_PAYMENT for line in whole.standing)  # an account, by itself not
         open_to = [] if pays else accounts_for(house, person)
+        if not open_to:
+            why = w.ACCOUNT_PAYS_ITSELF if pays else w.ACCOUNT_NOT_THEIRS
+            name = known(house, person).first_name
+            return [Way(NO_ACCOUNT, TenderKind.ACCOUNT, tender.name, missing=house.say(why, name=name))]
         return [
             Way(
                 tender.id if place == 0 else f"{tender.id}:{one.id}",
@@ -117,7 +123,7 @@ def chosen_way(ways: list[Way], wanted: str, own_machine: str, card_of: str | No
 
     For somebody who likely pays by their stored card, and is called `card_of`, it is that.
     """
-    by_id = {way.id: way for way in ways}
+    by_id = {way.id: way for way in ways if not way.missing}
     if wanted in by_id:
         return by_id[wanted]
     if HELD in by_id:

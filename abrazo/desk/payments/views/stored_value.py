@@ -8,6 +8,7 @@ from abrazo.core.loyalty import points_worth
 from abrazo.core.states import Tender
 from abrazo.desk.context import House
 from abrazo.desk.payments.stored_value import CREDIT
+from abrazo.desk.people.people import known
 from abrazo.store import cards, stored_value
 from abrazo.store.cards import Card
 
@@ -25,7 +26,8 @@ class OfPerson:
 def of_person(house: House, person: int) -> OfPerson:
     """Everything that is stored for somebody."""
     credit = stored_value.credit_of(house.connection, person)
-    points, settings = stored_value.points_of(house.connection, person), house.settings
+    company, settings = known(house, person).company, house.settings  # which earns none
+    points = 0 if company else stored_value.points_of(house.connection, person)
     worth = points_worth(points, settings.points_lot, settings.points_value)
     on_credit = stored_value.balance(house.connection, credit.id) if credit else 0
     return OfPerson(cards.of_person(house.connection, person), on_credit, points, worth)
