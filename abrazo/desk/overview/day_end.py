@@ -72,7 +72,8 @@ class DayEnd:
 def day_end(house: House, actor: Actor) -> DayEnd:
     """The open day as it stands before it is closed. Refused when none is open."""
     day, on_rack = house.day(), rack(house)
-    tickets = [whole for whole in open_tickets(house) if not is_over(whole)]  # those are closed with the day
+    open_now = (whole for whole in open_tickets(house) if whole.head.set_aside is None)  # what is set aside may stay
+    tickets = [whole for whole in open_now if not is_over(whole)]  # those are closed with the day
     by_id = {whole.head.id: whole for whole in tickets}
     asks = [ask for ask in tenders.open_requests(house.connection) if ask.blocks]
     by_id |= load_tickets(house, [ask.ticket for ask in asks if ask.ticket not in by_id])  # a refund of a closed one
