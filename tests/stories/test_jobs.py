@@ -150,7 +150,7 @@ def test_some_pieces_now_the_rest_when_paid(clerk: MakeClerk, running: Running) 
     desk.touch("button", "Close the ticket")
     desk.sees("is closed: €50.00 taken.")
     house = running.look()
-    assert journal.balance(house.connection, "assets:receivables:person-4") == 1400
+    assert journal.balance(house.connection, "assets:receivables:person-4") == 3550
     house.connection.close()
     in_balance(running)
 
