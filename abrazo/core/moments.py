@@ -35,6 +35,11 @@ def wall_of(text: str, zone: ZoneInfo) -> datetime:
     return datetime.fromisoformat(text)
 
 
+def stamped(stamp: str) -> datetime:
+    """The moment that a stamp names, with its zone."""
+    return datetime.fromisoformat(stamp)
+
+
 def clock_of(text: str, zone: ZoneInfo) -> str:
     """Hours and minutes of a stamp or wall time, in a zone: 14:20."""
     return f"{wall_of(text, zone):%H:%M}"

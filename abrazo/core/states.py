@@ -251,6 +251,22 @@ class StaffRole(StrEnum):
     SUPERVISOR = "supervisor"
 
 
+class TaxCategory(StrEnum):
+    """What a tax is to EN 16931 (BT-118; UNTDID 5305): at the standard or a reduced rate, at 0, exempt, not subject."""
+
+    RATED = "S"
+    ZERO = "Z"
+    EXEMPT = "E"
+    OUTSIDE = "O"
+
+
+class InvoiceKind(StrEnum):
+    """An invoice, or what takes one back."""
+
+    INVOICE = "invoice"
+    CREDIT_NOTE = "credit note"
+
+
 class HireStanding(StrEnum):
     """How a hire stands now."""
 

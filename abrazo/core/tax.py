@@ -15,7 +15,7 @@ from fractions import Fraction
 
 from abrazo.core.money import rounded
 from abrazo.core.sharing import apportion
-from abrazo.core.states import TaxMode
+from abrazo.core.states import TaxCategory, TaxMode
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,12 +28,14 @@ class TaxPart:
 
 @dataclass(frozen=True, slots=True)
 class Tax:
-    """A tax rate from 0 to 1; its parts, if any, add up to it."""
+    """A tax rate from 0 to 1; its parts, if any, add up to it. `category` and `exemption` are for invoices."""
 
     id: str
     rate: Fraction
     label: str | None = None
     parts: tuple[TaxPart, ...] = ()
+    category: TaxCategory | None = None
+    exemption: str = ""
 
 
 @dataclass(frozen=True, slots=True)

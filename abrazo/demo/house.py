@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from abrazo.core.codes import gs1_check_digit
 from abrazo.core.money import Currency
-from abrazo.core.states import AdjustmentKind, Home, Scope, Shape, StaffRole, TaxMode
+from abrazo.core.states import AdjustmentKind, Home, Scope, Shape, StaffRole, TaxCategory, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
@@ -40,15 +40,18 @@ SETTINGS = Settings(
     zone="Europe/Dublin",
     tab_hold=3000,
     free_discount="10",
+    legal_name="Marram Boathouse Ltd",
+    country="IE",
+    tax_number="IE0000000MB",
     demo=True,
 )
 
 ANONYMOUS = ("Counter", "Hatch window", "Slipway stall")  # where sales without a customer are made
 
 TAXES = (
-    (Tax("std", Fraction("0.20"), "VAT 20 %"), "0.20"),
-    (Tax("red", Fraction("0.10"), "VAT 10 %"), "0.10"),
-    (Tax("zero", Fraction(0), "VAT 0 %"), "0"),
+    (Tax("std", Fraction("0.20"), "VAT 20 %", category=TaxCategory.RATED), "0.20"),
+    (Tax("red", Fraction("0.10"), "VAT 10 %", category=TaxCategory.RATED), "0.10"),
+    (Tax("zero", Fraction(0), "VAT 0 %", category=TaxCategory.ZERO), "0"),
 )
 
 EURO = tuple((value, value >= 500) for value in (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000))

@@ -6,9 +6,8 @@ import csv
 import io
 from dataclasses import dataclass
 from datetime import datetime
-from email.message import EmailMessage
-from email.utils import format_datetime
 
+from abrazo.formats.plain_mail import Letter, plain_mail
 from abrazo.formats.receipt_files import PLAIN
 from abrazo.formats.report_json import harmless
 
@@ -87,14 +86,8 @@ def _plain(text: str) -> str:
 
 
 def statement_mail(paper: StatementPaper, to: str, at: datetime) -> str:
-    """An e-mail (RFC 5322) with what is owed in its text, and the statement as PDF and CSV beside it."""
-    mail = EmailMessage()
-    mail["Subject"] = f"{paper.title}, {paper.house}"
-    mail["From"] = f"{paper.house} <accounts@house.example>"
-    mail["To"] = to
-    mail["Date"] = format_datetime(at)
-    mail.set_content(f"{paper.title}\n{paper.dates}\n\n{paper.closing[0]}: {paper.closing[1]} {paper.currency}\n")
-    pdf, name = statement_pdf(paper), f"{paper.name}.pdf"
-    mail.add_attachment(pdf, maintype="application", subtype="pdf", filename=name)
-    mail.add_attachment(statement_csv(paper), subtype="csv", filename=f"{paper.name}.csv")
-    return mail.as_string()
+    """An e-mail with what is owed in its text, and the statement as PDF and CSV beside it."""
+    text = f"{paper.title}\n{paper.dates}\n\n{paper.closing[0]}: {paper.closing[1]} {paper.currency}\n"
+    pdf, table = statement_pdf(paper), statement_csv(paper).encode()
+    files = ((f"{paper.name}.pdf", pdf), (f"{paper.name}.csv", table))
+    return plain_mail(Letter(f"{paper.title}, {paper.house}", text, to, paper.house, files), at)

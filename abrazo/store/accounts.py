@@ -11,7 +11,10 @@ from abrazo.store.db import Connection, record
 
 @dataclass(frozen=True, slots=True)
 class OnAccount:
-    """What was left unpaid on a ticket, on an account: an invoice. Minor units."""
+    """What was left unpaid on a ticket, on an account: an invoice. Minor units.
+
+    `paper` and `paper_number` are of the invoice that was made of it; None of what is older than those.
+    """
 
     payment: int
     ticket: int
@@ -20,16 +23,22 @@ class OnAccount:
     at: str
     business_date: str
     amount: int
+    paper: int | None
+    paper_number: str | None
 
 
 @dataclass(frozen=True, slots=True)
 class Moved:
-    """What one ticket came to on an account on a business date, minor units; below zero: it came in."""
+    """What one ticket came to on an account on a business date, minor units; below zero: it came in.
+
+    `papers` are the numbers of the invoices and credit notes that were made of it to the account, with blanks between.
+    """
 
     business_date: str
     ticket: int | None
     number: int | None
     amount: int
+    papers: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,8 +69,10 @@ class WriteOff:
 ALWAYS = "9999-12-31"  # a business date after all others
 INVOICES = """
 SELECT p.id AS payment, t.id AS ticket, t.number, p.account AS person, p.at, d.business_date, p.amount + p.tip
-  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.payment = p.id AND r.state = 'done') AS amount
-FROM payment p JOIN ticket t ON t.id = p.ticket JOIN day d ON d.id = p.day
+  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.payment = p.id AND r.state = 'done') AS amount,
+  i.id AS paper, i.document ->> '$.number' AS paper_number
+FROM payment p JOIN ticket t ON t.id = p.ticket JOIN day d ON d.id = p.day LEFT JOIN invoice i ON i.id = (
+  SELECT max(m.id) FROM invoice m WHERE m.ticket = p.ticket AND m.payer = p.payer AND m.kind = 'invoice')
 WHERE p.tender = 'account' AND p.account = ? AND p.taken_back_at IS NULL AND d.business_date <= ? ORDER BY p.at, p.id
 """
 OWING = """
@@ -77,9 +88,11 @@ UNION ALL SELECT w.payment, w.amount, 0 FROM write_off w JOIN day d ON d.id = w.
 WHERE w.account = :account AND d.business_date <= :until
 """
 MOVED = """
-SELECT d.business_date, j.ticket, t.number, sum(p.amount) AS amount
+SELECT d.business_date, j.ticket, t.number, sum(p.amount) AS amount,
+  (SELECT group_concat(i.document ->> '$.number', ' ') FROM invoice i
+   WHERE i.ticket = j.ticket AND i.day = j.day AND i.buyer = :person) AS papers
 FROM posting p JOIN journal j ON j.number = p.entry JOIN day d ON d.id = j.day LEFT JOIN ticket t ON t.id = j.ticket
-WHERE p.account = ? AND d.business_date BETWEEN ? AND ?
+WHERE p.account = :account AND d.business_date BETWEEN :start AND :end
 GROUP BY d.business_date, j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.number)
 """
 BEFORE = """
@@ -106,9 +119,10 @@ def received(connection: Connection, person: int, until: str = ALWAYS) -> list[t
     ]
 
 
-def moved(connection: Connection, account: str, start: str, end: str) -> list[Moved]:
-    """What moved an account from one business date to another, both counted, the oldest first."""
-    return [record(Moved, row) for row in connection.execute(MOVED, (account, start, end))]
+def moved(connection: Connection, person: int, account: str, start: str, end: str) -> list[Moved]:
+    """What moved somebody's account from one business date to another, both counted, the oldest first."""
+    asked = {"person": person, "account": account, "start": start, "end": end}
+    return [record(Moved, row) for row in connection.execute(MOVED, asked)]
 
 
 def balance_before(connection: Connection, account: str, start: str) -> int:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 
+from abrazo.core.states import TaxCategory
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.store.db import Connection, Row, record
 
@@ -107,7 +108,7 @@ LAST_KIND = "SELECT report_group FROM line WHERE item = 'unlisted' ORDER BY adde
 VARIABLE = "SELECT id FROM item WHERE variable = 1 OR id = 'unlisted'"
 SET_VARIABLE = "UPDATE item SET variable = ? WHERE id = ?"
 TAXES = """
-SELECT t.id, t.label, t.rate, p.label AS part, p.rate AS part_rate
+SELECT t.id, t.label, t.rate, t.category, t.exemption, p.label AS part, p.rate AS part_rate
 FROM tax t LEFT JOIN tax_part p ON p.tax = t.id ORDER BY t.position, p.position
 """
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
@@ -120,7 +121,7 @@ ADD_GROUP = "INSERT INTO choice_group (id, name, least, most) VALUES (?, ?, ?, ?
 ADD_CHOICE = "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)"
 ADD_ITEM_GROUP = "INSERT INTO item_group (item, choice_group, position) VALUES (?, ?, ?)"
 ADD_TAX_PART = "INSERT INTO tax_part (tax, position, label, rate) VALUES (?, ?, ?, ?)"
-ADD_TAX = "INSERT INTO tax (id, label, rate, position) VALUES (?, ?, ?, ?)"
+ADD_TAX = "INSERT INTO tax (id, label, rate, position, category, exemption) VALUES (?, ?, ?, ?, ?, ?)"
 ADD_DENOMINATION = "INSERT INTO denomination (value, is_note) VALUES (?, ?)"
 
 
@@ -206,7 +207,9 @@ def list_taxes(connection: Connection) -> tuple[Tax, ...]:
     """The house's taxes with their parts."""
     found: dict[str, Tax] = {}
     for row in connection.execute(TAXES):
-        tax = found.get(row["id"]) or Tax(row["id"], Fraction(row["rate"]), row["label"])
+        category = TaxCategory(row["category"]) if row["category"] else None
+        one = Tax(row["id"], Fraction(row["rate"]), row["label"], category=category, exemption=row["exemption"])
+        tax = found.get(one.id) or one
         parts = () if row["part"] is None else (TaxPart(row["part"], Fraction(row["part_rate"])),)
         found[tax.id] = replace(tax, parts=(*tax.parts, *parts))
     return tuple(found.values())
@@ -250,7 +253,7 @@ def add_group(connection: Connection, group: ChoiceGroup) -> None:
 
 def add_tax(connection: Connection, tax: Tax, rate: str, position: int) -> None:
     """Keep a tax; `rate` as it is written. Its parts' rates have to be finite decimals."""
-    connection.execute(ADD_TAX, (tax.id, tax.label, rate, position))
+    connection.execute(ADD_TAX, (tax.id, tax.label, rate, position, tax.category, tax.exemption))
     rows = [(tax.id, place, part.label or "", _decimal(part.rate)) for place, part in enumerate(tax.parts)]
     connection.executemany(ADD_TAX_PART, rows)
 

@@ -26,6 +26,10 @@ class Person:
     account: bool = False  # may pay later; companies may anyway
     account_limit: int | None = None  # what may be owed at most, minor units
     wants_reference: bool = False  # a purchase reference is asked for what is put on the account
+    legal_name: str = ""  # as invoices have it; empty: the name
+    address: str = ""  # one line
+    country: str = ""  # ISO 3166; empty: the house's
+    tax_number: str = ""  # as the authority gave it
 
     @property
     def may_owe(self) -> bool:
@@ -39,7 +43,7 @@ class Person:
 
 
 COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account, "
-COLUMNS += "p.account_limit, p.wants_reference "
+COLUMNS += "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number "
 COLUMNS += "FROM known_person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
@@ -61,6 +65,7 @@ UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, c
        account = ?
 WHERE id = ?
 """
+SET_BUYER = "UPDATE person SET legal_name = ?, address = ?, country = ?, tax_number = ? WHERE id = ?"
 RECEIPT_BY = "SELECT receipt_by FROM person WHERE id = ?"
 SET_RECEIPT_BY = "UPDATE person SET receipt_by = ? WHERE id = ?"
 HOUSEHOLD_NAME = "SELECT name FROM household WHERE id = ?"
@@ -149,6 +154,12 @@ def change(connection: Connection, person: Person, words: str) -> None:
     p = person
     facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes)
     connection.execute(CHANGE, (*facts, words, int(p.account), p.id))
+
+
+def set_buyer(connection: Connection, person: Person) -> None:
+    """What invoices to somebody say of them."""
+    p = person
+    connection.execute(SET_BUYER, (p.legal_name, p.address, p.country, p.tax_number, p.id))
 
 
 def receipt_by(connection: Connection, person: int) -> str:

@@ -46,6 +46,11 @@ class Settings:
     layaway_fee: str = "10"  # percent of what was paid that is kept when it is cancelled
     layaway_tax: str | None = None  # of that fee
     reminder_days: str = "7 21 35"  # days after an invoice is due at which it is reminded of
+    legal_name: str = ""  # as invoices have it; empty: the name
+    country: str = ""  # ISO 3166, of the address; empty: the region
+    tax_number: str = ""  # as the authority gave it
+    invoice_prefix: str = "I-"  # before an invoice's number
+    credit_prefix: str = "C-"  # before a credit note's
     memberships_back: bool = True  # whether days that are left of a membership are given back
     sign_cash: bool = False  # whether cash is signed for, not only what a card machine wants
     idle_minutes: int = 5  # after so many without a touch nobody is signed in any more

@@ -50,6 +50,9 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /past/{number}/refund  POST /past/{number}/refunds/{refund}/print
         POST /tickets/{ticket}/void-on  POST /people/{person:int}/account  GET /people/{person:int}/statement
         POST /people/{person:int}/statement  GET /people/{person:int}/statement/statement.{kind}
+        GET /invoices/{invoice:int}  GET /invoices/{invoice:int}/invoice.{kind}  POST /invoices/{invoice:int}/mail
+        GET /tickets/{ticket}/invoice/{payer}  POST /tickets/{ticket}/invoice/{payer}
+        GET /people/{person:int}/invoices  POST /people/{person:int}/invoices
         POST /people/{person:int}/store-card  POST /people/{person:int}/forget-card  GET /orders/new  POST /orders
         POST /tickets/{ticket}/send  GET /tickets/{ticket}/receipts/{payer}
         POST /tickets/{ticket}/receipts/{payer}/mail  POST /tickets/{ticket}/receipts/{payer}/text

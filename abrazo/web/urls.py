@@ -155,6 +155,26 @@ def ticket_act(number: int, act: str) -> str:
     return f"/tickets/{number}/{act}"
 
 
+def invoice(number: int) -> str:
+    """An invoice or credit note."""
+    return f"/invoices/{number}"
+
+
+def invoice_file(number: int, kind: str) -> str:
+    """The same as a file."""
+    return f"/invoices/{number}/invoice.{kind}"
+
+
+def make_invoice(number: int, payer: int) -> str:
+    """Where the invoice of a payer is made."""
+    return f"/tickets/{number}/invoice/{payer}"
+
+
+def invoices_to(person: int) -> str:
+    """What was made to somebody, and what invoices say of them."""
+    return f"/people/{person}/invoices"
+
+
 def why(number: int, **state: object) -> str:
     """Every amount of a ticket, unfolded."""
     return _query(f"/tickets/{number}/why", state)

@@ -10,7 +10,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Refused
-from abrazo.core.moments import clock_of, plus, read_day, read_wall, seconds_between, stamp_at, stamp_of, wall_of
+from abrazo.core.moments import (
+    clock_of,
+    plus,
+    read_day,
+    read_wall,
+    seconds_between,
+    stamp_at,
+    stamp_of,
+    stamped,
+    wall_of,
+)
 
 DUBLIN, CHICAGO = ZoneInfo("Europe/Dublin"), ZoneInfo("America/Chicago")
 moments = st.datetimes(datetime(2000, 1, 2), datetime(2100, 1, 1), timezones=st.just(UTC)).map(
@@ -22,6 +32,7 @@ moments = st.datetimes(datetime(2000, 1, 2), datetime(2100, 1, 1), timezones=st.
 def test_stamps_sort_as_they_come_and_show_the_same_moment(first: datetime, second: datetime) -> None:
     assert (stamp_of(first) < stamp_of(second)) == (first < second)
     assert seconds_between(stamp_of(first), stamp_of(second)) == (second - first).total_seconds()
+    assert stamped(stamp_of(first)) == first
     for zone in (DUBLIN, CHICAGO):
         assert stamp_of(first.astimezone(zone)) == stamp_of(first)
         wall = wall_of(stamp_of(first), zone)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import inspect
+import sqlite3
 from collections.abc import Callable
 from dataclasses import replace
 from importlib import import_module
@@ -17,7 +18,7 @@ from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
-from abrazo.core.states import FileKind, ImportState, PoolMeasure, RowKind, Source, WalkInState
+from abrazo.core.states import FileKind, ImportState, InvoiceKind, PoolMeasure, RowKind, Source, WalkInState
 from abrazo.core.till import Drawer
 from abrazo.store import (
     accounts,
@@ -35,6 +36,7 @@ from abrazo.store import (
     guests,
     hires,
     holds,
+    invoices,
     jobs,
     journal,
     layaways,
@@ -234,6 +236,19 @@ def an_account(c: db.Connection) -> None:
     assert accounts.reminded(c, [7, 8]) == {7: 2}
 
 
+def an_invoice(c: db.Connection) -> None:
+    for place, kind in enumerate(("invoice", "credit note", "invoice")):
+        number = invoices.next_number(c, InvoiceKind(kind))
+        row = distinct(invoices.InvoiceRow, kind=kind, number=number, document='{"number": "I-1"}')
+        made = invoices.add(c, row)
+        same(row, invoices.read(c, made), id=...)
+        assert (number, len(invoices.of_buyer(c, row.buyer, 9))) == (1 + place // 2, 1)
+    assert [one.number for one in invoices.of_ticket(c, row.ticket)] == [2]
+    for refused in ("UPDATE invoice SET number = 9", "DELETE FROM invoice"):
+        with pytest.raises(sqlite3.IntegrityError):
+            c.execute(refused)
+
+
 def a_layaway(c: db.Connection) -> None:
     number = a_ticket(c)
     aside = layaways.Layaway(
@@ -355,6 +370,7 @@ def a_person(c: db.Connection) -> None:
     person = distinct(people.Person)
     made = people.add(c, person, "words")
     accounts.set_terms(c, made, person.account_limit, person.wants_reference)
+    people.set_buyer(c, dataclasses.replace(person, id=made))
     same(person, people.read(c, made), id=...)
 
 
@@ -576,7 +592,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_hire, an_account, a_layaway, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

@@ -60,6 +60,9 @@ POST /people/{person:int}/account/remind GET /set-aside GET /tickets/{ticket}/se
 POST /tickets/{ticket}/set-aside/tag
 GET /hire POST /hire GET /hire/{hire:int} POST /hire/{hire:int}/back GET /tickets/{ticket}/hire POST /tickets/{ticket}/hire
 POST /tickets/{ticket}/hire/card
+GET /invoices/{invoice:int} GET /invoices/{invoice:int}/invoice.{kind} POST /invoices/{invoice:int}/mail
+GET /tickets/{ticket}/invoice/{payer} POST /tickets/{ticket}/invoice/{payer}
+GET /people/{person:int}/invoices POST /people/{person:int}/invoices
 GET /tickets/{ticket} GET /tickets/{ticket}/history GET /tickets/{ticket}/why POST /tickets/{ticket}/add
 POST /tickets/{ticket}/again POST /tickets/{ticket}/unlisted POST /tickets/{ticket}/swap
 GET /tickets/{ticket}/change-line POST /tickets/{ticket}/guests POST /tickets/{ticket}/give POST /tickets/{ticket}/for-member POST /tickets/{ticket}/parts

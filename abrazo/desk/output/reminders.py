@@ -15,7 +15,7 @@ from abrazo.desk.output.outbox import MAIL, send_waiting
 from abrazo.desk.output.views.receipt import paper_date
 from abrazo.desk.payments.accounts import Invoice, open_invoices
 from abrazo.desk.people.people import known
-from abrazo.formats.plain_mail import plain_mail
+from abrazo.formats.plain_mail import Letter, plain_mail
 from abrazo.store import accounts, outbox
 from abrazo.store.people import Person
 from abrazo.words import phrases as w
@@ -63,7 +63,8 @@ def remind(house: House, actor: Actor, person_id: int, key: str) -> None:
             if not person.email:
                 raise Refused(Code.REMIND_WHERE, "remind", name=person.name)
             title = house.say(w.REMINDER_TITLE, house=house.settings.name, step=reminder.step)
-            message = plain_mail(title, _body(house, person, reminder), person.email, house.clock.now())
+            letter = Letter(title, _body(house, person, reminder), person.email, house.settings.name)
+            message = plain_mail(letter, house.clock.now())
             outbox.add(
                 act.connection,
                 outbox.NewSheet(act.at, MAIL, title, message, f"reminder {person_id}", recipient=person.email),

@@ -24,7 +24,8 @@ def paper_of(house: House, told: Statement) -> StatementPaper:
 
     def words(row: StatementRow) -> str:
         charged = w.STATEMENT_CHARGED if row.amount > 0 else w.STATEMENT_CAME_IN
-        return say(charged, number=row.number) if row.number else say(w.STATEMENT_CHANGED)
+        what = say(charged, number=row.number) if row.number else say(w.STATEMENT_CHANGED)
+        return ", ".join((what, *row.papers))
 
     return StatementPaper(
         house=kept.name,

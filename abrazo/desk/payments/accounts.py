@@ -49,7 +49,10 @@ def owed_by(house: House, person: Person) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Invoice:
-    """An invoice that is not paid in full. Minor units; `pending`: it is being paid on an open ticket."""
+    """An invoice that is not paid in full. Minor units; `pending`: it is being paid on an open ticket.
+
+    `paper` and `paper_number` are of the invoice as it was made; None of what is older than those.
+    """
 
     payment: int
     number: int
@@ -60,6 +63,8 @@ class Invoice:
     due: str
     late: bool
     pending: bool
+    paper: int | None = None
+    paper_number: str | None = None
 
 
 def open_invoices(house: House, person: Person) -> list[Invoice]:
@@ -72,7 +77,8 @@ def _open_invoices(house: House, person: Person) -> list[Invoice]:
     for one, left, pending in left_on(house, person, owed_by(house, person)):
         due = plus(one.at, DUE_AFTER)
         facts = (one.payment, one.number, one.person, one.at, one.amount, left, due)
-        found.append(Invoice(*facts, late=due < now, pending=pending))
+        made = (one.paper, one.paper_number)
+        found.append(Invoice(*facts, due < now, pending, *made))
     return found
 
 
@@ -130,6 +136,7 @@ def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, leav
         person = _whose(house, edit.whole.head.person, leave)
         if any(line.role is Role.ACCOUNT_PAYMENT for line in edit.whole.standing):
             raise Refused(Code.ACCOUNT_PAYS_ACCOUNT)
+        _one_account(edit, payer_id, person)
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, leave.amount, cash=False)
         reference, by = _reference(person, leave), _within_limits(edit, person, parts.given, owed=leave.owed)
@@ -176,6 +183,13 @@ def _whose(house: House, person_id: int, leave: Leave) -> Person:
     if found is None:
         raise NotFound(f"no account {leave.account} for person {person_id}")
     return found
+
+
+def _one_account(edit: TicketChange, payer: int, person: Person) -> None:
+    """Refused when a part of a payer's sum is on somebody else's account: an invoice is made to one."""
+    put = (one.account for one in edit.whole.taken if one.tender == Tender.ACCOUNT and one.payer == payer)
+    if any(account != person.id for account in put):
+        raise Refused(Code.ONE_ACCOUNT_A_PAYER, "account")
 
 
 def _reference(person: Person, leave: Leave) -> str:

@@ -30,6 +30,7 @@ from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import ahead_back, tenders
 from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
+from abrazo.desk.payments.invoices import credit_refund
 from abrazo.desk.payments.stored_value import earn_on_rest
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
@@ -221,6 +222,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
         reason=Personal(refund.reason),
         lender=refund.lender,
     )
+    credit_refund(edit, refund)
     if payment.tender == Tender.POINTS and edit.whole.head.person is not None:
         _points_return(edit, payment, refund)
     if refund.deposit is None:

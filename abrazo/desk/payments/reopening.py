@@ -18,6 +18,7 @@ from abrazo.core.money import totals
 from abrazo.core.states import CorrectionKind, RefundState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
+from abrazo.desk.payments.invoices import credit_all
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
@@ -48,6 +49,7 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
     back = closed(whole.ticket, whole.bill, whole.uses, whole.sold_from).turned()
     entry = Kind.REOPENED_TO_VOID if kind == CorrectionKind.VOID else Kind.REOPENED
     edit.wrote(entry, back, reason=Personal(why), lender=edit.by)
+    credit_all(edit, why)
     unearn(edit)
     reopen_hires(edit)
     reopen_memberships(edit)

@@ -26,13 +26,17 @@ LONGEST = timedelta(days=731)
 
 @dataclass(frozen=True, slots=True)
 class StatementRow:
-    """What one ticket came to on a business date; `balance` is owed after it. Minor units, below zero: it came in."""
+    """What one ticket came to on a business date; `balance` is owed after it. Minor units, below zero: it came in.
+
+    `papers` are the numbers of the invoices and credit notes that belong to it.
+    """
 
     business_date: str
     ticket: int | None
     number: int | None
     amount: int
     balance: int
+    papers: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,10 +70,10 @@ def statement_of(house: House, person_id: int, first: date, last: date) -> State
     person, account = known(house, person_id), customer_account(person_id)
     start, end, connection = first.isoformat(), last.isoformat(), house.connection
     opening = accounts.balance_before(connection, account, start)
-    moved = accounts.moved(connection, account, start, end)
+    moved = accounts.moved(connection, person_id, account, start, end)
     after = balances(opening, (one.amount for one in moved))
     rows = [
-        StatementRow(one.business_date, one.ticket, one.number, one.amount, balance)
+        StatementRow(one.business_date, one.ticket, one.number, one.amount, balance, tuple((one.papers or "").split()))
         for one, balance in zip(moved, after, strict=True)
     ]
     closing = after[-1] if after else opening

@@ -13,7 +13,7 @@ from abrazo.desk import history
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
-from abrazo.desk.payments import refunds, reopening
+from abrazo.desk.payments import invoices, refunds, reopening
 from abrazo.desk.payments.views import past as look
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.permissions import Right, has
@@ -78,6 +78,7 @@ def _page(request: Request, house: House, actor: Actor, looked: _Looked, notice:
         papers=[]
         if seen is None
         else [(p.id, p.letter, receipt_text(receipt_of(house, seen, p.id))) for p in seen.payers],
+        invoices=invoices.of_ticket(house, number) if number else [],
         entries=history.of_ticket(house, number) if number else [],
         people=house.staff(),
         lenders=supervisors(house),

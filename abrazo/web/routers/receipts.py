@@ -12,6 +12,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox as desk
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.person import receipt_preference
+from abrazo.desk.payments import invoices
 from abrazo.desk.tickets.naming import payer_name
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
@@ -53,6 +54,7 @@ def _page(
         paper=receipt_text(receipt),
         bars=code128(receipt.code),
         liking=receipt_preference(house, whole.head.person),
+        invoice=invoices.standing(house, ticket).get(payer),
         notice=notice,
         came=request.query_params.get("came", ""),
     )

@@ -36,6 +36,9 @@ LATER = (
     ("settings", "sign_cash"),
     ("settings", "memberships_back"),
     ("settings", "reminder_days"),
+    *(("settings", name) for name in ("legal_name", "country", "tax_number", "invoice_prefix", "credit_prefix")),
+    *(("person", name) for name in ("legal_name", "address", "country", "tax_number")),
+    *(("tax", name) for name in ("category", "exemption")),
     *(("settings", f"layaway_{name}") for name in ("percent", "days", "fee", "tax")),
     *(("person", name) for name in ("account_limit", "wants_reference")),
     *(("payment", name) for name in ("account", "purchase_reference")),
@@ -58,6 +61,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        "invoice",
         "layaway",
         *("write_off", "reminder", "account_member"),
         *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),

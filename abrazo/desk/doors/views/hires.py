@@ -130,5 +130,6 @@ def of_person(house: House, person: int) -> list[HireCard]:
 
 def on_ticket(house: House, ticket: int) -> list[tuple[Hire, Card]]:
     """The hires that a ticket sells, each with the card that secures it."""
-    found = [(one, cards.read(house.connection, one.card)) for one in hires.on_ticket(house.connection, ticket)]
+    on_it = house.once(("hires", ticket), lambda: hires.on_ticket(house.connection, ticket))
+    found = [(one, cards.read(house.connection, one.card)) for one in on_it]
     return [(one, card) for one, card in found if card is not None]
