@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from abrazo.core.invoices import Party
 from abrazo.core.states import OrderWay
 from abrazo.demo.story import DAY, Story
 from abrazo.desk.doors import bookings, calendars, hires, jobs, tabs
 from abrazo.desk.doors.hires import Returned, WantedHire
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
-from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_cards
+from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_cards, invoices
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
@@ -85,6 +86,7 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _accounts(story, ids)
 
 
+ROWERS_CLUB = Party("Saltpan Rowing Club CLG", "2 Saltpan Quay, Marram", "IE", "IE0000001SR")
 ROWERS = (("Fenna Okafor-Lind", 20000), ("Rui Albers", 20000), ("Dorte Vance", 10000), ("Pax Ferreira", None))
 
 
@@ -93,6 +95,7 @@ def _accounts(story: Story, ids: dict[str, int]) -> None:
     house, rowers = story.house, ids["Saltpan Rowers"]
     story.clock.at("8:50")
     account_terms.set_terms(house, story.odile, rowers, 60000, reference=True)
+    invoices.keep_party(house, story.odile, rowers, ROWERS_CLUB)
     for name, limit in ROWERS:
         account_terms.set_member(house, story.odile, rowers, ids[name], limit)
     story.clock.at("10:10")

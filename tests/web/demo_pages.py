@@ -24,6 +24,9 @@ PAGES = [
         "/hire/2",
         "/set-aside",
         "/people/4",
+        "/people/4/invoices",
+        "/people/4/statement",
+        "/invoices/1",
     ),
     *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/till/pool", "/till/owed", "/calendar"),
 ]

@@ -19,7 +19,7 @@ from abrazo.core.money import total
 from abrazo.core.states import InvoiceKind, RefundState, RowKind, Tender
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.payments.accounts import DUE_AFTER
+from abrazo.desk.payments.accounts import DUE_AFTER, open_invoices
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.formats.invoice_json import invoice_from_json, invoice_to_json
@@ -87,6 +87,14 @@ def somebody(house: House) -> Party:
 def made_to(house: House, person: int) -> list[Made]:
     """What was made to somebody, the newest first."""
     return [_made(row) for row in invoices.of_buyer(house.connection, person, NEWEST)]
+
+
+def still_owed(house: House, made: Made) -> int | None:
+    """What of an invoice stays on the account of whom it was made to; None where it never stood on one."""
+    if made.row.kind != InvoiceKind.INVOICE or made.row.buyer is None or not made.told.figures.due:
+        return None
+    opened = open_invoices(house, known(house, made.row.buyer))
+    return total(one.left for one in opened if one.paper == made.row.id)
 
 
 def _country(house: House) -> str:

@@ -47,6 +47,7 @@ def _invoice_page(request: Request, house: House, actor: Actor, invoice: int, no
         last=papers.last_words(house, told),
         others=[one for one in desk.of_ticket(house, made.row.ticket) if one.row.payer == made.row.payer],
         email=person.email if person and person.email else "",
+        owed=desk.still_owed(house, made),
         notice=notice,
     )
 
