@@ -157,6 +157,11 @@ class Invoice:
 Part = tuple[RowKind, str, str, str | None, int]  # kind, label, quantity, tax, minor units as on the bill
 
 
+def is_country(code: str) -> bool:
+    """Whether a text is written as an ISO 3166-1 alpha-2 code; whether there is such a country is not looked up."""
+    return len(code) == 2 and code.isascii() and code.isalpha() and code.isupper()
+
+
 def invoiced(ticket: Ticket, bill: Bill, payer: str, supplies: Collection[str], put_off: int) -> InvoiceFigures:
     """A payer's invoice. `supplies` are the ids of the lines that sell something; `put_off` is on an account.
 

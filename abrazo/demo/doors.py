@@ -5,13 +5,14 @@ from __future__ import annotations
 from abrazo.core.invoices import Party
 from abrazo.core.states import OrderWay
 from abrazo.demo.story import DAY, Story
-from abrazo.desk.doors import bookings, calendars, hires, jobs, tabs
+from abrazo.desk.doors import booking_changes, bookings, calendars, hires, jobs, tabs
 from abrazo.desk.doors.hires import Returned, WantedHire
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_cards, invoices
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.payments.cards import Keyed
+from abrazo.desk.setup import booking_rules
 from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -84,6 +85,39 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _stored(story, ids)
     _hires(story, ids)
     _accounts(story, ids)
+    _booked_ahead(story, ids)
+
+
+HOURS = {
+    "idris": dict.fromkeys((2, 3, 4, 5, 6, 7), "9:00-18:00"),
+    "pilar": dict.fromkeys((3, 4, 5, 6, 7), "9:00-18:00"),
+    "noor": {2: "10:00-13:00 14:00-17:30", 4: "10:00-13:00 14:00-17:30", 6: "10:00-18:00"},
+}
+TERMS = (("guided-creek-tour", "20.00", "20.00"), ("roll-clinic", "", "15.00"))
+# whose tour, with whom, in how many days, at, how many come; cancelled or not
+TOURS = (
+    ("Oriel Tanaka-Breen", "pilar", 8, "10:00", "2", False),
+    ("Saskia Dunmore", "idris", 7, "12:30", "1", True),
+)
+
+
+def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
+    """Hours and terms, and two tours with deposits by card; one of them was cancelled, its deposit is still here."""
+    house = story.house
+    story.clock.at("8:40")
+    for who, hours in HOURS.items():
+        booking_rules.set_hours(house, story.odile, who, hours)
+    for item, deposit, fee in TERMS:
+        booking_rules.set_terms(house, story.odile, item, deposit, fee)
+    for name, staff, days, time, party, cancelled in TOURS:
+        story.clock.at("12:20")
+        date = DAY.replace(day=DAY.day + days).date().isoformat()
+        wanted = bookings.Appointment(ids[name], "guided-creek-tour", staff, date, time, party=party)
+        booking = bookings.book(house, story.wren, wanted, story.key())
+        story.pay(booking_changes.take_deposit(house, story.wren, [booking], story.key()), by="card")
+        if cancelled:
+            story.clock.at("13:35")
+            booking_changes.cancel(house, story.wren, booking, "travelling that week")
 
 
 ROWERS_CLUB = Party("Saltpan Rowing Club CLG", "2 Saltpan Quay, Marram", "IE", "IE0000001SR")

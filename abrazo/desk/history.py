@@ -46,3 +46,13 @@ def described(to: Reader, entry: journal.Entry) -> str:
 def of_ticket(house: House, ticket: int) -> list[HistoryLine]:
     """Everything that was done to a ticket, oldest first."""
     return told(house, journal.of_ticket(house.connection, ticket))
+
+
+def of_booking(house: House, booking: int) -> list[HistoryLine]:
+    """Everything that was done to a booking, oldest first."""
+    return told(house, journal.of_booking(house.connection, booking))
+
+
+def of_job(house: House, job: int) -> list[HistoryLine]:
+    """Everything that was done to a job, oldest first."""
+    return told(house, journal.of_job(house.connection, job))

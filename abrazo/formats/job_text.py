@@ -47,7 +47,7 @@ def tag_text(paper: JobPaper) -> str:
         *(line for task in tasks for line in wrap(f"[ ] {task}", WIDTH)),
         *(wrap(f"! {p.note}", WIDTH) if p.note else []),
         *(wrap(say(w.TAG_FOR, name=p.staff), WIDTH) if p.staff else []),
-        *row(say(w.DEPOSIT_LINE), p.deposit or say(w.NO_DEPOSIT)),
+        *row(say(w.DEPOSIT_HEAD), p.deposit or say(w.NO_DEPOSIT)),
     ]
     return "\n".join(line.rstrip() for line in lines)
 
@@ -68,6 +68,6 @@ def job_rows(paper: JobPaper) -> list[str]:
         "-" * WIDTH,
         *rows((words, amount) for words, amount, _ in p.tasks),
         *row(say(w.ESTIMATE_IN, currency=p.currency), p.estimate),
-        *(row(say(w.DEPOSIT_LINE), f"-{p.deposit}") if p.deposit else []),
+        *(row(say(w.DEPOSIT_HEAD), f"-{p.deposit}") if p.deposit else []),
         *(row(say(w.PAID_LINE), p.paid) if p.paid else row(say(w.PAY_ON_COLLECTING), p.rest)),
     ]

@@ -8,13 +8,15 @@ from dataclasses import dataclass
 
 from abrazo.core.states import BookingState, WalkInState
 from abrazo.store.db import Connection, Row, record
+from abrazo.store.deposits import HELD
 
 
 @dataclass(frozen=True, slots=True)
 class Booking:
     """A service for somebody with somebody. `price` in minor units, None when nobody has set it.
 
-    `state` is booked, here, absent or cancelled; whether it has ended is the clock's to say.
+    `state` is booked, here, absent or cancelled, for a `reason`; whether it has ended is the clock's to say. `party` is
+    how many come, `deposit` what is left of deposits for it.
     """
 
     id: int
@@ -30,6 +32,18 @@ class Booking:
     state: BookingState
     ticket: int | None
     addons: tuple[str, ...] = ()
+    party: int = 1
+    reason: str = ""
+    deposit: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class ServiceTerms:
+    """What is asked for when a service is booked, and owed by who does not come, for each; minor units, 0: nothing."""
+
+    item: str
+    deposit: int
+    no_show_fee: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,8 +60,10 @@ class WalkIn:
     ticket: int | None
 
 
-COLUMNS = """
-SELECT id, uid, person, name, service, staff, starts_at, ends_at, price, note, state, ticket FROM booking
+COLUMNS = f"""
+SELECT id, uid, person, name, service, staff, starts_at, ends_at, price, note, state, ticket, party, reason,
+       (SELECT coalesce(sum(amount), 0) FROM ({HELD} AND l.booking = booking.id)) AS deposit
+FROM booking
 """
 BETWEEN = COLUMNS + "WHERE starts_at >= ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at, id"
 UNSETTLED = (
@@ -69,19 +85,30 @@ ADDONS = """
 SELECT booking, item FROM booking_addon WHERE booking IN (SELECT value FROM json_each(?)) ORDER BY booking, position
 """
 ADD = """
-INSERT INTO booking (uid, person, name, service, staff, starts_at, ends_at, price, note, state, made_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO booking (uid, person, name, service, staff, starts_at, ends_at, price, note, state, party, made_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE = """
 UPDATE booking SET name = ?, person = ?, service = ?, staff = ?, starts_at = ?, ends_at = ?, price = ?, note = ?,
-  state = ? WHERE id = ?
+  state = ?, party = ? WHERE id = ?
 """
 ADD_ADDON = "INSERT INTO booking_addon (booking, position, item) VALUES (?, ?, ?)"
 SET_TICKET = "UPDATE booking SET ticket = ? WHERE id = ?"
-SET_STATE = "UPDATE booking SET state = ? WHERE id = ?"
+CLEAR_ADDONS = "DELETE FROM booking_addon WHERE booking = ?"
+SET_STATE = "UPDATE booking SET state = ?, reason = ? WHERE id = ?"
 SET_PRICE = "UPDATE booking SET price = ? WHERE id = ?"
-OVERLAPPING = """
-SELECT count(*) FROM booking WHERE staff = ? AND state NOT IN ('cancelled', 'absent') AND starts_at < ? AND ends_at > ?
+TAKEN = """
+SELECT starts_at, ends_at FROM booking WHERE staff = ? AND state NOT IN ('cancelled', 'absent')
+  AND starts_at < ? AND ends_at > ? AND id <> ? ORDER BY starts_at
+"""
+FOR_SHEET = (
+    COLUMNS + "WHERE person = ? AND ((starts_at >= ? AND state <> 'cancelled')"
+    " OR (state IN ('cancelled', 'absent') AND deposit > 0)) ORDER BY starts_at, id LIMIT ?"
+)
+TERMS = "SELECT item, deposit, no_show_fee FROM booking_terms ORDER BY item"
+PUT_TERMS = """
+INSERT INTO booking_terms (item, deposit, no_show_fee) VALUES (?, ?, ?)
+ON CONFLICT (item) DO UPDATE SET deposit = excluded.deposit, no_show_fee = excluded.no_show_fee
 """
 
 WAITING = (
@@ -160,17 +187,17 @@ def all_bookings(connection: Connection) -> list[Booking]:
 def add(connection: Connection, booking: Booking, made_at: str) -> int:
     """Keep a booking; the id is given anew."""
     b = booking
-    facts = (b.uid, b.person, b.name, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state, made_at)
-    row = connection.execute(ADD, facts).lastrowid
+    facts = (b.uid, b.person, b.name, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state, b.party)
+    row = connection.execute(ADD, (*facts, made_at)).lastrowid
     assert row is not None
     connection.executemany(ADD_ADDON, [(row, place, item) for place, item in enumerate(b.addons)])
     return row
 
 
 def change(connection: Connection, booking: Booking) -> None:
-    """Write what a calendar says anew; ticket and add-ons stay."""
+    """Write what a calendar or somebody says anew; ticket and add-ons stay."""
     b = booking
-    facts = (b.name, b.person, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state)
+    facts = (b.name, b.person, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state, b.party)
     connection.execute(CHANGE, (*facts, b.id))
 
 
@@ -179,9 +206,15 @@ def set_ticket(connection: Connection, booking: int, ticket: int | None) -> None
     connection.execute(SET_TICKET, (ticket, booking))
 
 
-def set_state(connection: Connection, booking: int, state: BookingState) -> None:
-    """Whether somebody came."""
-    connection.execute(SET_STATE, (state, booking))
+def set_addons(connection: Connection, booking: int, items: Iterable[str]) -> None:
+    """What is booked besides the service, in its order."""
+    connection.execute(CLEAR_ADDONS, (booking,))
+    connection.executemany(ADD_ADDON, [(booking, place, item) for place, item in enumerate(items)])
+
+
+def set_state(connection: Connection, booking: int, state: BookingState, reason: str = "") -> None:
+    """Whether somebody came, or why it was cancelled."""
+    connection.execute(SET_STATE, (state, reason, booking))
 
 
 def set_price(connection: Connection, booking: int, price: int) -> None:
@@ -189,9 +222,24 @@ def set_price(connection: Connection, booking: int, price: int) -> None:
     connection.execute(SET_PRICE, (price, booking))
 
 
-def overlapping(connection: Connection, staff: str, start: str, end: str) -> int:
-    """How many bookings a staff member has in a span."""
-    return int(connection.execute(OVERLAPPING, (staff, end, start)).fetchone()[0])
+def taken(connection: Connection, staff: str, start: str, end: str, but: int = 0) -> list[tuple[str, str]]:
+    """When a staff member is booked in a span, as (from, until) in wall time; one booking left out."""
+    return [(row[0], row[1]) for row in connection.execute(TAKEN, (staff, end, start, but))]
+
+
+def for_sheet(connection: Connection, person: int, since: str, most: int = 20) -> list[Booking]:
+    """Somebody's bookings from a moment on, and such as are over with a deposit still held, the earliest first."""
+    return _bookings(connection, FOR_SHEET, (person, since, most))
+
+
+def list_terms(connection: Connection) -> dict[str, ServiceTerms]:
+    """The terms of services, by item; those without are left out."""
+    return {row["item"]: record(ServiceTerms, row) for row in connection.execute(TERMS)}
+
+
+def put_terms(connection: Connection, terms: ServiceTerms) -> None:
+    """The terms of a service, from now on."""
+    connection.execute(PUT_TERMS, (terms.item, terms.deposit, terms.no_show_fee))
 
 
 def waiting(connection: Connection) -> list[WalkIn]:

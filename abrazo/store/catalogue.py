@@ -87,6 +87,10 @@ IN_CATEGORY = ITEM_COLUMNS + UNDER
 ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.position"
 BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
 SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
+ADDONS = (
+    ITEM_COLUMNS + "WHERE i.category IN (SELECT id FROM category WHERE first_for = 'booking') AND i.minutes IS NULL"
+    " GROUP BY i.id ORDER BY i.position"
+)
 KINDS = """
 SELECT DISTINCT report_group, tax FROM item
 WHERE id <> 'unlisted' AND id NOT IN (SELECT item FROM series_kind UNION SELECT item FROM membership_item)
@@ -171,6 +175,11 @@ def by_code(connection: Connection, code: str) -> Item | None:
 def list_services(connection: Connection) -> list[Item]:
     """Items that take time."""
     return [_item(row) for row in connection.execute(SERVICES)]
+
+
+def list_addons(connection: Connection) -> list[Item]:
+    """What is had along with a booked service."""
+    return [_item(row) for row in connection.execute(ADDONS)]
 
 
 def list_kinds(connection: Connection) -> list[tuple[str, str | None]]:

@@ -1,4 +1,4 @@
-"""Jobs with their tasks, hand-overs and deposits."""
+"""Jobs with their tasks and hand-overs."""
 
 from __future__ import annotations
 
@@ -86,15 +86,6 @@ class Job:
         return sum(self.here(task) for task in self.tasks)
 
 
-@dataclass(frozen=True, slots=True)
-class HeldDeposit:
-    """What is left of a deposit in minor units, the line that took it, and that line's ticket."""
-
-    line: int
-    ticket: int
-    amount: int
-
-
 COLUMNS = """
 SELECT id, number, person, thing, note, due_at, place, staff, state, dropped_at, dropped_by, ready_at, dropped_on,
        settled_on FROM job
@@ -103,8 +94,10 @@ ONE = COLUMNS + "WHERE id = ?"
 MANY = COLUMNS + "WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id"
 BY_NUMBER = COLUMNS + "WHERE number = ?"
 OF_PERSON = COLUMNS + "WHERE person = ? ORDER BY id DESC LIMIT 12"
+TO_SETTLE = (
+    COLUMNS + "WHERE person IN (SELECT value FROM json_each(?)) AND settled_on IS NULL ORDER BY id DESC LIMIT 48"
+)
 ON_TICKET = COLUMNS + "WHERE settled_on = :ticket OR dropped_on = :ticket ORDER BY settled_on IS NOT :ticket, id"
-DEPOSITED = COLUMNS + "WHERE id IN (SELECT job FROM line WHERE role = 'deposit') ORDER BY id"
 SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
 # A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
 HERE = """id IN (
@@ -134,21 +127,6 @@ MOVE_SETTLED = "UPDATE job SET settled_on = ? WHERE settled_on = ?"
 ADD_HANDOVER = "INSERT INTO hand_over (job, task, pieces, note, at, staff, batch) VALUES (?, ?, ?, ?, ?, ?, ?)"
 SET_BATCH = "UPDATE hand_over SET batch = id WHERE id = ?"
 UNDO_HANDOVERS = "UPDATE hand_over SET undone_at = ?, undone_by = ? WHERE job = ? AND batch = ? AND undone_at IS NULL"
-KEEP_DEPOSIT = """
-INSERT INTO deposit_retained (line, amount, reason, at, day, till, staff, lender) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-"""
-HELD = """
-SELECT l.job, l.id AS line, l.ticket AS ticket, l.unit_price
-  - (SELECT coalesce(sum(p.amount), 0) FROM payment p WHERE p.deposit = l.id AND p.taken_back_at IS NULL)
-  - (SELECT coalesce(sum(b.amount), 0) FROM petty_cash b WHERE b.deposit = l.id)
-  - (SELECT coalesce(sum(r.amount), 0) FROM refund r WHERE r.deposit = l.id AND r.state <> 'not done')
-  - (SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
-     WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done')
-  - (SELECT coalesce(sum(k.amount), 0) FROM deposit_retained k WHERE k.line = l.id) AS amount
-FROM line l JOIN ticket t ON t.id = l.ticket
-WHERE l.job IN (SELECT value FROM json_each(?)) AND l.role = 'deposit' AND l.removed_at IS NULL
-  AND t.state = 'closed' ORDER BY l.id
-"""
 
 
 def _jobs(connection: Connection, sql: str, values: tuple[object, ...] | dict[str, object]) -> list[Job]:
@@ -191,6 +169,11 @@ def on_rack(connection: Connection, since: str) -> list[Job]:
 def of_person(connection: Connection, person: int) -> list[Job]:
     """Somebody's jobs."""
     return _jobs(connection, OF_PERSON, (person,))
+
+
+def to_settle(connection: Connection, people: Iterable[int]) -> list[Job]:
+    """The jobs of these people that are on no ticket."""
+    return _jobs(connection, TO_SETTLE, (json.dumps(list(people)),))
 
 
 def on_ticket(connection: Connection, ticket: int) -> list[Job]:
@@ -247,41 +230,3 @@ def add_handovers(connection: Connection, job: int, pieces: Mapping[int, int], n
 def undo_handovers(connection: Connection, job: int, batch: int, at: str, by: str) -> None:
     """Take back one hand-over, all of its pieces."""
     connection.execute(UNDO_HANDOVERS, (at, by, job, batch))
-
-
-def held(connection: Connection, job: int) -> list[HeldDeposit]:
-    """A job's deposits with what is left of each (may be 0); a deposit is held from the closing of its ticket on."""
-    return held_for(connection, [job])[job]
-
-
-def with_deposits(connection: Connection) -> list[Job]:
-    """The jobs for which a deposit was ever left."""
-    return _jobs(connection, DEPOSITED, ())
-
-
-def held_for(connection: Connection, jobs: Iterable[int]) -> dict[int, list[HeldDeposit]]:
-    """The same of several jobs, by job."""
-    found: dict[int, list[HeldDeposit]] = {job: [] for job in jobs}
-    for row in connection.execute(HELD, (json.dumps(list(found)),)):
-        found[row["job"]].append(HeldDeposit(row["line"], row["ticket"], row["amount"]))
-    return found
-
-
-@dataclass(frozen=True, slots=True)
-class KeptDeposit:
-    """A deposit that its terms let the house keep; `lender` lent the right. Minor units."""
-
-    line: int
-    amount: int
-    reason: str
-    at: str
-    day: int
-    till: str
-    staff: str
-    lender: str | None
-
-
-def keep_deposit(connection: Connection, deposit: KeptDeposit) -> None:
-    """What is left of a deposit is the house's."""
-    d = deposit
-    connection.execute(KEEP_DEPOSIT, (d.line, d.amount, d.reason, d.at, d.day, d.till, d.staff, d.lender))

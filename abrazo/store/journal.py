@@ -44,6 +44,8 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ADD_TEXT = "INSERT INTO journal_text (entry, name, salt, hash, text) VALUES (?, ?, ?, ?, ?)"
 COLUMNS = "SELECT number, at, day, till, staff, ticket, version, kind, facts FROM journal "
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY number"
+OF_BOOKING = COLUMNS + "WHERE facts ->> '$.booking' = ? ORDER BY number"
+OF_JOB = COLUMNS + "WHERE facts ->> '$.job' = ? ORDER BY number"
 OF_DAYS = COLUMNS + "WHERE day IN (SELECT value FROM json_each(?)) ORDER BY number"
 SINCE = COLUMNS + "WHERE ticket = ? AND version > ? ORDER BY number"
 TEXTS = "SELECT entry, name, text FROM journal_text WHERE entry IN (SELECT value FROM json_each(?))"
@@ -141,6 +143,16 @@ def _entry(row: Row, texts: Mapping[str, str]) -> Entry:
 def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
     """Everything that was done to a ticket, oldest first."""
     return _entries(connection, connection.execute(OF_TICKET, (ticket,)))
+
+
+def of_booking(connection: Connection, booking: int) -> list[Entry]:
+    """Everything that was done to a booking, oldest first."""
+    return _entries(connection, connection.execute(OF_BOOKING, (booking,)))
+
+
+def of_job(connection: Connection, job: int) -> list[Entry]:
+    """Everything that was done to a job, oldest first."""
+    return _entries(connection, connection.execute(OF_JOB, (job,)))
 
 
 def of_days(connection: Connection, days: Iterable[int]) -> list[Entry]:

@@ -3,10 +3,20 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.states import StaffRole
 from abrazo.store.db import Connection, record
+
+
+@dataclass(frozen=True, slots=True)
+class WorkHours:
+    """When somebody takes bookings on a day of the week: Monday is 1, times are HH:MM."""
+
+    weekday: int
+    begins: str
+    ends: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +32,7 @@ class Staff:
     takes_bookings: bool = False  # the day of bookings has a column of theirs
     takes_jobs: bool = False  # jobs are given to them
     rights: tuple[tuple[str, bool], ...] = ()  # what the house decided about rights of their role
+    hours: tuple[WorkHours, ...] = ()  # when they take bookings; none at all: at any time
 
     @property
     def initials(self) -> str:
@@ -31,9 +42,13 @@ class Staff:
 
 LIST = """
 SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs,
-  (SELECT json_group_array(json_array(name, allowed)) FROM role_right WHERE role_right.role = staff.role) AS rights
+  (SELECT json_group_array(json_array(name, allowed)) FROM role_right WHERE role_right.role = staff.role) AS rights,
+  (SELECT json_group_array(json_array(weekday, begins, ends)) FROM (
+    SELECT weekday, begins, ends FROM work_hours WHERE staff = staff.id ORDER BY weekday, begins)) AS hours
 FROM staff ORDER BY rowid
 """
+CLEAR_HOURS = "DELETE FROM work_hours WHERE staff = ?"
+ADD_HOURS = "INSERT INTO work_hours (staff, weekday, begins, ends) VALUES (?, ?, ?, ?)"
 ROLES = "SELECT role, name, allowed FROM role_right"
 SET_ROLE = """
 INSERT INTO role_right (role, name, allowed) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET allowed = excluded.allowed
@@ -49,7 +64,17 @@ PIN_HASH = "SELECT pin_hash FROM staff WHERE id = ?"
 def list_staff(connection: Connection) -> dict[str, Staff]:
     """Everybody who works here, by id."""
     rows = connection.execute(LIST)
-    return {row["id"]: record(Staff, row, rights=_decided(row["rights"])) for row in rows}
+    return {row["id"]: record(Staff, row, rights=_decided(row["rights"]), hours=_hours(row["hours"])) for row in rows}
+
+
+def _hours(kept: str) -> tuple[WorkHours, ...]:
+    return tuple(WorkHours(*one) for one in json.loads(kept))
+
+
+def put_hours(connection: Connection, staff: str, hours: Iterable[WorkHours]) -> None:
+    """When somebody takes bookings, in place of what was said before."""
+    connection.execute(CLEAR_HOURS, (staff,))
+    connection.executemany(ADD_HOURS, [(staff, one.weekday, one.begins, one.ends) for one in hours])
 
 
 def _decided(kept: str) -> tuple[tuple[str, bool], ...]:

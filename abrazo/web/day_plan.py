@@ -1,14 +1,19 @@
-"""Where bookings stand on the drawing of a day: a column a staff member, time downwards. CSS pixels."""
+"""Where bookings stand on the drawing of a day or several: a column a staff member, time downwards. CSS pixels."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
-from abrazo.desk.doors.views.bookings import BookingsDay, Visit
+from abrazo.core.errors import Code, Refused
+from abrazo.desk.context import House
+from abrazo.desk.doors.views.bookings import BookingsDay, Visit, bookings_day
 
 WIDTH, HEIGHT = 612, 560
+WIDE, HIGH = 1240, 600  # of several days
 LEFT, TOP = 52, 34
+HOURS = 24
 LEAST = 44  # a block is never lower than a finger is wide
 
 
@@ -24,36 +29,119 @@ class Block:
 
 
 @dataclass(frozen=True, slots=True)
+class Gap:
+    """What of somebody's day can still be booked, as a rectangle; `staff` is their id, `time` where it begins."""
+
+    staff: str
+    name: str
+    date: str
+    time: str
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
+class DayHead:
+    """Over the columns of a date: where they begin and how wide they are."""
+
+    day: date
+    x: float
+    width: float
+
+
+@dataclass(frozen=True, slots=True)
 class DayPlan:
-    """The drawing: hour lines as (y, words), column heads as (x, words), blocks, and the line of now."""
+    """The drawing: hour lines as (y, words), dates, column heads as (x, name), blocks, and the line of now."""
 
     width: int
     height: int
     hours: list[tuple[float, str]]
+    days: list[DayHead]
     heads: list[tuple[float, str]]
     blocks: list[Block]
-    now: tuple[float, str] | None
+    gaps: list[Gap]
+    now: tuple[float, str, float, float] | None  # y, words, from x to x
+
+
+@dataclass(frozen=True, slots=True)
+class _Scale:
+    """How high an hour is, how wide a column, where the columns begin and which hour is on top."""
+
+    per_hour: float
+    column: float
+    top: float
+    first_hour: int
+    last_hour: int
+
+    @classmethod
+    def of(cls, days: Sequence[BookingsDay], width: int, height: int) -> _Scale:
+        """Of days side by side."""
+        first, last = min(day.first_hour for day in days), max(day.last_hour for day in days)
+        top = TOP if len(days) == 1 else TOP + 22
+        columns = max(1, sum(len(day.columns) for day in days))
+        return cls((height - top - 12) / (last - first), (width - LEFT) / columns, top, first, last)
+
+    def y(self, moment: datetime) -> float:
+        """Where a moment of its day lies."""
+        return self.top + (moment.hour + moment.minute / 60 - self.first_hour) * self.per_hour
 
 
 def day_plan(day: BookingsDay) -> DayPlan:
     """Lay out a day."""
-    per_hour = (HEIGHT - TOP - 12) / (day.last_hour - day.first_hour)
-    column = (WIDTH - LEFT) / max(1, len(day.columns))
+    return days_plan([day], WIDTH, HEIGHT)
 
-    def y_of(moment: datetime) -> float:
-        return TOP + (moment.hour + moment.minute / 60 - day.first_hour) * per_hour
 
-    blocks = []
-    for index, (_, visits) in enumerate(day.columns):
-        for visit in visits:
-            starts = datetime.fromisoformat(visit.booking.starts_at)
-            ends = datetime.fromisoformat(visit.booking.ends_at)
-            y = y_of(starts) + 1
-            height = max(LEAST, y_of(ends) - y - 1) if ends.date() == starts.date() else HEIGHT - y
-            blocks.append(Block(visit, LEFT + index * column + 3, y, column - 6, height))
-    now = None
-    if day.now and day.first_hour <= day.now.hour < day.last_hour:
-        now = (y_of(day.now), f"{day.now:%H:%M}")
-    hours = [(TOP + n * per_hour, f"{day.first_hour + n}:00") for n in range(day.last_hour - day.first_hour + 1)]
-    heads = [(LEFT + index * column + column / 2, staff.name) for index, (staff, _) in enumerate(day.columns)]
-    return DayPlan(WIDTH, HEIGHT, hours, heads, blocks, now)
+def days_plan(days: Sequence[BookingsDay], width: int = WIDE, height: int = HIGH) -> DayPlan:
+    """Lay out days side by side."""
+    scale, x, now = _Scale.of(days, width, height), float(LEFT), None
+    dates, heads = list[DayHead](), list[tuple[float, str]]()
+    blocks, gaps = list[Block](), list[Gap]()
+    for day in days:
+        dates.append(DayHead(day.day, x, scale.column * len(day.columns)))
+        if day.now and scale.first_hour <= day.now.hour < scale.last_hour:
+            now = (scale.y(day.now), f"{day.now:%H:%M}", x, x + scale.column * len(day.columns))
+        for staff, visits in day.columns:
+            heads.append((x + scale.column / 2, staff.name))
+            gaps += _gaps(day, (staff.id, staff.name), scale, x, height)
+            blocks += (_block(visit, scale, x, height) for visit in visits)
+            x += scale.column
+    lines = range(scale.last_hour - scale.first_hour + 1)
+    hours = [(scale.top + n * scale.per_hour, f"{scale.first_hour + n}:00") for n in lines]
+    return DayPlan(width, height, hours, dates, heads, blocks, gaps, now)
+
+
+def _block(visit: Visit, scale: _Scale, x: float, height: int) -> Block:
+    starts, ends = (datetime.fromisoformat(at) for at in (visit.booking.starts_at, visit.booking.ends_at))
+    y = scale.y(starts) + 1
+    high = max(LEAST, scale.y(ends) - y - 1) if ends.date() == starts.date() else height - y
+    return Block(visit, x + 3, y, scale.column - 6, high)
+
+
+def _gaps(day: BookingsDay, who: tuple[str, str], scale: _Scale, x: float, height: int) -> list[Gap]:
+    found = list[Gap]()
+    for begins, ends in day.gaps.get(who[0], ()):
+        top, bottom = max(scale.top, scale.y(begins)), min(height - 12, scale.y(ends))
+        if bottom - top >= LEAST / 2:
+            place = (x + 3, top + 2, scale.column - 6, bottom - top - 4)
+            found.append(Gap(*who, day.day.isoformat(), f"{begins:%H:%M}", *place))
+    return found
+
+
+def dropped_at(house: House, day: str, x: str, y: str) -> tuple[str, str]:
+    """With whom and at what time a block stands whose upper left corner was dropped there: to the quarter of an hour.
+
+    Refused off the drawing.
+    """
+    shown = bookings_day(house, day)
+    scale = _Scale.of([shown], WIDTH, HEIGHT)
+    try:
+        index = round((float(x) - LEFT) / scale.column)
+        quarters = round((float(y) - scale.top) / scale.per_hour * 4)
+    except (ValueError, OverflowError):
+        index = quarters = -1
+    hour, quarter = divmod(quarters + shown.first_hour * 4, 4)
+    if not 0 <= index < len(shown.columns) or not 0 <= hour < HOURS:
+        raise Refused(Code.NOT_ON_DAY)
+    return shown.columns[index][0].id, f"{hour:02d}:{quarter * 15:02d}"

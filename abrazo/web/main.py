@@ -27,6 +27,8 @@ from abrazo.web.rights import must_stand_here
 from abrazo.web.routers import (
     accounts,
     adjustments,
+    booking_rules,
+    booking_sheets,
     bookings,
     counter,
     customer,
@@ -180,6 +182,8 @@ def create_app(
         prep,
         display,
         sign_in,
+        booking_rules,
+        booking_sheets,
         bookings,
         jobs,
         hire,

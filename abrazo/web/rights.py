@@ -18,7 +18,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     """,
     EVERYBODY: """
         POST /counter-mode/leave  GET /devices  GET /devices/listen  GET /display  GET /display/live  GET /set-up/floor
-        GET /set-up/house  GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
+        GET /bookings  GET /set-up/bookings  GET /set-up/house
+        GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
         GET /prep/workshop
@@ -34,7 +35,12 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /tickets/{ticket}/adjust  POST /tickets/{ticket}/adjust  POST /tickets/{ticket}/adjust/off
         POST /tickets/{ticket}/adjust/charge  POST /tickets/{ticket}/adjust/benefit  POST /tickets/{ticket}/adjust/list
         POST /tickets/{ticket}/adjust/price  POST /bookings/{booking}/check-out  POST /bookings/{booking}/state
-        POST /bookings/{booking}/price  POST /tickets/{ticket}/bookings  POST /people/{person}/book  POST /walk-ins
+        POST /bookings/{booking}/price  GET /bookings/new  POST /bookings/new  GET /bookings/{booking:int}/change
+        POST /bookings/{booking:int}/change  POST /bookings/move  POST /bookings/{booking:int}/cancel
+        POST /bookings/{booking:int}/bring-back  POST /bookings/{booking:int}/deposit
+        POST /bookings/{booking:int}/give-back  POST /bookings/{booking:int}/keep-deposit
+        POST /bookings/{booking:int}/fee
+        POST /tickets/{ticket}/bookings  POST /people/{person}/book  POST /walk-ins
         POST /tickets/{ticket}/next-visit
         GET /walk-ins/{walk_in}  POST /walk-ins/{walk_in}  GET /counter-mode  POST /counter-mode/add
         POST /counter-mode/give  POST /counter-mode/remove  POST /counter-mode/pay  POST /counter-mode/sold-from
@@ -96,6 +102,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     """,
     Right.SET_UP: """
         POST /people/{person:int}/account/terms
+        POST /set-up/bookings/hours  POST /set-up/bookings/terms
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add
     """,

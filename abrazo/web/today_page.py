@@ -7,16 +7,20 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from abrazo.desk.context import Actor, House
-from abrazo.desk.doors.views.bookings import along_with, read_visit, services
+from abrazo.desk.doors.views.booking_deposits import deposit_sheet
+from abrazo.desk.doors.views.bookings import along_with, services, visit_among
 from abrazo.desk.doors.views.hires import hires_out
+from abrazo.desk.history import of_booking
 from abrazo.desk.overview.clock import clock_notices
 from abrazo.desk.overview.person import household_open
+from abrazo.desk.overview.queue import FIRST
 from abrazo.desk.overview.today import today
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.sign_in import many_wrong
 from abrazo.web.day_plan import day_plan
 from abrazo.web.notices import Notice, said
 from abrazo.web.pages import page
+from abrazo.web.supervisor_override import supervisors
 
 
 class Look(BaseModel):
@@ -31,8 +35,10 @@ class Look(BaseModel):
 
 def today_page(request: Request, house: House, actor: Actor, look: Look, notice: Notice | None = None) -> Response:
     """Today, with a booking opened beside it when one is chosen; with a notice when something was refused."""
-    shown = today(house, actor, look.lens, look.day, look.everything == "yes")
-    visit = read_visit(house, look.booking) if look.booking else None
+    visit = visit_among(house, look.booking) if look.booking else None
+    day = look.day or (visit.booking.starts_at[:10] if visit else "")
+    most = 0 if visit else None if look.everything == "yes" else FIRST
+    shown = today(house, actor, look.lens, day, most)
     others, jobs = household_open(house, visit.booking.person, visit.booking.id) if visit else ([], [])
     return page(
         request,
@@ -48,6 +54,9 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         others=others,
         along=along_with(visit, others) if visit else None,
         ready=jobs,
+        booking_deposit=deposit_sheet(house, visit.booking) if visit else None,
+        visit_history=of_booking(house, visit.booking.id) if visit else [],
+        lenders=supervisors(house) if visit else [],
         people=house.staff(),
         services=services(house) if visit or shown.lens == "bookings" else [],
         wrong_pins=many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) and shown.lens != "bookings" else [],

@@ -340,6 +340,26 @@ def booking_act(number: int, act: str) -> str:
     return f"/bookings/{number}/{act}"
 
 
+def new_booking(**state: object) -> str:
+    """Where a booking is made."""
+    return _query("/bookings/new", state)
+
+
+def several_days(**state: object) -> str:
+    """Bookings of several days side by side."""
+    return _query("/bookings", state)
+
+
+def change_booking(number: int, **state: object) -> str:
+    """Where a booking is changed or moved."""
+    return _query(f"/bookings/{number}/change", state)
+
+
+def set_up_bookings() -> str:
+    """Hours, deposits and fees of bookings."""
+    return "/set-up/bookings"
+
+
 def walk_in(number: int) -> str:
     """Serving somebody from the queue."""
     return f"/walk-ins/{number}"

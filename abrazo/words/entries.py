@@ -185,6 +185,16 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.CARD_STORED: ("{brand} card ending {last_four} of {name} stored",),
     K.CARD_FORGOTTEN: ("Stored {brand} card ending {last_four} of {name} forgotten",),
     K.BOOKED: ("Booked {service} for {name}, {starts:date} {starts:clock}",),
+    K.BOOKING_TERMS: ("{service} asks for a deposit of {amount:money} now; who does not come owes {fee:money}",),
+    K.WORK_HOURS: ("{person:staff} takes bookings on {number} days of the week now",),
+    K.LEGAL_NAME_SET: ("Invoices name the house {name}, {country}, tax number {number} now",),
+    K.BOOKING_CHANGED: (
+        "Booking of {name} is {service} with {person:staff} on {starts:date} {starts:clock} now, {number} come; it was {before:date} {before:clock}",
+    ),
+    K.BOOKING_CANCELLED: ("Booking of {name}, {starts:date} {starts:clock}, cancelled: {reason}",),
+    K.BOOKING_BACK: ("Booking of {name}, {starts:date} {starts:clock}, is on again",),
+    K.DEPOSIT_ASKED: ("Opened for the deposit of {name}",),
+    K.NO_SHOW_CHARGED: ("Opened for {name}, who did not come",),
     K.BOOKING_STATE: ("{name}, {starts:clock}: {state:word}",),
     K.BOOKING_PRICED: (
         "Booking of {name} priced at {amount:money} instead of {before:money}",

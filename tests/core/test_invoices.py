@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.bill import Bill
-from abrazo.core.invoices import InvoiceFigures, InvoiceTax, Party, credited, invoiced
+from abrazo.core.invoices import InvoiceFigures, InvoiceTax, Party, credited, invoiced, is_country
 from abrazo.core.reckon import reckon
 from abrazo.core.states import RowKind, TaxCategory, TaxMode
 from abrazo.core.ticket import Ticket
@@ -89,6 +89,12 @@ def test_a_credit_note_of_all_rows_is_the_invoice(drawn: dict[str, Any], to_acco
         assert back.taxes == whole.taxes
         assert [row.amount for row in back.rows] == [row.amount for row in whole.rows]
         assert back.due == min(to_account, whole.total)
+
+
+@pytest.mark.parametrize(("code", "written"), [("IE", True), ("ie", False), ("IRL", False), ("", False), ("I1", False)])
+def test_how_a_country_is_written(code: str, written: bool) -> None:
+    """ISO 3166-1 alpha-2; from memory."""
+    assert is_country(code) is written
 
 
 @pytest.mark.parametrize(

@@ -13,6 +13,7 @@ from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.payments import closing, tenders
 from abrazo.desk.people import people
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.deposits import DepositThing, of_job
 from abrazo.formats.calendar_ics import Event
 from tests.desk.conftest import MACHINE, Desk
 
@@ -50,6 +51,11 @@ def dropped(desk: Desk, who: int, deposit: int = 0, tasks: str = "wrist-seals:1"
     if desk.whole(visit).head.state == "open":
         pay(desk, visit)
     return job, visit
+
+
+def thing(desk: Desk, job: int) -> DepositThing:
+    """A job, as what a deposit is held for."""
+    return of_job(jobs.read_job(desk.house, job))
 
 
 def pay(desk: Desk, number: int, close: bool = True) -> None:

@@ -25,7 +25,7 @@ from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_corrections import closed, in_balance, odile
 from tests.desk.payments.test_stored_value import sold, spend, visit
 from tests.desk.payments.test_tenders import ask, one_payer
-from tests.desk.scenes import dropped, pay, person, wren
+from tests.desk.scenes import dropped, pay, person, thing, wren
 from tests.refusals import refuses
 
 STROKES = "10,10 20,30 40,90;200,20 260,80"
@@ -134,16 +134,16 @@ def test_the_rest_of_a_deposit_goes_back_to_its_card(desk: Desk, outcome: str) -
     who = person(desk)
     job, left = _dropped_by_card(desk, who, 6000)
     settling = _settled(desk, job)
-    rest = refunds.charged_deposit(desk.house, job)
+    rest = refunds.charged_deposit(desk.house, thing(desk, job))
     assert rest is not None and rest[1].ticket == left
     desk.tell(outcome)
-    reference = refunds.give_back_to_card(desk.house, wren(desk), job, "one key, pressed twice")
-    assert refunds.give_back_to_card(desk.house, wren(desk), job, "one key, pressed twice") == reference
+    reference = refunds.give_back_to_card(desk.house, wren(desk), thing(desk, job), "one key, pressed twice")
+    assert refunds.give_back_to_card(desk.house, wren(desk), thing(desk, job), "one key, pressed twice") == reference
     with pytest.raises(Refused):
-        refunds.give_back_to_card(desk.house, wren(desk), job, desk.key())  # it is under way
+        refunds.give_back_to_card(desk.house, wren(desk), thing(desk, job), desk.key())  # it is under way
     desk.follow()
     desk.settle_unknown(left)
-    gone = refunds.charged_deposit(desk.house, job) is None
+    gone = refunds.charged_deposit(desk.house, thing(desk, job)) is None
     assert gone == (outcome != "decline")
     assert desk.charged() == 6000 - (rest[0].amount if gone else 0)
     assert desk.whole(settling).bill.due == 0
@@ -205,7 +205,7 @@ def test_dropped_with_cash_has_no_card_to_go_back_to(desk: Desk) -> None:
     job, _ = dropped(desk, person(desk), 6000)
     _settled(desk, job)
     with refuses("in cash"):
-        refunds.give_back_to_card(desk.house, wren(desk), job, desk.key())
+        refunds.give_back_to_card(desk.house, wren(desk), thing(desk, job), desk.key())
 
 
 def test_a_receipt_names_the_way_it_was_paid(desk: Desk) -> None:

@@ -10,11 +10,12 @@ import pytest
 
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import bookings, counter, jobs, phone_orders, tabs
-from abrazo.desk.doors.jobs import DropOff
+from abrazo.desk.doors.jobs import DropOff, read_job
 from abrazo.desk.payments import accounts, card_poller, closing, deposits, tenders, tips
 from abrazo.desk.people import people
 from abrazo.desk.tickets import customer, line_changes, memberships, moving, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.deposits import of_job
 from abrazo.desk.tickets.moving import Parting
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.till import business_day, counting, petty_cash
@@ -217,7 +218,7 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
         "settle a job": (nothing, lambda h, who, _: jobs.settle(h, who, [ready], "k")),
         "job added": (nothing, lambda h, who, n: jobs.add_to_ticket(h, who, OnTicket(n, version(n), "k"), ready)),
         "hand over": (settled, lambda h, who, _: jobs.hand_out(h, who, ready, None, "", "k")),
-        "give back": (settled, lambda h, who, _: deposits.give_back(h, who, ready, "k")),
+        "give back": (settled, lambda h, who, _: deposits.give_back(h, who, of_job(read_job(h, ready)), "k")),
         "hold": (nothing, lambda h, who, n: tabs.hold_card(h, who, OnTicket(n, None, "k"), MACHINE, 3000)),
         "held": (asked_to_hold, lambda h, who, n: card_poller.follow(h)),
         "captured": (taking, lambda h, who, n: card_poller.follow(h)),
@@ -260,7 +261,10 @@ def acts(desk: Desk) -> dict[str, tuple[Callable[[int], object], Act]]:
             lambda h, by, _: memberships.give_membership(h, odile, who, "tidekeeper", "2027-01-01", "k"),
         ),
         "benefit": (member, lambda h, by, n: customer.set_person(h, by, OnTicket(n, version(n)), who)),
-        "deposit kept": (nothing, lambda h, _, n: deposits.keep(h, odile, ready, "its terms", "k")),
+        "deposit kept": (
+            nothing,
+            lambda h, _, n: deposits.keep(h, odile, of_job(read_job(h, ready)), "its terms", "k"),
+        ),
         "invoices": (owing, lambda h, by, _: accounts.receive_invoices(h, by, who, invoices(), "k")),
         "close": (sold_and_counted, lambda h, who, _: business_day.close_day(h, odile, "k")),
     }

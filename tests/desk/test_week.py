@@ -25,12 +25,12 @@ from abrazo.desk.till.views.journal import day_journal
 from abrazo.desk.till.views.till import till_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.journal import account_name
+from abrazo.store import deposits as kept_deposits
 from abrazo.store import figures, journal
-from abrazo.store import jobs as kept_jobs
 from abrazo.store import ticket as ticket_store
 from tests.desk.books import holds
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.scenes import booked, dropped, person, tab, wren
+from tests.desk.scenes import booked, dropped, person, tab, thing, wren
 from tests.formats.test_journal import read_by_another
 
 GOODS = ("apple-juice", "lemon-posset", "bottle-of-cider", "sun-hat", "tide-tables", "kelp-soap")
@@ -111,8 +111,8 @@ def a_day(desk: Desk, chance: random.Random, people: list[int], left: list[int])
     while left and chance.random() < 0.6:
         job = left.pop(chance.randrange(len(left)))
         number = jobs.settle(desk.house, clerk, [job], desk.key())
-        if sum(d.amount for d in kept_jobs.held(desk.house.connection, job)):
-            deposits.give_back(desk.house, clerk, job, desk.key())
+        if sum(d.amount for d in kept_deposits.held(desk.house.connection, job)):
+            deposits.give_back(desk.house, clerk, thing(desk, job), desk.key())
         settle(desk, chance, number, clerk)
         jobs.hand_out(desk.house, clerk, job, None, "", desk.key())
     rowers = people[-1]
@@ -213,7 +213,7 @@ def test_a_week_closes_in_balance(desk: Desk, seed: int) -> None:
         assert (figures.sealed(desk.house.connection, [day]), figures_text(desk, day)) == before
     holds(desk)
     everything = [row[0] for row in desk.house.connection.execute("SELECT id FROM job")]
-    owed = sum(d.amount for job in everything for d in kept_jobs.held(desk.house.connection, job))
+    owed = sum(d.amount for job in everything for d in kept_deposits.held(desk.house.connection, job))
     assert desk.balance("liabilities:deposits") == -owed
     assert desk.balance("assets:receivables") == accounts.owed_by(
         desk.house, next(p for p in [known(desk.house, people[-1])])

@@ -18,7 +18,16 @@ from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
 from abrazo.core.money import Currency
-from abrazo.core.states import FileKind, ImportState, InvoiceKind, PoolMeasure, RowKind, Source, WalkInState
+from abrazo.core.states import (
+    BookingState,
+    FileKind,
+    ImportState,
+    InvoiceKind,
+    PoolMeasure,
+    RowKind,
+    Source,
+    WalkInState,
+)
 from abrazo.core.till import Drawer
 from abrazo.store import (
     accounts,
@@ -339,9 +348,29 @@ def a_correction(c: db.Connection) -> None:
 
 
 def a_booking(c: db.Connection) -> None:
-    booking = distinct(bookings.Booking, state="here", ticket=None, addons=("towel", "wax"))
+    booking = distinct(
+        bookings.Booking, state="here", ticket=None, addons=("towel", "wax"), deposit=0, reason="", party=3
+    )
     number = bookings.add(c, booking, "made")
     same(booking, bookings.read(c, number), id=number)
+    bookings.set_state(c, number, BookingState.CANCELLED, "ill")
+    bookings.set_addons(c, number, ("wax",))
+    same(booking, bookings.read(c, number), id=number, state="cancelled", reason="ill", addons=("wax",))
+
+
+def booking_terms(c: db.Connection) -> None:
+    for terms in (bookings.ServiceTerms("towel", 500, 0), bookings.ServiceTerms("towel", 700, 300)):
+        bookings.put_terms(c, terms)
+        assert bookings.list_terms(c) == {"towel": terms}
+
+
+def work_hours(c: db.Connection) -> None:
+    one = distinct(staff.Staff, role="clerk", counter_only=False, rights=(), hours=())
+    staff.add(c, one, "hash", one.pin_digits)
+    hours = (staff.WorkHours(1, "09:00", "12:00"), staff.WorkHours(1, "13:00", "17:00"))
+    for said in (hours[:1], hours):
+        staff.put_hours(c, one.id, said)
+        assert staff.list_staff(c)[one.id].hours == said
 
 
 def a_walk_in(c: db.Connection) -> None:
@@ -408,7 +437,7 @@ def a_table(c: db.Connection) -> None:
 
 
 def somebody(c: db.Connection) -> None:
-    one = distinct(staff.Staff, role="clerk", counter_only=True, rights=())
+    one = distinct(staff.Staff, role="clerk", counter_only=True, rights=(), hours=())
     staff.add(c, one, "hash", one.pin_digits)
     staff.set_counter_only(c, one.id, hold=True)
     same(one, staff.list_staff(c)[one.id])
@@ -590,7 +619,7 @@ def what_is_owed(c: db.Connection) -> None:
 
 
 WRITTEN: list[Callable[[db.Connection], None]] = [
-    a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_walk_in, a_job,
+    a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, booking_terms, work_hours, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
     a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
@@ -604,7 +633,7 @@ def test_what_is_written_is_read_back(c: db.Connection, write: Callable[[db.Conn
 def test_no_record_is_left_out() -> None:
     """The records of the store's modules are those that this file names, but for what is only put together in reading."""
     put_together = {
-        "OnAccount", "HeldDeposit", "KeptDeposit", "Wanted", "TicketRows", "Day", "ConnectionPool", "InUse", "FileState",
+        "OnAccount", "HeldDeposit", "KeptDeposit", "AskedDeposit", "Wanted", "TicketRows", "Day", "ConnectionPool", "InUse", "FileState",
         "Standing", "Variant", "Handover", "Sheet", "PayerRow", "Moved",
     }  # fmt: skip
     source = Path(__file__).read_text("utf-8")

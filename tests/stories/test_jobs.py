@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from abrazo.store import jobs, journal
+from abrazo.store import deposits, jobs, journal
 from tests.stories.desk import MakeClerk, code_of, in_balance, killed_in_between, scan, wren
 from tests.stories.house import Running
 
@@ -61,7 +61,7 @@ def test_a_job_dropped_off(clerk: MakeClerk, running: Running) -> None:
     in_balance(running)
     house = running.look()
     job = jobs.by_number(house.connection, 1045)
-    assert job and [deposit.amount for deposit in jobs.held(house.connection, job.id)] == [2000]
+    assert job and [deposit.amount for deposit in deposits.held(house.connection, job.id)] == [2000]
     assert journal.balance(house.connection, "liabilities:deposits") == -(2000 + 14500 + 2500)
     house.connection.close()
 
@@ -165,7 +165,7 @@ def test_a_deposit_larger_than_the_bill_is_given_back(clerk: MakeClerk, running:
     desk.touch("button", "Hand over S-1042")
     house = running.look()
     job = jobs.by_number(house.connection, 1042)
-    assert job and job.left == 0 and all(deposit.amount == 0 for deposit in jobs.held(house.connection, job.id))
+    assert job and job.left == 0 and all(deposit.amount == 0 for deposit in deposits.held(house.connection, job.id))
     house.connection.close()
     desk.touch("link", "Till", exact=True)
     desk.sees("Paid out: Deposit on S-1042 given back")

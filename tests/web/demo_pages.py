@@ -27,6 +27,12 @@ PAGES = [
         "/people/4/invoices",
         "/people/4/statement",
         "/invoices/1",
+        "/bookings",
+        "/bookings?span=3",
+        "/bookings/new",
+        "/bookings/9/change",
+        "/?lens=bookings&booking=9",
+        "/set-up/bookings",
     ),
     *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/till/pool", "/till/owed", "/calendar"),
 ]

@@ -27,6 +27,8 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     "POST /people/{person:int}/account/terms": ({"limit": "100"}, Code.RIGHT_SET_UP),
     "POST /set-up/rights": ({"role": "clerk", "right": "comp", "allowed": "yes"}, Code.RIGHT_SET_UP),
     "POST /goods/count": ({"item": "enamel-mug", "counted": "3", "reason": "recount"}, Code.RIGHT_COUNT_GOODS),
+    "POST /set-up/bookings/hours": ({"staff": "idris"}, Code.RIGHT_SET_UP),
+    "POST /set-up/bookings/terms": ({"item": "first-paddle"}, Code.RIGHT_SET_UP),
     "POST /set-up/house": ({"what": "free_after", "value": "5"}, Code.RIGHT_SET_UP),
     "POST /set-up/floor": ({"what": "turn", "spot": "G2"}, Code.RIGHT_SET_UP),
     "POST /prep/{place}/sending": ({"how": "at once"}, Code.RIGHT_CHANGE_SENDING),
@@ -52,7 +54,7 @@ LENT = {
     "POST /past/{number}/correct", "POST /past/{number}/refund", "POST /tickets/{ticket}/adjust", "POST /till/close",
     "POST /jobs/{job}/keep-deposit", "POST /tickets/{ticket}/remove", "POST /tickets/{ticket}/quantity",
     "POST /tickets/{ticket}/change", "POST /tickets/{ticket}/clear", "POST /till/open", "POST /counter-mode/hold",
-    "POST /people/{person:int}/account/write-off", "POST /tickets/{ticket}/set-aside/cancel",
+    "POST /bookings/{booking:int}/keep-deposit", "POST /people/{person:int}/account/write-off", "POST /tickets/{ticket}/set-aside/cancel",
 }  # fmt: skip
 SIGNED_IN = """
 GET / GET /find POST /scan POST /unlisted POST /counter GET /tables/{spot}/seat POST /tables/{spot}/seat
@@ -60,6 +62,10 @@ POST /people/{person:int}/account/remind GET /set-aside GET /tickets/{ticket}/se
 POST /tickets/{ticket}/set-aside/tag
 GET /hire POST /hire GET /hire/{hire:int} POST /hire/{hire:int}/back GET /tickets/{ticket}/hire POST /tickets/{ticket}/hire
 POST /tickets/{ticket}/hire/card
+GET /bookings GET /bookings/new POST /bookings/new GET /bookings/{booking:int}/change POST /bookings/move
+POST /bookings/{booking:int}/change POST /bookings/{booking:int}/cancel POST /bookings/{booking:int}/bring-back
+POST /bookings/{booking:int}/deposit POST /bookings/{booking:int}/give-back POST /bookings/{booking:int}/fee
+GET /set-up/bookings
 GET /invoices/{invoice:int} GET /invoices/{invoice:int}/invoice.{kind} POST /invoices/{invoice:int}/mail
 GET /tickets/{ticket}/invoice/{payer} POST /tickets/{ticket}/invoice/{payer}
 GET /people/{person:int}/invoices POST /people/{person:int}/invoices

@@ -14,6 +14,7 @@ import pytest
 import abrazo
 from abrazo.core.journal import Kind
 from abrazo.core.money import Currency
+from abrazo.words import phrases
 from abrazo.words.catalogue import compiled
 from abrazo.words.entries import ENTRIES, entry_text
 from abrazo.words.speaking import Reader, placeholders
@@ -84,3 +85,16 @@ def test_another_language_is_one_file() -> None:
     texts = compiled('msgid ""\nmsgstr "Content-Type: text/plain; charset=utf-8\\n"\n\n'
                      'msgid "Added {name} to people"\nmsgstr "{name} añadida"\n'.encode())  # fmt: skip
     assert texts.gettext("Added {name} to people").format(name="Ada") == "Ada añadida"
+
+
+def test_no_phrase_is_said_twice() -> None:
+    """A second one of a name would speak in place of the first."""
+    tree = ast.parse(Path(phrases.__file__).read_text("utf-8"))
+    names = [
+        one.id
+        for node in tree.body
+        if isinstance(node, ast.Assign)
+        for one in node.targets
+        if isinstance(one, ast.Name)
+    ]
+    assert len(names) == len(set(names))

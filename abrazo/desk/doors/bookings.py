@@ -10,24 +10,26 @@ from datetime import datetime, timedelta
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
-from abrazo.core.states import BookingState, Source, WalkInState
+from abrazo.core.states import BookingState, Source, TicketState, WalkInState
 from abrazo.desk.act import FactGiven, acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.doors.free_times import check_free
 from abrazo.desk.people.people import keep_person, known, read_person, recognised, with_phone
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.customer import becomes_theirs
+from abrazo.desk.tickets.deposits import of_booking
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import put_on
-from abrazo.store import bookings
+from abrazo.store import bookings, catalogue, deposits
 from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
 from abrazo.store.lines import LineRow
-from abrazo.store.people import Person
 
-LONGEST = 80
+LONGEST, LONGEST_NOTE = 80, 200
+MOST_PEOPLE, MOST_WEEKS = 99, 52
 
 
 def read_booking(house: House, booking_id: int) -> Booking:
@@ -76,17 +78,26 @@ def put_booking(edit: TicketChange, booking: Booking) -> None:
         raise Refused(Code.BOOKING_TAKEN, name=booking.name, number=head.number if head else "")
     if booking.price is None:
         raise Refused(Code.NO_PRICE, f"price-{booking.id}", service=service.name, name=booking.name)
+    deposit_is_closed(edit, booking)
     guest = join(edit, booking.name)
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
-    _put(edit, service, _Served(booking.staff, booking.price, shares, booking.id, booking.note))
+    party = str(booking.party)
+    _put(edit, service, _Served(booking.staff, booking.price, shares, booking.id, booking.note, party))
     for addon in booking.addons:
         item = edit.house.item(addon)
         assert item is not None
-        _put(edit, item, _Served(booking.staff, item.price, shares, booking.id))
+        _put(edit, item, _Served(booking.staff, item.price, shares, booking.id, quantity=party))
     bookings.set_ticket(edit.house.connection, booking.id, edit.id)
     if edit.whole.head.person is None and booking.person is not None:
         ticket_store.set_who(edit.house.connection, edit.id, booking.person, edit.whole.head.name or booking.name)
     edit.reread()
+
+
+def deposit_is_closed(edit: TicketChange, booking: Booking) -> None:
+    """Refused while the deposit of a booking stands on a ticket that is still open: it is held once that is closed."""
+    asked = deposits.asked_for_booking(edit.house.connection, booking.id)
+    if asked and asked.state == TicketState.OPEN:
+        raise Refused(Code.DEPOSIT_OPEN, job=of_booking(edit.house, booking).name, number=asked.number)
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,10 +109,11 @@ class _Served:
     shares: tuple[tuple[int, int], ...] = ()
     booking: int | None = None
     note: str = ""
+    quantity: str = "1"
 
 
 def _put(edit: TicketChange, item: Item, by: _Served) -> None:
-    of_item = (item.id, item.name, by.price, "1", item.tax, item.report_group)
+    of_item = (item.id, item.name, by.price, by.quantity, item.tax, item.report_group)
     facts = (*of_item, by.staff, by.note, edit.at, None, None, item.unit)
     put_on(edit, LineRow(0, *facts, booking=by.booking, shares=by.shares))
 
@@ -114,9 +126,18 @@ def set_state(house: House, actor: Actor, booking_id: int, state: str) -> None:
         booking = read_booking(house, booking_id)
         if booking.ticket is not None:
             raise Refused(Code.BOOKING_ON_TICKET, name=booking.name)
+        if booking.state == BookingState.CANCELLED or state == BookingState.CANCELLED:
+            raise Refused(Code.BOOKING_OVER, name=booking.name)  # that is another act, with a reason
+        if booking.state == BookingState.ABSENT and _has_paid_for_it(house, booking):
+            raise Refused(Code.FEE_TAKEN, name=booking.name)
         bookings.set_state(act.connection, booking_id, BookingState(state))
         name, starts = Personal(booking.name), booking.starts_at
         act.record(Kind.BOOKING_STATE, booking=booking_id, name=name, starts=starts, state=state)
+
+
+def _has_paid_for_it(house: House, booking: Booking) -> bool:
+    kept = deposits.kept_for_booking(house.connection, booking.id)
+    return kept or deposits.charged_for_booking(house.connection, booking.id)
 
 
 def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
@@ -135,24 +156,58 @@ def set_price(house: House, actor: Actor, booking_id: int, price: int) -> None:
 
 @dataclass(frozen=True, slots=True)
 class Appointment:
-    """A service that somebody is to be booked for, with whom, and when, as it was typed."""
+    """A service that somebody is to be booked for, with whom, and when, as it was typed.
+
+    `person` is 0 for somebody who is not known yet, of whom `name` and `phone` were typed. `weeks`: so many visits, one
+    each week.
+    """
 
     person: int
     service: str
     staff: str
     date: str
     time: str
+    name: str = ""
+    phone: str = ""
+    party: str = "1"
+    addons: tuple[str, ...] = ()
+    note: str = ""
+    weeks: str = "1"
 
 
 def book(house: House, actor: Actor, wanted: Appointment, key: str) -> int:
-    """Book a service for somebody; gives the booking. Refused in the past, or when the staff member is taken."""
+    """Book a service for somebody; gives the (first) booking."""
+    return book_weeks(house, actor, wanted, key)[0]
+
+
+def book_weeks(house: House, actor: Actor, wanted: Appointment, key: str) -> list[int]:
+    """Book a service for somebody, all of its weeks or none; gives the bookings.
+
+    Refused in the past, outside of hours, or when the staff member is taken.
+    """
     with acting(house, actor, "booked", key, f"person {wanted.person}") as act:
         if act.done is not None:
-            return int(act.done)
-        made = _booked(house, known(house, wanted.person), wanted, act.at)
-        act.record(Kind.BOOKED, **_facts(house, made))
-        act.answer = str(made.id)
-    return made.id
+            return [int(one) for one in act.done.split()]
+        person, name = _who(house, wanted)
+        weeks = read_number(wanted.weeks, "weeks", MOST_WEEKS)
+        made = [_booked(house, person, name, wanted, act.at, week) for week in range(weeks)]
+        for one in made:
+            act.record(Kind.BOOKED, **_facts(house, one))
+        act.answer = " ".join(str(one.id) for one in made)
+    return [one.id for one in made]
+
+
+def _who(house: House, wanted: Appointment) -> tuple[int | None, str]:
+    """Whose a booking is: known, recognised, new with a phone number, or only a name."""
+    if wanted.person:
+        return wanted.person, known(house, wanted.person).name
+    plain, _ = read_person(house, {"name": wanted.name, "phone": wanted.phone})
+    same = recognised(house, plain.name, plain.phone or "")
+    if same is not None:
+        return same.id, same.name
+    if plain.phone and with_phone(house, plain.phone):
+        raise Refused(Code.PHONE_KNOWN, "phone", name=with_phone(house, plain.phone)[0].name)
+    return keep_person(house, plain, "") if plain.phone else None, plain.name
 
 
 def book_for_new(house: House, actor: Actor, on: OnTicket, typed: Mapping[str, str], wanted: Appointment) -> int:
@@ -160,26 +215,69 @@ def book_for_new(house: House, actor: Actor, on: OnTicket, typed: Mapping[str, s
     with changing(house, actor, on, "booked") as edit:
         if edit.done is not None:
             return int(edit.done)
-        made = _booked(house, becomes_theirs(edit, typed), wanted, edit.at)
+        person = becomes_theirs(edit, typed)
+        made = _booked(house, person.id, person.name, wanted, edit.at)
         edit.wrote(Kind.BOOKED, **_facts(house, made))
         edit.answer = str(made.id)
     return made.id
 
 
-def _booked(house: House, person: Person, wanted: Appointment, at: str) -> Booking:
+def _booked(house: House, person: int | None, name: str, wanted: Appointment, at: str, week: int = 0) -> Booking:
     """Keep a booking, inside a transaction that is under way."""
+    planned = planned_visit(house, wanted, week)
+    price = service_of(house, planned.service).price
+    visit = (planned.service, planned.staff, planned.starts_at, planned.ends_at, price, planned.note)
+    made = Booking(0, str(uuid.uuid4()), person, name, *visit, BookingState.BOOKED, None, planned.addons, planned.party)
+    return replace(made, id=bookings.add(house.connection, made, at))
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedVisit:
+    """A visit as it was typed and read: times are wall times."""
+
+    service: str
+    staff: str
+    starts_at: str
+    ends_at: str
+    party: int
+    addons: tuple[str, ...]
+    note: str
+
+
+def planned_visit(house: House, wanted: Appointment, week: int = 0, instead: Booking | None = None) -> PlannedVisit:
+    """What was typed, some weeks later; `instead` of a booking, whose own time may stay though it is past.
+
+    Refused beside the field that is wrong, or when the staff member is not free.
+    """
     service, staff = service_of(house, wanted.service), wanted.staff
     if staff not in house.staff():
         raise Refused(Code.NO_STAFF, "staff")
-    starts = read_moment(house, wanted.date, wanted.time)
+    starts = read_wall(wanted.date, wanted.time, "time") + timedelta(weeks=week)
+    if instead is None or instead.starts_at != wall_text(starts):
+        not_past(house, starts)
     ends = starts + timedelta(minutes=service.minutes or 0)
-    start, end = wall_text(starts), wall_text(ends)
-    if bookings.overlapping(house.connection, staff, start, end):
-        name = house.staff()[staff].name
-        raise Refused(Code.STAFF_BUSY, "time", name=name, time=wanted.time)
-    visit = (service.id, staff, start, end, service.price, "", BookingState.BOOKED)
-    made = Booking(0, str(uuid.uuid4()), person.id, person.name, *visit, ticket=None)
-    return replace(made, id=bookings.add(house.connection, made, at))
+    check_free(house, staff, (starts, ends), instead.id if instead else 0)
+    note = " ".join(wanted.note.split())
+    if len(note) > LONGEST_NOTE:
+        raise Refused(Code.TOO_LONG, "note", most=LONGEST_NOTE, count=len(note))
+    party = read_number(wanted.party, "party", MOST_PEOPLE)
+    kept = instead.addons if instead else ()
+    offered = {item.id for item in addons(house)} | set(kept)
+    chosen = tuple(item for item in wanted.addons if item in offered)
+    return PlannedVisit(service.id, staff, wall_text(starts), wall_text(ends), party, chosen, note)
+
+
+def addons(house: House) -> list[Item]:
+    """What can be booked besides a service: what picking begins with on tickets from bookings."""
+    return house.once("add-ons", lambda: catalogue.list_addons(house.connection))
+
+
+def read_number(typed: str, where: str, most: int) -> int:
+    """A whole number from 1. Refused beside its field."""
+    plain = typed.strip() or "1"
+    if not (plain.isascii() and plain.isdigit() and len(plain) < 4 and 1 <= int(plain) <= most):
+        raise Refused(Code.NOT_BETWEEN, where, typed=plain[:10], most=most)
+    return int(plain)
 
 
 def _facts(house: House, made: Booking) -> dict[str, FactGiven]:
@@ -198,9 +296,14 @@ def _facts(house: House, made: Booking) -> dict[str, FactGiven]:
 def read_moment(house: House, date: str, time: str, where: str = "time") -> datetime:
     """A date and time that is still to come. Refused with what is wrong about it."""
     moment = read_wall(date, time, where)
+    not_past(house, moment, where)
+    return moment
+
+
+def not_past(house: House, moment: datetime, where: str = "time") -> None:
+    """Refused for a moment that is not still to come."""
     if moment <= house.now():
         raise Refused(Code.IN_THE_PAST, where, moment=wall_text(moment))
-    return moment
 
 
 # ---- walk-ins

@@ -24,9 +24,10 @@ from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
-from abrazo.store import jobs, journal, outbox
+from abrazo.store import deposits, jobs, journal, outbox
 from abrazo.store import ticket as ticket_store
-from abrazo.store.jobs import HeldDeposit, Job, Task
+from abrazo.store.deposits import HeldDeposit
+from abrazo.store.jobs import Job, Task
 from abrazo.store.lines import LineRow
 from abrazo.store.people import Person
 from abrazo.words import phrases as w
@@ -197,7 +198,7 @@ def jobs_of(house: House, ticket: int) -> list[Job]:
 def held_for_jobs(house: House, several: Sequence[Job]) -> dict[int, list[HeldDeposit]]:
     """The deposits of jobs with what is left of each, by job; one statement."""
     ids = [job.id for job in several]
-    found = house.each_once("held", ids, lambda missing: jobs.held_for(house.connection, missing))
+    found = house.each_once("held", ids, lambda missing: deposits.held_for(house.connection, missing))
     return {id: held or [] for id, held in found.items()}
 
 

@@ -12,7 +12,7 @@ from abrazo.core.money import total
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.till.owed_standing import POINTS, standing_now
-from abrazo.store import jobs, journal, layaways, owed_standing, people, series, stored_value
+from abrazo.store import deposits, journal, layaways, owed_standing, people, series, stored_value
 from abrazo.store.owed_standing import OwedStanding
 from abrazo.store.stored_value import Stored
 from abrazo.words import phrases as w
@@ -88,9 +88,7 @@ def _cards(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
 
 
 def _deposits(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
-    found = jobs.read_many(house.connection, refs)
-    known = people.read_many(house.connection, {job.person for job in found})
-    return {job.id: (f"{job.name}, {known[job.person].name}", job.dropped_at) for job in found}
+    return {one.line: (f"{one.label}, {one.person}", one.at) for one in deposits.read_many(house.connection, refs)}
 
 
 def _series(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:

@@ -49,7 +49,7 @@ class PersonSheet:
     phone: str
     household: str
     members: list[Person]
-    coming: list[Visit]
+    coming: list[Visit]  # and what is over, but has a deposit to be given back
     history: list[PastVisit | Visit]  # tickets, and bookings that have none; the newest first
     jobs: list[JobCard]
     last: str
@@ -95,7 +95,7 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
         phone=shown(person.phone, house.settings.region) if person.phone else "",
         household=people.household_name(connection, person.household) if person.household else "",
         members=[other for other in members if other.id != person.id],
-        coming=visits_of(house, bookings.of_person(connection, person_id, house.wall_now())),
+        coming=visits_of(house, bookings.for_sheet(connection, person_id, house.wall_now())),
         history=_history(house, person_id, [_past(house, whole) for whole in tickets]),
         jobs=cards_of(house, jobs.of_person(connection, person_id)),
         last=last_visit(house, person_id),
@@ -194,8 +194,8 @@ def household_open(house: House, person: int | None, without: int = 0) -> tuple[
     today = house.now().date()
     theirs = [one for one in booked_on(house, today) if one.person in ids and one.id != without and one.ticket is None]
     open_visits = [v for v in visits_of(house, theirs) if v.state in STILL_HERE]
-    left = [job for id in ids for job in jobs.of_person(house.connection, id) if job.settled_on is None]
-    return open_visits, [card for card in cards_of(house, left) if card.state == JobStanding.READY]
+    left = cards_of(house, jobs.to_settle(house.connection, ids))
+    return open_visits, [card for card in left if card.state == JobStanding.READY]
 
 
 def _members(house: House, who: Person) -> list[Person]:

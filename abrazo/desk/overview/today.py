@@ -40,19 +40,19 @@ class Today:
     rack: Rack
     tabs: Tabs | None  # only through their own lens
     queue: list[Waiting]
-    waiting: int
+    waiting: int | None  # how many there are; None when the queue is not looked at
     doubtful: list[Sheet]  # papers and messages that may have gone out
 
 
-def today(house: House, actor: Actor, lens: str = "", day: str = "", everything: bool = False) -> Today:
-    """Today through a lens; without one, through that of the till's own work."""
+def today(house: House, actor: Actor, lens: str = "", day: str = "", most: int | None = FIRST) -> Today:
+    """Today through a lens; without one, through that of the till's own work. `most` of the queue are shown."""
     lens = lens if lens in LENSES else "room" if actor.till.home == Home.ROOM else "bookings"
     tickets = open_tickets(house, settled_tickets(house))
     visitors = [one.person for one in booked_on(house, house.now().date()) if one.person is not None]
     house.people([*people_of_rack(house), *visitors])  # read at once, then taken one by one
     the_room, booked, on_rack = room_of(house, tickets), bookings_day(house, day), rack(house)
     loose = loose_tickets(house, tickets)
-    shown, waiting = queue(house, actor, tickets, on_rack, most=None if everything else FIRST)
+    shown, waiting = queue(house, actor, tickets, on_rack, most=most) if most != 0 else ([], None)
     heads = [
         LensHead("room", house.say(w.ROOM), the_room.busy, the_room.owed),
         LensHead("bookings", house.say(w.BOOKINGS), booked.number, booked.owed),
@@ -60,4 +60,4 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", everything:
         LensHead("tabs", house.say(w.TABS), sum(map(is_running_tab, loose)), total(whole.bill.due for whole in loose)),
     ]
     on_tabs = tabs(house, tickets) if lens == "tabs" else None
-    return Today(lens, heads, the_room, booked, on_rack, on_tabs, shown, waiting, doubtful(house))
+    return Today(lens, heads, the_room, booked, on_rack, on_tabs, shown, waiting, doubtful(house) if most != 0 else [])

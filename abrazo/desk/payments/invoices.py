@@ -12,7 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.invoices import Invoice, InvoiceFigures, Party, credited, invoiced
+from abrazo.core.invoices import Invoice, InvoiceFigures, Party, credited, invoiced, is_country
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import plus
 from abrazo.core.money import total
@@ -28,7 +28,7 @@ from abrazo.store.corrections import Refund
 from abrazo.store.invoices import InvoiceRow
 from abrazo.store.people import Person
 
-LONGEST, COUNTRY, NEWEST = 200, 2, 100
+LONGEST, NEWEST = 200, 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +118,7 @@ def read_party(house: House, typed: Party) -> Party:
         if len(text) > LONGEST:
             raise Refused(Code.TOO_LONG, field, most=LONGEST, count=len(text))
     country = clean.country.upper() or _country(house)
-    if len(country) != COUNTRY or not (country.isascii() and country.isalpha()):
+    if not is_country(country):
         raise Refused(Code.NO_COUNTRY, "country", typed=clean.country)
     return replace(clean, country=country)
 

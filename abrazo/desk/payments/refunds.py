@@ -29,17 +29,19 @@ from abrazo.core.tenders import cash_back, covers, open_account
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import ahead_back, tenders
+from abrazo.desk.payments.deposits import may_go_back
 from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
 from abrazo.desk.payments.invoices import credit_refund
 from abrazo.desk.payments.stored_value import earn_on_rest
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
+from abrazo.desk.tickets.deposits import DepositThing, held_of
 from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
-from abrazo.store import corrections, jobs, stored_value
+from abrazo.store import corrections, deposits, stored_value
 from abrazo.store.corrections import Refund
-from abrazo.store.jobs import HeldDeposit
+from abrazo.store.deposits import HeldDeposit
 from abrazo.store.tenders import CardRequest, PaymentRow
 from abrazo.words import phrases as w
 
@@ -143,8 +145,8 @@ def _not_used(edit: TicketChange, lines: Sequence[int]) -> None:
     for line in (edit.whole.line(id) for id in lines):
         if line.stored is not None:
             left = stored_value.balance(edit.house.connection, line.stored)
-        elif line.role is Role.DEPOSIT and line.job is not None:
-            left = next(one.amount for one in jobs.held(edit.house.connection, line.job) if one.line == line.id)
+        elif line.role is Role.DEPOSIT:
+            left = next(one.amount for one in deposits.read_many(edit.house.connection, [line.id]))
         else:
             continue
         if left < 0:
@@ -302,12 +304,12 @@ def answered(edit: TicketChange, ask: CardRequest, approved: bool) -> None:
         ahead_back.not_back(edit.house, refund.id, edit.at)
 
 
-# ---- what is left of a job's deposit, back to the card that it came from
+# ---- what is left of a deposit, back to the card that it came from
 
 
-def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, PaymentRow] | None:
-    """The first deposit of a job of which something is left and that one charge can give back; None without one."""
-    for deposit in jobs.held(house.connection, job_id):
+def charged_deposit(house: House, thing: DepositThing) -> tuple[HeldDeposit, PaymentRow] | None:
+    """The first deposit of a thing of which something is left and that one charge can give back; None without one."""
+    for deposit in held_of(house, thing):
         whole = load_ticket(house, deposit.ticket)
         left = left_on(house, whole)
         charge = next((p for p in whole.taken if p.machine and left.get(p.id, 0) >= deposit.amount > 0), None)
@@ -316,21 +318,19 @@ def charged_deposit(house: House, job_id: int) -> tuple[HeldDeposit, PaymentRow]
     return None
 
 
-def give_back_to_card(house: House, actor: Actor, job_id: int, key: str) -> str:
-    """Ask for what is left of a job's deposit to go back to its card; gives our reference."""
-    found, job = charged_deposit(house, job_id), jobs.read(house.connection, job_id)
-    done = done_before(house, key, "given back", f"job {job_id}")
+def give_back_to_card(house: House, actor: Actor, thing: DepositThing, key: str) -> str:
+    """Ask for what is left of a thing's deposit to go back to its card; gives our reference."""
+    found, done = charged_deposit(house, thing), done_before(house, key, "given back", thing.about)
     if done is not None:
         return done
-    if found is None or job is None:
+    if found is None:
         raise Refused(Code.NOT_TO_CARD)
-    if job.settled_on is None or load_ticket(house, job.settled_on).bill.due:
-        raise Refused(Code.JOB_NOT_SETTLED, job=job.name)
+    may_go_back(house, thing)
     deposit, charge = found
-    with correcting(house, actor, OnTicket(deposit.ticket, None, key), "given back", f"job {job_id}") as edit:
+    with correcting(house, actor, OnTicket(deposit.ticket, None, key), "given back", thing.about) as edit:
         if edit.done is not None:
             return edit.done
-        facts = (deposit.amount, house.say(w.DEPOSIT_REST, job=job.name), charge.route, edit.day)
+        facts = (deposit.amount, house.say(w.DEPOSIT_REST, job=thing.name), charge.route, edit.day)
         made = Refund(0, edit.id, charge.id, *facts, actor.till.id, actor.staff.id, None, edit.at, RefundState.ASKED, 0,
                       deposit.line)  # fmt: skip
         number = corrections.add_refund(house.connection, made)

@@ -9,6 +9,7 @@ Rules here
 - which language the house reads, of those that there is a catalogue of
 - after how many minutes without a touch a screen locks itself
 - what money is paid out of drawers for
+- how invoices name the house
 - up to which sum everybody pays out of a drawer, and up to which percent everybody gives a discount
 - the accounts that sales without a customer are kept apart as
 """
@@ -20,6 +21,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.invoices import is_country
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.money import read_decimal
 from abrazo.desk.act import Act, acting
@@ -30,7 +32,7 @@ from abrazo.store import settings, till
 from abrazo.words.catalogue import languages
 
 MOST_MINUTES, MOST_IDLE, MOST_REMINDERS = 120, 240, 5
-MOST_ACCOUNTS, MOST_CATEGORIES, LONGEST_ACCOUNT = 8, 20, 30
+MOST_ACCOUNTS, MOST_CATEGORIES, LONGEST_ACCOUNT, LONGEST_LEGAL = 8, 20, 30, 100
 
 
 class HouseRule(StrEnum):
@@ -47,6 +49,7 @@ class HouseRule(StrEnum):
     SIGN_CASH = "sign_cash"
     MEMBERSHIPS_BACK = "memberships_back"
     REMINDER_DAYS = "reminder_days"
+    LEGAL = "legal"
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,12 +174,23 @@ def _sold_from(act: Act, value: str) -> None:
     act.record(Kind.ANONYMOUS_ACCOUNTS, names=_joined(wanted), before=_joined(before))
 
 
+def _legal(act: Act, value: str) -> None:
+    """Name; country; tax number, as invoices have them."""
+    name, country, number = ([" ".join(part.split()) for part in value.split(";")] + ["", "", ""])[:3]
+    country = country.upper()
+    if not name or len(name) > LONGEST_LEGAL or len(number) > LONGEST_LEGAL or not is_country(country):
+        raise Refused(Code.LEGAL_NAME, HouseRule.LEGAL)
+    settings.put(act.connection, legal_name=name, country=country, tax_number=number)
+    act.record(Kind.LEGAL_NAME_SET, name=name, country=country, number=number)
+
+
 DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.FREE_AFTER: _free_after,
     HouseRule.SHOW_REMOVED: _show_removed,
     HouseRule.SIGN_CASH: _sign_cash,
     HouseRule.MEMBERSHIPS_BACK: _memberships_back,
     HouseRule.REMINDER_DAYS: _reminder_days,
+    HouseRule.LEGAL: _legal,
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,

@@ -5,9 +5,8 @@ from __future__ import annotations
 from abrazo.core.layaway import KIND
 from abrazo.core.ledger import Role
 from abrazo.core.loyalty import booked_worth
-from abrazo.core.money import total
 from abrazo.desk.context import House
-from abrazo.store import jobs, layaways, owed_standing, series, stored_value
+from abrazo.store import deposits, layaways, owed_standing, series, stored_value
 from abrazo.store.owed_standing import OwedStanding
 
 POINTS = "points"
@@ -17,8 +16,7 @@ def standing_now(house: House) -> list[OwedStanding]:
     """Every gift card, voucher and credit there ever was, what is held of deposits and left of series, all points."""
     lot, value = house.settings.points_lot, house.settings.points_value
     found = [OwedStanding(one.kind, one.id, one.amount) for one in stored_value.everything(house.connection)]
-    held = jobs.held_for(house.connection, (job.id for job in jobs.with_deposits(house.connection)))
-    found += [OwedStanding(Role.DEPOSIT, job, total(one.amount for one in many)) for job, many in held.items()]
+    found += [OwedStanding(Role.DEPOSIT, one.line, one.amount) for one in deposits.everything(house.connection)]
     found += [OwedStanding(Role.SERIES, one.id, one.in_books) for one in series.sold(house.connection)]
     found += [OwedStanding(KIND, one.ticket, one.held) for one in layaways.holding(house.connection)]
     points = stored_value.points_by_person(house.connection)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text, WithFile
+from pydantic import ConfigDict
+
+from abrazo.web.forms.base import Form, Id, Key, Lent, MaybeId, Text, Texts, WithFile
 
 
 class CheckOut(Form):
@@ -48,6 +50,70 @@ class Book(Visit):
     """The next visit, made where the last one was paid or on the person's sheet."""
 
     ticket: MaybeId = 0
+
+
+class Plan(Visit):
+    """A booking that is made or changed; `pick` is a free time that was touched: who, date and time."""
+
+    person: MaybeId = 0
+    name: Text = ""
+    phone: Text = ""
+    party: Text = ""
+    weeks: Text = ""
+    addons: Texts = ()
+    note: Text = ""
+    pick: Text = ""
+
+    @property
+    def picked(self) -> dict[str, str]:
+        """What a touched free time puts into the form."""
+        staff, date, time = (*self.pick.split(), "", "", "")[:3]
+        return {"staff": staff, "date": date, "time": time} if time else {}
+
+
+class Move(Form):
+    """A booking that was dragged to a place on the drawing of a day."""
+
+    booking: Id
+    day: Text = ""
+    x: Text = ""
+    y: Text = ""
+
+
+class Cancel(Form):
+    """A booking is cancelled, for a reason."""
+
+    reason: Text = ""
+
+
+class Deposit(Form):
+    """A booking's deposit is taken; what of it goes back, to its card or from the drawer; a fee is kept or charged."""
+
+    key: Key
+    to: Text = ""
+
+
+class KeepDeposit(Lent):
+    """The house keeps what is left of a deposit."""
+
+    key: Key
+    reason: Text = ""
+
+
+class Hours(Form):
+    """Somebody's hours: a text for each weekday, named day-1 (Monday) to day-7."""
+
+    model_config = ConfigDict(extra="allow")
+
+    staff: Text = ""
+
+
+class Terms(Form):
+    """A service's deposit and fee."""
+
+    item: Text = ""
+    deposit: Text = ""
+    fee: Text = ""
 
 
 class BookForNew(Visit):

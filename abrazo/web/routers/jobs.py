@@ -21,6 +21,7 @@ from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.people.people import add_person, find_people, known, recognised
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.deposits import of_job
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
@@ -177,7 +178,7 @@ def _sheet(
         tag=tag_text(paper),
         claim=claim_text(paper),
         bars=code128(paper.code),
-        deposit_card=refunds.charged_deposit(house, job),
+        deposit_card=refunds.charged_deposit(house, of_job(desk.read_job(house, job))),
         people=house.staff(),
         lenders=supervisors(house),
         notice=notice,
@@ -255,11 +256,12 @@ def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Se
 @router.post("/{job}/give-back")
 def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Sent[forms.GiveBack]) -> Response:
     """What is left of the deposit, from the drawer or to the card that it came from."""
+    thing = of_job(desk.read_job(house, job))
     try:
         if form.to == "card":
-            refunds.give_back_to_card(house, actor, job, form.key)
+            refunds.give_back_to_card(house, actor, thing, form.key)
             return RedirectResponse(urls.job(job, done="going back to the card"), 303)
-        deposits.give_back(house, actor, job, form.key)
+        deposits.give_back(house, actor, thing, form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
     outbox.open_drawer(house, actor, "deposit given back")
@@ -273,7 +275,7 @@ def keep_deposit(
 ) -> Response:
     """What is left of the deposit stays with the house, as its terms say."""
     try:
-        deposits.keep(house, with_lender(house, actor, form), job, form.reason, form.key)
+        deposits.keep(house, with_lender(house, actor, form), of_job(desk.read_job(house, job)), form.reason, form.key)
     except Refused as refusal:
         notice = wrong(house, refusal, "keep").keeping({"reason": form.reason})
         return _sheet(request, house, actor, job, notice)

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.desk import history
+from abrazo.desk.doors.views.booking_deposits import left_over
 from abrazo.desk.doors.views.bookings import likely_next, next_visits, services
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.output import outbox
@@ -21,6 +22,7 @@ from abrazo.desk.payments.views.settlement import closed_words, settlement
 from abrazo.desk.tickets import customer, guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.tickets.deposits import of_job
 from abrazo.desk.tickets.naming import payer_name, place_of
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -209,7 +211,8 @@ def done(
         rounding=seen.rounding,
         liking=receipt_preference(house, seen.head.person),
         jobs=cards,
-        deposit_cards={card.job.id: charged_deposit(house, card.job.id) for card in cards if card.deposit},
+        booking_rests=left_over(house, ticket),
+        deposit_cards={card.job.id: charged_deposit(house, of_job(card.job)) for card in cards if card.deposit},
         likely=likely,
         coming={person: next_visits(house, person) for person in people},
         services=services(house),

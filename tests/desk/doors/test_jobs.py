@@ -19,15 +19,15 @@ from abrazo.desk.payments import deposits, tenders
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.store import jobs as jobs_store
+from abrazo.store import deposits as deposits_store
 from abrazo.store import journal
 from tests.desk.conftest import Desk
-from tests.desk.scenes import dropped, pay, person, wren
+from tests.desk.scenes import dropped, pay, person, thing, wren
 from tests.refusals import refuses
 
 
 def held(desk: Desk, job: int) -> int:
-    return sum(deposit.amount for deposit in jobs_store.held(desk.house.connection, job))
+    return sum(deposit.amount for deposit in deposits_store.held(desk.house.connection, job))
 
 
 def test_a_drop_off_sent_twice_is_one_job(desk: Desk) -> None:
@@ -55,9 +55,9 @@ def test_a_deposit_larger_than_the_bill(desk: Desk) -> None:
     job, _ = dropped(desk, person(desk), 5000)  # of 42.00
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     assert (desk.whole(number).bill.due, held(desk, job)) == (0, 800)
-    assert {deposits.give_back(desk.house, wren(desk), job, "once") for _ in range(3)} == {800}
+    assert {deposits.give_back(desk.house, wren(desk), thing(desk, job), "once") for _ in range(3)} == {800}
     with refuses("Nothing is left"):
-        deposits.give_back(desk.house, wren(desk), job, desk.key())
+        deposits.give_back(desk.house, wren(desk), thing(desk, job), desk.key())
     pay(desk, number)
     assert (desk.balance("liabilities:tax"), desk.cash("landing")) == (-700, 4200)  # VAT of 42.00
     assert (desk.balance("liabilities"), desk.balance("liabilities:points")) == (
@@ -69,7 +69,7 @@ def test_a_deposit_larger_than_the_bill(desk: Desk) -> None:
 def test_a_deposit_is_not_given_back_before_the_job_is_paid(desk: Desk) -> None:
     job, _ = dropped(desk, person(desk), 2000)
     with refuses("not settled yet"):
-        deposits.give_back(desk.house, wren(desk), job, desk.key())
+        deposits.give_back(desk.house, wren(desk), thing(desk, job), desk.key())
     with refuses("last piece"):
         jobs.hand_out(desk.house, wren(desk), job, None, "", desk.key())
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())

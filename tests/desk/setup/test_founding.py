@@ -36,6 +36,7 @@ LATER = (
     ("settings", "sign_cash"),
     ("settings", "memberships_back"),
     ("settings", "reminder_days"),
+    *(("booking", name) for name in ("party", "reason")),
     *(("settings", name) for name in ("legal_name", "country", "tax_number", "invoice_prefix", "credit_prefix")),
     *(("person", name) for name in ("legal_name", "address", "country", "tax_number")),
     *(("tax", name) for name in ("category", "exemption")),
@@ -56,11 +57,12 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name", "INDEX membership_line", "INDEX payment_account"):  # fmt: skip
+                      "INDEX household_name", "INDEX line_booking", "INDEX journal_booking", "INDEX journal_job", "INDEX membership_line", "INDEX payment_account"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("booking_terms", "work_hours"),
         "invoice",
         "layaway",
         *("write_off", "reminder", "account_member"),

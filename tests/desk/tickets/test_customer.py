@@ -17,7 +17,7 @@ from abrazo.desk.tickets import anonymous_accounts, customer, starting
 from abrazo.desk.tickets.naming import place_of
 from abrazo.formats.day_report import day_report_text
 from tests.desk.conftest import Desk
-from tests.desk.scenes import dropped, lent, pay, person, wren
+from tests.desk.scenes import dropped, lent, pay, person, thing, wren
 from tests.desk.tickets.test_change import add
 from tests.refusals import refuses
 
@@ -97,14 +97,14 @@ def test_a_deposit_stays_with_the_house_by_its_terms(desk: Desk) -> None:
     borrowed = lent(desk, wren(desk))
     for reason, actor, where in (("", borrowed, "reason"), ("never came", wren(desk), "pin")):
         with pytest.raises(Refused) as refused:
-            deposits.keep(desk.house, actor, job, reason, desk.key())
+            deposits.keep(desk.house, actor, thing(desk, job), reason, desk.key())
         assert refused.value.where == where
     key = desk.key()
     for _ in range(2):
-        assert deposits.keep(desk.house, borrowed, job, "ordered to measure, called off", key) == 2000
+        assert deposits.keep(desk.house, borrowed, thing(desk, job), "ordered to measure, called off", key) == 2000
     assert (desk.balance("liabilities:deposits"), desk.balance("")) == (0, 0)
     assert desk.balance("income:deposits-kept") == -2000
     with refuses("Nothing is left"):
-        deposits.keep(desk.house, borrowed, job, "again", desk.key())
+        deposits.keep(desk.house, borrowed, thing(desk, job), "again", desk.key())
     number = jobs.settle(desk.house, wren(desk), [job], desk.key())
     assert desk.whole(number).bill.due == 4200  # what was kept is on no bill

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
+from abrazo.core.bookings import Span
 from abrazo.core.errors import Refused
+from abrazo.core.jobs import still_owed
 from abrazo.core.moments import read_day, wall_text
 from abrazo.core.money import total
 from abrazo.core.prices import visit_price
 from abrazo.core.states import BookingState, Source, TicketState, VisitStanding
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
+from abrazo.desk.doors.free_times import gaps_on, is_free, next_free
 from abrazo.desk.tickets.benefits import memberships_of, saved
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import bookings, catalogue
@@ -20,6 +23,7 @@ from abrazo.store.catalogue import Item
 from abrazo.store.staff import Staff
 from abrazo.words import phrases as w
 
+NOTHING_OWED = {VisitStanding.PAID, VisitStanding.ABSENT, VisitStanding.CANCELLED}
 EARLIEST, LATEST = 9, 18  # hours that always show
 LOOKS_BACK = 60  # days
 
@@ -36,6 +40,11 @@ class Visit:
     owed: int
     minutes: int  # since it ended; 0 before
     less: int = 0  # what benefits take off
+
+    @property
+    def moves(self) -> bool:
+        """Whether it can still be moved to another time."""
+        return self.state in (VisitStanding.BOOKED, VisitStanding.HERE, VisitStanding.NOW)
 
     @property
     def waits(self) -> bool:
@@ -55,6 +64,7 @@ class BookingsDay:
     queue: list[WalkIn]
     number: int
     owed: int
+    gaps: dict[str, list[Span]]  # of those who take bookings, by staff id: what can still be booked
 
     @property
     def before(self) -> str:
@@ -74,13 +84,12 @@ def visit_of(house: House, booking: Booking) -> Visit:
     addons = tuple(item for name in booking.addons if (item := house.item(name)))
     price, less = None, 0
     if booking.price is not None:
-        had = [(service, booking.price), *((item, item.price) for item in addons)]
+        had = [(service, booking.price), *((item, item.price) for item in addons)] * booking.party
         less = saved(house, booking.person, had)
         price = visit_price((each for _, each in had), less)
     now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
-    state, owed = _state(house, booking, now), price or 0
-    if state in (VisitStanding.PAID, VisitStanding.ABSENT):
-        owed = 0
+    state = _state(house, booking, now)
+    owed = 0 if state in NOTHING_OWED else still_owed(price or 0, booking.deposit)
     minutes = max(0, int((now - ends).total_seconds() // 60))
     return Visit(booking, service, addons, price, state, owed, minutes, less)
 
@@ -90,8 +99,8 @@ def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
         head = house.head(booking.ticket)
         closed = head is not None and head.state == TicketState.CLOSED
         return VisitStanding.PAID if closed else VisitStanding.ON_TICKET
-    if booking.state == BookingState.ABSENT:
-        return VisitStanding.ABSENT
+    if booking.state in (BookingState.ABSENT, BookingState.CANCELLED):
+        return VisitStanding.ABSENT if booking.state == BookingState.ABSENT else VisitStanding.CANCELLED
     if booking.ends_at <= wall_text(now):
         return VisitStanding.ENDED
     if booking.starts_at <= wall_text(now):
@@ -172,7 +181,14 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         queue=walk_ins(house),
         number=len(visits),
         owed=total(visit.owed for visit in visits),
+        gaps={staff: _gaps(house, staff, chosen, visits) for staff in _instructors(house)},
     )
+
+
+def _gaps(house: House, staff: str, day: date, visits: list[Visit]) -> list[Span]:
+    theirs = (v.booking for v in visits if v.booking.staff == staff and v.booking.state != BookingState.ABSENT)
+    taken = [(datetime.fromisoformat(one.starts_at), datetime.fromisoformat(one.ends_at)) for one in theirs]
+    return gaps_on(house, staff, day, taken)
 
 
 def walk_ins(house: House) -> list[WalkIn]:
@@ -237,17 +253,14 @@ def likely_next(house: House, whole: TicketSnapshot) -> list[NextVisit]:
 
 
 def _free(house: House, wanted: NextVisit) -> NextVisit:
-    """The same visit at the first half hour on that day at which the staff member is free."""
+    """The same visit at the first time from then on at which the staff member is free."""
     service = house.item(wanted.service)
     minutes = (service.minutes if service else None) or 60
     starts = datetime.fromisoformat(f"{wanted.date}T{wanted.time}")
-    for half_hours in range(12):
-        start = starts + timedelta(minutes=30 * half_hours)
-        end = start + timedelta(minutes=minutes)
-        span = (wall_text(start), wall_text(end))
-        if not bookings.overlapping(house.connection, wanted.staff, *span):
-            return NextVisit(wanted.person, wanted.name, wanted.service, wanted.staff, wanted.date, f"{start:%H:%M}")
-    return wanted
+    if is_free(house, wanted.staff, (starts, starts + timedelta(minutes=minutes))):
+        return wanted
+    free = next_free(house, wanted.staff, minutes, starts) or starts
+    return replace(wanted, date=f"{free:%Y-%m-%d}", time=f"{free:%H:%M}")
 
 
 def services(house: House) -> list[Item]:
@@ -258,6 +271,12 @@ def services(house: House) -> list[Item]:
 def all_visits(house: House) -> list[Booking]:
     """Every booking, for the calendar file."""
     return bookings.all_bookings(house.connection)
+
+
+def visit_among(house: House, booking_id: int) -> Visit:
+    """A booking as it stands, by id; today's are read together, as pages that show the day read them anyway."""
+    found = next((one for one in visits_on(house, house.now().date()) if one.booking.id == booking_id), None)
+    return found or read_visit(house, booking_id)
 
 
 def read_visit(house: House, booking_id: int) -> Visit:

@@ -113,7 +113,7 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType
 def _machines(house: House, actor: Actor) -> list[Way]:
     busy = {ask.machine for ask in tenders.open_requests(house.connection) if ask.state != RequestState.UNKNOWN}
     return [
-        Way(name, TenderKind.MACHINE, sentence(name), house.say(w.BUSY if name in busy else w.FREE), "card")
+        Way(name, TenderKind.MACHINE, sentence(name), house.say(w.MACHINE_BUSY if name in busy else w.FREE), "card")
         for name in house.devices.machines
     ]
 

@@ -1,4 +1,4 @@
-// Dragging tables on the floor plan: the server sets them on its grid.
+// Dragging tables on the floor plan and bookings on a day: the server sets them on its grid.
 const floor = () => ({
   held: null, // the table under the finger, and where the finger began
   place(event) {
@@ -20,8 +20,8 @@ const floor = () => ({
     this.held = null;
     if (!held || Math.hypot(...held.by) < 4) return;
     held.spot.addEventListener("click", (event) => { event.preventDefault(); event.stopImmediatePropagation(); }, { once: true, capture: true });
-    const form = document.getElementById("floor-move");
-    form.elements.spot.value = held.spot.dataset.spot;
+    const form = document.getElementById(this.$root.dataset.moves);
+    (form.elements.spot ?? form.elements.booking).value = held.spot.dataset.spot;
     form.elements.x.value = Math.round(Number(held.spot.dataset.x) + held.by[0]);
     form.elements.y.value = Math.round(Number(held.spot.dataset.y) + held.by[1]);
     form.requestSubmit();
