@@ -1,7 +1,8 @@
 """Bookings as an iCalendar file (RFC 5545), read and written by the icalendar library.
 
 One VEVENT a booking: CATEGORIES (3.8.1.2) is the service, RESOURCES (3.8.1.10) the staff member, CONTACT (3.8.4.2) the
-person, DESCRIPTION the note, STATUS cancelled or confirmed, X-PRICE the price. Times are written floating, in the
+person, DESCRIPTION the note, STATUS cancelled or confirmed, X-PRICE the price, X-PARTY how many come, X-ADDONS what
+is had along, X-STANDING whether they came. Times are written floating, in the
 house's own time (3.3.5, form 1); times with a zone are read into it.
 """
 
@@ -26,7 +27,10 @@ MOST = 5000  # events in one file
 
 @dataclass(frozen=True, slots=True)
 class Event:
-    """One event of a calendar. `line` is where it begins in its file; `fault` why it cannot be a booking."""
+    """One event of a calendar. `line` is where it begins in its file; `fault` why it cannot be a booking.
+
+    `party` (how many come), `addons` (by name) and `standing` (here, absent) are empty where the file does not say.
+    """
 
     line: int
     uid: str
@@ -39,6 +43,9 @@ class Event:
     price: str = ""
     note: str = ""
     cancelled: bool = False
+    party: str = ""
+    addons: tuple[str, ...] = ()
+    standing: str = ""
     fault: Refused | None = None
 
 
@@ -89,6 +96,9 @@ def _event(line: int, event: Any, zone: ZoneInfo) -> Event:
         price=str(event.get("X-PRICE", "")),
         note=plain(str(event.get("DESCRIPTION", ""))),
         cancelled=str(event.get("STATUS", "")).upper() == "CANCELLED",
+        party=plain(str(event.get("X-PARTY", ""))).strip(),
+        addons=tuple(one.strip() for one in plain(str(event.get("X-ADDONS", ""))).split(";") if one.strip()),
+        standing=plain(str(event.get("X-STANDING", ""))).strip(),
         fault=fault,
     )
 
@@ -152,6 +162,9 @@ def write_calendar(house: str, events: Iterable[Event], stamp: datetime) -> byte
             event.add("description", one.note)
         if one.price:
             event.add("x-price", one.price)
+        for name, text in (("x-party", one.party), ("x-addons", "; ".join(one.addons)), ("x-standing", one.standing)):
+            if text:
+                event.add(name, text)
         event.add("status", "CANCELLED" if one.cancelled else "CONFIRMED")
         calendar.add_component(event)
     return bytes(calendar.to_ical())

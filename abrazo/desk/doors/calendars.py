@@ -14,6 +14,7 @@ from abrazo.core.money import Currency
 from abrazo.core.states import BookingState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.bookings import MOST_PEOPLE, read_number
 from abrazo.desk.people.people import recognised, refuse_entries
 from abrazo.desk.permissions import Right
 from abrazo.formats.calendar_ics import Event
@@ -71,13 +72,20 @@ def put_in(house: House, found: Sequence[Booking], at: str) -> Taken:
             there[booking.uid] = replace(booking, id=made)
             new += 1
         elif before.ticket is None:
-            state = booking.state if booking.state == BookingState.CANCELLED else before.state
-            after = replace(booking, id=before.id, addons=before.addons, state=state)
+            after = _over(before, booking)
             if after != before:
                 bookings.change(house.connection, after)
+                bookings.set_addons(house.connection, after.id, after.addons)
                 there[booking.uid] = after
                 changed += 1
     return Taken(new, changed)
+
+
+def _over(before: Booking, said: Booking) -> Booking:
+    """What a calendar says of a booking that is there; of what it does not say, what was there stays."""
+    state = said.state if said.state != BookingState.BOOKED else before.state
+    addons, reason = said.addons or before.addons, before.reason
+    return replace(said, id=before.id, addons=addons, state=state, reason=reason, deposit=before.deposit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +93,7 @@ class _Book:
     """What events are read against, read once."""
 
     services: dict[str, Item]
+    addons: dict[str, Item]
     staff: dict[str, str]
     currency: Currency
     meant: Callable[[str], int | None]
@@ -92,6 +101,7 @@ class _Book:
     @classmethod
     def of(cls, house: House) -> _Book:
         services = {item.name.casefold(): item for item in catalogue.list_services(house.connection)}
+        addons = {item.name.casefold(): item for item in catalogue.list_addons(house.connection)}
         staff = {person.name.casefold(): person.id for person in house.staff().values()}
         seen = dict[str, int | None]()
 
@@ -101,7 +111,7 @@ class _Book:
                 seen[name] = who.id if who else None
             return seen[name]
 
-        return cls(services, staff, house.settings.currency, person)
+        return cls(services, addons, staff, house.settings.currency, person)
 
     def booking(self, event: Event) -> Booking:
         """The booking that an event says. Refused with what is wrong with it."""
@@ -118,7 +128,19 @@ class _Book:
             raise Refused(Code.CALENDAR_END)
         ends = event.ends or event.starts + timedelta(minutes=service.minutes or 0)
         price = self.currency.read(event.price, "price") if event.price else None
-        state = BookingState.CANCELLED if event.cancelled else BookingState.BOOKED
         start, end, person = wall_text(event.starts), wall_text(ends), self.meant(event.name)
-        facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, state)
-        return Booking(0, *facts, ticket=None)
+        facts = (event.uid, person, event.name, service.id, staff, start, end, price, event.note, _state(event))
+        return Booking(0, *facts, None, self._addons(event), read_number(event.party, "X-PARTY", MOST_PEOPLE))
+
+    def _addons(self, event: Event) -> tuple[str, ...]:
+        unknown = next((name for name in event.addons if name.casefold() not in self.addons), None)
+        if unknown is not None:
+            raise Refused(Code.CALENDAR_SERVICE, service=unknown)
+        return tuple(self.addons[name.casefold()].id for name in event.addons)
+
+
+def _state(event: Event) -> BookingState:
+    if event.cancelled:
+        return BookingState.CANCELLED
+    came = (BookingState.HERE, BookingState.ABSENT)
+    return BookingState(event.standing) if event.standing in came else BookingState.BOOKED

@@ -51,11 +51,12 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", most: int |
     visitors = [one.person for one in booked_on(house, house.now().date()) if one.person is not None]
     house.people([*people_of_rack(house), *visitors])  # read at once, then taken one by one
     the_room, booked, on_rack = room_of(house, tickets), bookings_day(house, day), rack(house)
+    now = booked if booked.day == house.now().date() else bookings_day(house)
     loose = loose_tickets(house, tickets)
     shown, waiting = queue(house, actor, tickets, on_rack, most=most) if most != 0 else ([], None)
     heads = [
         LensHead("room", house.say(w.ROOM), the_room.busy, the_room.owed),
-        LensHead("bookings", house.say(w.BOOKINGS), booked.number, booked.owed),
+        LensHead("bookings", house.say(w.BOOKINGS), now.number, now.owed),
         LensHead("jobs", house.say(w.JOBS), on_rack.number, on_rack.owed),
         LensHead("tabs", house.say(w.TABS), sum(map(is_running_tab, loose)), total(whole.bill.due for whole in loose)),
     ]

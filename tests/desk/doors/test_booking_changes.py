@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import BookingState, TicketState
-from abrazo.desk.doors import booking_changes, bookings, free_times
+from abrazo.desk.doors import booking_changes, bookings, calendars, free_times
 from abrazo.desk.doors.bookings import Appointment
-from abrazo.desk.doors.views.bookings import read_visit
+from abrazo.desk.doors.views.bookings import all_visits, read_visit
+from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.overview.owed import owed
 from abrazo.desk.payments import closing, deposits, refunds, reopening, tenders
 from abrazo.desk.people import people
@@ -21,6 +24,7 @@ from abrazo.desk.setup import booking_rules
 from abrazo.desk.tickets import sharing
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.deposits import of_booking
+from abrazo.formats.calendar_ics import read_calendar, write_calendar
 from abrazo.store import bookings as kept
 from abrazo.store.bookings import Booking, ServiceTerms
 from tests.desk.books import holds
@@ -309,6 +313,27 @@ def test_a_shared_bill_uses_the_deposit_for_whose_it_was(desk: Desk) -> None:
     dues = {names[payer.id]: whole.payer_bill(payer.id).account.due for payer in whole.payers}
     assert dues == {"Petra Moe": 4800 - DEPOSIT, "Maren Holt": 4800}
     in_balance(desk)
+
+
+def test_a_calendar_file_loses_nothing(desk: Desk, founded: Path, tmp_path: Path) -> None:
+    """Out of one house, into another, and out again: the same; into the first again: nothing changed."""
+    addons = tuple(item.id for item in bookings.addons(desk.house))[:2]
+    booked(desk, party="3", addons=addons, note="left-handed")
+    two, three = booked(desk, "14:00"), booked(desk, "17:00")
+    terms(desk)
+    left_a_deposit(desk, two)
+    bookings.set_state(desk.house, desk.tamsin, two, "absent")
+    booking_changes.cancel(desk.house, desk.tamsin, three, "ill")
+    stamp = datetime(2026, 6, 13, 12, 0, tzinfo=UTC)
+    data = write_calendar("Marram", events_of(desk.house, all_visits(desk.house)), stamp)
+    events = read_calendar(data, "Europe/Dublin")
+    same = calendars.import_calendar(desk.house, desk.boss, events, desk.key())
+    assert (same.new, same.changed) == (0, 0)
+    shutil.copytree(founded, tmp_path / "other")
+    other = Desk(tmp_path / "other")
+    calendars.import_calendar(other.house, other.boss, events, other.key())
+    assert write_calendar("Marram", events_of(other.house, all_visits(other.house)), stamp) == data
+    other.house.connection.close()
 
 
 def test_it_survives_the_process(both: Desk) -> None:

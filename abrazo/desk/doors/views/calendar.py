@@ -30,4 +30,7 @@ def events_of(house: House, found: Iterable[Booking]) -> Iterator[Event]:
             price="" if booking.price is None else text(booking.price),
             note=booking.note,
             cancelled=booking.state == BookingState.CANCELLED,
+            party=str(booking.party) if booking.party > 1 else "",
+            addons=tuple(item.name for id in booking.addons if (item := house.item(id))),
+            standing=booking.state if booking.state in (BookingState.HERE, BookingState.ABSENT) else "",
         )
