@@ -10,8 +10,8 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from datetime import date, datetime
+from collections.abc import Collection, Iterable, Mapping
+from datetime import date, datetime, timedelta
 from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
@@ -39,6 +39,25 @@ def rack_place(due: datetime, now: datetime, business_date: date) -> RackPlace:
     if due < now:
         return RackPlace.LATE
     return RackPlace.TODAY if due.date() <= business_date else RackPlace.LATER
+
+
+def promised(first: date, open_days: Collection[int], days: int) -> date:
+    """The date so many open days after one, by weekdays (Monday is 1); days are counted on where none is open."""
+    found = first
+    while days > 0:
+        found += timedelta(days=1)
+        days -= not open_days or found.isoweekday() in open_days
+    return found
+
+
+def worked(spans: Iterable[tuple[datetime, datetime]]) -> int:
+    """How many whole minutes were worked in some spans together."""
+    return int(sum((ends - begins for begins, ends in spans), timedelta()) // timedelta(minutes=1))
+
+
+def beyond_agreed(estimate: int, agreed: int | None) -> int:
+    """What an estimate is more than was agreed, in minor units; 0 when it is not, or nothing was."""
+    return 0 if agreed is None else max(0, estimate - agreed)
 
 
 def hand_over(here: Mapping[int, int], wanted: Mapping[int, int], owed: int) -> dict[int, int]:

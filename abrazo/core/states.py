@@ -416,6 +416,7 @@ class JobStanding(StrEnum):
     IN_WORK = "in work"
     READY = "ready"
     HANDED_OVER = "handed over"
+    CANCELLED = "cancelled"
 
 
 class RackPlace(StrEnum):

@@ -22,7 +22,8 @@ class Task:
     quantity: str
     unit: str
     pieces: int
-    tax: str | None = None  # of its item
+    tax: str | None = None  # of its item, or of a task that is on no list
+    report_group: str = ""  # likewise
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +47,11 @@ class Handover:
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A thing left with the house. `state` is waiting, in work or ready; handed over follows from the hand-overs."""
+    """A thing left with the house. `state` is waiting, in work or ready; handed over follows from the hand-overs.
+
+    `agreed` is what whose it is said yes to, in minor units, when and how; None for what is older than that. It is off
+    since `cancelled_at`, for a `reason`; `reminded_at`: when they were last told again that it is ready.
+    """
 
     id: int
     number: int
@@ -62,6 +67,12 @@ class Job:
     ready_at: str | None
     dropped_on: int | None
     settled_on: int | None
+    agreed: int | None = None
+    agreed_at: str = ""
+    agreed_how: str = ""
+    cancelled_at: str | None = None
+    reason: str = ""
+    reminded_at: str | None = None
     tasks: tuple[Task, ...] = ()
     handovers: tuple[Handover, ...] = ()
 
@@ -88,7 +99,7 @@ class Job:
 
 COLUMNS = """
 SELECT id, number, person, thing, note, due_at, place, staff, state, dropped_at, dropped_by, ready_at, dropped_on,
-       settled_on FROM job
+       settled_on, agreed, agreed_at, agreed_how, cancelled_at, reason, reminded_at FROM job
 """
 ONE = COLUMNS + "WHERE id = ?"
 MANY = COLUMNS + "WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id"
@@ -101,14 +112,17 @@ ON_TICKET = COLUMNS + "WHERE settled_on = :ticket OR dropped_on = :ticket ORDER 
 SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
 # A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
 HERE = """id IN (
-  SELECT t.job FROM task t GROUP BY t.job HAVING sum(t.pieces) > (
+  SELECT t.job FROM task t WHERE t.ended_at IS NULL GROUP BY t.job HAVING sum(t.pieces) > (
     SELECT coalesce(sum(h.pieces), 0) FROM hand_over h WHERE h.job = t.job AND h.undone_at IS NULL))
 """
 LEFT_SINCE = "id IN (SELECT job FROM hand_over WHERE at >= ? AND undone_at IS NULL)"
 ON_RACK = COLUMNS + "WHERE " + HERE + " OR " + LEFT_SINCE + " ORDER BY due_at, id"
 TASKS = """
-SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces, i.tax
-FROM task t JOIN item i ON i.id = t.item WHERE t.job IN (SELECT value FROM json_each(?)) ORDER BY t.id
+SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces,
+  iif(t.report_group = '', i.tax, t.tax) AS tax,
+  iif(t.report_group = '', i.report_group, t.report_group) AS report_group
+FROM task t JOIN item i ON i.id = t.item
+WHERE t.job IN (SELECT value FROM json_each(?)) AND t.ended_at IS NULL ORDER BY t.id
 """
 HANDOVERS = """
 SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM hand_over
@@ -116,10 +130,22 @@ WHERE job IN (SELECT value FROM json_each(?)) ORDER BY id
 """
 NEXT_NUMBER = "SELECT coalesce(max(number), 1030) + 1 FROM job"
 ADD = """
-INSERT INTO job (number, person, thing, note, due_at, place, staff, dropped_at, dropped_by, dropped_on)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO job (number, person, thing, note, due_at, place, staff, dropped_at, dropped_by, dropped_on, agreed)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
-ADD_TASK = "INSERT INTO task (job, item, label, unit_price, quantity, unit, pieces) VALUES (?, ?, ?, ?, ?, ?, ?)"
+ADD_TASK = """
+INSERT INTO task (job, item, label, unit_price, quantity, unit, pieces, tax, report_group)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
+CHANGE_TASK = "UPDATE task SET unit_price = ?, quantity = ?, pieces = ? WHERE id = ?"
+END_TASK = "UPDATE task SET ended_at = ? WHERE id = ?"
+CHANGE = "UPDATE job SET thing = ?, note = ?, due_at = ?, place = ?, staff = ? WHERE id = ?"
+AGREE = "UPDATE job SET agreed = ?, agreed_at = ?, agreed_how = ? WHERE id = ?"
+CANCEL = "UPDATE job SET cancelled_at = ?, reason = ? WHERE id = ?"
+REMINDED = "UPDATE job SET reminded_at = ? WHERE id = ?"
+BEGIN_WORK = "INSERT INTO job_work (job, staff, began_at) VALUES (?, ?, ?)"
+END_WORK = "UPDATE job_work SET ended_at = ? WHERE job = ? AND ended_at IS NULL"
+WORK = "SELECT job, staff, began_at, ended_at FROM job_work WHERE job IN (SELECT value FROM json_each(?)) ORDER BY id"
 SET_STATE = "UPDATE job SET state = ?, ready_at = ? WHERE id = ?"
 SET_SETTLED_ON = "UPDATE job SET settled_on = ? WHERE id = ?"
 MOVE_DROPPED = "UPDATE job SET dropped_on = ? WHERE dropped_on = ?"
@@ -191,11 +217,76 @@ def add(connection: Connection, job: Job) -> int:
     j = job
     number = connection.execute(NEXT_NUMBER).fetchone()[0]
     facts = (number, j.person, j.thing, j.note, j.due_at, j.place, j.staff, j.dropped_at, j.dropped_by, j.dropped_on)
-    row = connection.execute(ADD, facts).lastrowid
+    row = connection.execute(ADD, (*facts, j.agreed)).lastrowid
     assert row is not None
-    tasks = [(row, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces) for t in j.tasks]
-    connection.executemany(ADD_TASK, tasks)
+    add_tasks(connection, row, j.tasks)
     return row
+
+
+def add_tasks(connection: Connection, job: int, tasks: Iterable[Task]) -> None:
+    """Tasks that a job has from now on; tax and group are kept of such as are on no list."""
+    facts = [(job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces, *_own(t)) for t in tasks]
+    connection.executemany(ADD_TASK, facts)
+
+
+def _own(task: Task) -> tuple[str | None, str]:
+    return (task.tax, task.report_group) if task.item == "unlisted" else (None, "")
+
+
+def change_task(connection: Connection, task: Task) -> None:
+    """Another price, quantity or number of pieces."""
+    connection.execute(CHANGE_TASK, (task.unit_price, task.quantity, task.pieces, task.id))
+
+
+def end_task(connection: Connection, task: int, at: str) -> None:
+    """A task is not done after all."""
+    connection.execute(END_TASK, (at, task))
+
+
+def change(connection: Connection, job: Job) -> None:
+    """The thing, its note, when it is due, where it lies and whose to do it is."""
+    connection.execute(CHANGE, (job.thing, job.note, job.due_at, job.place, job.staff, job.id))
+
+
+def agree(connection: Connection, job: int, amount: int, at: str, how: str) -> None:
+    """What whose it is said yes to, in minor units."""
+    connection.execute(AGREE, (amount, at, how, job))
+
+
+def cancel(connection: Connection, job: int, at: str, reason: str) -> None:
+    """A job is called off."""
+    connection.execute(CANCEL, (at, reason, job))
+
+
+def reminded(connection: Connection, job: int, at: str) -> None:
+    """Whose it is was told again that it is ready."""
+    connection.execute(REMINDED, (at, job))
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """When somebody worked on a job; `ended_at` is None while they are at it."""
+
+    job: int
+    staff: str
+    began_at: str
+    ended_at: str | None
+
+
+def begin_work(connection: Connection, job: int, staff: str, at: str) -> None:
+    """Somebody begins to work on a job; who was at it is not any more."""
+    end_work(connection, job, at)
+    connection.execute(BEGIN_WORK, (job, staff, at))
+
+
+def end_work(connection: Connection, job: int, at: str) -> None:
+    """Nobody works on a job any more."""
+    connection.execute(END_WORK, (at, job))
+
+
+def work_on(connection: Connection, jobs: Iterable[int]) -> list[Work]:
+    """When jobs were worked on, the oldest first."""
+    return [record(Work, row) for row in connection.execute(WORK, (json.dumps(list(jobs)),))]
 
 
 def set_state(connection: Connection, job: int, state: JobState, ready_at: str | None) -> None:

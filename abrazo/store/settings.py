@@ -45,6 +45,10 @@ class Settings:
     layaway_days: int = 60  # for how long goods are kept
     layaway_fee: str = "10"  # percent of what was paid that is kept when it is cancelled
     layaway_tax: str | None = None  # of that fee
+    open_days: str = "1 2 3 4 5 6 7"  # weekdays on which jobs are promised, Monday is 1
+    job_days: int = 3  # open days until a job is promised, unless said otherwise
+    uncollected_days: int = 14  # after which a ready job stands apart
+    disposal_days: int = 0  # after which it may be disposed of; 0: never
     reminder_days: str = "7 21 35"  # days after an invoice is due at which it is reminded of
     legal_name: str = ""  # as invoices have it; empty: the name
     country: str = ""  # ISO 3166, of the address; empty: the region

@@ -26,6 +26,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """
+        GET /jobs/{job:int}/change  POST /jobs/{job:int}/change  POST /jobs/{job:int}/agree
+        POST /jobs/{job:int}/cancel  POST /jobs/{job:int}/remind
         GET /set-aside  GET /tickets/{ticket}/set-aside  POST /tickets/{ticket}/set-aside
         POST /tickets/{ticket}/set-aside/tag  POST /tickets/{ticket}/set-aside/cancel
         POST /people/{person:int}/account/write-off  POST /people/{person:int}/account/remind

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from fractions import Fraction
 
 import pytest
@@ -10,12 +10,34 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.jobs import hand_over, rack_place, task_price
+from abrazo.core.jobs import beyond_agreed, hand_over, promised, rack_place, task_price, worked
 
 
 def test_a_task_is_rounded_once() -> None:
     assert task_price(1800, Fraction("0.85")) == 1530
     assert task_price(1999, Fraction("0.125")) == 250  # 249.875
+
+
+@given(st.dates(date(2000, 1, 1), date(2100, 1, 1)), st.sets(st.integers(1, 7)), st.integers(0, 30))
+def test_a_job_is_promised_so_many_open_days_on(first: date, open_days: set[int], days: int) -> None:
+    """Against counting every day."""
+    coming = (first + timedelta(days=n) for n in range(1, 300))
+    counted = [day for day in coming if not open_days or day.isoweekday() in open_days]
+    assert promised(first, open_days, days) == (counted[days - 1] if days else first)
+
+
+@given(st.lists(st.tuples(st.integers(0, 10**6), st.integers(0, 10**5)), max_size=6))
+def test_minutes_of_work_add_up(drawn: list[tuple[int, int]]) -> None:
+    start = datetime(2026, 6, 13)
+    spans = [(start + timedelta(seconds=at), start + timedelta(seconds=at + long)) for at, long in drawn]
+    assert worked(spans) == sum(long for _, long in drawn) // 60
+
+
+@given(st.integers(0, 10**6), st.none() | st.integers(0, 10**6))
+def test_what_is_more_than_was_agreed(estimate: int, agreed: int | None) -> None:
+    beyond = beyond_agreed(estimate, agreed)
+    assert beyond >= 0 and (agreed is None or estimate <= agreed + beyond)
+    assert (beyond == 0) == (agreed is None or estimate <= agreed)
 
 
 @pytest.mark.parametrize(

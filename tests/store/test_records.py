@@ -382,12 +382,30 @@ def a_walk_in(c: db.Connection) -> None:
 
 def a_job(c: db.Connection) -> None:
     task = distinct(jobs.Task, item="unlisted", tax=None)
-    job = distinct(jobs.Job, state="waiting", ready_at=None, settled_on=None, tasks=(task,), handovers=())
+    fresh = {"agreed_at": "", "agreed_how": "", "cancelled_at": None, "reason": "", "reminded_at": None}
+    job = distinct(jobs.Job, state="waiting", ready_at=None, settled_on=None, tasks=(task,), handovers=(), **fresh)
     number = jobs.add(c, job)
     found = jobs.read(c, number)
     assert found is not None
     same(job, found, id=number, number=..., tasks=...)
     same(task, found.tasks[0], id=..., job=number)
+    jobs.agree(c, number, 77, "then", "by phone")
+    jobs.cancel(c, number, "now", "sold")
+    jobs.reminded(c, number, "later")
+    jobs.change(c, dataclasses.replace(job, id=number, thing="another"))
+    changed = {"agreed": 77, "agreed_at": "then", "agreed_how": "by phone", "cancelled_at": "now", "reason": "sold"}
+    same(job, jobs.read(c, number), id=number, number=..., tasks=..., reminded_at="later", thing="another", **changed)
+    jobs.change_task(c, dataclasses.replace(found.tasks[0], unit_price=9, quantity="3", pieces=3))
+    jobs.add_tasks(c, number, [dataclasses.replace(task, label="second")])
+    one, two = found.tasks[0], jobs.read(c, number).tasks[1]  # type: ignore[union-attr]  # it is there
+    same(one, jobs.read(c, number).tasks[0], unit_price=9, quantity="3", pieces=3)  # type: ignore[union-attr]  # likewise
+    jobs.end_task(c, two.id, "now")
+    jobs.begin_work(c, number, "wren", "9:00")
+    jobs.begin_work(c, number, "odile", "9:30")
+    jobs.end_work(c, number, "10:00")
+    assert jobs.work_on(c, [number]) == [
+        jobs.Work(number, "wren", "9:00", "9:30"), jobs.Work(number, "odile", "9:30", "10:00"),
+    ]  # fmt: skip
     batch = jobs.add_handovers(c, number, {found.tasks[0].id: 2}, "by the door", "then", "wren")
     left = jobs.read(c, number)
     assert left is not None

@@ -113,6 +113,7 @@ def views(running: Running) -> list[str]:
         "/bookings",
         "/bookings/new",
         "/bookings/9/change",
+        "/jobs/2/change",
         "/?lens=bookings&booking=9",
         "/set-up/bookings",
         "/hire",

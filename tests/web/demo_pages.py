@@ -15,6 +15,7 @@ PAGES = [
         "/prep/workshop",
         "/counter-mode",
         "/jobs/1",
+        "/jobs/2/change",
         "/jobs/new",
         "/goods",
         "/devices",

@@ -65,7 +65,8 @@ POST /tickets/{ticket}/hire/card
 GET /bookings GET /bookings/new POST /bookings/new GET /bookings/{booking:int}/change POST /bookings/move
 POST /bookings/{booking:int}/change POST /bookings/{booking:int}/cancel POST /bookings/{booking:int}/bring-back
 POST /bookings/{booking:int}/deposit POST /bookings/{booking:int}/give-back POST /bookings/{booking:int}/fee
-GET /set-up/bookings
+GET /set-up/bookings GET /jobs/{job:int}/change POST /jobs/{job:int}/change POST /jobs/{job:int}/agree
+POST /jobs/{job:int}/cancel POST /jobs/{job:int}/remind
 GET /invoices/{invoice:int} GET /invoices/{invoice:int}/invoice.{kind} POST /invoices/{invoice:int}/mail
 GET /tickets/{ticket}/invoice/{payer} POST /tickets/{ticket}/invoice/{payer}
 GET /people/{person:int}/invoices POST /people/{person:int}/invoices

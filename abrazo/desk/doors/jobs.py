@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date, datetime
 from fractions import Fraction
 
 from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Code, Refused
-from abrazo.core.jobs import hand_over, owed_on_ticket, still_owed, task_price
+from abrazo.core.jobs import hand_over, owed_on_ticket, promised, still_owed, task_price
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role
 from abrazo.core.moments import wall_text
@@ -24,7 +25,8 @@ from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
-from abrazo.store import deposits, jobs, journal, outbox
+from abrazo.formats.typed_amount import read_amount
+from abrazo.store import catalogue, deposits, jobs, journal, outbox
 from abrazo.store import ticket as ticket_store
 from abrazo.store.deposits import HeldDeposit
 from abrazo.store.jobs import Job, Task
@@ -34,11 +36,30 @@ from abrazo.words import phrases as w
 
 LONGEST_THING, LONGEST_NOTE = 60, 200
 MOST_PIECES = 99
+TASKS = "tasks"  # the category of what the Shed does
+
+
+@dataclass(frozen=True, slots=True)
+class PricedTask:
+    """A task as typed with its own price; without an `item` it is one that is on no list, and has a label."""
+
+    item: str = ""
+    label: str = ""
+    price: str = ""
+    quantity: str = ""
+
+    @property
+    def said(self) -> bool:
+        """Whether anything was typed."""
+        return bool(self.item or self.label.strip() or self.price.strip())
 
 
 @dataclass(frozen=True, slots=True)
 class DropOff:
-    """What is left with the house, as typed. `tasks` are (item, quantity, pieces); `sure` takes a large deposit."""
+    """What is left with the house, as typed. `tasks` are (item, quantity, pieces); `sure` takes a large deposit.
+
+    `more` are tasks with a price of their own, on the house's list or not.
+    """
 
     person: int
     thing: str
@@ -50,6 +71,7 @@ class DropOff:
     staff: str = ""
     deposit: int = 0
     sure: bool = False
+    more: tuple[PricedTask, ...] = ()
 
 
 def read_job(house: House, job_id: int) -> Job:
@@ -126,20 +148,39 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
         raise Refused(Code.TOO_LONG, "thing", most=LONGEST_THING, count=len(thing))
     if len(dropped.note) > LONGEST_NOTE:
         raise Refused(Code.TOO_LONG, "note", most=LONGEST_NOTE, count=len(dropped.note))
-    if not dropped.tasks:
+    more = [one for one in dropped.more if one.said]
+    if not dropped.tasks and not more:
         raise Refused(Code.NO_TASKS, "tasks")
-    tasks = tuple(_task(house, *one) for one in dropped.tasks)
+    tasks = (*(_task(house, *one) for one in dropped.tasks), *(priced_task(house, one) for one in more))
     due = read_moment(house, dropped.date, dropped.time, "due")
     total = estimate_of(house, tasks)
     if dropped.deposit < 0:
         raise Refused(Code.NEGATIVE_DEPOSIT, "deposit")
+    open_on(house, due, "due")
     if above_estimate(dropped.deposit, total) and not dropped.sure:
         raise Refused(Code.ABOVE_ESTIMATE, "deposit", deposit=dropped.deposit, estimate=total)
     if dropped.staff and dropped.staff not in house.staff():
         raise NotFound(f"no staff {dropped.staff}")
     moment, at = wall_text(due), house.stamp()
     facts = (dropped.person, thing, dropped.note, moment, " ".join(dropped.place.split()), dropped.staff or None)
-    return Job(0, 0, *facts, JobState.WAITING, at, actor.staff.id, None, None, None, tasks)
+    return Job(0, 0, *facts, JobState.WAITING, at, actor.staff.id, None, None, None, agreed=total, tasks=tasks)
+
+
+def open_on(house: House, due: datetime, where: str) -> None:
+    """Refused for a day of the week on which the house promises nothing."""
+    days = open_days(house)
+    if days and due.isoweekday() not in days:
+        raise Refused(Code.CLOSED_THEN, where, day=due.date().isoformat())
+
+
+def open_days(house: House) -> set[int]:
+    """The weekdays on which jobs are promised, Monday is 1."""
+    return {int(day) for day in house.settings.open_days.split()}
+
+
+def promised_on(house: House) -> date:
+    """When a job that is taken in today is promised, unless said otherwise."""
+    return promised(house.now().date(), open_days(house), house.settings.job_days)
 
 
 def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
@@ -154,7 +195,35 @@ def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
     if not (plain.isascii() and plain.isdigit() and 0 < int(plain) <= MOST_PIECES):
         raise Refused(Code.JOB_PIECES, f"quantity-{item_id}", most=MOST_PIECES)
     task_price(item.price, Fraction(many))
-    return Task(0, 0, item.id, item.name, item.price, many, item.unit, int(plain), item.tax)
+    facts = (item.id, item.name, item.price, many, item.unit, int(plain), item.tax, item.report_group)
+    return Task(0, 0, *facts)
+
+
+def priced_task(house: House, typed: PricedTask) -> Task:
+    """A task with its own price. Refused beside the field; one that is on no list is taxed like the first on it."""
+    label = " ".join(typed.label.split())
+    if typed.item:
+        made = _task(house, typed.item, typed.quantity.strip() or "1", "")
+        price = made.unit_price if not typed.price.strip() else _price(house, typed.price)
+        return replace(made, unit_price=price, label=label or made.label)
+    if not label:
+        raise Refused(Code.NO_TASK_NAME, "more-label")
+    if len(label) > LONGEST_THING:
+        raise Refused(Code.TOO_LONG, "more-label", most=LONGEST_THING, count=len(label))
+    like = next(iter(catalogue.items_in(house.connection, TASKS)), None)
+    tax, group = (like.tax, like.report_group) if like else (None, UNLISTED)
+    try:
+        many = read_quantity(typed.quantity.strip() or "1", "")
+    except Refused as refusal:
+        raise refusal.at("more-quantity") from None
+    return Task(0, 0, UNLISTED, label, _price(house, typed.price), many, "", int(Fraction(many)), tax, group)
+
+
+def _price(house: House, typed: str) -> int:
+    price = read_amount(house.settings.currency, typed, "more-price")
+    if price < 0:
+        raise Refused(Code.NEGATIVE_PRICE, "more-price")
+    return price
 
 
 def estimate_for(house: House, tasks: Sequence[tuple[str, str, str]]) -> int:
@@ -170,15 +239,22 @@ def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
         if act.done is not None:
             return
         job, at = read_job(house, job_id), act.at
+        if job.cancelled_at is not None:
+            raise Refused(Code.JOB_CANCELLED, job=job.name)
         jobs.set_state(act.connection, job_id, JobState(state), at if state == JobState.READY else None)
+        if state == JobState.IN_WORK:
+            jobs.begin_work(act.connection, job_id, actor.staff.id, at)
+        else:
+            jobs.end_work(act.connection, job_id, at)
         act.record(Kind.JOB_STATE, job=job_id, name=job.name, state=state)
         person = known(house, job.person)
         to = person.phone or person.email
         if state == JobState.READY and job.state != JobState.READY and to:
-            _tell_ready(house, job, person, to, at)
+            tell_ready(house, job, person, to, at)
 
 
-def _tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> None:
+def tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> None:
+    """A message that a job is ready, with what is still to pay."""
     rest, facts = owed(house, job), {"thing": job.thing, "job": job.name, "house": house.settings.name}
     body = house.say(w.READY_TO_PAY if rest else w.READY_PAID, name=person.first_name, rest=rest, **facts)
     title = house.say(w.JOB_READY, name=job.name)
@@ -203,7 +279,9 @@ def held_for_jobs(house: House, several: Sequence[Job]) -> dict[int, list[HeldDe
 
 
 def came_to(house: House, job: Job) -> int:
-    """What a job comes to, in minor units: on the ticket that settles it, else by its estimate."""
+    """What a job comes to, in minor units: on the ticket that settles it, else by its estimate; off, nothing."""
+    if job.cancelled_at is not None:
+        return 0
     if job.settled_on is None:
         return estimate_of(house, job.tasks)
     return _on_ticket(load_ticket(house, job.settled_on), job)
@@ -257,6 +335,8 @@ def add_to_ticket(house: House, actor: Actor, on: OnTicket, job_id: int) -> None
 def put_job(edit: TicketChange, job: Job) -> None:
     """A job's tasks come onto the ticket of an edit under way; its deposit is applied when the edit ends."""
     house = edit.house
+    if job.cancelled_at is not None:
+        raise Refused(Code.JOB_CANCELLED, job=job.name)
     if job.settled_on is not None and job.settled_on != edit.id:
         head = house.head(job.settled_on)
         raise Refused(Code.JOB_TAKEN, job=job.name, number=head.number if head else "")
@@ -273,7 +353,7 @@ def put_job(edit: TicketChange, job: Job) -> None:
         item = house.item(task.item)
         assert item is not None
         label, note = f"{task.label}, {job.thing}", job.name
-        facts = (item.id, label, task.unit_price, task.quantity, item.tax, item.report_group, staff, note, edit.at)
+        facts = (item.id, label, task.unit_price, task.quantity, task.tax, task.report_group, staff, note, edit.at)
         put_on(edit, LineRow(0, *facts, None, None, task.unit, job=job.id, shares=shares))
     jobs.set_settled_on(house.connection, job.id, edit.id)
     if edit.whole.head.person is None:
@@ -291,7 +371,7 @@ def hand_out(house: House, actor: Actor, job_id: int, pieces: Mapping[int, int] 
             return
         job, at = read_job(house, job_id), act.at
         here = {task.id: job.here(task) for task in job.tasks}
-        rest = owed(house, job) if job.settled_on is not None else estimate_of(house, job.tasks)
+        rest = owed(house, job) if job.settled_on is not None else came_to(house, job)
         leaving = hand_over(here, here if pieces is None else pieces, rest)
         jobs.add_handovers(act.connection, job_id, leaving, note, at, actor.staff.id)
         pieces_left = (sum(leaving.values()), sum(here.values()))

@@ -10,6 +10,7 @@ Rules here
 - after how many minutes without a touch a screen locks itself
 - what money is paid out of drawers for
 - how invoices name the house
+- on which days jobs are promised, and what becomes of those that nobody collects
 - up to which sum everybody pays out of a drawer, and up to which percent everybody gives a discount
 - the accounts that sales without a customer are kept apart as
 """
@@ -33,6 +34,7 @@ from abrazo.words.catalogue import languages
 
 MOST_MINUTES, MOST_IDLE, MOST_REMINDERS = 120, 240, 5
 MOST_ACCOUNTS, MOST_CATEGORIES, LONGEST_ACCOUNT, LONGEST_LEGAL = 8, 20, 30, 100
+LONG_DAYS = 4  # digits of a number of days, and one
 
 
 class HouseRule(StrEnum):
@@ -50,6 +52,7 @@ class HouseRule(StrEnum):
     MEMBERSHIPS_BACK = "memberships_back"
     REMINDER_DAYS = "reminder_days"
     LEGAL = "legal"
+    JOBS = "jobs"
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,6 +187,19 @@ def _legal(act: Act, value: str) -> None:
     act.record(Kind.LEGAL_NAME_SET, name=name, country=country, number=number)
 
 
+def _jobs(act: Act, value: str) -> None:
+    """Weekdays on which jobs are promised; after how many of them; apart after so many days; to go after so many."""
+    parts = [part.split() for part in value.split(";")]
+    said = [one for part in parts for one in part]
+    numbers = [int(one) for one in said if one.isascii() and one.isdigit() and len(one) < LONG_DAYS]
+    lengths = [len(part) for part in parts]
+    if len(numbers) < len(said) or lengths[1:] != [1, 1, 1] or not set(map(str, parts[0])) <= set("1234567"):
+        raise Refused(Code.JOB_DAYS, HouseRule.JOBS)
+    days, (number, apart, gone) = sorted(set(map(str, parts[0]))), numbers[-3:]
+    settings.put(act.connection, open_days=" ".join(days), job_days=number, uncollected_days=apart, disposal_days=gone)
+    act.record(Kind.JOB_TERMS, days=", ".join(days), number=number, apart=apart, gone=gone)
+
+
 DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.FREE_AFTER: _free_after,
     HouseRule.SHOW_REMOVED: _show_removed,
@@ -191,6 +207,7 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.MEMBERSHIPS_BACK: _memberships_back,
     HouseRule.REMINDER_DAYS: _reminder_days,
     HouseRule.LEGAL: _legal,
+    HouseRule.JOBS: _jobs,
     HouseRule.LANGUAGE: _language,
     HouseRule.SOLD_FROM: _sold_from,
     HouseRule.PETTY: _petty,

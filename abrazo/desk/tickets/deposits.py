@@ -52,8 +52,8 @@ class DepositThing:
 
 
 def of_job(job: Job) -> DepositThing:
-    """A job, for deposits."""
-    return DepositThing(job.name, job.settled_on, job=job.id)
+    """A job, for deposits; it is over when it was called off."""
+    return DepositThing(job.name, job.settled_on, job=job.id, ended=job.cancelled_at is not None)
 
 
 def of_booking(house: House, booking: Booking) -> DepositThing:

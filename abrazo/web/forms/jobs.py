@@ -42,8 +42,39 @@ class DropOff(Tasks):
     time: Text = ""
     place: Text = ""
     staff: Text = ""
+    then: Text = ""  # another: one more thing of the same customer follows
+    more_item: Text = ""
+    more_label: Text = ""
+    more_price: Text = ""
+    more_quantity: Text = ""
     deposit: Text = ""
     notes: Texts = ()
+
+
+class Change(Form):
+    """Everything of a job: `price-TASK`, `quantity-TASK`, `off-TASK`, and one more task."""
+
+    model_config = ConfigDict(extra="allow")
+
+    key: Key
+    thing: Text = ""
+    note: Text = ""
+    date: Text = ""
+    time: Text = ""
+    place: Text = ""
+    staff: Text = ""
+    more_item: Text = ""
+    more_label: Text = ""
+    more_price: Text = ""
+    more_quantity: Text = ""
+
+
+class Agree(Form):
+    """Who brought it says yes to more, or a job is called off: how, or why."""
+
+    key: Key
+    how: Text = ""
+    reason: Text = ""
 
 
 class Add(Form):

@@ -12,8 +12,8 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.states import JobPaper
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs as desk
-from abrazo.desk.doors.jobs import DropOff
-from abrazo.desk.doors.views.jobs import job_paper, job_sheet, presets, tasks_offered
+from abrazo.desk.doors.jobs import DropOff, PricedTask
+from abrazo.desk.doors.views.jobs import presets, tasks_offered
 from abrazo.desk.output import outbox
 from abrazo.desk.overview.person import known_words, person_hits
 from abrazo.desk.payments import closing as ticket_desk
@@ -23,15 +23,14 @@ from abrazo.desk.people.people import add_person, find_people, known, recognised
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.deposits import of_job
 from abrazo.desk.tickets.snapshot import load_ticket
-from abrazo.formats.barcode import code128
-from abrazo.formats.job_text import claim_text, tag_text
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import jobs as forms
 from abrazo.web.forms.base import Sent, is_number
+from abrazo.web.job_page import job_page
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page, tell
-from abrazo.web.supervisor_override import supervisors, with_lender
+from abrazo.web.supervisor_override import with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs")
@@ -64,7 +63,9 @@ def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, no
     hits = person_hits(house, find_people(house, q, 6)) if q and not person else []
     notes, places = presets(house)
     today = house.now().date()
-    days = [today + timedelta(days=n) for n in range(7)]
+    open_days = desk.open_days(house)
+    coming = (today + timedelta(days=n) for n in range(14))
+    days = [day for day in coming if not open_days or day.isoweekday() in open_days]
     return page(
         request,
         house,
@@ -80,7 +81,8 @@ def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, no
         estimate=_estimate(house, filled.chosen),
         notes=notes,
         places=places,
-        days=days,
+        days=days[:7],
+        promised=desk.promised_on(house),
         people=[p for p in house.staff().values() if p.takes_jobs],
         notice=notice,
         on_ticket=load_ticket(house, ticket) if ticket else None,
@@ -101,13 +103,14 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
             person=person,
             thing=typed["thing"],
             tasks=tuple((item, quantity, pieces) for item, (quantity, pieces) in chosen.items()),
-            date=typed["date"] or form.other_date,
+            date=form.other_date or typed["date"],
             time=typed["time"],
             note="; ".join(part for part in [*form.notes, typed["note"].strip()] if part),
             place=typed["place"],
             staff=typed["staff"],
             deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
             sure=form.sure,
+            more=(PricedTask(form.more_item, form.more_label, form.more_price, form.more_quantity),),
         )
         known = None if person else recognised(house, typed["name"], typed["phone"])
         if not person:  # nobody is added for a drop-off that is refused
@@ -122,6 +125,9 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
     outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")
     if known:
         tell(request, known_words(house, known.id))
+    if form.then == "another":
+        tell(request, house.say(w.TAKEN_IN, job=desk.read_job(house, job).name))
+        return RedirectResponse(urls.drop_off(person=person, ticket=visit), 303)
     if dropped.deposit:
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
     return RedirectResponse(urls.job(job, done="taken in"), 303)
@@ -156,34 +162,7 @@ def add(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Add]) -
 @router.get("/{job}")
 def sheet(request: Request, house: OpenHouse, actor: SignedIn, job: int, done: str = "") -> Response:
     """A job, its tasks, money and history."""
-    return _sheet(request, house, actor, job, done=done)
-
-
-def _sheet(
-    request: Request,
-    house: House,
-    actor: Actor,
-    job: int,
-    notice: Notice | None = None,
-    done: str = "",
-) -> Response:
-    paper = job_paper(house, job)
-    return page(
-        request,
-        house,
-        actor,
-        "jobs/sheet.html",
-        sheet=job_sheet(house, job),
-        paper=paper,
-        tag=tag_text(paper),
-        claim=claim_text(paper),
-        bars=code128(paper.code),
-        deposit_card=refunds.charged_deposit(house, of_job(desk.read_job(house, job))),
-        people=house.staff(),
-        lenders=supervisors(house),
-        notice=notice,
-        done=done,
-    )
+    return job_page(request, house, actor, job, done=done)
 
 
 @router.post("/{job}/state")
@@ -211,7 +190,7 @@ def settle(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
                 house, actor, OnTicket(ticket, version, f"{key}-card"), payer, form.machine, tenders.Sum(due)
             )
     except Refused as refusal:
-        return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
+        return job_page(request, house, actor, job, wrong(house, refusal, "settle"))
     return RedirectResponse(urls.ticket(ticket, view="pay") if due else urls.done(ticket), 303)
 
 
@@ -228,7 +207,7 @@ def hand_over(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
     except Refused as refusal:
         if refusal.code == Code.JOB_OWED:
             refusal = Refused(Code.JOB_STILL_OWED, "settle")
-        return _sheet(request, house, actor, job, wrong(house, refusal, otherwise="pieces").keeping(typed))
+        return job_page(request, house, actor, job, wrong(house, refusal, otherwise="pieces").keeping(typed))
     return RedirectResponse(urls.job(job, done="handed over"), 303)
 
 
@@ -249,7 +228,7 @@ def undo(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: Se
     try:
         desk.undo_hand_over(house, actor, job, form.batch)
     except Refused as refusal:
-        return _sheet(request, house, actor, job, wrong(house, refusal, "pieces"))
+        return job_page(request, house, actor, job, wrong(house, refusal, "pieces"))
     return RedirectResponse(urls.job(job), 303)
 
 
@@ -263,7 +242,7 @@ def give_back(request: Request, house: OpenHouse, actor: SignedIn, job: int, for
             return RedirectResponse(urls.job(job, done="going back to the card"), 303)
         deposits.give_back(house, actor, thing, form.key)
     except Refused as refusal:
-        return _sheet(request, house, actor, job, wrong(house, refusal, "settle"))
+        return job_page(request, house, actor, job, wrong(house, refusal, "settle"))
     outbox.open_drawer(house, actor, "deposit given back")
     ticket = form.ticket
     return RedirectResponse(urls.done(ticket) if ticket else urls.job(job, done="given back"), 303)
@@ -278,7 +257,7 @@ def keep_deposit(
         deposits.keep(house, with_lender(house, actor, form), of_job(desk.read_job(house, job)), form.reason, form.key)
     except Refused as refusal:
         notice = wrong(house, refusal, "keep").keeping({"reason": form.reason})
-        return _sheet(request, house, actor, job, notice)
+        return job_page(request, house, actor, job, notice)
     return RedirectResponse(urls.job(job, done="deposit kept"), 303)
 
 

@@ -37,6 +37,9 @@ LATER = (
     ("settings", "memberships_back"),
     ("settings", "reminder_days"),
     *(("booking", name) for name in ("party", "reason")),
+    *(("job", name) for name in ("agreed", "agreed_at", "agreed_how", "cancelled_at", "reason", "reminded_at")),
+    *(("task", name) for name in ("ended_at", "tax", "report_group")),
+    *(("settings", name) for name in ("open_days", "job_days", "uncollected_days", "disposal_days")),
     *(("settings", name) for name in ("legal_name", "country", "tax_number", "invoice_prefix", "credit_prefix")),
     *(("person", name) for name in ("legal_name", "address", "country", "tax_number")),
     *(("tax", name) for name in ("category", "exemption")),
@@ -62,7 +65,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
-        *("booking_terms", "work_hours"),
+        *("booking_terms", "work_hours", "job_work"),
         "invoice",
         "layaway",
         *("write_off", "reminder", "account_member"),

@@ -6,12 +6,14 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from abrazo.core.jobs import rack_place, still_owed
+from abrazo.core.jobs import beyond_agreed, rack_place, still_owed, worked
 from abrazo.core.ledger import Role
+from abrazo.core.moments import stamped
 from abrazo.core.money import total
 from abrazo.core.states import JobStanding, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
+    TASKS,
     came_to,
     deposit_left,
     estimate_of,
@@ -33,13 +35,14 @@ from abrazo.words import phrases as w
 from abrazo.words.speaking import moment_words
 
 SHOWN_AFTER = timedelta(hours=12)  # how long a job that left stays on the rack
-UNCOLLECTED_AFTER = timedelta(days=14)
-TASKS = "tasks"  # the category of what the Shed does
 
 
 @dataclass(frozen=True, slots=True)
 class JobCard:
-    """A job on the rack. Minor units; `state` is waiting, in work, ready, handed over."""
+    """A job on the rack. Minor units; `state` is waiting, in work, ready, handed over.
+
+    `beyond` is what its estimate is more than was agreed; `disposable`: it was ready for so long that it may go.
+    """
 
     job: Job
     person: Person
@@ -51,6 +54,8 @@ class JobCard:
     paid: bool
     came_to: int
     due_words: str
+    beyond: int = 0
+    disposable: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +69,9 @@ class Rack:
 
 def job_state(job: Job) -> JobStanding:
     """Where a job stands."""
-    return JobStanding(job.state) if job.left else JobStanding.HANDED_OVER
+    if not job.left:
+        return JobStanding.HANDED_OVER
+    return JobStanding.CANCELLED if job.cancelled_at is not None else JobStanding(job.state)
 
 
 def due_words(house: House, moment: datetime, today: date) -> str:
@@ -83,9 +90,12 @@ def card_of(house: House, job: Job) -> JobCard:
     where = rack_place(due, now, today)
     if state == JobStanding.HANDED_OVER:
         where = RackPlace.HANDED_OVER
-    elif state == JobStanding.READY:
-        waits = timedelta(seconds=house.since(job.ready_at or job.dropped_at))
-        where = RackPlace.UNCOLLECTED if waits > UNCOLLECTED_AFTER else RackPlace.READY
+    waits = timedelta(seconds=house.since(job.ready_at or job.cancelled_at or job.dropped_at))
+    if state in (JobStanding.READY, JobStanding.CANCELLED):
+        long = waits > timedelta(days=house.settings.uncollected_days)
+        where = RackPlace.UNCOLLECTED if long else RackPlace.READY
+    disposal = timedelta(days=house.settings.disposal_days)
+    estimate = estimate_of(house, job.tasks)
     comes_to = came_to(house, job)
     rest = owed_of(house, job, comes_to)
     return JobCard(
@@ -93,12 +103,14 @@ def card_of(house: House, job: Job) -> JobCard:
         person=known(house, job.person),
         state=state,
         where=where,
-        estimate=comes_to if job.settled_on is None else estimate_of(house, job.tasks),
+        estimate=estimate,
         deposit=deposit_left(house, job),
         owed=rest,
         paid=job.settled_on is not None and rest == 0,
         came_to=comes_to,
         due_words=due_words(house, due, now.date()),
+        beyond=beyond_agreed(estimate, job.agreed) if state != JobStanding.CANCELLED else 0,
+        disposable=bool(disposal) and waits > disposal and where == RackPlace.UNCOLLECTED,
     )
 
 
@@ -179,6 +191,7 @@ class JobSheet:
     visit_open: int | None  # the drop-off ticket when it is still open
     ticket: int | None
     ticket_open: bool
+    work: list[tuple[str, int]]  # who worked on it, and how many minutes
 
 
 def job_sheet(house: House, job_id: int) -> JobSheet:
@@ -213,7 +226,17 @@ def job_sheet(house: House, job_id: int) -> JobSheet:
         visit_open=visit.id if visit and visit.state == TicketState.OPEN else None,
         ticket=job.settled_on,
         ticket_open=settled is not None and settled.state == TicketState.OPEN,
+        work=minutes_on(house, job),
     )
+
+
+def minutes_on(house: House, job: Job) -> list[tuple[str, int]]:
+    """Who worked on a job, by name, and how many minutes; somebody who is at it up to now."""
+    spans: dict[str, list[tuple[datetime, datetime]]] = {}
+    for one in jobs.work_on(house.connection, [job.id]):
+        ends = one.ended_at or house.stamp()
+        spans.setdefault(house.staff()[one.staff].name, []).append((stamped(one.began_at), stamped(ends)))
+    return [(name, worked(theirs)) for name, theirs in spans.items()]
 
 
 def task_words(label: str, quantity: str, unit: str) -> str:
