@@ -367,6 +367,7 @@ class Code(StrEnum):
     NOBODY_TO_REACH = "nobody_to_reach"
     JOB_DAYS = "job_days"
     NO_TASK_NAME = "no_task_name"
+    NOT_ERASED = "not_erased"
     NOT_BETWEEN = "not_between"
     TOO_LONG = "too_long"
     NOT_IMPORTED = "not_imported"

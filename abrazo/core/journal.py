@@ -176,6 +176,8 @@ class Kind(StrEnum):
     BOOKING_BACK = "booking back"
     DEPOSIT_ASKED = "deposit asked"
     JOB_CHANGED = "job changed"
+    HELD_WRITTEN = "held data written"
+    ERASED = "person erased"
     JOB_AGREED = "job agreed"
     JOB_CANCELLED = "job cancelled"
     JOB_REMINDED = "job reminded"

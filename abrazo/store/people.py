@@ -30,6 +30,7 @@ class Person:
     address: str = ""  # one line
     country: str = ""  # ISO 3166; empty: the house's
     tax_number: str = ""  # as the authority gave it
+    erased_at: str | None = None  # since when nothing personal is held of them
 
     @property
     def may_owe(self) -> bool:
@@ -43,13 +44,13 @@ class Person:
 
 
 COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account, "
-COLUMNS += "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number "
+COLUMNS += "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number, p.erased_at "
 COLUMNS += "FROM known_person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
-LATEST = COLUMNS + "ORDER BY p.id DESC LIMIT ?"
+LATEST = COLUMNS + "WHERE p.erased_at IS NULL ORDER BY p.id DESC LIMIT ?"
 COUNT = """
-SELECT (SELECT count(*) FROM person) - (
+SELECT (SELECT count(*) FROM person WHERE erased_at IS NULL) - (
   SELECT count(*) FROM person WHERE file_import IN (SELECT id FROM file_import WHERE state <> 'done'))
 """
 FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"

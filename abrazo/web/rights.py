@@ -96,14 +96,14 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /jobs/{job}/hand-over  POST /jobs/{job}/undo  POST /jobs/{job}/print
     """,
     Right.MOVE_FILES: """
-        GET /bookings.ics  POST /calendar  POST /people/import
+        GET /bookings.ics  POST /calendar  POST /people/import  GET /people/{person:int}/held.json
     """,
     Right.STAND_INS: """
         POST /devices/machine  POST /devices/printer  POST /devices/scanner  POST /devices/drawer
         POST /devices/faults
     """,
     Right.SET_UP: """
-        POST /people/{person:int}/account/terms
+        POST /people/{person:int}/account/terms  POST /people/{person:int}/erase
         POST /set-up/bookings/hours  POST /set-up/bookings/terms
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add

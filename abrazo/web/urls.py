@@ -395,6 +395,11 @@ def people(**state: object) -> str:
     return _query("/people", state)
 
 
+def person_act(number: int, act: str) -> str:
+    """An act on a person, or a file about them."""
+    return f"/people/{number}/{act}"
+
+
 def person(number: int, **state: object) -> str:
     """Somebody's sheet."""
     return _query(f"/people/{number}", state)

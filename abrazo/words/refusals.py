@@ -349,6 +349,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.JOB_NOT_READY: "{job} is not ready, or was collected.",
     C.TASK_HANDED_OVER: "Pieces of {task} have left: it stays, and is not made less than they are.",
     C.NOBODY_TO_REACH: "{name} has neither phone nor e-mail.",
+    C.NOT_ERASED: "Something is still open: {reasons} End it first; nothing was erased.",
     C.NO_TASK_NAME: "What is that task called?",
     C.JOB_DAYS: "Weekdays from 1 (Monday) to 7 and three numbers of days, with ; between them: 2 3 4 5 6; 3; 14; 90.",
     C.LEGAL_NAME: "A name, a country of two letters and perhaps a tax number, with ; between them.",

@@ -414,7 +414,7 @@ def a_job(c: db.Connection) -> None:
 
 
 def a_person(c: db.Connection) -> None:
-    person = distinct(people.Person)
+    person = distinct(people.Person, erased_at=None)
     made = people.add(c, person, "words")
     accounts.set_terms(c, made, person.account_limit, person.wants_reference)
     people.set_buyer(c, dataclasses.replace(person, id=made))

@@ -27,6 +27,7 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     "POST /people/{person:int}/account/terms": ({"limit": "100"}, Code.RIGHT_SET_UP),
     "POST /set-up/rights": ({"role": "clerk", "right": "comp", "allowed": "yes"}, Code.RIGHT_SET_UP),
     "POST /goods/count": ({"item": "enamel-mug", "counted": "3", "reason": "recount"}, Code.RIGHT_COUNT_GOODS),
+    "POST /people/{person:int}/erase": ({}, Code.RIGHT_SET_UP),
     "POST /set-up/bookings/hours": ({"staff": "idris"}, Code.RIGHT_SET_UP),
     "POST /set-up/bookings/terms": ({"item": "first-paddle"}, Code.RIGHT_SET_UP),
     "POST /set-up/house": ({"what": "free_after", "value": "5"}, Code.RIGHT_SET_UP),
@@ -44,7 +45,7 @@ SEEN_BY_RIGHT = {
     "POST /till/match",
     "POST /till/payout",
 }
-SEEN_BY_RIGHT |= {"POST /calendar", "GET /bookings.ics", "POST /people/import"}
+SEEN_BY_RIGHT |= {"POST /calendar", "GET /bookings.ics", "POST /people/import", "GET /people/{person:int}/held.json"}
 SEEN_BY_RIGHT |= {f"POST /devices/{one}" for one in ("machine", "printer", "scanner", "drawer", "faults")}
 SEEN_BY_RIGHT |= {"GET /till/pool", "POST /till/pool", "GET /till/pool/{division:int}"}
 SEEN_BY_RIGHT |= {"POST /till/pool/{division:int}/print"}

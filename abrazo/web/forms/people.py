@@ -91,3 +91,9 @@ class Read(WithFile):
     """Read people from vCard or CSV; all or none."""
 
     key: Key
+
+
+class Erase(Form):
+    """What is held of somebody is erased."""
+
+    key: Key
