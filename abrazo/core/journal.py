@@ -178,6 +178,8 @@ class Kind(StrEnum):
     JOB_CHANGED = "job changed"
     HELD_WRITTEN = "held data written"
     ERASED = "person erased"
+    PEOPLE_MERGED = "people merged"
+    PEOPLE_PARTED = "people parted"
     JOB_AGREED = "job agreed"
     JOB_CANCELLED = "job cancelled"
     JOB_REMINDED = "job reminded"

@@ -95,6 +95,11 @@ def booked_worth(points: int, lot: int, value: int) -> int:
     return points * value // lot
 
 
+def merged_worth(several: Sequence[int], lot: int, value: int) -> int:
+    """What balances of points are worth more in the books as one than each by itself; minor units, mostly 0."""
+    return booked_worth(sum(several), lot, value) - sum(booked_worth(points, lot, value) for points in several)
+
+
 def points_worth(points: int, lot: int, value: int) -> int:
     """What spent points pay, in minor units: every whole `lot` of points is worth `value`."""
     return points // lot * value

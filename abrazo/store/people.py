@@ -30,6 +30,7 @@ class Person:
     address: str = ""  # one line
     country: str = ""  # ISO 3166; empty: the house's
     tax_number: str = ""  # as the authority gave it
+    merged_into: int | None = None  # who they are the same as
     erased_at: str | None = None  # since when nothing personal is held of them
 
     @property
@@ -44,19 +45,21 @@ class Person:
 
 
 COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account, "
-COLUMNS += "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number, p.erased_at "
+COLUMNS += (
+    "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number, p.merged_into, p.erased_at "
+)
 COLUMNS += "FROM known_person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
-LATEST = COLUMNS + "WHERE p.erased_at IS NULL ORDER BY p.id DESC LIMIT ?"
+LATEST = COLUMNS + "WHERE p.erased_at IS NULL AND p.merged_into IS NULL ORDER BY p.id DESC LIMIT ?"
 COUNT = """
-SELECT (SELECT count(*) FROM person WHERE erased_at IS NULL) - (
+SELECT (SELECT count(*) FROM person WHERE erased_at IS NULL AND merged_into IS NULL) - (
   SELECT count(*) FROM person WHERE file_import IN (SELECT id FROM file_import WHERE state <> 'done'))
 """
 FOUND = COLUMNS + "JOIN person_words w ON w.rowid = p.id WHERE person_words MATCH ? ORDER BY p.name, p.id LIMIT ?"
 BEGINNING = COLUMNS + "WHERE p.search_words >= ? AND p.search_words < ? ORDER BY p.search_words LIMIT ?"
-BY_PHONE = COLUMNS + "WHERE p.phone = ?"
-IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? ORDER BY p.id"
+BY_PHONE = COLUMNS + "WHERE p.phone = ? AND p.merged_into IS NULL"
+IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? AND p.merged_into IS NULL ORDER BY p.id"
 ADD = """
 INSERT INTO person (name, phone, email, birthday, household, company, notes, since, search_words, account, file_import)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)

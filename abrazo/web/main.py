@@ -43,6 +43,7 @@ from abrazo.web.routers import (
     job_changes,
     jobs,
     matching,
+    merging,
     moving,
     own_tips,
     past,
@@ -214,6 +215,7 @@ def create_app(
         file_imports,
         tip_pool,
         matching,
+        merging,
     ):
         include(app, router.router)
     include(app, jobs.on_tickets)

@@ -9,6 +9,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.doors.views.hires import hires_out
 from abrazo.desk.output import reminders
+from abrazo.desk.overview.merging import alike, merged
 from abrazo.desk.overview.person import person_hits, person_sheet
 from abrazo.desk.payments import account_terms, accounts
 from abrazo.desk.payments.views.stored_value import of_person
@@ -55,4 +56,6 @@ def person_page(
         may_set_up=has(actor.staff, Right.SET_UP),
         hits=person_hits(house, find_people(house, member_q, 6)) if member_q else [],
         member_q=member_q,
+        merged=merged(house, person) if change else [],
+        same=alike(house, shown.person) if change else [],
     )

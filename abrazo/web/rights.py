@@ -26,6 +26,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /goods  GET /kept  GET /files/{file:int}
     """,
     Right.SELL: """
+        POST /people/{person:int}/merge  POST /people/{person:int}/part
         GET /jobs/{job:int}/change  POST /jobs/{job:int}/change  POST /jobs/{job:int}/agree
         POST /jobs/{job:int}/cancel  POST /jobs/{job:int}/remind
         GET /set-aside  GET /tickets/{ticket}/set-aside  POST /tickets/{ticket}/set-aside

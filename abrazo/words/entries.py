@@ -194,6 +194,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.BOOKING_CANCELLED: ("Booking of {name}, {starts:date} {starts:clock}, cancelled: {reason}",),
     K.BOOKING_BACK: ("Booking of {name}, {starts:date} {starts:clock}, is on again",),
     K.HELD_WRITTEN: ("Wrote out what is held of {name}",),
+    K.PEOPLE_MERGED: ("{name} is the same as {other}",),
+    K.PEOPLE_PARTED: ("{name} and {other} are two again",),
     K.ERASED: ("Erased what was held of customer {customer}",),
     K.JOB_CHANGED: (
         "{name} is {thing} now, wanted {due:moment}, at {place}, with {served:staff}, “{note}”",

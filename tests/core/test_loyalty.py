@@ -7,7 +7,15 @@ from fractions import Fraction
 from hypothesis import given
 from hypothesis import strategies as st
 
-from abrazo.core.loyalty import Benefit, Reachable, best_benefits, points_earned, points_worth
+from abrazo.core.loyalty import (
+    Benefit,
+    Reachable,
+    best_benefits,
+    booked_worth,
+    merged_worth,
+    points_earned,
+    points_worth,
+)
 
 
 @given(st.integers(0, 10**7), st.integers(1, 1000))
@@ -55,3 +63,10 @@ def test_the_free_one_of_the_year_goes_where_it_takes_most() -> None:
         Reachable("tea", "m", "tea", "food", 300, 300),
     ]
     assert best_benefits(lines, {"m": [check, off]}) == {"large": ("check", 2100), "small": ("off", None)}
+
+
+@given(st.lists(st.integers(-500, 5000), max_size=4), st.integers(1, 200), st.integers(0, 1000))
+def test_points_of_several_are_worth_as_one_what_the_books_then_say(several: list[int], lot: int, value: int) -> None:
+    each = sum(booked_worth(points, lot, value) for points in several)
+    assert each + merged_worth(several, lot, value) == booked_worth(sum(several), lot, value)
+    assert 0 <= merged_worth(several, lot, value) <= len(several)

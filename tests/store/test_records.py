@@ -51,6 +51,7 @@ from abrazo.store import (
     layaways,
     lines,
     memberships,
+    merging,
     migrate,
     outbox,
     owed_standing,
@@ -373,6 +374,17 @@ def work_hours(c: db.Connection) -> None:
         assert staff.list_staff(c)[one.id].hours == said
 
 
+def a_merge(c: db.Connection) -> None:
+    bookings.add(c, distinct(bookings.Booking, person=4, state="here", ticket=None, addons=(), party=1), "made")
+    number = merging.add(c, 4, 5, "then", "wren", '{"gone": 1}')
+    merge = merging.Merge(number, 4, 5, "then", "wren", '{"gone": 1}')
+    assert (merging.read(c, number), merging.standing(c, 5)) == (merge, [merge])
+    assert len(bookings.for_sheet(c, 5, "")) == 1
+    merging.undo(c, merge, "later")
+    assert (merging.read(c, number), merging.standing(c, 5)) == (None, [])
+    assert len(bookings.for_sheet(c, 4, "")) == 1
+
+
 def a_walk_in(c: db.Connection) -> None:
     number = bookings.add_walk_in(c, "Ada", "+353", 4, "a fitting", "then")
     assert bookings.read_walk_in(c, number) == bookings.WalkIn(
@@ -414,7 +426,7 @@ def a_job(c: db.Connection) -> None:
 
 
 def a_person(c: db.Connection) -> None:
-    person = distinct(people.Person, erased_at=None)
+    person = distinct(people.Person, erased_at=None, merged_into=None)
     made = people.add(c, person, "words")
     accounts.set_terms(c, made, person.account_limit, person.wants_reference)
     people.set_buyer(c, dataclasses.replace(person, id=made))
@@ -637,7 +649,7 @@ def what_is_owed(c: db.Connection) -> None:
 
 
 WRITTEN: list[Callable[[db.Connection], None]] = [
-    a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, booking_terms, work_hours, a_walk_in, a_job,
+    a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_merge, booking_terms, work_hours, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
     a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip

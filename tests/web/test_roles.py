@@ -67,6 +67,7 @@ GET /bookings GET /bookings/new POST /bookings/new GET /bookings/{booking:int}/c
 POST /bookings/{booking:int}/change POST /bookings/{booking:int}/cancel POST /bookings/{booking:int}/bring-back
 POST /bookings/{booking:int}/deposit POST /bookings/{booking:int}/give-back POST /bookings/{booking:int}/fee
 GET /set-up/bookings GET /jobs/{job:int}/change POST /jobs/{job:int}/change POST /jobs/{job:int}/agree
+POST /people/{person:int}/merge POST /people/{person:int}/part
 POST /jobs/{job:int}/cancel POST /jobs/{job:int}/remind
 GET /invoices/{invoice:int} GET /invoices/{invoice:int}/invoice.{kind} POST /invoices/{invoice:int}/mail
 GET /tickets/{ticket}/invoice/{payer} POST /tickets/{ticket}/invoice/{payer}

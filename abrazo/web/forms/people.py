@@ -97,3 +97,10 @@ class Erase(Form):
     """What is held of somebody is erased."""
 
     key: Key
+
+
+class Merge(Form):
+    """Somebody else is the same, or a merge is undone: who, or which."""
+
+    key: Key
+    other: Id

@@ -41,7 +41,7 @@ LATER = (
     *(("task", name) for name in ("ended_at", "tax", "report_group")),
     *(("settings", name) for name in ("open_days", "job_days", "uncollected_days", "disposal_days")),
     *(("settings", name) for name in ("legal_name", "country", "tax_number", "invoice_prefix", "credit_prefix")),
-    *(("person", name) for name in ("legal_name", "address", "country", "tax_number", "erased_at")),
+    *(("person", name) for name in ("legal_name", "address", "country", "tax_number", "erased_at", "merged_into")),
     *(("tax", name) for name in ("category", "exemption")),
     *(("settings", f"layaway_{name}") for name in ("percent", "days", "fee", "tax")),
     *(("person", name) for name in ("account_limit", "wants_reference")),
@@ -65,6 +65,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("person_merge_row", "person_merge"),
         *("booking_terms", "work_hours", "job_work"),
         "invoice",
         "layaway",
