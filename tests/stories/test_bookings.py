@@ -161,7 +161,7 @@ def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) ->
     desk = clerk()
     desk.sign_in("odile", "407118", "landing")
     desk.touch("link", "Day after")
-    desk.sees("Sun 14 Jun")
+    desk.page.get_by_text("Sun 14 Jun", exact=True).wait_for()
     desk.touch("link", "Day before")
     desk.touch("link", "Calendar file")
     desk.page.get_by_label("Calendar file").set_input_files(
