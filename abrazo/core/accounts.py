@@ -73,6 +73,15 @@ def above_limits(more: int, limits: Iterable[tuple[int, int | None]]) -> int:
     return max(0, max((owed + more - limit for owed, limit in limits if limit is not None), default=0))
 
 
+def room_left(limits: Iterable[tuple[int, int | None]]) -> int | None:
+    """How much more can be owed before a limit is passed, minor units, 0 or more; None where there is none.
+
+    `limits` are (owed, limit) in minor units; None is no limit.
+    """
+    left = [max(0, limit - owed) for owed, limit in limits if limit is not None]
+    return min(left, default=None)
+
+
 def part_with(whole: int, of_it: int, before: int, part: int) -> int:
     """What of `of_it` goes with a part of a whole, when `before` of the whole went earlier: cumulative, minor units."""
     if not whole:

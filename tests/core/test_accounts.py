@@ -90,3 +90,13 @@ def test_each_step_is_reminded_of_once() -> None:
     assert [core.reminder_due(days, steps, sent) for days, sent in (
         (6, 0), (7, 0), (20, 1), (21, 1), (90, 0), (90, 2), (90, 3)
     )] == [None, 1, None, 2, 1, 3, None]  # fmt: skip
+
+
+@given(st.lists(st.tuples(st.integers(-500, 10**5), st.none() | st.integers(0, 10**5)), max_size=4))
+def test_room_is_what_passes_no_limit(limits: list[tuple[int, int | None]]) -> None:
+    room = core.room_left(limits)
+    if room is None:
+        assert core.above_limits(10**9, limits) == 0
+    else:
+        assert core.above_limits(room + 1, limits) > 0
+        assert room == 0 or core.above_limits(room, limits) == 0

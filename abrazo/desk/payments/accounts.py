@@ -201,16 +201,20 @@ def _reference(person: Person, leave: Leave) -> str:
     return reference
 
 
-def _within_limits(edit: TicketChange, person: Person, given: int, *, owed: bool) -> str | None:
-    """Who lent the right to go above a limit; None for one's own, or where none is passed."""
-    house, who = edit.house, edit.whole.head.person
+def limits_of(house: House, person: Person, who: int | None) -> list[tuple[int, int | None]]:
+    """What is owed and may be owed, (owed, limit): on the account as a whole, and by a member of it."""
     limits = [(owed_by(house, person), person.account_limit)]
     member = next((one for one in accounts.members_of(house.connection, person.id) if one.person == who), None)
     if member is not None and who is not None:
         put = accounts.put_by(house.connection, person.id)
         theirs = total(one.left for one in open_invoices(house, person) if put.get(one.payment) == who)
         limits.append((theirs, member.limit))
-    over = above_limits(given, limits)
+    return limits
+
+
+def _within_limits(edit: TicketChange, person: Person, given: int, *, owed: bool) -> str | None:
+    """Who lent the right to go above a limit; None for one's own, or where none is passed."""
+    over = above_limits(given, limits_of(edit.house, person, edit.whole.head.person))
     if not over or owed:
         return None
     try:

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from abrazo.core.accounts import room_left
 from abrazo.core.ledger import Role
 from abrazo.core.states import RequestState, TenderKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
-from abrazo.desk.payments.accounts import accounts_for
+from abrazo.desk.payments.accounts import accounts_for, limits_of
 from abrazo.desk.payments.cards import stored_for
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import tenders
 from abrazo.store.holds import Hold
+from abrazo.store.people import Person
 from abrazo.store.tender_types import TenderType
 from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
@@ -93,7 +95,7 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType
                 tender.id if place == 0 else f"{tender.id}:{one.id}",
                 TenderKind.ACCOUNT,
                 tender.name,
-                one.name,
+                _with_room(house, one, person),
                 "account",
                 owner=one.name,
                 account=one.id,
@@ -108,6 +110,12 @@ def _of_person(house: House, whole: TicketSnapshot, due: int, tender: TenderType
         return []
     has = house.say(w.POINTS_WORTH if value.points else w.THERE, points=value.points, worth=value.worth)
     return [Way(tender.id, tender.kind, tender.name, has, "spend", worth=value.worth)]
+
+
+def _with_room(house: House, account: Person, person: int) -> str:
+    """Whose account it is, and how much may still be put on it."""
+    room = room_left(limits_of(house, account, person))
+    return account.name if room is None else house.say(w.ROOM_LEFT, name=account.name, amount=room)
 
 
 def _machines(house: House, actor: Actor) -> list[Way]:
