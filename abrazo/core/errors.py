@@ -356,6 +356,7 @@ class Code(StrEnum):
     FEE_TAKEN = "fee_taken"
     BOOKING_OVER = "booking_over"
     DEPOSIT_OPEN = "deposit_open"
+    DEPOSIT_GONE = "deposit_gone"
     NO_FEE = "no_fee"
     NOT_ON_DAY = "not_on_day"
     NOT_HOURS = "not_hours"

@@ -20,6 +20,7 @@ UNION SELECT number FROM journal WHERE facts ->> '$.booking' IN ({BOOKINGS})
 HELD: Mapping[str, str] = {
     "person": "SELECT id, name, phone, email, birthday, company, account, notes, since, legal_name, address, country, "
     "tax_number, receipt_by FROM person WHERE id = :person",
+    "merged": "SELECT name, phone, email, birthday, notes FROM person WHERE merged_into = :person ORDER BY id",
     "household": "SELECT name FROM household WHERE id = (SELECT household FROM person WHERE id = :person)",
     "tickets": "SELECT number, opened_at, closed_at, name, source FROM ticket WHERE person = :person ORDER BY id",
     "lines": "SELECT t.number AS ticket, l.label, l.quantity, l.unit_price, l.note, l.removed_at FROM line l "
@@ -68,10 +69,13 @@ ERASE = (
     "UPDATE card SET ended_at = coalesce(ended_at, :at), token = 'erased ' || id, last_four = '0000', expiry = '' "
     "WHERE person = :person",
     "UPDATE account_member SET ended_at = :at WHERE ended_at IS NULL AND (person = :person OR company = :person)",
+    "UPDATE person_merge SET facts = '{}', undone_at = coalesce(undone_at, :at) "
+    "WHERE person = :person OR into_person = :person",
     "UPDATE person SET name = :erased, phone = NULL, email = NULL, birthday = NULL, household = NULL, notes = '', "
     "search_words = '', legal_name = '', address = '', tax_number = '', receipt_by = '', account = 0, erased_at = :at "
     "WHERE id = :person",
 )
+SAME = "SELECT id FROM person WHERE merged_into = ?"
 IN_THE_WAY: Mapping[str, str] = {
     "ticket": "SELECT number FROM ticket WHERE person = :person AND state = 'open' LIMIT 1",
     "booking": "SELECT starts_at FROM booking WHERE person = :person AND state IN ('booked', 'here') "
@@ -105,6 +109,11 @@ def in_the_way(connection: Connection, person: int, wall: str) -> dict[str, str]
 
 
 def erase(connection: Connection, person: int, erased: str, at: str) -> None:
-    """Everything personal goes; `erased` stands where a name must. Figures, entries and invoices stay."""
-    for sql in ERASE:
-        connection.execute(sql, {"person": person, "erased": erased, "at": at})
+    """Everything personal goes, also of records merged into theirs; `erased` stands where a name must.
+
+    Figures, entries and invoices stay.
+    """
+    same = [row["id"] for row in connection.execute(SAME, (person,))]
+    for one in (*same, person):
+        for sql in ERASE:
+            connection.execute(sql, {"person": one, "erased": erased, "at": at})

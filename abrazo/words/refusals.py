@@ -343,6 +343,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NOT_IN_THAT_DAY: "{name} does not work on {day:date}.",
     C.FEE_TAKEN: "{name} has paid, or is charged, for not coming. Put that right first.",
     C.BOOKING_OVER: "The booking of {name} is over: it was cancelled, or they did not come.",
+    C.DEPOSIT_GONE: "Something of the deposit on {job} was given back or kept: this ticket stays as it is.",
     C.DEPOSIT_OPEN: "The deposit on {job} is on ticket {number}, which is still open. Have it paid and close that first.",
     C.CLOSED_THEN: "The house is closed on {day:date}.",
     C.JOB_CANCELLED: "{job} was called off.",

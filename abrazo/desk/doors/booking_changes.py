@@ -137,8 +137,10 @@ def take_deposit(house: House, actor: Actor, booking_ids: list[int], key: str) -
     begun = Beginning(Kind.DEPOSIT_ASKED, name=Personal(first.name), booking=first.id)
     with opening_at(house, actor, door, begun, key, "deposit asked") as edit:
         if edit.done is None:
-            for booking in several:
-                amount = wanted_deposit(house, booking)
+            amounts = [(booking, wanted_deposit(house, booking)) for booking in several]
+            if not any(amount for _, amount in amounts):
+                raise Refused(Code.NO_FEE, name=first.name)
+            for booking, amount in amounts:
                 if amount:
                     label = house.say(w.DEPOSIT_LINE, job=of_booking(house, booking).name, thing=booking.name)
                     facts = (UNLISTED, label, amount, "1", None, "", booking.staff, "", edit.at, None, None)
@@ -174,11 +176,11 @@ def keep_fee(house: House, actor: Actor, booking_id: int, key: str) -> int:
 def charge_fee(house: House, actor: Actor, booking_id: int, key: str) -> int:
     """A ticket with what of the fee the deposit does not cover, for who did not come; gives the ticket."""
     booking = read_booking(house, booking_id)
-    kept, owed = fee_of(house, booking)
     door = TicketOrigin(Source.BOOKING, booking.person, booking.name, (booking.name,))
     begun = Beginning(Kind.NO_SHOW_CHARGED, name=Personal(booking.name), booking=booking_id)
     with opening_at(house, actor, door, begun, key, "fee charged") as edit:
         if edit.done is None:
+            kept, owed = fee_of(house, read_booking(house, booking_id))
             if kept or not owed:
                 raise Refused(Code.NO_FEE, name=booking.name)
             label = house.say(w.NO_SHOW_LINE, booking=of_booking(house, booking).name)

@@ -22,7 +22,7 @@ from abrazo.desk.payments.invoices import credit_all
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
-from abrazo.desk.tickets.deposits import thing_of
+from abrazo.desk.tickets.deposits import held_of, thing_of
 from abrazo.desk.tickets.hires import reopen_hires
 from abrazo.desk.tickets.memberships import reopen_memberships
 from abrazo.desk.tickets.series import reopen_series, void_series
@@ -67,11 +67,15 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
 
 
 def _may_be_opened(edit: TicketChange) -> None:
-    """A deposit that another ticket uses, and money refunded already, keep a ticket as it is."""
+    """A deposit that is used, given back or kept, and money refunded already, keep a ticket as it is."""
     for line in edit.whole.standing:
         thing = thing_of(edit.house, line) if line.role is Role.DEPOSIT else None
         if thing is not None and thing.settled_on is not None:
             raise Refused(Code.DEPOSIT_ELSEWHERE, job=thing.name)
+        if thing is not None and any(
+            one.line == line.id and one.amount < line.unit_price for one in held_of(edit.house, thing)
+        ):
+            raise Refused(Code.DEPOSIT_GONE, job=thing.name)
     if any(refund.state != RefundState.NOT_DONE for refund in corrections.refunds_of(edit.house.connection, edit.id)):
         raise Refused(Code.REFUNDED_TICKET)
 

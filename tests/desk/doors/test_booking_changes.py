@@ -243,6 +243,18 @@ def test_a_deposit_larger_than_the_bill_goes_back(both: Desk) -> None:
     in_balance(both)
 
 
+def test_a_deposit_that_is_gone_keeps_its_ticket(both: Desk) -> None:
+    terms(both)
+    one = booked(both)
+    ticket = left_a_deposit(both, one)
+    bookings.set_state(both.house, both.tamsin, one, "absent")
+    booking_changes.keep_fee(both.house, both.tamsin, one, both.key())
+    on = OnTicket(ticket, None, both.key())
+    refused(Code.DEPOSIT_GONE, reopening.reopen, both.house, both.boss, on, "wrong")
+    refused(Code.DEPOSIT_GONE, reopening.void, both.house, both.boss, OnTicket(ticket, None, both.key()), "wrong")
+    holds(both)
+
+
 @pytest.mark.parametrize("card", [False, True])
 def test_what_was_left_for_a_cancelled_booking_goes_back_its_way(both: Desk, card: bool) -> None:
     terms(both)

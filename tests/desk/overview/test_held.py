@@ -10,7 +10,7 @@ import pytest
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.doors import booking_changes, bookings, jobs
 from abrazo.desk.output import invoices as papers
-from abrazo.desk.overview import held
+from abrazo.desk.overview import held, merging
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import accounts, closing, deposits, invoices
 from abrazo.desk.payments.accounts import Leave
@@ -87,6 +87,16 @@ def test_nothing_of_them_is_left_but_figures_and_invoices(desk: Desk) -> None:
     assert people.find_people(desk.house, "quillfeather") == []
     assert people.known(desk.house, who).name == f"Erased {who}"
     holds(desk)
+
+
+def test_what_was_merged_goes_along(desk: Desk) -> None:
+    who = lived(desk)
+    twin = people.add_person(desk.house, desk.tamsin, {"name": "Zef Quillfeather", "phone": "020 910 0167"}, desk.key())
+    merging.merge(desk.house, desk.tamsin, twin, who, desk.key())
+    assert json.loads(held.write_out(desk.house, desk.boss, who))["merged"][0]["name"] == "Zef Quillfeather"
+    held.erase(desk.house, desk.boss, who, desk.key())
+    assert rows_that_name(desk, "quillfeather", "9100166", "9100167") == {"invoice"}
+    assert merging.merged(desk.house, who) == []
 
 
 def test_who_still_has_something_with_the_house_stays(desk: Desk) -> None:
