@@ -117,7 +117,7 @@ def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
         story.pay(booking_changes.take_deposit(house, story.wren, [booking], story.key()), by="card")
         if cancelled:
             story.clock.at("13:35")
-            booking_changes.cancel(house, story.wren, booking, "travelling that week")
+            booking_changes.cancel(house, story.wren, booking, "travelling that week", story.key())
 
 
 ROWERS_CLUB = Party("Saltpan Rowing Club CLG", "2 Saltpan Quay, Marram", "IE", "IE0000001SR")

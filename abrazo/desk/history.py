@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import House
 from abrazo.store import journal
 from abrazo.words.entries import entry_text
@@ -56,3 +57,16 @@ def of_booking(house: House, booking: int) -> list[HistoryLine]:
 def of_job(house: House, job: int) -> list[HistoryLine]:
     """Everything that was done to a job, oldest first."""
     return told(house, journal.of_job(house.connection, job))
+
+
+def last_about(house: House, what: str, thing: int) -> int:
+    """The last entry about a booking or a job; 0 when there is none."""
+    return journal.last_about(house.connection, what, thing)
+
+
+def not_since(house: House, what: str, thing: int, seen: int) -> None:
+    """Refused when something was done to a booking or a job after the entry that somebody saw last; 0 is not asked."""
+    entries = journal.of_booking if what == "booking" else journal.of_job
+    if seen and last_about(house, what, thing) > seen:
+        last = told(house, entries(house.connection, thing))[-1]
+        raise Refused(Code.CHANGED_SINCE, who=last.who, what=last.what)

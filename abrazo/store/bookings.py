@@ -105,6 +105,10 @@ FOR_SHEET = (
     COLUMNS + "WHERE person = ? AND ((starts_at >= ? AND state <> 'cancelled')"
     " OR (state IN ('cancelled', 'absent') AND deposit > 0)) ORDER BY starts_at, id LIMIT ?"
 )
+OVER = (
+    COLUMNS + "WHERE state IN ('cancelled', 'absent') AND EXISTS (SELECT 1 FROM line l WHERE l.booking = booking.id"
+    " AND l.role = 'deposit') AND deposit > 0 ORDER BY starts_at, id"
+)
 TERMS = "SELECT item, deposit, no_show_fee FROM booking_terms ORDER BY item"
 PUT_TERMS = """
 INSERT INTO booking_terms (item, deposit, no_show_fee) VALUES (?, ?, ?)
@@ -230,6 +234,11 @@ def taken(connection: Connection, staff: str, start: str, end: str, but: int = 0
 def for_sheet(connection: Connection, person: int, since: str, most: int = 20) -> list[Booking]:
     """Somebody's bookings from a moment on, and such as are over with a deposit still held, the earliest first."""
     return _bookings(connection, FOR_SHEET, (person, since, most))
+
+
+def over_with_deposit(connection: Connection) -> list[Booking]:
+    """All bookings that nobody will settle and for which something is still held, the earliest first."""
+    return _bookings(connection, OVER, ())
 
 
 def list_terms(connection: Connection) -> dict[str, ServiceTerms]:

@@ -44,6 +44,8 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ADD_TEXT = "INSERT INTO journal_text (entry, name, salt, hash, text) VALUES (?, ?, ?, ?, ?)"
 COLUMNS = "SELECT number, at, day, till, staff, ticket, version, kind, facts FROM journal "
 OF_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY number"
+LAST_OF_BOOKING = "SELECT coalesce(max(number), 0) FROM journal WHERE facts ->> '$.booking' = ?"
+LAST_OF_JOB = "SELECT coalesce(max(number), 0) FROM journal WHERE facts ->> '$.job' = ?"
 OF_BOOKING = COLUMNS + "WHERE facts ->> '$.booking' = ? ORDER BY number"
 OF_JOB = COLUMNS + "WHERE facts ->> '$.job' = ? ORDER BY number"
 OF_DAYS = COLUMNS + "WHERE day IN (SELECT value FROM json_each(?)) ORDER BY number"
@@ -143,6 +145,12 @@ def _entry(row: Row, texts: Mapping[str, str]) -> Entry:
 def of_ticket(connection: Connection, ticket: int) -> list[Entry]:
     """Everything that was done to a ticket, oldest first."""
     return _entries(connection, connection.execute(OF_TICKET, (ticket,)))
+
+
+def last_about(connection: Connection, what: str, thing: int) -> int:
+    """The last entry about a booking or a job; 0 when there is none."""
+    sql = LAST_OF_BOOKING if what == "booking" else LAST_OF_JOB
+    return int(connection.execute(sql, (thing,)).fetchone()[0])
 
 
 def of_booking(connection: Connection, booking: int) -> list[Entry]:

@@ -20,6 +20,7 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.bookings import Appointment, not_past, planned_visit, read_booking, service_of
 from abrazo.desk.doors.free_times import check_free
+from abrazo.desk.history import not_since
 from abrazo.desk.payments.deposits import keep_now
 from abrazo.desk.permissions import read_reason
 from abrazo.desk.tickets.deposits import of_booking
@@ -34,12 +35,14 @@ from abrazo.words import phrases as w
 NO_SHOWS = "no-shows"  # the report group of what is charged to who did not come
 
 
-def change(house: House, actor: Actor, booking_id: int, wanted: Appointment) -> None:
+def change(house: House, actor: Actor, booking_id: int, wanted: Appointment, seen: int = 0) -> None:
     """Another time, service, person who does it, number who come, add-ons or note, as typed.
 
-    Another service brings its price. Refused beside the field; a booking on a ticket or one that is over stays.
+    Another service brings its price. Refused beside the field; a booking on a ticket or one that is over stays, and so
+    does one to which something was done after the entry that was `seen`.
     """
     with acting(house, actor, "booking") as act:
+        not_since(house, "booking", booking_id, seen)
         before = _still_to_come(read_booking(house, booking_id))
         planned = planned_visit(house, wanted, instead=before)
         price = before.price if planned.service == before.service else service_of(house, planned.service).price
@@ -78,10 +81,12 @@ def _still_to_come(booking: Booking) -> Booking:
     return booking
 
 
-def cancel(house: House, actor: Actor, booking_id: int, reason: str) -> None:
+def cancel(house: House, actor: Actor, booking_id: int, reason: str, key: str) -> None:
     """Somebody will not come and said so; the reason is kept, and so is the deposit until it is given back."""
     why = read_reason(reason)
-    with acting(house, actor, "booking") as act:
+    with acting(house, actor, "booking cancelled", key, f"booking {booking_id}") as act:
+        if act.done is not None:
+            return
         booking = _still_to_come(read_booking(house, booking_id))
         asked = deposits.asked_for_booking(act.connection, booking_id)
         if asked and asked.state == TicketState.OPEN:
@@ -139,7 +144,7 @@ def take_deposit(house: House, actor: Actor, booking_ids: list[int], key: str) -
         if edit.done is None:
             amounts = [(booking, wanted_deposit(house, booking)) for booking in several]
             if not any(amount for _, amount in amounts):
-                raise Refused(Code.NO_FEE, name=first.name)
+                raise Refused(Code.NO_DEPOSIT_ASKED, name=first.name)
             for booking, amount in amounts:
                 if amount:
                     label = house.say(w.DEPOSIT_LINE, job=of_booking(house, booking).name, thing=booking.name)

@@ -14,7 +14,7 @@ from abrazo.core.states import BookingState, Source, TicketState, WalkInState
 from abrazo.desk.act import FactGiven, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.free_times import check_free
-from abrazo.desk.people.people import keep_person, known, read_person, recognised, with_phone
+from abrazo.desk.people.people import keep_person, read_person, recognised, themselves, with_phone
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.customer import becomes_theirs
@@ -200,7 +200,7 @@ def book_weeks(house: House, actor: Actor, wanted: Appointment, key: str) -> lis
 def _who(house: House, wanted: Appointment) -> tuple[int | None, str]:
     """Whose a booking is: known, recognised, new with a phone number, or only a name."""
     if wanted.person:
-        return wanted.person, known(house, wanted.person).name
+        return wanted.person, themselves(house, wanted.person, "book").name
     plain, _ = read_person(house, {"name": wanted.name, "phone": wanted.phone})
     same = recognised(house, plain.name, plain.phone or "")
     if same is not None:

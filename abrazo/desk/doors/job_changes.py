@@ -2,6 +2,7 @@
 
 Rules here
 - until a job is on a ticket, everything of it can be changed; then its lines are changed there
+- a task costs less than its list says, or nothing, only by right, as a line of a ticket does
 - pieces that have left stay with their task: it is not taken off, nor made less than they are
 - who brought it said yes to an estimate; when it grows, their yes to more is kept with when and how
 - what is called off is handed over for nothing; its deposit stays until it is given back or kept
@@ -25,11 +26,13 @@ from abrazo.desk.doors.jobs import (
     MOST_PIECES,
     PricedTask,
     estimate_of,
+    lowered,
     open_on,
     priced_task,
     read_job,
     tell_ready,
 )
+from abrazo.desk.history import not_since
 from abrazo.desk.people.people import known
 from abrazo.desk.permissions import read_reason
 from abrazo.desk.tickets.ticket_lines import read_quantity
@@ -59,6 +62,7 @@ class JobChange:
     staff: str
     tasks: Mapping[int, TaskChange]
     more: Sequence[PricedTask] = ()
+    seen: int = 0  # the last entry about it that was shown; 0 is not asked
 
 
 def change(house: House, actor: Actor, job_id: int, wanted: JobChange, key: str) -> None:
@@ -66,6 +70,7 @@ def change(house: House, actor: Actor, job_id: int, wanted: JobChange, key: str)
     with acting(house, actor, "job changed", key, f"job {job_id}") as act:
         if act.done is not None:
             return
+        not_since(house, "job", job_id, wanted.seen)
         before = read_job(house, job_id)
         if before.cancelled_at is not None:
             raise Refused(Code.JOB_CANCELLED, "job", job=before.name)
@@ -95,9 +100,9 @@ def _facts(house: House, before: Job, wanted: JobChange) -> Job:
 
 def _tasks(act: Act, before: Job, wanted: JobChange) -> None:
     house = act.house
-    more = [priced_task(house, one) for one in wanted.more if one.said]
+    more = [priced_task(house, act.actor, one) for one in wanted.more if one.said]
     typed = [(task, wanted.tasks[task.id]) for task in before.tasks if task.id in wanted.tasks]
-    changed = [(task, after) for task, one in typed if (after := _task(house, before, task, one)) != task]
+    changed = [(task, after) for task, one in typed if (after := _task(act, before, task, one)) != task]
     if not more and not changed:
         return
     if before.settled_on is not None:
@@ -118,12 +123,13 @@ def _tasks(act: Act, before: Job, wanted: JobChange) -> None:
     for task in more:
         act.record(Kind.TASK_ADDED, job=before.id, name=before.name, text=task.label, quantity=task.quantity,
                    amount=task.unit_price)  # fmt: skip
-    act.record(Kind.ESTIMATE, job=before.id, name=before.name, before=estimate,
+    act.record(Kind.ESTIMATE, job=before.id, name=before.name, before=estimate, lender=_lender(act),
                amount=estimate_of(house, read_job(house, before.id).tasks))  # fmt: skip
 
 
-def _task(house: House, job: Job, task: Task, typed: TaskChange) -> Task | None:
+def _task(act: Act, job: Job, task: Task, typed: TaskChange) -> Task | None:
     """A task as it is from now on; None when it is taken off."""
+    house = act.house
     gone = task.pieces - job.here(task)
     if typed.off:
         if gone:
@@ -132,6 +138,8 @@ def _task(house: House, job: Job, task: Task, typed: TaskChange) -> Task | None:
     price = read_amount(house.settings.currency, typed.price, f"price-{task.id}")
     if price < 0:
         raise Refused(Code.NEGATIVE_PRICE, f"price-{task.id}")
+    if price < task.unit_price:
+        lowered(house, act.actor, task.item, price)
     try:
         many = read_quantity(typed.quantity, task.unit)
     except Refused as refusal:
@@ -140,6 +148,11 @@ def _task(house: House, job: Job, task: Task, typed: TaskChange) -> Task | None:
     if not gone <= pieces <= MOST_PIECES:
         raise Refused(Code.TASK_HANDED_OVER, f"quantity-{task.id}", task=task.label)
     return replace(task, unit_price=price, quantity=many, pieces=pieces)
+
+
+def _lender(act: Act) -> str | None:
+    """Who lent a right for this change."""
+    return act.actor.lender.id if act.actor.lender else None
 
 
 def agree(house: House, actor: Actor, job_id: int, how: str, key: str) -> None:

@@ -20,6 +20,7 @@ from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import read_moment
 from abrazo.desk.people.people import known
+from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
@@ -151,7 +152,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
     more = [one for one in dropped.more if one.said]
     if not dropped.tasks and not more:
         raise Refused(Code.NO_TASKS, "tasks")
-    tasks = (*(_task(house, *one) for one in dropped.tasks), *(priced_task(house, one) for one in more))
+    tasks = (*(_task(house, *one) for one in dropped.tasks), *(priced_task(house, actor, one) for one in more))
     due = read_moment(house, dropped.date, dropped.time, "due")
     total = estimate_of(house, tasks)
     if dropped.deposit < 0:
@@ -199,12 +200,16 @@ def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
     return Task(0, 0, *facts)
 
 
-def priced_task(house: House, typed: PricedTask) -> Task:
-    """A task with its own price. Refused beside the field; one that is on no list is taxed like the first on it."""
+def priced_task(house: House, actor: Actor, typed: PricedTask) -> Task:
+    """A task with its own price. Refused beside the field; one that is on no list is taxed like the first on it.
+
+    Below the list's price, or for nothing, only by right.
+    """
     label = " ".join(typed.label.split())
     if typed.item:
         made = _task(house, typed.item, typed.quantity.strip() or "1", "")
         price = made.unit_price if not typed.price.strip() else _price(house, typed.price)
+        lowered(house, actor, made.item, price)
         return replace(made, unit_price=price, label=label or made.label)
     if not label:
         raise Refused(Code.NO_TASK_NAME, "more-label")
@@ -216,7 +221,16 @@ def priced_task(house: House, typed: PricedTask) -> Task:
         many = read_quantity(typed.quantity.strip() or "1", "")
     except Refused as refusal:
         raise refusal.at("more-quantity") from None
-    return Task(0, 0, UNLISTED, label, _price(house, typed.price), many, "", int(Fraction(many)), tax, group)
+    price = _price(house, typed.price)
+    lowered(house, actor, UNLISTED, price)
+    return Task(0, 0, UNLISTED, label, price, many, "", int(Fraction(many)), tax, group)
+
+
+def lowered(house: House, actor: Actor, item_id: str, price: int) -> None:
+    """Refused without the right to set prices when a task costs less than its list says, or nothing."""
+    item = house.item(item_id)
+    if not price or (item is not None and item.id != UNLISTED and price < item.price):
+        need(actor, Right.SET_PRICE)
 
 
 def _price(house: House, typed: str) -> int:

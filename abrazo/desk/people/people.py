@@ -126,6 +126,14 @@ def known(house: House, person_id: int) -> Person:
     return person
 
 
+def themselves(house: House, person_id: int, where: str = "q") -> Person:
+    """A person with whom something new may begin. Refused for a record that was merged into another, or erased."""
+    person = known(house, person_id)
+    if person.merged_into is not None or person.erased_at is not None:
+        raise Refused(Code.NOT_THEMSELVES, where, name=person.name)
+    return person
+
+
 def find_people(house: House, question: str, most: int = 12) -> list[Person]:
     """People by any part of name, phone or e-mail; one or two letters find names that begin with them."""
     parts = search_parts(question)

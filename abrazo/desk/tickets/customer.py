@@ -8,7 +8,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Source, Tender
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.people.people import check_phone, keep_person, known, read_person, recognised
+from abrazo.desk.people.people import check_phone, keep_person, known, read_person, recognised, themselves
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_ticket
 from abrazo.desk.tickets.ticket_lines import about
@@ -23,7 +23,7 @@ def set_person(house: House, actor: Actor, on: OnTicket, person_id: int) -> None
     """The ticket is somebody's: their account, credit, points and benefits count. 0 takes them off again."""
     with changing(house, actor, on) as edit:
         _set(house, edit.whole.head.person, [p.tender for p in edit.whole.taken], person_id)
-        who = known(house, person_id) if person_id else None
+        who = themselves(house, person_id) if person_id else None
         ticket_store.set_who(house.connection, on.id, who.id if who else None, edit.whole.head.name)
         lines.drop_strangers(house.connection, on.id, [one.id for one in everybody_of(house, who)])
         if who:

@@ -11,6 +11,7 @@ from abrazo.core.journal import Kind
 from abrazo.core.states import Share, Source, TicketState
 from abrazo.desk.act import FactGiven, acting, write_entry
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.people.people import themselves
 from abrazo.desk.tickets.anonymous_accounts import account_of
 from abrazo.desk.tickets.change import TicketChange, opening
 from abrazo.store import bookings, jobs
@@ -94,6 +95,8 @@ def open_at(house: House, actor: Actor, door: TicketOrigin, begun: Beginning) ->
     """A new ticket without a table, inside a transaction that is under way; gives its id."""
     day, at = house.day().id, house.stamp()
     who, till = actor.staff.id, actor.till.id
+    if door.person is not None:
+        themselves(house, door.person)
     ticket = ticket_store.add(
         house.connection, NewTicket(who, till, day, at, None, door.source, door.person, door.name)
     )

@@ -56,6 +56,7 @@ class Plan(Visit):
     """A booking that is made or changed; `pick` is a free time that was touched: who, date and time."""
 
     person: MaybeId = 0
+    seen: MaybeId = 0
     name: Text = ""
     phone: Text = ""
     party: Text = ""
@@ -83,6 +84,7 @@ class Move(Form):
 class Cancel(Form):
     """A booking is cancelled, for a reason."""
 
+    key: Key
     reason: Text = ""
 
 

@@ -24,7 +24,7 @@ class Tasks(Form):
         return {item: (measured.get(item, "").strip() or "1", pieces.get(item, "")) for item in items}
 
 
-class DropOff(Tasks):
+class DropOff(Tasks, Lent):
     """Take the job in; its tag is printed."""
 
     key: Key
@@ -51,12 +51,13 @@ class DropOff(Tasks):
     notes: Texts = ()
 
 
-class Change(Form):
+class Change(Lent):
     """Everything of a job: `price-TASK`, `quantity-TASK`, `off-TASK`, and one more task."""
 
     model_config = ConfigDict(extra="allow")
 
     key: Key
+    seen: MaybeId = 0
     thing: Text = ""
     note: Text = ""
     date: Text = ""

@@ -13,8 +13,10 @@ from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import booking_changes as desk
 from abrazo.desk.doors.bookings import Appointment, addons, book_weeks, read_booking
+from abrazo.desk.doors.views.booking_deposits import still_here
 from abrazo.desk.doors.views.bookings import bookings_day, services
 from abrazo.desk.doors.views.free_times import free_times
+from abrazo.desk.history import last_about
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import deposits, refunds
 from abrazo.desk.people.people import known
@@ -55,6 +57,7 @@ def _plan(request: Request, house: House, actor: Actor, filled: _Filled, notice:
         actor,
         "bookings/plan.html",
         booking=booking,
+        latest=last_about(house, "booking", booking.id) if booking else 0,
         who=known(house, person) if person else None,
         services=offered,
         service=service,
@@ -86,7 +89,7 @@ def several(
     apart = timedelta(days=number)
     before, after = (first - apart).isoformat(), (first + apart).isoformat()
     return page(request, house, actor, "bookings/days.html", plan=days_plan(days), days=days, before=before,
-                after=after, visit=None, people=house.staff())  # fmt: skip
+                after=after, visit=None, people=house.staff(), over=still_here(house))  # fmt: skip
 
 
 @router.get("/bookings/new")
@@ -131,7 +134,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, booking: int, fo
     if form.pick:
         return _plan(request, house, actor, filled)
     try:
-        desk.change(house, actor, booking, _appointment(form, {}, 0))
+        desk.change(house, actor, booking, _appointment(form, {}, 0), form.seen)
     except Refused as refusal:
         return _plan(request, house, actor, filled, wrong(house, refusal).keeping(typed))
     return RedirectResponse(urls.booking(booking), 303)
@@ -159,7 +162,7 @@ def _refused(
 def cancel(request: Request, house: OpenHouse, actor: SignedIn, booking: int, form: Sent[forms.Cancel]) -> Response:
     """They will not come."""
     try:
-        desk.cancel(house, actor, booking, form.reason)
+        desk.cancel(house, actor, booking, form.reason, form.key)
     except Refused as refusal:
         return _refused(request, house, actor, booking, refusal, form.reason)
     return RedirectResponse(urls.booking(booking), 303)

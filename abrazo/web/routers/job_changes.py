@@ -10,6 +10,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import job_changes as desk
 from abrazo.desk.doors.jobs import PricedTask, read_job
 from abrazo.desk.doors.views.jobs import presets, tasks_offered
+from abrazo.desk.history import last_about
 from abrazo.desk.output import outbox
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
@@ -18,6 +19,7 @@ from abrazo.web.forms.base import Sent
 from abrazo.web.job_page import job_page
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page, tell
+from abrazo.web.supervisor_override import ask_to_lend, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs/{job:int}")
@@ -29,9 +31,19 @@ def _change_page(
     one = read_job(house, job)
     filled = {"thing": one.thing, "note": one.note, "date": one.due_at[:10], "time": one.due_at[11:16],
               "place": one.place, "staff": one.staff or "", **typed}  # fmt: skip
-    return page(request, house, actor, "jobs/change.html", job=one, filled=filled, tasks=tasks_offered(house),
-                places=presets(house)[1], workers=[p for p in house.staff().values() if p.takes_jobs],
-                notice=notice)  # fmt: skip
+    return page(
+        request,
+        house,
+        actor,
+        "jobs/change.html",
+        job=one,
+        latest=last_about(house, "job", job),
+        filled=filled,
+        tasks=tasks_offered(house),
+        places=presets(house)[1],
+        workers=[p for p in house.staff().values() if p.takes_jobs],
+        notice=notice,
+    )
 
 
 @router.get("/change")
@@ -53,9 +65,11 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
     }
     more = PricedTask(form.more_item, form.more_label, form.more_price, form.more_quantity)
     facts = (form.thing, form.note, form.date, form.time, form.place, form.staff)
+    wanted = desk.JobChange(*facts, tasks, (more,), form.seen)
     try:
-        desk.change(house, actor, job, desk.JobChange(*facts, tasks, (more,)), form.key)
+        desk.change(house, with_lender(house, actor, form), job, wanted, form.key)
     except Refused as refusal:
+        ask_to_lend(refusal)
         return _change_page(request, house, actor, job, {**form.typed(), **extra}, wrong(house, refusal))
     return RedirectResponse(urls.job(job), 303)
 

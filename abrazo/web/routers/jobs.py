@@ -30,7 +30,7 @@ from abrazo.web.forms.base import Sent, is_number
 from abrazo.web.job_page import job_page
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page, tell
-from abrazo.web.supervisor_override import with_lender
+from abrazo.web.supervisor_override import ask_to_lend, with_lender
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/jobs")
@@ -97,6 +97,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
     person, ticket, key = form.person, form.ticket, form.key
     typed["notes"] = "|".join(form.notes)
     try:
+        lent = with_lender(house, actor, form)
         if not person and not typed["name"].strip():
             raise Refused(Code.NO_JOB_CUSTOMER, "name")
         dropped = DropOff(
@@ -114,12 +115,13 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
         )
         known = None if person else recognised(house, typed["name"], typed["phone"])
         if not person:  # nobody is added for a drop-off that is refused
-            desk.check(house, actor, dropped)
+            desk.check(house, lent, dropped)
             new = {"name": typed["name"], "phone": typed["phone"], "another": form.another}
             person = known.id if known else add_person(house, actor, new, f"{key}-person")
             dropped = replace(dropped, person=person)
-        job, visit = desk.drop_off(house, actor, dropped, ticket or None, key)
+        job, visit = desk.drop_off(house, lent, dropped, ticket or None, key)
     except Refused as refusal:
+        ask_to_lend(refusal)
         notice = wrong(house, refusal)
         return _drop_off(request, house, actor, _DropOff(person, ticket, typed, chosen), notice)
     outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")

@@ -13,6 +13,7 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import BookingState, TicketState
+from abrazo.desk import history
 from abrazo.desk.doors import booking_changes, bookings, calendars, free_times
 from abrazo.desk.doors.bookings import Appointment
 from abrazo.desk.doors.views.bookings import all_visits, read_visit
@@ -106,6 +107,22 @@ def test_a_booking_is_moved_and_changed_where_it_is_free(both: Desk) -> None:
     assert read(both, other) == after
 
 
+def test_two_people_change_one_booking(both: Desk) -> None:
+    one = booked(both)
+    seen = history.last_about(both.house, "booking", one)
+    booking_changes.change(both.house, both.tamsin, one, wanted(both, "11:00"), seen)
+    with pytest.raises(Refused) as refusal:
+        booking_changes.change(both.house, both.tamsin, one, wanted(both, "12:00"), seen)
+    assert (refusal.value.code, read(both, one).starts_at[11:16]) == (Code.CHANGED_SINCE, "11:00")
+
+
+def test_a_cancelled_booking_is_cancelled_once_by_a_double_click(desk: Desk) -> None:
+    one, key = booked(desk), desk.key()
+    for _ in range(2):
+        booking_changes.cancel(desk.house, desk.tamsin, one, "ill", key)
+    assert sum("cancelled" in line.what for line in history.of_booking(desk.house, one)) == 1
+
+
 def test_so_many_who_come_pay_for_so_many(both: Desk) -> None:
     terms(both)
     one = booked(both, party="3")
@@ -125,7 +142,7 @@ def test_every_week_or_none(desk: Desk) -> None:
     before = desk.house.connection.execute("SELECT count(*) FROM booking").fetchone()[0]
     refused(Code.STAFF_BUSY, bookings.book, desk.house, desk.tamsin, wanted(desk, "10:30", weeks="4"), desk.key())
     assert desk.house.connection.execute("SELECT count(*) FROM booking").fetchone()[0] == before
-    booking_changes.cancel(desk.house, desk.tamsin, blocked, "ill")
+    booking_changes.cancel(desk.house, desk.tamsin, blocked, "ill", desk.key())
     first = booked(desk, "10:30", weeks="4")
     days = [read(desk, first + week).starts_at[:10] for week in range(4)]
     assert days == [day(desk, 7 * week) for week in range(1, 5)]
@@ -181,14 +198,14 @@ def test_terms_are_the_houses(desk: Desk) -> None:
 
 def test_cancelled_and_brought_back(both: Desk) -> None:
     one = booked(both)
-    refused(Code.NO_REASON, booking_changes.cancel, both.house, both.tamsin, one, " ")
-    booking_changes.cancel(both.house, both.tamsin, one, "ill")
+    refused(Code.NO_REASON, booking_changes.cancel, both.house, both.tamsin, one, " ", both.key())
+    booking_changes.cancel(both.house, both.tamsin, one, "ill", both.key())
     assert (read(both, one).state, read(both, one).reason) == (BookingState.CANCELLED, "ill")
-    refused(Code.BOOKING_OVER, booking_changes.cancel, both.house, both.tamsin, one, "ill")
+    refused(Code.BOOKING_OVER, booking_changes.cancel, both.house, both.tamsin, one, "ill", both.key())
     refused(Code.BOOKING_OVER, bookings.set_state, both.house, both.tamsin, one, "here")
     other = booked(both)
     refused(Code.STAFF_BUSY, booking_changes.bring_back, both.house, both.tamsin, one)
-    booking_changes.cancel(both.house, both.tamsin, other, "too early")
+    booking_changes.cancel(both.house, both.tamsin, other, "too early", both.key())
     booking_changes.bring_back(both.house, both.tamsin, one)
     assert (read(both, one).state, read(both, one).reason) == (BookingState.BOOKED, "")
 
@@ -213,7 +230,7 @@ def test_a_deposit_is_asked_once_held_and_used(both: Desk) -> None:
     assert booking_changes.take_deposit(both.house, both.tamsin, [one], both.key()) == ticket
     assert (both.whole(ticket).bill.total, both.whole(ticket).bill.tax_total) == (DEPOSIT, 0)
     refused(Code.DEPOSIT_OPEN, bookings.check_out, both.house, both.tamsin, [one], both.key())
-    refused(Code.DEPOSIT_OPEN, booking_changes.cancel, both.house, both.tamsin, one, "ill")
+    refused(Code.DEPOSIT_OPEN, booking_changes.cancel, both.house, both.tamsin, one, "ill", both.key())
     pay(both, ticket)
     assert (read(both, one).deposit, both.balance("liabilities:deposits")) == (DEPOSIT, -DEPOSIT)
     (listed,) = [kind for kind in owed(both.house, both.boss) if kind.kind == "deposit"]
@@ -263,7 +280,7 @@ def test_what_was_left_for_a_cancelled_booking_goes_back_its_way(both: Desk, car
     refused(
         Code.JOB_NOT_SETTLED, deposits.give_back, both.house, both.tamsin, of_booking(both.house, read(both, one)), "k"
     )
-    booking_changes.cancel(both.house, both.tamsin, one, "ill")
+    booking_changes.cancel(both.house, both.tamsin, one, "ill", both.key())
     assert [each.id for each in kept.for_sheet(both.house.connection, somebody(both), "9999")] == [one]
     thing = of_booking(both.house, read(both, one))
     found = refunds.charged_deposit(both.house, thing)
@@ -335,7 +352,7 @@ def test_a_calendar_file_loses_nothing(desk: Desk, founded: Path, tmp_path: Path
     terms(desk)
     left_a_deposit(desk, two)
     bookings.set_state(desk.house, desk.tamsin, two, "absent")
-    booking_changes.cancel(desk.house, desk.tamsin, three, "ill")
+    booking_changes.cancel(desk.house, desk.tamsin, three, "ill", desk.key())
     stamp = datetime(2026, 6, 13, 12, 0, tzinfo=UTC)
     data = write_calendar("Marram", events_of(desk.house, all_visits(desk.house)), stamp)
     events = read_calendar(data, "Europe/Dublin")

@@ -102,11 +102,14 @@ def test_tasks_cost_what_is_said_and_are_agreed_upon(both: Desk) -> None:
     assert read(both, job).agreed == agreed
     tasks = as_it_is(both, job).tasks
     more = (PricedTask("", "Rush", "10.00", ""), PricedTask(both.of.task, "", "2.50", "2"))
-    change(both, job, tasks={**tasks, first.id: TaskChange("50.00", "2")}, more=more)
+    dearer = TaskChange("500.00", "2")
+    refused(Code.RIGHT_SET_PRICE, change, both, job, tasks={**tasks, first.id: dearer}, more=more)  # below the list
+    more = (more[0], PricedTask(both.of.task, "", "99.50", "2"))
+    change(both, job, tasks={**tasks, first.id: dearer}, more=more)
     card = card_of(both.house, read(both, job))
     assert [(task.label, task.unit_price, task.quantity) for task in card.job.tasks] == [
-        (first.label, 5000, "2"), (second.label, second.unit_price, "1"), ("Rush", 1000, "1"),
-        (both.house.item(both.of.task).name, 250, "2"),  # type: ignore[union-attr]  # an item of the house
+        (first.label, 50000, "2"), (second.label, second.unit_price, "1"), ("Rush", 1000, "1"),
+        (both.house.item(both.of.task).name, 9950, "2"),  # type: ignore[union-attr]  # an item of the house
     ]  # fmt: skip
     assert card.beyond == card.estimate - agreed > 0
     key = both.key()
@@ -122,6 +125,30 @@ def test_tasks_cost_what_is_said_and_are_agreed_upon(both: Desk) -> None:
     in_balance(both)
 
 
+def test_less_than_the_list_says_is_a_right_on_every_way_in(both: Desk) -> None:
+    cheap, nothing = PricedTask(both.of.task, "", "0.10", ""), PricedTask("", "Look at it", "0", "")
+    for more in (cheap, nothing):
+        refused(Code.RIGHT_SET_PRICE, dropped, both, more=(more,))
+    job = dropped(both)
+    first = read(both, job).tasks[0]
+    for typed in ("0.10", "0"):
+        refused(Code.RIGHT_SET_PRICE, change, both, job, tasks={first.id: TaskChange(typed, "1")})
+    lower = as_it_is(both, job, tasks={first.id: TaskChange("0.10", "1")}, more=(cheap, nothing))
+    lent = replace(both.tamsin, lender=both.house.staff()[both.of.boss])
+    job_changes.change(both.house, lent, job, lower, both.key())
+    assert [task.unit_price for task in read(both, job).tasks if task.unit_price < 100] == [10, 10, 0]
+
+
+def test_two_people_change_one_job(both: Desk) -> None:
+    job = dropped(both)
+    seen = history.last_about(both.house, "job", job)
+    change(both, job, place="shelf 4", seen=seen)
+    refused(Code.CHANGED_SINCE, change, both, job, note="call first", seen=seen)
+    assert (read(both, job).place, read(both, job).note) == ("shelf 4", "")
+    change(both, job, note="call first", seen=history.last_about(both.house, "job", job))
+    assert read(both, job).note == "call first"
+
+
 def test_what_is_taken_off_is_not_done(both: Desk) -> None:
     job = dropped(both)
     first, second = read(both, job).tasks
@@ -132,7 +159,7 @@ def test_what_is_taken_off_is_not_done(both: Desk) -> None:
     for typed, where in (
         (TaskChange("much", "1"), "price"),
         (TaskChange("-1", "1"), "price"),
-        (TaskChange("1", "0"), "quantity"),
+        (TaskChange("999", "0"), "quantity"),
     ):
         with pytest.raises(Refused) as refusal:
             change(both, job, tasks={second.id: typed})

@@ -113,7 +113,7 @@ def test_who_still_has_something_with_the_house_stays(desk: Desk) -> None:
     left_a_deposit(desk, one)
     said = why()
     assert "A visit is booked for" in said and "deposit of €20.00" in said
-    booking_changes.cancel(desk.house, desk.tamsin, one, "ill")
+    booking_changes.cancel(desk.house, desk.tamsin, one, "ill", desk.key())
     assert why() == "A deposit of €20.00 is held."
     deposits.give_back(
         desk.house, desk.tamsin, of_booking(desk.house, bookings.read_booking(desk.house, one)), desk.key()

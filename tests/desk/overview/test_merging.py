@@ -12,9 +12,10 @@ from abrazo.desk.payments import accounts, closing
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.people import people
 from abrazo.desk.people.people import find_people, known
-from abrazo.desk.tickets import customer
+from abrazo.desk.tickets import customer, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.store import stored_value
+from abrazo.store import ticket as ticket_store
 from tests.desk.books import holds
 from tests.desk.conftest import Desk
 from tests.desk.doors.test_booking_changes import booked
@@ -33,6 +34,14 @@ def bought(desk: Desk, who: int, items: int = 1) -> int:
     customer.set_person(desk.house, desk.tamsin, desk.on(number), who)
     pay(desk, number)
     return number
+
+
+def _booked(desk: Desk, who: int) -> int:
+    return booked(desk, person=who)
+
+
+def _dropped(desk: Desk, who: int) -> int:
+    return dropped(desk, person=who)
 
 
 def points(desk: Desk, *several: int) -> list[int]:
@@ -64,6 +73,13 @@ def test_as_one_and_as_two_again(desk: Desk) -> None:
     assert people.recognised(desk.house, "", "020 910 0166") == known(desk.house, stays)
     assert (bookings.read_booking(desk.house, one).person, job > 0) == (stays, True)
     holds(desk)
+    for begin in (bought, _booked, _dropped):
+        with pytest.raises(Refused) as refusal:
+            begin(desk, gone)
+        assert refusal.value.code is Code.NOT_THEMSELVES
+    for number in ticket_store.list_open(desk.house.connection):
+        ticket_lines.remove_line(desk.house, desk.tamsin, desk.on(number), desk.whole(number).standing[0].id)
+        closing.free_table(desk.house, desk.tamsin, OnTicket(number, None, desk.key()))
     later = bought(desk, stays)
     people.change_person(desk.house, desk.tamsin, stays, {"name": "Zephyrine Quill-Moe", "notes": whole.person.notes,
                          "phone": "020 910 0166", "email": "zef@quill.example"})  # fmt: skip

@@ -46,6 +46,11 @@ def _may_go(house: House, booking: Booking) -> bool:
     return True
 
 
+def still_here(house: House) -> list[Booking]:
+    """Bookings that are over and of whose deposits something is still here."""
+    return bookings.over_with_deposit(house.connection)
+
+
 def left_over(house: House, ticket: int) -> list[Booking]:
     """The bookings of a ticket of whose deposits something is left that the bill did not need."""
     return [one for one in bookings.on_ticket(house.connection, ticket) if one.deposit]
