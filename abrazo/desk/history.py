@@ -64,9 +64,9 @@ def last_about(house: House, what: str, thing: int) -> int:
     return journal.last_about(house.connection, what, thing)
 
 
-def not_since(house: House, what: str, thing: int, seen: int) -> None:
-    """Refused when something was done to a booking or a job after the entry that somebody saw last; 0 is not asked."""
+def not_since(house: House, what: str, thing: int, seen: int | None) -> None:
+    """Refused when something was done to a booking or a job after the entry that was seen last (0: none there)."""
     entries = journal.of_booking if what == "booking" else journal.of_job
-    if seen and last_about(house, what, thing) > seen:
+    if seen is not None and last_about(house, what, thing) > seen:
         last = told(house, entries(house.connection, thing))[-1]
         raise Refused(Code.CHANGED_SINCE, who=last.who, what=last.what)

@@ -35,7 +35,7 @@ from abrazo.words import phrases as w
 NO_SHOWS = "no-shows"  # the report group of what is charged to who did not come
 
 
-def change(house: House, actor: Actor, booking_id: int, wanted: Appointment, seen: int = 0) -> None:
+def change(house: House, actor: Actor, booking_id: int, wanted: Appointment, seen: int | None = None) -> None:
     """Another time, service, person who does it, number who come, add-ons or note, as typed.
 
     Another service brings its price. Refused beside the field; a booking on a ticket or one that is over stays, and so

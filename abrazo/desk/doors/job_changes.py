@@ -62,7 +62,7 @@ class JobChange:
     staff: str
     tasks: Mapping[int, TaskChange]
     more: Sequence[PricedTask] = ()
-    seen: int = 0  # the last entry about it that was shown; 0 is not asked
+    seen: int | None = None  # the last entry about it that was shown, 0 for none; None: it is not asked
 
 
 def change(house: House, actor: Actor, job_id: int, wanted: JobChange, key: str) -> None:

@@ -109,6 +109,8 @@ def test_a_booking_is_moved_and_changed_where_it_is_free(both: Desk) -> None:
 
 def test_two_people_change_one_booking(both: Desk) -> None:
     one = booked(both)
+    with pytest.raises(Refused):  # a page that saw nothing yet
+        booking_changes.change(both.house, both.tamsin, one, wanted(both, "11:00"), 0)
     seen = history.last_about(both.house, "booking", one)
     booking_changes.change(both.house, both.tamsin, one, wanted(both, "11:00"), seen)
     with pytest.raises(Refused) as refusal:
