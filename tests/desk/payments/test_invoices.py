@@ -236,9 +236,13 @@ def test_one_account_a_payer(desk: Desk) -> None:
     assert (refusal.value.code, refusal.value.where) == (Code.ONE_ACCOUNT_A_PAYER, "account")
 
 
-def test_each_of_several_payers_has_their_own(both: Desk) -> None:
+@pytest.mark.parametrize("stated", [0, 333])
+def test_each_of_several_payers_has_their_own(both: Desk, stated: int) -> None:
+    """In equal parts, and when one of them gives an amount whoever had what."""
     number = sale(both, [both.of.food, both.of.goods, both.of.goods])
-    sharing.equal_parts(both.house, both.tamsin, both.on(number), 3)
+    sharing.equal_parts(both.house, both.tamsin, both.on(number), 2 if stated else 3)
+    if stated:
+        sharing.state_amount(both.house, both.tamsin, both.on(number), stated)
     for payer in both.whole(number).payers:
         due = both.whole(number).payer_bill(payer.id).account.due
         tenders.ask_card(both.house, both.tamsin, both.on(number), payer.id, MACHINE, tenders.Sum(due))
