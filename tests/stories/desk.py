@@ -88,7 +88,10 @@ def noted(one: Clerk, nth: int = 0) -> None:
 
 def tipped(running: Running, number: int) -> None:
     """Wait until so many payments of D1 have a tip: it is on the machine for a while."""
-    sql = "SELECT count(*) FROM payment p JOIN ticket t ON t.id = p.ticket WHERE t.spot = 'D1' AND p.tip > 0"
+    sql = (
+        "SELECT count(*) FROM payment p JOIN ticket t ON t.id = p.ticket"
+        " WHERE t.spot = 'D1' AND t.state = 'open' AND p.tip > 0"  # not of those who sat there on days before
+    )
     for _ in range(200):
         house = running.look()
         found = house.connection.execute(sql).fetchone()[0]

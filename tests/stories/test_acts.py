@@ -147,6 +147,7 @@ def test_two_seats_with_tip_lines(clerk: MakeClerk, running: Running) -> None:
         server.acts += 1
         tipped(running, nth + 1)
         server.page.wait_for_url("**/done")
+        server.page.get_by_text("tip added").nth(nth).wait_for()
         server.settle()
     server.counted("two seats, bills with tip lines, both charged with tips", 8)
     in_balance(running)
