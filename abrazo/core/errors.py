@@ -351,6 +351,11 @@ class Code(StrEnum):
     BOOKING_LINE_ON_TICKET = "booking_line_on_ticket"
     NO_STAFF = "no_staff"
     STAFF_BUSY = "staff_busy"
+    COURSE_FULL = "course_full"
+    COURSE_OVER = "course_over"
+    COURSE_IS_OFF = "course_is_off"
+    FEWER_PLACES = "fewer_places"
+    PLACE_OF_COURSE = "place_of_course"
     OUTSIDE_HOURS = "outside_hours"
     NOT_IN_THAT_DAY = "not_in_that_day"
     FEE_TAKEN = "fee_taken"
@@ -471,6 +476,7 @@ class Code(StrEnum):
     NO_EMAIL = "no_email"
     STATEMENT_BACKWARDS = "statement_backwards"
     STATEMENT_LONG = "statement_long"
+    NO_ACCOUNT_CHOSEN = "no_account_chosen"
 
     # pages
     NO_DAY = "no_day"

@@ -33,6 +33,7 @@ OVER_SHORT = "expenses:over-and-short"
 SAFE = "assets:safe"
 BANK = "assets:bank"
 RECEIVABLES = "assets:receivables"
+CUSTOMERS = f"{RECEIVABLES}:person-"  # what all accounts of customers begin with
 KEPT_DEPOSITS = "income:deposits-kept"
 STORED = {
     "gift card": "liabilities:gift-cards",
@@ -167,7 +168,14 @@ def points_postings(worth: int) -> Postings:
 
 def customer_account(customer: int) -> str:
     """What a customer owes; names repeat, so accounts are told apart by the customer's number."""
-    return f"{RECEIVABLES}:person-{customer}"
+    return f"{CUSTOMERS}{customer}"
+
+
+def customer_of(account: str) -> int:
+    """Whose account one of `customer_account` is: the customer's number. ValueError for any other."""
+    if not account.startswith(CUSTOMERS):
+        raise ValueError(account)
+    return int(account.removeprefix(CUSTOMERS))
 
 
 def line_account(use: LineUse) -> str:

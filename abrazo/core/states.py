@@ -344,6 +344,14 @@ class ImportState(StrEnum):
     REFUSED = "refused"
 
 
+class StatementOutcome(StrEnum):
+    """What became of one of many statements. `left out`: whose account it was is no longer known."""
+
+    MAILED = "mailed"
+    PAPER = "paper"
+    LEFT_OUT = "left out"
+
+
 class Home(StrEnum):
     """Which side of the house a till stands on: Today begins with it."""
 

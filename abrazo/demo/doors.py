@@ -5,7 +5,7 @@ from __future__ import annotations
 from abrazo.core.invoices import Party
 from abrazo.core.states import OrderWay
 from abrazo.demo.story import DAY, Story
-from abrazo.desk.doors import booking_changes, bookings, calendars, hires, jobs, tabs
+from abrazo.desk.doors import booking_changes, bookings, calendars, courses, hires, jobs, tabs
 from abrazo.desk.doors.hires import Returned, WantedHire
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.phone_orders import NewOrder, take_order
@@ -86,6 +86,7 @@ def play_doors(story: Story, ids: dict[str, int]) -> None:
     _hires(story, ids)
     _accounts(story, ids)
     _booked_ahead(story, ids)
+    _courses(story, ids)
 
 
 HOURS = {
@@ -118,6 +119,21 @@ def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
         if cancelled:
             story.clock.at("13:35")
             booking_changes.cancel(house, story.wren, booking, "travelling that week", story.key())
+
+
+# who comes to the roll clinic on Sunday, the first of three, and how many of them
+CLINIC = (("Juno Ferreira", "1"), ("Pax Ferreira", "1"), ("Fenna Okafor-Lind", "2"))
+
+
+def _courses(story: Story, ids: dict[str, int]) -> None:
+    """A roll clinic on three Sundays, to which four come tomorrow."""
+    house, tomorrow = story.house, DAY.replace(day=DAY.day + 1).date().isoformat()
+    story.clock.at("13:40")
+    clinic = courses.CoursePlan("roll-clinic", "pilar", tomorrow, "14:00", "6", "the warm pool side", weeks="3")
+    first = courses.plan(house, story.odile, clinic, story.key())[0]
+    for name, party in CLINIC:
+        story.clock.on()
+        courses.join(house, story.wren, first, courses.Joining(ids[name], party=party), story.key())
 
 
 ROWERS_CLUB = Party("Saltpan Rowing Club CLG", "2 Saltpan Quay, Marram", "IE", "IE0000001SR")

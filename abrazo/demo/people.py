@@ -24,6 +24,7 @@ NAMED = (
     ("Dorte Vance", "020 910 0158", "", "", "", ""),
     ("Oriel Tanaka-Breen", "020 910 0159", "oriel@breen.example", "", "", ""),
 )
+ACCOUNTS = ("Theo Brandvold", "Kees Tarrant")  # companies have one anyway
 FIRST = ("Ada", "Bram", "Corin", "Delphine", "Edda", "Fergus", "Greta", "Hanno", "Ilse", "Joost", "Kaia", "Lorcan",
          "Mireille", "Nils", "Orla", "Pim", "Quill", "Runa", "Silas", "Thea")  # fmt: skip
 LAST = ("Aldous", "Brekke", "Callow", "Dray", "Eversund", "Farrow", "Gorse", "Hollis", "Isbister", "Jarman", "Kelk",
@@ -37,7 +38,9 @@ def everybody() -> list[dict[str, str]]:
     found = [dict(zip(fields, person, strict=True)) for person in NAMED]
     chance = random.Random(17)  # noqa: S311 (names, not a secret)
     names = [f"{first} {last}" for first in FIRST for last in LAST]
-    found[[person["name"] for person in found].index("Theo Brandvold")]["account"] = "yes"
+    for person in found:
+        if person["name"] in ACCOUNTS:
+            person["account"] = "yes"
     for number, name in enumerate(chance.sample(names, MORE)):
         mail = f"{name.lower().replace(' ', '.')}@post.example" if number % 3 else ""
         found.append({"name": name, "phone": f"020 912 {number:04d}", "email": mail})

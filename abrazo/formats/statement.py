@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 from abrazo.formats.plain_mail import Letter, plain_mail
 from abrazo.formats.receipt_files import PLAIN
 from abrazo.formats.report_json import harmless
+
+if TYPE_CHECKING:
+    from fpdf import FPDF
 
 MARGIN, LINE = 18.0, 6.4  # mm
 COLUMNS = (34.0, 84.0, 28.0, 28.0)  # mm: date, what, amount, balance
@@ -36,10 +41,15 @@ class StatementPaper:
 
 def statement_csv(paper: StatementPaper) -> str:
     """The rows as CSV (RFC 4180), with opening and closing balance; no cell is a formula."""
+    first, last = ("", paper.opening[0], "", paper.opening[1]), ("", paper.closing[0], "", paper.closing[1])
+    return table_csv((paper.heads, first, *paper.rows, last))
+
+
+def table_csv(rows: Iterable[Sequence[str]]) -> str:
+    """Rows of words and amounts as CSV (RFC 4180); no cell is a formula."""
     out = io.StringIO()
     writer = csv.writer(out)
-    first, last = ("", paper.opening[0], "", paper.opening[1]), ("", paper.closing[0], "", paper.closing[1])
-    for row in (paper.heads, first, *paper.rows, last):
+    for row in rows:
         writer.writerow([cell if _amount(cell) else harmless(cell) for cell in row])
     return out.getvalue()
 
@@ -50,14 +60,24 @@ def _amount(cell: str) -> bool:
 
 def statement_pdf(paper: StatementPaper) -> bytes:
     """The statement on A4. Letters outside of Latin-1 become question marks."""
+    return statements_pdf((paper,))
+
+
+def statements_pdf(papers: Sequence[StatementPaper]) -> bytes:
+    """Statements on A4, each begun on a page of its own. Letters outside of Latin-1 become question marks."""
     from fpdf import FPDF  # here, because it is slow to load and seldom needed
 
     pdf = FPDF(unit="mm", format="A4")
     pdf.set_margins(MARGIN, MARGIN)
     pdf.set_auto_page_break(True, MARGIN)
-    pdf.add_page()
-    pdf.set_title(_plain(paper.title))
+    pdf.set_title(_plain(papers[0].title))
+    for paper in papers:
+        pdf.add_page()
+        _put(pdf, paper)
+    return bytes(pdf.output())
 
+
+def _put(pdf: FPDF, paper: StatementPaper) -> None:
     def line(cells: tuple[str, str, str, str], style: str = "", border: str = "B") -> None:
         pdf.set_font("Helvetica", style, TEXT)
         for at, (cell, wide) in enumerate(zip(cells, COLUMNS, strict=True)):
@@ -78,7 +98,6 @@ def statement_pdf(paper: StatementPaper) -> bytes:
     pdf.ln(LINE)
     for words, amount in paper.ages:
         line((words, "", "", amount), border="")
-    return bytes(pdf.output())
 
 
 def _plain(text: str) -> str:

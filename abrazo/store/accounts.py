@@ -28,6 +28,26 @@ class OnAccount:
 
 
 @dataclass(frozen=True, slots=True)
+class Received:
+    """What paid somebody's account, minor units: for which invoice, if one was chosen; `pending` on an open ticket."""
+
+    person: int
+    invoice: int | None
+    amount: int
+    pending: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Stood:
+    """How a ledger account stood before some business dates and after them, minor units, and how often it moved."""
+
+    account: str
+    opening: int
+    closing: int
+    moves: int
+
+
+@dataclass(frozen=True, slots=True)
 class Moved:
     """What one ticket came to on an account on a business date, minor units; below zero: it came in.
 
@@ -73,19 +93,22 @@ SELECT p.id AS payment, t.id AS ticket, t.number, p.account AS person, p.at, d.b
   i.id AS paper, i.document ->> '$.number' AS paper_number
 FROM payment p JOIN ticket t ON t.id = p.ticket JOIN day d ON d.id = p.day LEFT JOIN invoice i ON i.id = (
   SELECT max(m.id) FROM invoice m WHERE m.ticket = p.ticket AND m.payer = p.payer AND m.kind = 'invoice')
-WHERE p.tender = 'account' AND p.account = ? AND p.taken_back_at IS NULL AND d.business_date <= ? ORDER BY p.at, p.id
+WHERE p.tender = 'account' AND p.account IN (SELECT value FROM json_each(?)) AND p.taken_back_at IS NULL
+  AND d.business_date <= ? ORDER BY p.at, p.id
 """
 OWING = """
 SELECT DISTINCT p.account AS person FROM payment p
 WHERE p.tender = 'account' AND p.taken_back_at IS NULL AND p.at < ?
 """
 RECEIVED = """
-SELECT l.invoice, l.unit_price - (SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
+SELECT l.account AS person, l.invoice, l.unit_price - (
+   SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
    WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done') AS unit_price,
   t.state = 'open' AS pending FROM line l JOIN ticket t ON t.id = l.ticket JOIN day d ON d.id = t.day
-WHERE l.account = :account AND l.removed_at IS NULL AND t.voided_at IS NULL AND d.business_date <= :until
-UNION ALL SELECT w.payment, w.amount, 0 FROM write_off w JOIN day d ON d.id = w.day
-WHERE w.account = :account AND d.business_date <= :until
+WHERE l.account IN (SELECT value FROM json_each(:people)) AND l.removed_at IS NULL AND t.voided_at IS NULL
+  AND d.business_date <= :until
+UNION ALL SELECT w.account, w.payment, w.amount, 0 FROM write_off w JOIN day d ON d.id = w.day
+WHERE w.account IN (SELECT value FROM json_each(:people)) AND d.business_date <= :until
 """
 MOVED = """
 SELECT d.business_date, j.ticket, t.number, sum(p.amount) AS amount,
@@ -95,15 +118,21 @@ FROM posting p JOIN journal j ON j.number = p.entry JOIN day d ON d.id = j.day L
 WHERE p.account = :account AND d.business_date BETWEEN :start AND :end
 GROUP BY d.business_date, j.ticket HAVING sum(p.amount) <> 0 ORDER BY max(j.number)
 """
+STOOD = """
+SELECT p.account, coalesce(sum(p.amount) FILTER (WHERE d.business_date < :start), 0) AS opening,
+  sum(p.amount) AS closing, count(*) FILTER (WHERE d.business_date >= :start) AS moves
+FROM posting p JOIN journal j ON j.number = p.entry JOIN day d ON d.id = j.day
+WHERE p.account GLOB :under || '*' AND d.business_date <= :end GROUP BY p.account
+"""
 BEFORE = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry JOIN day d ON d.id = j.day
 WHERE p.account = ? AND d.business_date < ?
 """
 
 
-def invoices_of(connection: Connection, person: int, until: str = ALWAYS) -> list[OnAccount]:
-    """Everything that somebody left unpaid up to a business date, the oldest first."""
-    return [record(OnAccount, row) for row in connection.execute(INVOICES, (person, until))]
+def invoices_of(connection: Connection, people: Iterable[int], until: str = ALWAYS) -> list[OnAccount]:
+    """Everything that some people left unpaid up to a business date, the oldest first."""
+    return [record(OnAccount, row) for row in connection.execute(INVOICES, (json.dumps(list(people)), until))]
 
 
 def owing_since(connection: Connection, at: str) -> list[int]:
@@ -111,11 +140,12 @@ def owing_since(connection: Connection, at: str) -> list[int]:
     return [row["person"] for row in connection.execute(OWING, (at,))]
 
 
-def received(connection: Connection, person: int, until: str = ALWAYS) -> list[tuple[int | None, int, bool]]:
-    """What paid an account up to a business date, or was written off: the invoice, minor units, whether still open."""
+def received(connection: Connection, people: Iterable[int], until: str = ALWAYS) -> list[Received]:
+    """What paid the accounts of some people up to a business date, or was written off."""
+    asked = {"people": json.dumps(list(people)), "until": until}
     return [
-        (row["invoice"], row["unit_price"], bool(row["pending"]))
-        for row in connection.execute(RECEIVED, {"account": person, "until": until})
+        Received(row["person"], row["invoice"], row["unit_price"], bool(row["pending"]))
+        for row in connection.execute(RECEIVED, asked)
     ]
 
 
@@ -123,6 +153,12 @@ def moved(connection: Connection, person: int, account: str, start: str, end: st
     """What moved somebody's account from one business date to another, both counted, the oldest first."""
     asked = {"person": person, "account": account, "start": start, "end": end}
     return [record(Moved, row) for row in connection.execute(MOVED, asked)]
+
+
+def stood(connection: Connection, under: str, start: str, end: str) -> list[Stood]:
+    """How all ledger accounts whose names begin so stood over some business dates, both counted."""
+    asked = {"under": under, "start": start, "end": end}
+    return [record(Stood, row) for row in connection.execute(STOOD, asked)]
 
 
 def balance_before(connection: Connection, account: str, start: str) -> int:

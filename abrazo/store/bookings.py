@@ -16,7 +16,8 @@ class Booking:
     """A service for somebody with somebody. `price` in minor units, None when nobody has set it.
 
     `state` is booked, here, absent or cancelled, for a `reason`; whether it has ended is the clock's to say. `party` is
-    how many come, `deposit` what is left of deposits for it.
+    how many come, `deposit` what is left of deposits for it. One with a `course` is a place of that; `sold_on` is the
+    ticket that sold it.
     """
 
     id: int
@@ -35,6 +36,8 @@ class Booking:
     party: int = 1
     reason: str = ""
     deposit: int = 0
+    course: int | None = None
+    sold_on: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +65,9 @@ class WalkIn:
 
 COLUMNS = f"""
 SELECT id, uid, person, name, service, staff, starts_at, ends_at, price, note, state, ticket, party, reason,
+       course, sold_on,
+       (SELECT json_group_array(item) FROM (
+         SELECT a.item FROM booking_addon a WHERE a.booking = booking.id ORDER BY a.position)) AS addons,
        (SELECT coalesce(sum(amount), 0) FROM ({HELD} AND l.booking = booking.id)) AS deposit
 FROM booking
 """
@@ -81,25 +87,33 @@ SELECT person, max(starts_at) AS starts_at FROM booking
 WHERE person IN (SELECT value FROM json_each(?)) AND starts_at < ? AND state <> 'cancelled' GROUP BY person
 """
 ALL = COLUMNS + "ORDER BY starts_at, id"
-ADDONS = """
-SELECT booking, item FROM booking_addon WHERE booking IN (SELECT value FROM json_each(?)) ORDER BY booking, position
-"""
 ADD = """
-INSERT INTO booking (uid, person, name, service, staff, starts_at, ends_at, price, note, state, party, made_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO booking (
+  uid, person, name, service, staff, starts_at, ends_at, price, note, state, party, made_at, course, sold_on)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE = """
 UPDATE booking SET name = ?, person = ?, service = ?, staff = ?, starts_at = ?, ends_at = ?, price = ?, note = ?,
   state = ?, party = ? WHERE id = ?
 """
 ADD_ADDON = "INSERT INTO booking_addon (booking, position, item) VALUES (?, ?, ?)"
-SET_TICKET = "UPDATE booking SET ticket = ? WHERE id = ?"
+SET_TICKET = """
+UPDATE booking SET sold_on = CASE WHEN sold_on = ticket THEN :ticket ELSE sold_on END, ticket = :ticket
+WHERE id = :booking
+"""
+TAKE_OFF = """
+UPDATE booking SET ticket = NULL, state = CASE WHEN sold_on = ticket THEN 'cancelled' ELSE state END WHERE id = ?
+"""
+OF_COURSE = COLUMNS + "WHERE course = ? ORDER BY state = 'cancelled', id"
 CLEAR_ADDONS = "DELETE FROM booking_addon WHERE booking = ?"
 SET_STATE = "UPDATE booking SET state = ?, reason = ? WHERE id = ?"
 SET_PRICE = "UPDATE booking SET price = ? WHERE id = ?"
 TAKEN = """
-SELECT starts_at, ends_at FROM booking WHERE staff = ? AND state NOT IN ('cancelled', 'absent')
-  AND starts_at < ? AND ends_at > ? AND id <> ? ORDER BY starts_at
+SELECT starts_at, ends_at FROM booking WHERE staff = :staff AND course IS NULL AND state NOT IN ('cancelled', 'absent')
+  AND starts_at < :end AND ends_at > :start AND id <> :booking
+UNION ALL SELECT starts_at, ends_at FROM course WHERE staff = :staff AND cancelled_at IS NULL
+  AND starts_at < :end AND ends_at > :start AND id <> :course
+ORDER BY starts_at
 """
 FOR_SHEET = (
     COLUMNS + "WHERE person = ? AND ((starts_at >= ? AND state <> 'cancelled')"
@@ -123,18 +137,12 @@ ADD_WALK_IN = "INSERT INTO walk_in (name, phone, person, wants, at) VALUES (?, ?
 END_WALK_IN = "UPDATE walk_in SET state = ?, ticket = ? WHERE id = ?"
 
 
-def _booking(connection: Connection, row: Row) -> Booking:
-    addons = tuple(r["item"] for r in connection.execute(ADDONS, (row["id"],)))
-    return record(Booking, row, addons=addons)
-
-
 def _bookings(connection: Connection, sql: str, values: tuple[object, ...]) -> list[Booking]:
-    rows = connection.execute(sql, values).fetchall()
-    addons: dict[int, list[str]] = {}
-    if rows:
-        for booking, item in connection.execute(ADDONS, (json.dumps([row["id"] for row in rows]),)):
-            addons.setdefault(booking, []).append(item)
-    return [record(Booking, row, addons=tuple(addons.get(row["id"], ()))) for row in rows]
+    return [_booking(row) for row in connection.execute(sql, values)]
+
+
+def _booking(row: Row) -> Booking:
+    return record(Booking, row, addons=tuple(json.loads(row["addons"])))
 
 
 def between(connection: Connection, start: str, end: str) -> list[Booking]:
@@ -192,7 +200,7 @@ def add(connection: Connection, booking: Booking, made_at: str) -> int:
     """Keep a booking; the id is given anew."""
     b = booking
     facts = (b.uid, b.person, b.name, b.service, b.staff, b.starts_at, b.ends_at, b.price, b.note, b.state, b.party)
-    row = connection.execute(ADD, (*facts, made_at)).lastrowid
+    row = connection.execute(ADD, (*facts, made_at, b.course, b.sold_on)).lastrowid
     assert row is not None
     connection.executemany(ADD_ADDON, [(row, place, item) for place, item in enumerate(b.addons)])
     return row
@@ -205,9 +213,19 @@ def change(connection: Connection, booking: Booking) -> None:
     connection.execute(CHANGE, (*facts, b.id))
 
 
-def set_ticket(connection: Connection, booking: int, ticket: int | None) -> None:
-    """On which ticket a booking is settled; None takes it off."""
-    connection.execute(SET_TICKET, (ticket, booking))
+def set_ticket(connection: Connection, booking: int, ticket: int) -> None:
+    """On which ticket a booking is settled."""
+    connection.execute(SET_TICKET, {"ticket": ticket, "booking": booking})
+
+
+def take_off(connection: Connection, booking: int) -> None:
+    """A booking is settled on no ticket; a place that the ticket sold is free again."""
+    connection.execute(TAKE_OFF, (booking,))
+
+
+def of_course(connection: Connection, course: int) -> list[Booking]:
+    """The places of a course in the order in which they were booked, those that were cancelled last."""
+    return _bookings(connection, OF_COURSE, (course,))
 
 
 def set_addons(connection: Connection, booking: int, items: Iterable[str]) -> None:
@@ -226,9 +244,12 @@ def set_price(connection: Connection, booking: int, price: int) -> None:
     connection.execute(SET_PRICE, (price, booking))
 
 
-def taken(connection: Connection, staff: str, start: str, end: str, but: int = 0) -> list[tuple[str, str]]:
-    """When a staff member is booked in a span, as (from, until) in wall time; one booking left out."""
-    return [(row[0], row[1]) for row in connection.execute(TAKEN, (staff, end, start, but))]
+def taken(
+    connection: Connection, staff: str, start: str, end: str, but: int = 0, course: int = 0
+) -> list[tuple[str, str]]:
+    """When a staff member is booked or leads a course, as (from, until) in wall time; one of each is left out."""
+    asked = {"staff": staff, "start": start, "end": end, "booking": but, "course": course}
+    return [(row[0], row[1]) for row in connection.execute(TAKEN, asked)]
 
 
 def for_sheet(connection: Connection, person: int, since: str, most: int = 20) -> list[Booking]:

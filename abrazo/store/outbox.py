@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, record
@@ -37,6 +39,9 @@ INSERT INTO outbox (at, device, title, body, copy, about, barcode, recipient)
 VALUES (?, ?, ?, ?, (SELECT count(*) + 1 FROM outbox WHERE about = ?), ?, ?, ?)
 """
 COPIES = "SELECT count(*) FROM outbox WHERE about = ?"
+LAST_ABOUT = """
+SELECT about, max(at) AS at FROM outbox WHERE about IN (SELECT value FROM json_each(?)) GROUP BY about
+"""
 WAITING = COLUMNS + "WHERE sent_at IS NULL AND claimed_at IS NULL ORDER BY id"
 DOUBTFUL = COLUMNS + "WHERE sent_at IS NULL AND claimed_at < ? ORDER BY id"
 CLAIM = """
@@ -72,6 +77,11 @@ def add(connection: Connection, new: NewSheet) -> int:
 def copies(connection: Connection, about: str) -> int:
     """How many sheets were printed about something."""
     return int(connection.execute(COPIES, (about,)).fetchone()[0])
+
+
+def last_about(connection: Connection, about: Iterable[str]) -> dict[str, str]:
+    """When the last sheet or message about each of these was made; those of which none was are left out."""
+    return {row["about"]: row["at"] for row in connection.execute(LAST_ABOUT, (json.dumps(list(about)),))}
 
 
 def waiting(connection: Connection) -> list[Sheet]:

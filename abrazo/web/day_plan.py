@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
+from abrazo.core.bookings import Span
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import House
-from abrazo.desk.doors.views.bookings import BookingsDay, Visit, bookings_day
+from abrazo.desk.doors.views.bookings import BookingsDay, CourseOnDay, Visit, bookings_day
 
 WIDTH, HEIGHT = 612, 560
 WIDE, HIGH = 1240, 600  # of several days
@@ -22,6 +23,17 @@ class Block:
     """A booking as a rectangle."""
 
     visit: Visit
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
+class CourseBlock:
+    """A course as a rectangle, in which its places are."""
+
+    given: CourseOnDay
     x: float
     y: float
     width: float
@@ -62,6 +74,7 @@ class DayPlan:
     heads: list[tuple[float, str]]
     blocks: list[Block]
     gaps: list[Gap]
+    courses: list[CourseBlock]
     now: tuple[float, str, float, float] | None  # y, words, from x to x
 
 
@@ -97,7 +110,7 @@ def days_plan(days: Sequence[BookingsDay], width: int = WIDE, height: int = HIGH
     """Lay out days side by side."""
     scale, x, now = _Scale.of(days, width, height), float(LEFT), None
     dates, heads = list[DayHead](), list[tuple[float, str]]()
-    blocks, gaps = list[Block](), list[Gap]()
+    blocks, gaps, courses = list[Block](), list[Gap](), list[CourseBlock]()
     for day in days:
         dates.append(DayHead(day.day, x, scale.column * len(day.columns)))
         if day.now and scale.first_hour <= day.now.hour < scale.last_hour:
@@ -105,18 +118,27 @@ def days_plan(days: Sequence[BookingsDay], width: int = WIDE, height: int = HIGH
         for staff, visits in day.columns:
             heads.append((x + scale.column / 2, staff.name))
             gaps += _gaps(day, (staff.id, staff.name), scale, x, height)
-            blocks += (_block(visit, scale, x, height) for visit in visits)
+            theirs = [one for one in day.courses if one.course.staff == staff.id]
+            courses += (CourseBlock(one, *_place(one.span, scale, x, height)) for one in theirs)
+            inside = {one.course.id for one in theirs}
+            blocks += (_block(visit, scale, x, height) for visit in visits if visit.booking.course not in inside)
             x += scale.column
     lines = range(scale.last_hour - scale.first_hour + 1)
     hours = [(scale.top + n * scale.per_hour, f"{scale.first_hour + n}:00") for n in lines]
-    return DayPlan(width, height, hours, dates, heads, blocks, gaps, now)
+    return DayPlan(width, height, hours, dates, heads, blocks, gaps, courses, now)
 
 
 def _block(visit: Visit, scale: _Scale, x: float, height: int) -> Block:
     starts, ends = (datetime.fromisoformat(at) for at in (visit.booking.starts_at, visit.booking.ends_at))
+    return Block(visit, *_place((starts, ends), scale, x, height))
+
+
+def _place(span: Span, scale: _Scale, x: float, height: int) -> tuple[float, float, float, float]:
+    """Where something from then to then lies: left, top, width and height."""
+    starts, ends = span
     y = scale.y(starts) + 1
     high = max(LEAST, scale.y(ends) - y - 1) if ends.date() == starts.date() else height - y
-    return Block(visit, x + 3, y, scale.column - 6, high)
+    return x + 3, y, scale.column - 6, high
 
 
 def _gaps(day: BookingsDay, who: tuple[str, str], scale: _Scale, x: float, height: int) -> list[Gap]:

@@ -25,12 +25,14 @@ from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
 from abrazo.web.rights import must_stand_here
 from abrazo.web.routers import (
+    account_list,
     accounts,
     adjustments,
     booking_rules,
     booking_sheets,
     bookings,
     counter,
+    courses,
     customer,
     devices,
     display,
@@ -188,6 +190,7 @@ def create_app(
         booking_rules,
         booking_sheets,
         bookings,
+        courses,
         job_changes,
         jobs,
         held,
@@ -195,6 +198,7 @@ def create_app(
         set_aside,
         tabs,
         statements,
+        account_list,
         accounts,
         people,
         moving,

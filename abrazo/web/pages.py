@@ -29,6 +29,7 @@ from abrazo.desk.permissions import Right, has, lenders, needs_no_lender
 from abrazo.desk.tickets.starting import letter
 from abrazo.web import markup, urls
 from abrazo.web.floor_plan import drawn
+from abrazo.web.kept_templates import kept_templates
 from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.causes import cause_text, move_text
@@ -181,6 +182,7 @@ def _environment(loader: PackageLoader) -> Environment:
         loader=loader,
         autoescape=select_autoescape(default=True),
         undefined=StrictUndefined,
+        bytecode_cache=kept_templates(),
         auto_reload=False,  # else every page asks the disk for each of its templates
         trim_blocks=True,
         lstrip_blocks=True,

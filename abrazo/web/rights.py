@@ -42,7 +42,10 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /bookings/{booking:int}/change  POST /bookings/move  POST /bookings/{booking:int}/cancel
         POST /bookings/{booking:int}/bring-back  POST /bookings/{booking:int}/deposit
         POST /bookings/{booking:int}/give-back  POST /bookings/{booking:int}/keep-deposit
-        POST /bookings/{booking:int}/fee
+        POST /bookings/{booking:int}/fee  POST /bookings/{booking:int}/other-date
+        GET /courses  POST /courses  GET /courses/{course:int}  POST /courses/{course:int}
+        POST /courses/{course:int}/join  POST /courses/{course:int}/call-off  POST /courses/{course:int}/print
+        GET /courses/{course:int}/participants.csv  POST /tickets/{ticket}/places
         POST /tickets/{ticket}/bookings  POST /people/{person}/book  POST /walk-ins
         POST /tickets/{ticket}/next-visit
         GET /walk-ins/{walk_in}  POST /walk-ins/{walk_in}  GET /counter-mode  POST /counter-mode/add
@@ -125,6 +128,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /till/match  POST /till/match  POST /till/payout
         GET /till/report  GET /till/report.{form}  POST /till/report
         GET /till/auditor.zip  GET /till/owed
+        GET /accounts  GET /accounts/accounts.csv  POST /accounts/statements  GET /accounts/statements/{run:int}
+        POST /accounts/statements/{run:int}/stop  GET /accounts/statements/{run:int}/statements.pdf
     """,
 }
 NEEDS = {

@@ -11,6 +11,7 @@ from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.phone_orders import order_of
 from abrazo.desk.doors.views.bookings import services
+from abrazo.desk.doors.views.courses import dated_items, dates_of
 from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.doors.views.tabs import rounds
 from abrazo.desk.overview.finder import kinds, usual_kind
@@ -23,7 +24,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.tickets import series
 from abrazo.desk.tickets.adjustments import for_line
 from abrazo.desk.tickets.benefits import applying
-from abrazo.desk.tickets.customer import members
+from abrazo.desk.tickets.customer import everybody_of, members
 from abrazo.desk.tickets.holding import name_to_hold
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import to_send, unsent
@@ -69,6 +70,7 @@ def ticket_page(
     source, pick = whole.head.source, None
     if view.view in ("pick", "lines"):
         pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)
+    dates = dates_of(house, pick.item) if pick else []
     bill, hold = whole.bill, held_for(house, ticket_id)
     person = whole.head.person
     asks_owed = person and view.view in ("pick", "lines") and not view.alone
@@ -93,6 +95,9 @@ def ticket_page(
         chosen=next((card for card in strip.cards if card.id == payer), None),
         pad=pad,
         pick=pick,
+        dated_items=dated_items(house) if pick else set(),
+        place_dates=dates,
+        place_people=everybody_of(house, known(house, person)) if dates and person else [],
         notice=notice,
         said=next((p for p in whole.payments if p.id == view.said), None),
         place=place_of(house, whole),

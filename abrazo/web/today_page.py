@@ -7,6 +7,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.courses import others_for
 from abrazo.desk.doors.views.booking_deposits import deposit_sheet
 from abrazo.desk.doors.views.bookings import along_with, services, visit_among
 from abrazo.desk.doors.views.hires import hires_out
@@ -54,6 +55,7 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         others=others,
         along=along_with(visit, others) if visit else None,
         ready=jobs,
+        booking_others=others_for(house, visit.booking) if visit and visit.booking.course else [],
         booking_deposit=deposit_sheet(house, visit.booking) if visit else None,
         visit_history=of_booking(house, visit.booking.id) if visit else [],
         lenders=supervisors(house) if visit else [],

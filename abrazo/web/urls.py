@@ -270,6 +270,36 @@ def owed(**state: object) -> str:
     return _query("/till/owed", state)
 
 
+def courses() -> str:
+    """Courses to come and lately."""
+    return "/courses"
+
+
+def course(one: int, **state: object) -> str:
+    """A course with who comes."""
+    return _query(f"/courses/{one}", state)
+
+
+def accounts(**state: object) -> str:
+    """What customers owe on account, over a range of business dates."""
+    return _query("/accounts", state)
+
+
+def accounts_file(**state: object) -> str:
+    """The same as a file."""
+    return _query("/accounts/accounts.csv", state)
+
+
+def statement_runs() -> str:
+    """Statements of many accounts are asked for."""
+    return "/accounts/statements"
+
+
+def statement_run(run: int) -> str:
+    """How far the statements of many accounts have come."""
+    return f"/accounts/statements/{run}"
+
+
 def auditor(state: dict[str, object]) -> str:
     """The auditor's folder of days as a ZIP file."""
     return _query("/till/auditor.zip", state)

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from abrazo.desk.context import Devices, why_unavailable
-from abrazo.desk.output import outbox
+from abrazo.desk.output import outbox, statement_runs
 from abrazo.desk.payments import card_poller
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
 from abrazo.worker import auto_close, hire_charges
@@ -21,7 +21,7 @@ log = logging.getLogger("abrazo.worker")
 
 
 class Worker:
-    """One thread that takes open charges on, sends what waits, and tidies up."""
+    """One thread that takes open charges on, makes statements, sends what waits, and tidies up."""
 
     def __init__(self, database: Path, devices: Devices) -> None:
         self.house = open_house(database, devices)
@@ -71,8 +71,9 @@ class Worker:
     def _follow(self) -> bool:
         busy = card_poller.follow(self.house)
         hire_charges.settle(self.house)
+        more = statement_runs.make_next(self.house)
         outbox.send_waiting(self.house)
-        return busy
+        return busy or more
 
     def _try(self, otherwise: str, act: Callable[[], bool]) -> bool:
         """One thing that can't be done must not stop the others."""

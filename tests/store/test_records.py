@@ -26,6 +26,7 @@ from abrazo.core.states import (
     PoolMeasure,
     RowKind,
     Source,
+    StatementOutcome,
     WalkInState,
 )
 from abrazo.core.till import Drawer
@@ -38,6 +39,7 @@ from abrazo.store import (
     catalogue,
     charges,
     corrections,
+    courses,
     db,
     drawer_sections,
     figures,
@@ -65,6 +67,7 @@ from abrazo.store import (
     sign_in,
     snapshots,
     staff,
+    statement_runs,
     stock,
     stored_value,
     tender_types,
@@ -257,6 +260,42 @@ def an_invoice(c: db.Connection) -> None:
     for refused in ("UPDATE invoice SET number = 9", "DELETE FROM invoice"):
         with pytest.raises(sqlite3.IntegrityError):
             c.execute(refused)
+
+
+def a_statement_run(c: db.Connection) -> None:
+    run = distinct(statement_runs.Run, stopped_at=None)
+    made = statement_runs.add(c, run, (4, 9))
+    same(run, statement_runs.read(c, made), id=made)
+    assert statement_runs.next_row(c) == (made, 4)
+    statement_runs.end_row(c, made, 4, StatementOutcome.PAPER)
+    statement_runs.end_row(c, made, 4, StatementOutcome.MAILED)  # once
+    paper = statement_runs.RunRow(4, StatementOutcome.PAPER, None, None, None)
+    assert statement_runs.rows_of(c, made) == [paper, statement_runs.RunRow(9, None, None, None, None)]
+    statement_runs.stop(c, made, "later")
+    assert statement_runs.next_row(c) is None
+    told = statement_runs.Latest(made, run.at, run.start, run.end, "later", 2, 1)
+    assert statement_runs.latest(c, 1) == [told]
+
+
+def a_course(c: db.Connection) -> None:
+    kept = distinct(courses.Course, starts_at="a1", ends_at="a2", places=40, cancelled_at=None, reason="", taken=0)
+    made = courses.add(c, kept, "then", "ada")
+    same(kept, courses.read(c, made), id=made)
+    booked = distinct(
+        bookings.Booking, party=2, course=made, state=BookingState.BOOKED, ticket=None, deposit=0, reason="", addons=()
+    )
+    one = bookings.add(c, booked, "then")
+    assert (courses.read(c, made) or kept).taken == booked.party
+    assert [place.id for place in bookings.of_course(c, made)] == [one]
+    later = dataclasses.replace(kept, id=made, staff="bo", starts_at="later", ends_at="latest", places=99, note="new")
+    courses.change(c, later)
+    moved = bookings.read(c, one)
+    assert moved and (moved.staff, moved.starts_at, moved.ends_at) == ("bo", "later", "latest")
+    assert courses.between(c, "later", "later2")[0].places == 99 and courses.items_after(c, "a") == {kept.item}
+    assert [found.id for found in courses.of_item(c, kept.item, "a")] == [made]
+    courses.call_off(c, made, "now", "why")
+    off = courses.read(c, made)
+    assert off and (off.cancelled_at, off.reason) == ("now", "why") and not courses.items_after(c, "a")
 
 
 def a_layaway(c: db.Connection) -> None:
@@ -651,7 +690,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_merge, booking_terms, work_hours, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_layaway, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_statement_run, a_course, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 
@@ -665,6 +704,7 @@ def test_no_record_is_left_out() -> None:
     put_together = {
         "OnAccount", "HeldDeposit", "KeptDeposit", "AskedDeposit", "Wanted", "TicketRows", "Day", "ConnectionPool", "InUse", "FileState",
         "Standing", "Variant", "Handover", "Sheet", "PayerRow", "Moved",
+        "Received", "Stood", "RunRow", "Latest",
     }  # fmt: skip
     source = Path(__file__).read_text("utf-8")
     for file in sorted(Path(db.__file__).parent.glob("*.py")):

@@ -163,6 +163,7 @@ def test_a_calendar_and_people_from_files(clerk: MakeClerk, running: Running) ->
     desk.touch("link", "Day after")
     desk.page.get_by_text("Sun 14 Jun", exact=True).wait_for()
     desk.touch("link", "Day before")
+    desk.touch("link", "Week")
     desk.touch("link", "Calendar file")
     desk.page.get_by_label("Calendar file").set_input_files(
         {"name": "bad.ics", "mimeType": "text/calendar", "buffer": BAD_CALENDAR.encode()}

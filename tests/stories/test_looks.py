@@ -108,6 +108,8 @@ def views(running: Running) -> list[str]:
         "/people/1",
         "/people/5",
         "/people/5/statement",
+        "/accounts",
+        "/accounts/statements/1",
         "/people/4/invoices",
         "/invoices/1",
         "/bookings",

@@ -305,6 +305,40 @@ def test_the_new_pages_in_one_hand(clerk: MakeClerk, running: Running) -> None:
 
 
 @pytest.mark.acts
+def test_statements_of_all_accounts(clerk: MakeClerk, running: Running) -> None:
+    """The house goes away while they are made: what was made stays made, and the rest follows, each once."""
+    boss = clerk()
+    boss.sign_in("odile", "407118", "landing")
+    boss.touch("link", "People", exact=True)
+    boss.touch("link", "What customers owe")
+    boss.cut = True
+    boss.page.get_by_role("button", name="Make and send them").click()
+    boss.acts += 1
+    boss.page.wait_for_url("**/accounts/statements/2")
+    running.kill()
+    running.start()
+    boss.sees("All 3 statements are made")
+    boss.page.reload()
+    boss.settle()
+    boss.cut = False
+    boss.faults.clear()
+    boss.counted("statements of all accounts, from Today", 3)
+    boss.sees(re.compile("sent to boats@saltpan.example"))
+    boss.sees("on paper: there is no e-mail address")
+    with boss.page.expect_download() as got:
+        boss.page.get_by_role("link", name="PDF of all that go out on paper").click()
+    assert got.value.suggested_filename == "statements-2.pdf"
+    boss.check()
+    house = running.look()
+    sent = house.connection.execute(
+        "SELECT count(*), count(DISTINCT w.sheet) FROM statement_run_row w JOIN outbox o ON o.id = w.sheet"
+        " JOIN outbox s ON s.about = o.about AND s.id >= o.id WHERE w.run = 2"
+    ).fetchone()
+    house.connection.close()
+    assert tuple(sent) == (2, 2)
+
+
+@pytest.mark.acts
 def test_a_statement_is_sent(clerk: MakeClerk, running: Running) -> None:
     """Three acts from Today; a range that is none keeps what was typed; on a phone too."""
     desk = wren(clerk)

@@ -41,6 +41,12 @@ SEEN_BY_RIGHT = {
     "GET /till/report.{form}",
     "GET /till/auditor.zip",
     "GET /till/owed",
+    "GET /accounts",
+    "GET /accounts/accounts.csv",
+    "POST /accounts/statements",
+    "GET /accounts/statements/{run:int}",
+    "POST /accounts/statements/{run:int}/stop",
+    "GET /accounts/statements/{run:int}/statements.pdf",
     "GET /till/match",
     "POST /till/match",
     "POST /till/payout",
@@ -65,6 +71,9 @@ GET /hire POST /hire GET /hire/{hire:int} POST /hire/{hire:int}/back GET /ticket
 POST /tickets/{ticket}/hire/card
 GET /bookings GET /bookings/new POST /bookings/new GET /bookings/{booking:int}/change POST /bookings/move
 POST /bookings/{booking:int}/change POST /bookings/{booking:int}/cancel POST /bookings/{booking:int}/bring-back
+POST /bookings/{booking:int}/other-date GET /courses POST /courses GET /courses/{course:int} POST /courses/{course:int}
+POST /courses/{course:int}/join POST /courses/{course:int}/call-off POST /courses/{course:int}/print
+GET /courses/{course:int}/participants.csv POST /tickets/{ticket}/places
 POST /bookings/{booking:int}/deposit POST /bookings/{booking:int}/give-back POST /bookings/{booking:int}/fee
 GET /set-up/bookings GET /jobs/{job:int}/change POST /jobs/{job:int}/change POST /jobs/{job:int}/agree
 POST /people/{person:int}/merge POST /people/{person:int}/part

@@ -19,6 +19,7 @@ from abrazo.core.states import BookingState, Source, TicketState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.bookings import Appointment, not_past, planned_visit, read_booking, service_of
+from abrazo.desk.doors.course_places import check_room, read_course
 from abrazo.desk.doors.free_times import check_free
 from abrazo.desk.history import not_since
 from abrazo.desk.payments.deposits import keep_now
@@ -81,13 +82,19 @@ def _still_to_come(booking: Booking) -> Booking:
     return booking
 
 
+def _given_up(house: House, booking: Booking) -> Booking:
+    """A place that is paid for can be given up: what was paid goes back by refunding its line."""
+    head = house.head(booking.ticket) if booking.ticket and booking.course else None
+    return _still_to_come(booking if head is None or head.state == TicketState.OPEN else replace(booking, ticket=None))
+
+
 def cancel(house: House, actor: Actor, booking_id: int, reason: str, key: str) -> None:
     """Somebody will not come and said so; the reason is kept, and so is the deposit until it is given back."""
     why = read_reason(reason)
     with acting(house, actor, "booking cancelled", key, f"booking {booking_id}") as act:
         if act.done is not None:
             return
-        booking = _still_to_come(read_booking(house, booking_id))
+        booking = _given_up(house, read_booking(house, booking_id))
         asked = deposits.asked_for_booking(act.connection, booking_id)
         if asked and asked.state == TicketState.OPEN:
             raise Refused(Code.DEPOSIT_OPEN, "reason", job=of_booking(house, booking).name, number=asked.number)
@@ -104,9 +111,20 @@ def bring_back(house: House, actor: Actor, booking_id: int) -> None:
             return
         starts, ends = (wall_of(text, house.zone) for text in (booking.starts_at, booking.ends_at))
         not_past(house, starts, "booking")
-        check_free(house, booking.staff, (starts, ends), booking_id)
+        if booking.course is None:
+            check_free(house, booking.staff, (starts, ends), booking_id)
+        else:
+            _room_again(house, booking, booking.course)
         bookings.set_state(act.connection, booking_id, BookingState.BOOKED)
         act.record(Kind.BOOKING_BACK, booking=booking_id, name=Personal(booking.name), starts=booking.starts_at)
+
+
+def _room_again(house: House, booking: Booking, course_id: int) -> None:
+    """A place can be taken again while the course takes place and has room."""
+    course = read_course(house, course_id)
+    if course.cancelled_at:
+        raise Refused(Code.COURSE_IS_OFF, "booking", course=service_of(house, course.item).name)
+    check_room(house, course, booking.party, "booking")
 
 
 # ---- deposits and fees

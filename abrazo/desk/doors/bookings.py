@@ -13,6 +13,7 @@ from abrazo.core.moments import read_wall, wall_text
 from abrazo.core.states import BookingState, Source, TicketState, WalkInState
 from abrazo.desk.act import FactGiven, acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.doors.course_places import check_room, read_course
 from abrazo.desk.doors.free_times import check_free
 from abrazo.desk.people.people import keep_person, read_person, recognised, themselves, with_phone
 from abrazo.desk.permissions import Right, need
@@ -27,6 +28,7 @@ from abrazo.store import ticket as ticket_store
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
 from abrazo.store.lines import LineRow
+from abrazo.words import phrases as w
 
 LONGEST, LONGEST_NOTE = 80, 200
 MOST_PEOPLE, MOST_WEEKS = 99, 52
@@ -82,6 +84,9 @@ def put_booking(edit: TicketChange, booking: Booking) -> None:
     guest = join(edit, booking.name)
     shares = ((guest, 1),) if len(edit.whole.guests) > 1 else ()
     party = str(booking.party)
+    if booking.course is not None:  # which of its dates
+        dated = edit.house.say(w.PLACE_ON, service=service.name, starts=booking.starts_at)
+        service = replace(service, name=dated)
     _put(edit, service, _Served(booking.staff, booking.price, shares, booking.id, booking.note, party))
     for addon in booking.addons:
         item = edit.house.item(addon)
@@ -188,7 +193,7 @@ def book_weeks(house: House, actor: Actor, wanted: Appointment, key: str) -> lis
     with acting(house, actor, "booked", key, f"person {wanted.person}") as act:
         if act.done is not None:
             return [int(one) for one in act.done.split()]
-        person, name = _who(house, wanted)
+        person, name = who_is(house, wanted.person, wanted.name, wanted.phone)
         weeks = read_number(wanted.weeks, "weeks", MOST_WEEKS)
         made = [_booked(house, person, name, wanted, act.at, week) for week in range(weeks)]
         for one in made:
@@ -197,11 +202,11 @@ def book_weeks(house: House, actor: Actor, wanted: Appointment, key: str) -> lis
     return [one.id for one in made]
 
 
-def _who(house: House, wanted: Appointment) -> tuple[int | None, str]:
+def who_is(house: House, person: int, name: str, phone: str) -> tuple[int | None, str]:
     """Whose a booking is: known, recognised, new with a phone number, or only a name."""
-    if wanted.person:
-        return wanted.person, themselves(house, wanted.person, "book").name
-    plain, _ = read_person(house, {"name": wanted.name, "phone": wanted.phone})
+    if person:
+        return person, themselves(house, person, "book").name
+    plain, _ = read_person(house, {"name": name, "phone": phone})
     same = recognised(house, plain.name, plain.phone or "")
     if same is not None:
         return same.id, same.name
@@ -256,11 +261,16 @@ def planned_visit(house: House, wanted: Appointment, week: int = 0, instead: Boo
     if instead is None or instead.starts_at != wall_text(starts):
         not_past(house, starts)
     ends = starts + timedelta(minutes=service.minutes or 0)
-    check_free(house, staff, (starts, ends), instead.id if instead else 0)
+    if instead is None or instead.course is None:
+        check_free(house, staff, (starts, ends), instead.id if instead else 0)
+    elif (service.id, staff, wall_text(starts)) != (instead.service, instead.staff, instead.starts_at):
+        raise Refused(Code.PLACE_OF_COURSE, "time", name=instead.name)
     note = " ".join(wanted.note.split())
     if len(note) > LONGEST_NOTE:
         raise Refused(Code.TOO_LONG, "note", most=LONGEST_NOTE, count=len(note))
     party = read_number(wanted.party, "party", MOST_PEOPLE)
+    if instead is not None and instead.course is not None and party > instead.party:
+        check_room(house, read_course(house, instead.course), party - instead.party)
     kept = instead.addons if instead else ()
     offered = {item.id for item in addons(house)} | set(kept)
     chosen = tuple(item for item in wanted.addons if item in offered)

@@ -37,20 +37,20 @@ def _span(day: date, hours: WorkHours) -> Span:
     return begins, ends
 
 
-def _taken(house: House, staff: str, start: datetime, end: datetime, but: int = 0) -> list[Span]:
-    found = bookings.taken(house.connection, staff, wall_text(start), wall_text(end), but)
+def _taken(house: House, staff: str, start: datetime, end: datetime, but: int = 0, course: int = 0) -> list[Span]:
+    found = bookings.taken(house.connection, staff, wall_text(start), wall_text(end), but, course)
     return [(datetime.fromisoformat(begins), datetime.fromisoformat(ends)) for begins, ends in found]
 
 
-def check_free(house: House, staff: str, visit: Span, but: int = 0) -> None:
-    """Refused beside the time when somebody does not work then, or is booked; one booking is left out of that."""
+def check_free(house: House, staff: str, visit: Span, but: int = 0, course: int = 0) -> None:
+    """Refused beside the time when somebody does not work then, or is booked; one booking or course is left out."""
     name, works = house.staff()[staff].name, works_on(house, staff, visit[0].date())
     if not inside(visit, works) and hours_of(house, staff):
         day = visit[0].date().isoformat()
         if not works:
             raise Refused(Code.NOT_IN_THAT_DAY, "date", name=name, day=day)
         raise Refused(Code.OUTSIDE_HOURS, "time", name=name, day=day, hours=hours_words(house, staff, visit[0].date()))
-    blocking = in_the_way(visit, _taken(house, staff, *visit, but))
+    blocking = in_the_way(visit, _taken(house, staff, *visit, but, course))
     if blocking is not None:
         raise Refused(Code.STAFF_BUSY, "time", name=name, time=wall_text(blocking[0]), until=wall_text(blocking[1]))
 

@@ -7,7 +7,7 @@ import re
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.people import folded
-from abrazo.desk.act import acting
+from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.outbox import MAIL, send_waiting
 from abrazo.desk.output.views.receipt import paper_date
@@ -54,11 +54,21 @@ def mail_statement(house: House, actor: Actor, told: Statement, to: str, key: st
     to = read_email(to)
     with acting(house, actor, "sent", key, f"statement {told.person.id}") as act:
         if act.done is None:
-            paper = paper_of(house, told)
-            message = statement_mail(paper, to, house.clock.now())
-            about = f"statement {told.person.id}"
-            outbox.add(act.connection, outbox.NewSheet(act.at, MAIL, paper.title, message, about, recipient=to))
-            who, name = told.person.id, Personal(told.person.name)
-            act.record(Kind.STATEMENT_SENT, customer=who, first=told.start, last=told.end, name=name, to=Personal(to))
+            post_statement(act, told, to)
             act.answer = str(told.person.id)
     send_waiting(house)
+
+
+def post_statement(act: Act, told: Statement, to: str) -> int:
+    """Put a statement's e-mail out, in the act that is under way; gives the id of what waits to be sent."""
+    paper, who = paper_of(act.house, told), told.person
+    message = statement_mail(paper, to, act.house.clock.now())
+    sheet = outbox.NewSheet(act.at, MAIL, paper.title, message, about_statement(who.id), recipient=to)
+    name = Personal(who.name)
+    act.record(Kind.STATEMENT_SENT, customer=who.id, first=told.start, last=told.end, name=name, to=Personal(to))
+    return outbox.add(act.connection, sheet)
+
+
+def about_statement(person: int) -> str:
+    """What a statement that goes out is about."""
+    return f"statement {person}"

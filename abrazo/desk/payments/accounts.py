@@ -8,7 +8,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import timedelta
@@ -73,8 +73,13 @@ def open_invoices(house: House, person: Person) -> list[Invoice]:
 
 
 def _open_invoices(house: House, person: Person) -> list[Invoice]:
-    now, found = house.stamp(), list[Invoice]()
-    for one, left, pending in left_on(house, person, owed_by(house, person)):
+    left = left_on(house, {person.id: owed_by(house, person)})
+    return _invoices(left.get(person.id, ()), house.stamp())
+
+
+def _invoices(several: Iterable[Left], now: str) -> list[Invoice]:
+    found = list[Invoice]()
+    for one, left, pending in several:
         due = plus(one.at, DUE_AFTER)
         facts = (one.payment, one.number, one.person, one.at, one.amount, left, due)
         made = (one.paper, one.paper_number)
@@ -82,34 +87,36 @@ def _open_invoices(house: House, person: Person) -> list[Invoice]:
     return found
 
 
-def left_on(house: House, person: Person, owed: int, until: str = accounts.ALWAYS) -> list[tuple[OnAccount, int, bool]]:
-    """The invoices up to a business date of which something is left, with that, and whether it is just being paid.
+Left = tuple[OnAccount, int, bool]  # an invoice, minor units that are left of it, whether it is just being paid
 
-    `owed` is what was owed then, in minor units.
+
+def left_on(house: House, owed: Mapping[int, int], until: str = accounts.ALWAYS) -> dict[int, list[Left]]:
+    """The invoices up to a business date of which something is left, by whose account they are on.
+
+    `owed` is what each of them owed then, in minor units.
     """
-    made = accounts.invoices_of(house.connection, person.id, until)
-    if not made:
-        return []
-    lines = accounts.received(house.connection, person.id, until)
-    chosen = totals((str(invoice), amount) for invoice, amount, pending in lines if invoice is not None and not pending)
-    paying = {invoice for invoice, _, pending in lines if pending}
-    left = still_owed([(str(one.payment), one.amount) for one in made], owed, chosen)
-    rest = ((one, left[str(one.payment)], one.payment in paying) for one in made)
-    return [(one, amount, pending) for one, amount, pending in rest if amount]
+    owing = [person for person, amount in owed.items() if amount > 0]  # of who owes nothing, nothing is left
+    made = accounts.invoices_of(house.connection, owing, until) if owing else []
+    lines = accounts.received(house.connection, owing, until) if made else []
+    chosen = totals((str(one.invoice), one.amount) for one in lines if one.invoice is not None and not one.pending)
+    paying = {one.invoice for one in lines if one.pending}
+    found = dict[int, list[Left]]()
+    for person in dict.fromkeys(one.person for one in made):
+        theirs = [one for one in made if one.person == person]
+        left = still_owed([(str(one.payment), one.amount) for one in theirs], owed[person], chosen)
+        rest = ((one, left[str(one.payment)], one.payment in paying) for one in theirs)
+        found[person] = [(one, amount, pending) for one, amount, pending in rest if amount]
+    return found
 
 
 def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     """Everybody with invoices that are due, and not just being paid."""
-    before = house.stamp(DUE_AFTER)
-    found = []
-    for id in accounts.owing_since(house.connection, before):
-        person = known(house, id)
-        if owed_by(house, person) <= 0:
-            continue
-        late = [one for one in open_invoices(house, person) if one.late and not one.pending]
-        if late:
-            found.append((person, late))
-    return found
+    whose = accounts.owing_since(house.connection, house.stamp(DUE_AFTER))
+    standing = journal.balances_of(house.connection, map(customer_account, whose))
+    owed = {id: amount for id in whose if (amount := standing.get(customer_account(id), 0)) > 0}
+    left, now, people = left_on(house, owed), house.stamp(), house.people(list(owed))
+    late = {id: [one for one in _invoices(left.get(id, ()), now) if one.late and not one.pending] for id in owed}
+    return [(person, those) for id, those in late.items() if those and (person := people[id])]
 
 
 @dataclass(frozen=True, slots=True)

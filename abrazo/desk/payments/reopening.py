@@ -130,7 +130,7 @@ def go_on_voiding(house: House, actor: Actor, ticket_id: int) -> None:
         return
     with changing(house, actor, OnTicket(ticket_id, None)) as edit:
         for booking in bookings.on_ticket(house.connection, ticket_id):
-            bookings.set_ticket(house.connection, booking.id, None)
+            bookings.take_off(house.connection, booking.id)
         for job in jobs.settled_on(house.connection, ticket_id):
             jobs.set_settled_on(house.connection, job.id, None)
         _give_all_back(edit)

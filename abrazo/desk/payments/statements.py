@@ -54,8 +54,7 @@ class Statement:
 
 def read_range(house: House, start: str, end: str) -> tuple[date, date]:
     """The dates of a statement that were typed; without them the last ninety days. Refused beside its field."""
-    open_day = house.open_day()
-    today = date.fromisoformat(open_day.business_date) if open_day else house.now().date()
+    today = _today(house)
     last = read_day(end, "until", today.isoformat()) if end.strip() else today
     first = read_day(start, "since", today.isoformat()) if start.strip() else last - USUAL
     if first > last:
@@ -63,6 +62,18 @@ def read_range(house: House, start: str, end: str) -> tuple[date, date]:
     if last - first > LONGEST:
         raise Refused(Code.STATEMENT_LONG, "since", days=LONGEST.days)
     return first, last
+
+
+def month_before(house: House) -> tuple[date, date]:
+    """The first and the last date of the month that ended last."""
+    last = _today(house).replace(day=1) - timedelta(days=1)
+    return last.replace(day=1), last
+
+
+def _today(house: House) -> date:
+    """The open day's business date, else the date now."""
+    open_day = house.open_day()
+    return date.fromisoformat(open_day.business_date) if open_day else house.now().date()
 
 
 def statement_of(house: House, person_id: int, first: date, last: date) -> Statement:
@@ -77,6 +88,6 @@ def statement_of(house: House, person_id: int, first: date, last: date) -> State
         for one, balance in zip(moved, after, strict=True)
     ]
     closing = after[-1] if after else opening
-    left = left_on(house, person, closing, end)
+    left = left_on(house, {person_id: closing}, end).get(person_id, ())
     dated = ((date.fromisoformat(one.business_date), amount) for one, amount, _ in left)
     return Statement(person, start, end, opening, rows, closing, aged(dated, last))

@@ -141,7 +141,7 @@ def read_name(name: str) -> str:
 def end_empty(house: House, ticket_id: int, at: str) -> None:
     """End a ticket with nothing on it; its bookings and jobs are free for another."""
     for booking in bookings.on_ticket(house.connection, ticket_id):
-        bookings.set_ticket(house.connection, booking.id, None)
+        bookings.take_off(house.connection, booking.id)
     for job in jobs.settled_on(house.connection, ticket_id):
         jobs.set_settled_on(house.connection, job.id, None)
     ticket_store.set_state(house.connection, ticket_id, TicketState.LEFT, at)

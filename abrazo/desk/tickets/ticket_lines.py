@@ -229,7 +229,7 @@ def take_off_lines(edit: TicketChange, lines: Sequence[LineRow], reason: str = "
         if line.job is not None and line.role is not Role.DEPOSIT:
             jobs.set_settled_on(connection, line.job, None)
         if line.booking is not None and is_service(edit.house, line):
-            bookings.set_ticket(connection, line.booking, None)
+            bookings.take_off(connection, line.booking)
 
 
 def is_service(house: House, line: LineRow) -> bool:
@@ -252,6 +252,7 @@ def swap_line(house: House, actor: Actor, on: OnTicket, line_id: int, item_id: s
     with changing(house, actor, on) as edit:
         line, item = edit.whole.line(line_id), house.item(item_id)
         alone_on_its_line(house, line)
+        _no_place(house, line, "item")
         people = house.staff()
         if item is None or staff_id not in people:
             raise NotFound(f"no item {item_id} or staff {staff_id}")
@@ -275,6 +276,7 @@ def set_quantity(house: House, actor: Actor, on: OnTicket, line_id: int, quantit
     with changing(house, actor, on) as edit:
         line = edit.whole.line(line_id)
         alone_on_its_line(house, line)
+        _no_place(house, line, "quantity")
         number = read_quantity(quantity, line.unit)
         fewer = Fraction(number) < Fraction(line.quantity)
         why = check_removal(edit, [(line, Fraction(number))], reason) if fewer else {}
@@ -293,6 +295,13 @@ def alone_on_its_line(house: House, line: LineRow) -> None:
     """Refused for what is sold one on a line."""
     if is_alone(house, line):
         raise Refused(Code.ONE_ON_A_LINE, "quantity", line=line.label)
+
+
+def _no_place(house: House, line: LineRow, where: str) -> None:
+    """Refused for a place of a course: its line is as its booking."""
+    booking = bookings.read(house.connection, line.booking) if line.booking else None
+    if booking is not None and booking.course is not None:
+        raise Refused(Code.PLACE_OF_COURSE, where, name=booking.name)
 
 
 def give_line(house: House, actor: Actor, on: OnTicket, line_id: int, guests: tuple[str, ...]) -> None:

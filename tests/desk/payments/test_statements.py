@@ -90,9 +90,9 @@ def test_it_is_sent_once_as_files_that_others_read(house: House) -> None:
         mail_statement(house, boss, told, " ", "a key of sixteen")
     for _ in range(2):  # pressed twice
         mail_statement(house, boss, told, "theo@brandvold.example", "a key of sixteen")
-    sent = house.connection.execute("SELECT body FROM outbox WHERE about = 'statement 5'").fetchall()
-    assert len(sent) == 1
-    mail = email.message_from_string(sent[0][0], _class=EmailMessage, policy=email.policy.default)
+    sent = house.connection.execute("SELECT body FROM outbox WHERE about = 'statement 5' ORDER BY id").fetchall()
+    assert len(sent) == 1 + 1  # the demo's own of the first of June
+    mail = email.message_from_string(sent[-1][0], _class=EmailMessage, policy=email.policy.default)
     assert mail["To"] == "theo@brandvold.example"
     pdf, table = list(mail.iter_attachments())
     assert pdf.get_content().startswith(b"%PDF-1.")

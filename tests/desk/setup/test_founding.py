@@ -36,7 +36,7 @@ LATER = (
     ("settings", "sign_cash"),
     ("settings", "memberships_back"),
     ("settings", "reminder_days"),
-    *(("booking", name) for name in ("party", "reason")),
+    *(("booking", name) for name in ("party", "reason", "course", "sold_on")),
     *(("job", name) for name in ("agreed", "agreed_at", "agreed_how", "cancelled_at", "reason", "reminded_at")),
     *(("task", name) for name in ("ended_at", "tax", "report_group")),
     *(("settings", name) for name in ("open_days", "job_days", "uncollected_days", "disposal_days")),
@@ -60,12 +60,12 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name", "INDEX line_booking", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account"):  # fmt: skip
+                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
-        *("person_merge_row", "person_merge"),
+        *("course", "statement_run_row", "statement_run", "person_merge_row", "person_merge"),
         *("booking_terms", "work_hours", "job_work"),
         "invoice",
         "layaway",

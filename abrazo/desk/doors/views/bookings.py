@@ -17,9 +17,10 @@ from abrazo.desk.doors.bookings import read_booking
 from abrazo.desk.doors.free_times import gaps_on, is_free, next_free
 from abrazo.desk.tickets.benefits import memberships_of, saved
 from abrazo.desk.tickets.snapshot import TicketSnapshot
-from abrazo.store import bookings, catalogue
+from abrazo.store import bookings, catalogue, courses
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
+from abrazo.store.courses import Course
 from abrazo.store.staff import Staff
 from abrazo.words import phrases as w
 
@@ -53,6 +54,19 @@ class Visit:
 
 
 @dataclass(frozen=True, slots=True)
+class CourseOnDay:
+    """A course that takes place, with what its places are."""
+
+    course: Course
+    service: Item
+
+    @property
+    def span(self) -> Span:
+        """From when to when; wall time."""
+        return datetime.fromisoformat(self.course.starts_at), datetime.fromisoformat(self.course.ends_at)
+
+
+@dataclass(frozen=True, slots=True)
 class BookingsDay:
     """A day's bookings; columns are staff members in the order of the house. Hours on the clock."""
 
@@ -65,6 +79,7 @@ class BookingsDay:
     number: int
     owed: int
     gaps: dict[str, list[Span]]  # of those who take bookings, by staff id: what can still be booked
+    courses: list[CourseOnDay]
 
     @property
     def before(self) -> str:
@@ -95,7 +110,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
 
 
 def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
-    if booking.ticket is not None:
+    if booking.ticket is not None and booking.state != BookingState.CANCELLED:
         head = house.head(booking.ticket)
         closed = head is not None and head.state == TicketState.CLOSED
         return VisitStanding.PAID if closed else VisitStanding.ON_TICKET
@@ -163,15 +178,17 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         chosen = read_day(day, "day") if day else today
     except Refused:
         chosen = today
-    visits, people = visits_on(house, chosen), house.staff()
-    taking = {item.staff for item in (visit.booking for visit in visits)} | _instructors(house)
+    visits, people, given = visits_on(house, chosen), house.staff(), courses_on(house, chosen)
+    spans = [(item.staff, item.starts_at, item.ends_at) for item in (visit.booking for visit in visits)]
+    spans += [(one.course.staff, one.course.starts_at, one.course.ends_at) for one in given]
+    taking = {staff for staff, _, _ in spans} | _instructors(house)
     columns = [
         (person, [v for v in visits if v.booking.staff == person.id])
         for person in people.values()
         if person.id in taking
     ]
-    starts = [int(v.booking.starts_at[11:13]) for v in visits]
-    ends = [int(v.booking.ends_at[11:13]) + (v.booking.ends_at[14:16] > "00") for v in visits]
+    starts = [int(begins[11:13]) for _, begins, _ in spans]
+    ends = [int(ends[11:13]) + (ends[14:16] > "00") for _, _, ends in spans]
     return BookingsDay(
         day=chosen,
         columns=columns,
@@ -181,14 +198,29 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         queue=walk_ins(house),
         number=len(visits),
         owed=total(visit.owed for visit in visits),
-        gaps={staff: _gaps(house, staff, chosen, visits) for staff in _instructors(house)},
+        gaps={staff: _gaps(house, staff, chosen, visits, given) for staff in _instructors(house)},
+        courses=given,
     )
 
 
-def _gaps(house: House, staff: str, day: date, visits: list[Visit]) -> list[Span]:
+def _gaps(house: House, staff: str, day: date, visits: list[Visit], given: list[CourseOnDay]) -> list[Span]:
     theirs = (v.booking for v in visits if v.booking.staff == staff and v.booking.state != BookingState.ABSENT)
     taken = [(datetime.fromisoformat(one.starts_at), datetime.fromisoformat(one.ends_at)) for one in theirs]
-    return gaps_on(house, staff, day, taken)
+    return gaps_on(house, staff, day, taken + [one.span for one in given if one.course.staff == staff])
+
+
+def courses_on(house: House, day: date) -> list[CourseOnDay]:
+    """The courses of a date that take place, earliest first."""
+    start, end = day.isoformat(), (day + timedelta(days=1)).isoformat()
+    found = house.once(("courses", day), lambda: courses.between(house.connection, start, end))
+    return [on_day(house, one) for one in found if not one.cancelled_at]
+
+
+def on_day(house: House, course: Course) -> CourseOnDay:
+    """A course with what its places are."""
+    service = house.item(course.item)
+    assert service is not None
+    return CourseOnDay(course, service)
 
 
 def walk_ins(house: House) -> list[WalkIn]:
