@@ -52,6 +52,7 @@ class FigureKind(StrEnum):
     ROUNDING = "rounding"
     TENDER = "tender"  # by tender and route
     ACCOUNT = "account"  # put on, received, written off, tax of what was
+    ADVANCE = "advance"  # tax on deposits, received and used, with what of them bears it
     DEPOSIT = "deposit"  # taken, used, given back, kept
     STORED = "stored value"  # sold, used, expired, by kind; a series is used by its worth without tax
     POINTS = "points"  # earned, spent; the count is points, the amount their worth

@@ -8,6 +8,7 @@ Rules here
 
 from __future__ import annotations
 
+import re
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -66,10 +67,16 @@ def read_day(typed: str, where: str, example: str = "2026-06-12") -> date:
     return found
 
 
+def _padded(clock: str) -> str:
+    """A time of day with two digits of the hour: 9:30 and 9.30 are 09:30, and so is 930."""
+    typed = re.fullmatch(r"([0-9]{1,2})[:.]?([0-9]{2})", clock)
+    return f"{int(typed[1]):02d}:{typed[2]}" if typed else clock
+
+
 def read_wall(day: str, clock: str, where: str) -> datetime:
     """A date and a time of day that were typed. Refused beside their field when they are none."""
     try:
-        found = datetime.fromisoformat(f"{day.strip()}T{clock.strip()}")
+        found = datetime.fromisoformat(f"{day.strip()}T{_padded(clock.strip())}")
     except ValueError:
         found = datetime.min
     if not EARLIEST <= found.year <= LATEST or found.tzinfo is not None:

@@ -344,6 +344,13 @@ class ImportState(StrEnum):
     REFUSED = "refused"
 
 
+class OwnAbout(StrEnum):
+    """Of whom or what the house has facts of its own."""
+
+    PERSON = "person"
+    JOB = "job"
+
+
 class StatementOutcome(StrEnum):
     """What became of one of many statements. `left out`: whose account it was is no longer known."""
 

@@ -12,7 +12,9 @@ from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_cards, invoices
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.payments.cards import Keyed
-from abrazo.desk.setup import booking_rules
+from abrazo.desk.people import own_fields
+from abrazo.desk.setup import booking_rules, house_rules
+from abrazo.desk.setup.house_rules import HouseRule
 from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -106,6 +108,9 @@ def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
     """Hours and terms, and two tours with deposits by card; one of them was cancelled, its deposit is still here."""
     house = story.house
     story.clock.at("8:40")
+    own_fields.decide_fields(house, story.odile, "person_fields", "Boot size; Swims: yes, no, with help")
+    own_fields.decide_fields(house, story.odile, "job_fields", "Kind: drysuit, boat, board, oars, other")
+    house_rules.decide(house, story.odile, HouseRule.TAX_ON_ADVANCES, "yes")  # the house is in the EU
     for who, hours in HOURS.items():
         booking_rules.set_hours(house, story.odile, who, hours)
     for item, deposit, fee in TERMS:

@@ -262,6 +262,11 @@ class House:
         """The open day, if one is open."""
         return self.once("day", lambda: till.open_day(self.connection))
 
+    def date_of(self, day: int) -> str:
+        """The business date (ISO) of a day, open or closed."""
+        now = self.open_day()
+        return now.business_date if now and now.id == day else till.business_date(self.connection, day)
+
     def day(self) -> Day:
         """The open day; refused when none is open."""
         day = self.open_day()

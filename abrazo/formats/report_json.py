@@ -64,6 +64,10 @@ def report_json(report: Report, currency: Currency) -> dict[str, Any]:
             }
             for one in report.of(FigureKind.TAX)
         ],
+        "tax_on_deposits": [
+            {"id": one.name, "what": one.detail, "with_tax": text(one.base), "tax": text(one.amount)}
+            for one in report.of(FigureKind.ADVANCE)
+        ],
         "tenders": counted(FigureKind.TENDER, "tender", "route"),
         "tips": counted(FigureKind.TIP, "person"),
         "accounts": sums(FigureKind.ACCOUNT, {"put_on": "put on", "received": "received"}),
@@ -138,6 +142,7 @@ def report_rows(report: Report, currency: Currency) -> list[Row]:
     for kind in FigureKind:
         rows += [(kind, one.name, one.detail, str(one.count), text(one.amount)) for one in report.of(kind)]
     rows += [("tax base", one.name, "", "", text(one.base)) for one in report.of(FigureKind.TAX)]
+    rows += [("advance base", one.name, one.detail, "", text(one.base)) for one in report.of(FigureKind.ADVANCE)]
     for drawer in report.drawers:
         for name, value in _drawer(drawer, currency).items():
             if isinstance(value, str) and name not in ("till", "day", "counted_by"):

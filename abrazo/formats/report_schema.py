@@ -32,6 +32,7 @@ REPORT: dict[str, Any] = {
         discounts=_list(kind=TEXT, reason=TEXT, count=COUNT, amount=MONEY),
         charges=_list(id=TEXT, count=COUNT, amount=MONEY),
         taxes=_list(id=TEXT, label=TEXT, rate=MONEY, base=MONEY, tax=MONEY),
+        tax_on_deposits=_list(id=TEXT, what=TEXT, with_tax=MONEY, tax=MONEY),
         tenders=_list(tender=TEXT, route=TEXT, count=COUNT, amount=MONEY),
         tips=_list(person=TEXT, count=COUNT, amount=MONEY),
         accounts=_record(put_on=MONEY, received=MONEY),

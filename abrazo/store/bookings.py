@@ -82,10 +82,6 @@ BY_UIDS = COLUMNS + "WHERE uid IN (SELECT value FROM json_each(?))"
 ON_TICKET = COLUMNS + "WHERE ticket = ? ORDER BY starts_at, id"
 OF_PERSON = COLUMNS + "WHERE person = ? AND starts_at >= ? AND state <> 'cancelled' ORDER BY starts_at, id LIMIT ?"
 BEFORE = COLUMNS + "WHERE person = ? AND starts_at < ? AND state <> 'cancelled' ORDER BY starts_at DESC LIMIT ?"
-LAST_BEFORE = """
-SELECT person, max(starts_at) AS starts_at FROM booking
-WHERE person IN (SELECT value FROM json_each(?)) AND starts_at < ? AND state <> 'cancelled' GROUP BY person
-"""
 ALL = COLUMNS + "ORDER BY starts_at, id"
 ADD = """
 INSERT INTO booking (
@@ -183,12 +179,6 @@ def of_person(connection: Connection, person: int, since: str, most: int = 6) ->
 def before(connection: Connection, person: int, until: str, most: int = 8) -> list[Booking]:
     """Somebody's bookings before a moment, the latest first."""
     return _bookings(connection, BEFORE, (person, until, most))
-
-
-def last_before(connection: Connection, people: Iterable[int], until: str) -> dict[int, str]:
-    """When the latest booking of each of these people before a moment started; those without one are left out."""
-    rows = connection.execute(LAST_BEFORE, (json.dumps(list(people)), until))
-    return {row["person"]: row["starts_at"] for row in rows}
 
 
 def all_bookings(connection: Connection) -> list[Booking]:

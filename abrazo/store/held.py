@@ -42,6 +42,8 @@ HELD: Mapping[str, str] = {
     "invoices": "SELECT at, document FROM invoice WHERE buyer = :person ORDER BY id",
     "account_members": "SELECT company, person, limit_amount FROM account_member "
     "WHERE person = :person OR company = :person ORDER BY id",
+    "facts_of_the_house": "SELECT f.name, v.value FROM own_value v JOIN own_field f ON f.id = v.field "
+    "WHERE f.about = 'person' AND v.ref = :person ORDER BY f.position, f.id",
     "messages": "SELECT at, device, title, recipient, sent_at FROM outbox WHERE recipient <> '' AND recipient IN "
     "(SELECT phone FROM person WHERE id = :person UNION SELECT email FROM person WHERE id = :person) ORDER BY id",
     "journal": f"SELECT j.at, j.kind, x.name, x.text FROM journal_text x JOIN journal j ON j.number = x.entry "
@@ -69,6 +71,7 @@ ERASE = (
     "UPDATE card SET ended_at = coalesce(ended_at, :at), token = 'erased ' || id, last_four = '0000', expiry = '' "
     "WHERE person = :person",
     "UPDATE account_member SET ended_at = :at WHERE ended_at IS NULL AND (person = :person OR company = :person)",
+    "DELETE FROM own_value WHERE ref = :person AND field IN (SELECT id FROM own_field WHERE about = 'person')",
     "UPDATE person_merge SET facts = '{}', undone_at = coalesce(undone_at, :at) "
     "WHERE person = :person OR into_person = :person",
     "UPDATE person SET name = :erased, phone = NULL, email = NULL, birthday = NULL, household = NULL, notes = '', "

@@ -77,6 +77,10 @@ BALANCE_UNTIL = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
 WHERE p.account = ? AND j.day <= ?
 """
+POSTED_BY = """
+SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
+WHERE p.account = ? AND j.kind = ? AND j.day <= ?
+"""
 POSTED_SINCE = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
 WHERE p.account = ? AND j.at > ? AND j.kind <> ?
@@ -235,6 +239,11 @@ def balance(connection: Connection, account: str) -> int:
 def balance_until(connection: Connection, account: str, day: int) -> int:
     """What an account came to at the end of a business day, minor units (debits positive)."""
     return int(connection.execute(BALANCE_UNTIL, (account, day)).fetchone()[0])
+
+
+def posted_by(connection: Connection, account: str, kind: Kind, day: int = 2**62) -> int:
+    """What entries of one kind brought to an account until the end of a business day, minor units (debits positive)."""
+    return int(connection.execute(POSTED_BY, (account, kind, day)).fetchone()[0])
 
 
 def posted_since(connection: Connection, account: str, at: str, but: Kind) -> int:

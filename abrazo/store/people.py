@@ -93,6 +93,19 @@ def read_many(connection: Connection, people: Iterable[int]) -> dict[int, Person
     return {row["id"]: _person(row) for row in connection.execute(MANY, (json.dumps(list(people)),))}
 
 
+LAST_HERE = """
+SELECT value AS person, (SELECT opened_at FROM ticket WHERE person = value ORDER BY id DESC LIMIT 1) AS opened_at,
+  (SELECT max(starts_at) FROM booking WHERE person = value AND starts_at < ? AND state <> 'cancelled') AS starts_at
+FROM json_each(?)
+"""
+
+
+def last_here(connection: Connection, people: Iterable[int], until: str) -> dict[int, tuple[str | None, str | None]]:
+    """When the newest ticket of each was opened (UTC), and when their latest booking before a moment began (wall)."""
+    rows = connection.execute(LAST_HERE, (until, json.dumps(list(people))))
+    return {row["person"]: (row["opened_at"], row["starts_at"]) for row in rows}
+
+
 def count(connection: Connection) -> int:
     """How many people are known."""
     return int(connection.execute(COUNT).fetchone()[0])

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core.states import Source, Split, TicketState, TipsTo
@@ -302,16 +300,6 @@ OPEN_OF_PERSON = "SELECT id FROM ticket WHERE person = ? AND state = 'open' AND 
 def open_of_person(connection: Connection, person: int) -> list[int]:
     """Somebody's open tickets."""
     return [row["id"] for row in connection.execute(OPEN_OF_PERSON, (person,))]
-
-
-LAST_OPENED = """
-SELECT person, opened_at, max(id) FROM ticket WHERE person IN (SELECT value FROM json_each(?)) GROUP BY person
-"""
-
-
-def last_opened(connection: Connection, people: Iterable[int]) -> dict[int, str]:
-    """When the newest ticket of each of these people was opened; those without one are left out."""
-    return {row["person"]: row["opened_at"] for row in connection.execute(LAST_OPENED, (json.dumps(list(people)),))}
 
 
 SET_ANONYMOUS = "UPDATE ticket SET anonymous_account = ? WHERE id = ?"

@@ -5,11 +5,13 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import Response
 
+from abrazo.core.states import OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.jobs import read_job
 from abrazo.desk.doors.views.jobs import job_paper, job_sheet
 from abrazo.desk.history import of_job as told_of_job
 from abrazo.desk.payments.refunds import charged_deposit
+from abrazo.desk.people.own_fields import said_of
 from abrazo.desk.tickets.deposits import of_job
 from abrazo.formats.barcode import code128
 from abrazo.formats.job_text import claim_text, tag_text
@@ -37,6 +39,7 @@ def job_page(
         people=house.staff(),
         lenders=supervisors(house),
         job_history=told_of_job(house, job),
+        own=said_of(house, OwnAbout.JOB, job),
         notice=notice,
         done=done,
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from starlette.requests import Request
 from starlette.responses import Response
 
+from abrazo.core.states import OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.doors.views.hires import hires_out
@@ -13,6 +14,7 @@ from abrazo.desk.overview.merging import alike, merged
 from abrazo.desk.overview.person import person_hits, person_sheet
 from abrazo.desk.payments import account_terms, accounts
 from abrazo.desk.payments.views.stored_value import of_person
+from abrazo.desk.people.own_fields import said_of
 from abrazo.desk.people.people import find_people
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import memberships
@@ -40,6 +42,7 @@ def person_page(
         notice=notice,
         services=services(house),
         people=house.staff(),
+        own=said_of(house, OwnAbout.PERSON, person),
         owes=accounts.owed_by(house, shown.person),
         invoices=accounts.open_invoices(house, shown.person),
         kinds=memberships.kinds(house),

@@ -64,7 +64,10 @@ def test_a_date_far_from_any_visit_is_refused_beside_its_field(typed: str) -> No
 def test_dates_and_times_as_typed() -> None:
     assert read_day(" 2026-06-13 ", "date").isoformat() == "2026-06-13"
     assert read_wall("2026-06-13", "14:20", "due") == datetime(2026, 6, 13, 14, 20)
-    with pytest.raises(Refused):
-        read_wall("2026-06-13", "14:20+02:00", "due")
+    for typed in ("9:30", "9.30", "930", "0930", "09:30"):
+        assert read_wall("2026-06-13", typed, "due") == datetime(2026, 6, 13, 9, 30)
+    for none in ("14:20+02:00", "24:00", "9:60", "9", "half nine"):
+        with pytest.raises(Refused):
+            read_wall("2026-06-13", none, "due")
     with pytest.raises(ValueError, match="zone"):
         stamp_of(datetime(2026, 6, 13))

@@ -14,6 +14,7 @@ from typing import Any, get_args, get_type_hints
 
 import pytest
 
+from abrazo.core.advances import AdvanceTax
 from abrazo.core.figures import Booked, Figure, FigureKind
 from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting, Role
@@ -23,6 +24,7 @@ from abrazo.core.states import (
     FileKind,
     ImportState,
     InvoiceKind,
+    OwnAbout,
     PoolMeasure,
     RowKind,
     Source,
@@ -33,6 +35,7 @@ from abrazo.core.till import Drawer
 from abrazo.store import (
     accounts,
     adjustments,
+    advances,
     benefits,
     bookings,
     cards,
@@ -57,6 +60,7 @@ from abrazo.store import (
     migrate,
     outbox,
     owed_standing,
+    own_fields,
     people,
     phone_orders,
     prep,
@@ -296,6 +300,37 @@ def a_course(c: db.Connection) -> None:
     courses.call_off(c, made, "now", "why")
     off = courses.read(c, made)
     assert off and (off.cancelled_at, off.reason) == ("now", "why") and not courses.items_after(c, "a")
+
+
+def an_advance(c: db.Connection) -> None:
+    taxes = [AdvanceTax("full", 700, 117), AdvanceTax("less", 300, 27)]
+    advances.put(c, 5, taxes)
+    held = [AdvanceTax("full", 350, 58), AdvanceTax("less", 150, 14)]
+    advances.set_held(c, 5, held)
+    assert advances.taxes_of(c, 5) == list(zip(taxes, held, strict=True))
+    assert (advances.held_of(c, [5, 6]), advances.held_tax(c)) == (held, 72)
+    number = a_ticket(c)
+    line = lines.add_line(
+        c, number, distinct(lines.LineRow, role=Role.DEPOSIT, unit_price=900, removed_at=None, choices=(), shares=())
+    )
+    assert advances.read(c, [line])[0].held == 0  # its ticket is open
+    c.execute("UPDATE ticket SET state = 'closed' WHERE id = ?", (number,))
+    (one,) = advances.read(c, [line, 999])
+    assert isinstance(one, advances.Advance) and (one.ticket, one.deposit, one.held) == (number, 900, 900)
+
+
+def own_facts(c: db.Connection) -> None:
+    own_fields.put_fields(c, OwnAbout.JOB, [("Kind", ("boat", "board")), ("Mast", ())], "then")
+    kind, mast = own_fields.fields(c)
+    assert kind == own_fields.OwnField(kind.id, OwnAbout.JOB, "Kind", ("boat", "board"))
+    own_fields.put_values(c, 7, {kind.id: "boat", mast.id: "tall"})
+    own_fields.put_fields(c, OwnAbout.JOB, [("Mast", ())], "later")
+    assert own_fields.said(c, OwnAbout.JOB, 7) == [(mast, "tall")]
+    own_fields.put_fields(c, OwnAbout.JOB, [("Kind", ()), ("Mast", ())], "later")
+    assert [value for _, value in own_fields.said(c, OwnAbout.JOB, 7)] == ["boat", "tall"]  # as it was said
+    own_fields.put_values(c, 7, {mast.id: ""})
+    assert [value for _, value in own_fields.said(c, OwnAbout.JOB, 7)] == ["boat", ""]
+    assert not own_fields.said(c, OwnAbout.PERSON, 7)
 
 
 def a_layaway(c: db.Connection) -> None:
@@ -690,7 +725,7 @@ def what_is_owed(c: db.Connection) -> None:
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_merge, booking_terms, work_hours, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_statement_run, a_course, a_layaway, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_statement_run, a_course, an_advance, own_facts, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

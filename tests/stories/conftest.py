@@ -43,6 +43,10 @@ def running(template: Path, tmp_path: Path) -> Iterator[Running]:
     house.stop()
 
 
+READY = """
+document.readyState === 'complete' && !document.querySelector('[aria-busy]')
+  && [...document.querySelectorAll('[x-data]')].every((one) => one._x_dataStack)
+"""  # no part is being swapped, and what works by itself has begun
 SAME_BUT_FIGURES = re.compile(r"[0-9a-f]{8,}|[0-9]+")
 CHECKED: set[str] = set()
 
@@ -115,7 +119,7 @@ class Clerk:
         """Wait until no part of the page is being swapped."""
         for _ in range(200):
             with suppress(Error):  # the page is just being left
-                if self.page.evaluate("document.readyState === 'complete' && !document.querySelector('[aria-busy]')"):
+                if self.page.evaluate(READY):
                     return
             self.page.wait_for_timeout(25)
         raise AssertionError(f"the page is still busy; {self.faults}")

@@ -221,6 +221,7 @@ def test_hands_on_the_keyboard(clerk: MakeClerk) -> None:
     server.page.get_by_role("button", name="Add Griddled leek salad").wait_for()
     keys.press("Escape")
     server.page.goto(f"{server.running.url}/tickets/{server.running.ticket('D1')}?view=pay")
+    server.settle()
     for key in "10":
         keys.press(key)
     server.page.get_by_role("button", name="Charge €10.00 on card machine 1").wait_for()

@@ -58,6 +58,7 @@ def test_every_page_is_in_the_language_of_the_house(client: TestClient, made_up:
         "Cash",
         "Counter",
         "Deposit",  # as the line was written in the books
+        *("Kind", "yes", "no"),
     }  # the house's own, by chance the same
     page = client.get("/sign-in?who=odile").text
     assert "⟦" not in page

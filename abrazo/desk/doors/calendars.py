@@ -82,10 +82,18 @@ def put_in(house: House, found: Sequence[Booking], at: str) -> Taken:
 
 
 def _over(before: Booking, said: Booking) -> Booking:
-    """What a calendar says of a booking that is there; of what it does not say, what was there stays."""
+    """What a calendar says of a booking that is there; of what it does not say, what was there stays.
+
+    A place of a course goes with its course: its time is not the calendar's to say.
+    """
     state = said.state if said.state != BookingState.BOOKED else before.state
-    addons, reason = said.addons or before.addons, before.reason
-    return replace(said, id=before.id, addons=addons, state=state, reason=reason, deposit=before.deposit)
+    after = replace(
+        before, name=said.name, person=said.person, price=said.price, note=said.note, state=state, party=said.party
+    )
+    after = replace(after, addons=said.addons or before.addons)
+    if before.course is not None:
+        return after
+    return replace(after, service=said.service, staff=said.staff, starts_at=said.starts_at, ends_at=said.ends_at)
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,12 +11,12 @@ Rules here
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_text
-from abrazo.core.states import JobState
+from abrazo.core.states import JobState, OwnAbout
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import not_past
@@ -33,6 +33,7 @@ from abrazo.desk.doors.jobs import (
     tell_ready,
 )
 from abrazo.desk.history import not_since
+from abrazo.desk.people.own_fields import keep_said, read_said, said_of
 from abrazo.desk.people.people import known
 from abrazo.desk.permissions import read_reason
 from abrazo.desk.tickets.ticket_lines import read_quantity
@@ -63,6 +64,7 @@ class JobChange:
     tasks: Mapping[int, TaskChange]
     more: Sequence[PricedTask] = ()
     seen: int | None = None  # the last entry about it that was shown, 0 for none; None: it is not asked
+    own: Mapping[str, str] = field(default_factory=dict)  # facts of the house's own, by the names of their fields
 
 
 def change(house: House, actor: Actor, job_id: int, wanted: JobChange, key: str) -> None:
@@ -74,8 +76,10 @@ def change(house: House, actor: Actor, job_id: int, wanted: JobChange, key: str)
         before = read_job(house, job_id)
         if before.cancelled_at is not None:
             raise Refused(Code.JOB_CANCELLED, "job", job=before.name)
-        after = _facts(house, before, wanted)
-        if after != before:
+        after, said = _facts(house, before, wanted), read_said(house, OwnAbout.JOB, wanted.own)
+        stands = {one.field.id: one.value for one in said_of(house, OwnAbout.JOB, job_id)}
+        keep_said(house, job_id, said)
+        if after != before or {**stands, **said} != stands:
             jobs.change(act.connection, after)
             act.record(Kind.JOB_CHANGED, job=job_id, name=before.name, thing=Personal(after.thing), due=after.due_at,
                        place=after.place or None, served=after.staff, note=Personal(after.note))  # fmt: skip

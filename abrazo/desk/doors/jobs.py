@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from fractions import Fraction
 
@@ -14,11 +14,12 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role
 from abrazo.core.moments import wall_text
 from abrazo.core.money import bounded, total
-from abrazo.core.states import JobState, Source, TicketState
+from abrazo.core.states import JobState, OwnAbout, Source, TicketState
 from abrazo.core.tax import with_added_tax
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import read_moment
+from abrazo.desk.people.own_fields import keep_said, read_said
 from abrazo.desk.people.people import known
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
@@ -73,6 +74,7 @@ class DropOff:
     deposit: int = 0
     sure: bool = False
     more: tuple[PricedTask, ...] = ()
+    own: Mapping[str, str] = field(default_factory=dict)  # facts of the house's own, by the names of their fields
 
 
 def read_job(house: House, job_id: int) -> Job:
@@ -122,6 +124,7 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
         if ticket_id is not None:
             ticket_store.touch(house.connection, ticket_id)
         job_id = jobs.add(house.connection, replace(job, dropped_on=edit.id))
+        keep_said(house, job_id, read_said(house, OwnAbout.JOB, dropped.own))
         made = read_job(house, job_id)
         edit.wrote(Kind.DROPPED_OFF, job=made.id, name=made.name, thing=Personal(thing), tasks=len(made.tasks))
         if dropped.deposit:
@@ -149,6 +152,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
         raise Refused(Code.TOO_LONG, "thing", most=LONGEST_THING, count=len(thing))
     if len(dropped.note) > LONGEST_NOTE:
         raise Refused(Code.TOO_LONG, "note", most=LONGEST_NOTE, count=len(dropped.note))
+    read_said(house, OwnAbout.JOB, dropped.own)
     more = [one for one in dropped.more if one.said]
     if not dropped.tasks and not more:
         raise Refused(Code.NO_TASKS, "tasks")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.journal import Kind
 from abrazo.core.layaway import KIND
 from abrazo.core.ledger import STORED, Role
 from abrazo.core.moments import read_day
@@ -64,9 +65,9 @@ def _day(house: House, date: str) -> int:
 
 
 def _booked(house: House, account: str, day: int | None) -> int:
-    c = house.connection
+    c, until = house.connection, 2**62 if day is None else day
     balance = journal.balance(c, account) if day is None else journal.balance_until(c, account, day)
-    return total((0, -balance))
+    return total((-balance, journal.posted_by(c, account, Kind.ADVANCE_TAX, until)))  # owed with the tax that is in it
 
 
 def _row(house: House, one: OwedStanding, known: tuple[str, str]) -> Owed:

@@ -136,10 +136,10 @@ def last_visit(house: House, person_id: int) -> str:
 
 def last_visits(house: House, several: Iterable[int]) -> dict[int, str]:
     """The same of several people, by id."""
-    ids = list(several)
-    opened = ticket_store.last_opened(house.connection, ids)
-    booked = bookings.last_before(house.connection, ids, house.wall_now())
-    return {id: max(_day(house, opened[id]) if id in opened else "", booked.get(id, "")[:10]) for id in ids}
+    found = people.last_here(house.connection, several, house.wall_now())
+    return {
+        id: max(_day(house, opened) if opened else "", (booked or "")[:10]) for id, (opened, booked) in found.items()
+    }
 
 
 def person_hits(house: House, several: Sequence[Person]) -> list[PersonHit]:

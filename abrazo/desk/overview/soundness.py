@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
-from abrazo.core.journal import chain_faults
+from abrazo.core.journal import Kind, chain_faults
 from abrazo.core.layaway import KIND
 from abrazo.core.ledger import STORED, Role, money_account
 from abrazo.core.money import total, totals
@@ -19,7 +19,7 @@ from abrazo.core.till import float_difference
 from abrazo.desk.context import House
 from abrazo.desk.till.views.day_figures import figures_of, figures_so_far
 from abrazo.formats.sealed_report import read_sealed
-from abrazo.store import figures, journal, layaways, series, stock, stored_value, till
+from abrazo.store import advances, deposits, figures, journal, layaways, series, stock, stored_value, till
 from abrazo.store.db import file_faults, reference_faults, snapshot
 
 
@@ -74,6 +74,12 @@ def _faults(house: House, head: str) -> Iterator[Found]:
     for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT, Role.SERIES, KIND):
         if -journal.balance(connection, STORED[kind]) != owed.get(kind, 0):
             yield Found(Fault.STORED_VALUE, kind)
+    deposits_in_books = journal.posted_by(connection, STORED[Role.DEPOSIT], Kind.ADVANCE_TAX)
+    if deposits_in_books != advances.held_tax(connection):
+        yield Found(Fault.STORED_VALUE, Kind.ADVANCE_TAX)
+    held = total(one.amount for one in deposits.everything(connection))
+    if total((-journal.balance(connection, STORED[Role.DEPOSIT]), deposits_in_books)) != held:
+        yield Found(Fault.STORED_VALUE, Role.DEPOSIT)
     yield from (Found(Fault.STOCK, item) for item in stock.not_following(connection))
 
 

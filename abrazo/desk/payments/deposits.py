@@ -11,6 +11,7 @@ from abrazo.core.money import total
 from abrazo.core.states import Direction, TicketState
 from abrazo.desk.act import Act, Facts, acting, write_entry
 from abrazo.desk.context import Actor, House
+from abrazo.desk.payments.advances import level
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.deposits import DepositThing, held_of
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -69,6 +70,7 @@ def keep_now(house: House, act: Act, thing: DepositThing, most: int, why: str) -
         reason=Personal(why),
         lender=act.by,
     )
+    level(house, act.actor, [line for line, _ in kept])
     return stays
 
 
@@ -88,6 +90,7 @@ def give_back_now(house: House, actor: Actor, thing: DepositThing) -> int:
         booked = deposit_given_back(money_account("cash", actor.till.id), deposit.amount)
         about: Facts = {"job": thing.job, "booking": thing.booking, "name": thing.name, "amount": deposit.amount}
         write_entry(house, actor, at, Kind.DEPOSIT_RETURNED, thing.settled_on, booked, **about)
+    level(house, actor, [deposit.line for deposit in held])
     return rest
 
 

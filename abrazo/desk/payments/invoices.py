@@ -23,7 +23,7 @@ from abrazo.desk.payments.accounts import DUE_AFTER, open_invoices
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.formats.invoice_json import invoice_from_json, invoice_to_json
-from abrazo.store import corrections, invoices, people, till
+from abrazo.store import corrections, invoices, people
 from abrazo.store.corrections import Refund
 from abrazo.store.invoices import InvoiceRow
 from abrazo.store.people import Person
@@ -191,7 +191,7 @@ def _make(edit: TicketChange, payer: int, buyer: Buyer) -> Made | None:
 
 def _blank(edit: TicketChange, kind: InvoiceKind, buyer: Buyer, figures: InvoiceFigures) -> Invoice:
     house, head = edit.house, edit.whole.head
-    issued, supplied = (till.business_date(house.connection, day) for day in (edit.day, head.day))
+    issued, supplied = (house.date_of(day) for day in (edit.day, head.day))
     code = house.settings.currency.code
     return Invoice(kind, "", issued, supplied, code, head.number, _seller(house), buyer.party, figures)
 

@@ -29,6 +29,7 @@ from abrazo.core.tenders import cash_back, covers, open_account
 from abrazo.desk.act import done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import ahead_back, tenders
+from abrazo.desk.payments.advances import level
 from abrazo.desk.payments.deposits import may_go_back
 from abrazo.desk.payments.goods_back import Pieces, come_back, pieces_back
 from abrazo.desk.payments.invoices import credit_refund
@@ -225,6 +226,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
         lender=refund.lender,
     )
     credit_refund(edit, refund)
+    level(edit.house, edit.actor, [line.id for line in edit.whole.lines if line.role is Role.DEPOSIT])
     if payment.tender == Tender.POINTS and edit.whole.head.person is not None:
         _points_return(edit, payment, refund)
     if refund.deposit is None:

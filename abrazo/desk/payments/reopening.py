@@ -18,6 +18,7 @@ from abrazo.core.money import totals
 from abrazo.core.states import CorrectionKind, RefundState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import tenders
+from abrazo.desk.payments.advances import level_ticket
 from abrazo.desk.payments.invoices import credit_all
 from abrazo.desk.payments.stored_value import unearn
 from abrazo.desk.permissions import Right, read_reason
@@ -59,6 +60,7 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
         connection, edit.id, edit.at, edit.at if kind == CorrectionKind.VOID else None
     )  # first: its table may be busy
     ticket_store.set_state(connection, edit.id, TicketState.OPEN, whole.head.closed_at)
+    level_ticket(edit)
     facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, edit.by, edit.at)
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:

@@ -11,8 +11,10 @@ from abrazo.core.errors import BadEntry, Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_day
 from abrazo.core.people import SHORTEST, folded, search_parts, search_words
+from abrazo.core.states import OwnAbout
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.people.own_fields import keep_said, read_said
 from abrazo.formats.email_address import read_email
 from abrazo.formats.people_file import read_people
 from abrazo.formats.phone import national, read_phone
@@ -92,8 +94,10 @@ def add_person(house: House, actor: Actor, typed: Mapping[str, str], key: str) -
         if act.done is not None:
             return int(act.done)
         person, household = read_person(house, typed)
+        said = read_said(house, OwnAbout.PERSON, typed)
         check_phone(house, person, typed)
         made = keep_person(house, person, household)
+        keep_said(house, made, said)
         act.record(Kind.PERSON_ADDED, customer=made, name=Personal(person.name))
         act.answer = str(made)
     return made
@@ -104,11 +108,13 @@ def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str
     with acting(house, actor, "person changed") as act:
         before = known(house, person_id)
         person, household = read_person(house, typed)
+        said = read_said(house, OwnAbout.PERSON, typed)
         if person.phone != before.phone:
             check_phone(house, person, typed, person_id)
         home = people.household_called(act.connection, household) if household else None
         after = replace(person, id=before.id, household=home, since=before.since)
         people.change(act.connection, after, words_of(after))
+        keep_said(house, person_id, said)
         act.record(Kind.PERSON_CHANGED, customer=person_id, name=Personal(before.name))
 
 

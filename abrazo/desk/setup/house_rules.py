@@ -4,6 +4,7 @@ Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
 - days that are left of a membership are given back, or they are not
+- tax on deposits is owed when they are received, or with the sale
 - after how many days an invoice that is due is reminded of, once for each
 - cash is signed for, or only what a card machine wants signed
 - which language the house reads, of those that there is a catalogue of
@@ -51,6 +52,7 @@ class HouseRule(StrEnum):
     SIGN_CASH = "sign_cash"
     MEMBERSHIPS_BACK = "memberships_back"
     REMINDER_DAYS = "reminder_days"
+    TAX_ON_ADVANCES = "tax_on_advances"
     LEGAL = "legal"
     JOBS = "jobs"
 
@@ -104,6 +106,13 @@ def _memberships_back(act: Act, value: str) -> None:
     back = value == "yes"
     settings.put(act.connection, memberships_back=back)
     act.record(Kind.MEMBERSHIPS_BACK if back else Kind.MEMBERSHIPS_STAY)
+
+
+def _tax_on_advances(act: Act, value: str) -> None:
+    """From now on; what is held already stays as it was received."""
+    received = value == "yes"
+    settings.put(act.connection, tax_on_advances=received)
+    act.record(Kind.TAX_ON_ADVANCES if received else Kind.TAX_ON_SALES)
 
 
 def _reminder_days(act: Act, value: str) -> None:
@@ -206,6 +215,7 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.SIGN_CASH: _sign_cash,
     HouseRule.MEMBERSHIPS_BACK: _memberships_back,
     HouseRule.REMINDER_DAYS: _reminder_days,
+    HouseRule.TAX_ON_ADVANCES: _tax_on_advances,
     HouseRule.LEGAL: _legal,
     HouseRule.JOBS: _jobs,
     HouseRule.LANGUAGE: _language,

@@ -144,6 +144,11 @@ class Form(BaseModel):
         return {field.removeprefix(f"{name}-"): text for field, text in extra.items() if field.startswith(f"{name}-")}
 
 
+def own_typed(form: Form) -> dict[str, str]:
+    """What was typed into the fields of the house's own, by their names."""
+    return {f"own-{field}": text for field, text in form.numbered("own").items()}
+
+
 class Lent(Form):
     """A form on which a supervisor may lend a right."""
 

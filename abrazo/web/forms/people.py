@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, MaybeId, Secret, Text, WithFile
 
 
 class Facts(Form):
-    """What is known of somebody."""
+    """What is known of somebody; `own-FIELD` is a fact of the house's own."""
+
+    model_config = ConfigDict(extra="allow")
 
     name: Text = ""
     phone: Text = ""

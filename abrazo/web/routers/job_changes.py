@@ -6,16 +6,18 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import job_changes as desk
 from abrazo.desk.doors.jobs import PricedTask, read_job
 from abrazo.desk.doors.views.jobs import presets, tasks_offered
 from abrazo.desk.history import last_about
 from abrazo.desk.output import outbox
+from abrazo.desk.people.own_fields import said_of
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import jobs as forms
-from abrazo.web.forms.base import Sent
+from abrazo.web.forms.base import Sent, own_typed
 from abrazo.web.job_page import job_page
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page, tell
@@ -39,6 +41,7 @@ def _change_page(
         job=one,
         latest=last_about(house, "job", job),
         filled=filled,
+        own=said_of(house, OwnAbout.JOB, job),
         tasks=tasks_offered(house),
         places=presets(house)[1],
         workers=[p for p in house.staff().values() if p.takes_jobs],
@@ -65,7 +68,7 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, job: int, form: 
     }
     more = PricedTask(form.more_item, form.more_label, form.more_price, form.more_quantity)
     facts = (form.thing, form.note, form.date, form.time, form.place, form.staff)
-    wanted = desk.JobChange(*facts, tasks, (more,), form.seen)
+    wanted = desk.JobChange(*facts, tasks, (more,), form.seen, own_typed(form))
     try:
         desk.change(house, with_lender(house, actor, form), job, wanted, form.key)
     except Refused as refusal:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import JobPaper
+from abrazo.core.states import JobPaper, OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs as desk
 from abrazo.desk.doors.jobs import DropOff, PricedTask
@@ -19,6 +19,7 @@ from abrazo.desk.overview.person import known_words, person_hits
 from abrazo.desk.payments import closing as ticket_desk
 from abrazo.desk.payments import deposits, refunds, tenders
 from abrazo.desk.payments.views.pay_pad import read_money
+from abrazo.desk.people.own_fields import said_of
 from abrazo.desk.people.people import add_person, find_people, known, recognised
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.deposits import of_job
@@ -26,7 +27,7 @@ from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import jobs as forms
-from abrazo.web.forms.base import Sent, is_number
+from abrazo.web.forms.base import Sent, is_number, own_typed
 from abrazo.web.job_page import job_page
 from abrazo.web.notices import Notice, said, wrong
 from abrazo.web.pages import page, tell
@@ -79,6 +80,7 @@ def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, no
         tasks=tasks_offered(house),
         chosen=filled.chosen,
         estimate=_estimate(house, filled.chosen),
+        own=said_of(house, OwnAbout.JOB),
         notes=notes,
         places=places,
         days=days[:7],
@@ -92,7 +94,7 @@ def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, no
 @router.post("/new")
 def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.DropOff]) -> Response:
     """Take the job in; its tag is printed."""
-    typed = form.typed()
+    typed = {**form.typed(), **own_typed(form)}
     chosen = form.chosen()
     person, ticket, key = form.person, form.ticket, form.key
     typed["notes"] = "|".join(form.notes)
@@ -112,6 +114,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
             deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
             sure=form.sure,
             more=(PricedTask(form.more_item, form.more_label, form.more_price, form.more_quantity),),
+            own=own_typed(form),
         )
         known = None if person else recognised(house, typed["name"], typed["phone"])
         if not person:  # nobody is added for a drop-off that is refused

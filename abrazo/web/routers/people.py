@@ -6,18 +6,19 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import FileKind
+from abrazo.core.states import FileKind, OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import file_imports
 from abrazo.desk.overview.person import newest_people, person_hits
 from abrazo.desk.payments import accounts, cards
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.people import people as desk
+from abrazo.desk.people.own_fields import said_of
 from abrazo.desk.tickets import memberships
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import people as forms
-from abrazo.web.forms.base import Sent
+from abrazo.web.forms.base import Sent, own_typed
 from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
@@ -40,6 +41,7 @@ def _list(
     digits = q.replace(" ", "").lstrip("+").isdigit()
     offered = {"phone": q.strip()} if digits else {"name": q.strip()}
     return page(request, house, actor, "people/list.html", hits=hits, number=number, q=q, notice=notice,
+                own=said_of(house, OwnAbout.PERSON),
                 typed=notice.typed if notice and notice.typed else offered)  # fmt: skip
 
 
@@ -52,7 +54,7 @@ def show(request: Request, house: OpenHouse, actor: SignedIn, q: str = "") -> Re
 @router.post("")
 def add(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Add]) -> Response:
     """Somebody new."""
-    typed = form.typed(*desk.FACTS, "another")
+    typed = {**form.typed(*desk.FACTS, "another"), **own_typed(form)}
     try:
         person = desk.add_person(house, actor, typed, form.key)
     except Refused as refusal:
@@ -76,7 +78,7 @@ def sheet(
 @router.post("/{person:int}")
 def change(request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.Facts]) -> Response:
     """Change somebody's facts."""
-    typed = form.typed(*desk.FACTS, "another")
+    typed = {**form.typed(*desk.FACTS, "another"), **own_typed(form)}
     try:
         desk.change_person(house, actor, person, typed)
     except Refused as refusal:

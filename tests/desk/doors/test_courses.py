@@ -6,14 +6,16 @@ import csv
 import io
 import random
 from dataclasses import replace
+from datetime import timedelta
 
 import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import BookingState
-from abrazo.desk.doors import booking_changes, bookings, courses
+from abrazo.desk.doors import booking_changes, bookings, calendars, courses
 from abrazo.desk.doors.courses import CoursePlan, Joining
-from abrazo.desk.doors.views.bookings import bookings_day, read_visit
+from abrazo.desk.doors.views.bookings import all_visits, bookings_day, read_visit
+from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.doors.views.courses import course_list, course_sheet, dates_of
 from abrazo.desk.output.course_papers import participants, print_participants
 from abrazo.desk.payments import reopening
@@ -199,3 +201,16 @@ def test_it_survives_the_process(both: Desk) -> None:
     both.die()
     assert courses.join(both.house, both.tamsin, one, Joining(0, "Ada"), key) == first
     assert taken(both, one) == 1
+
+
+def test_a_calendar_does_not_move_a_place(both: Desk) -> None:
+    (one,) = planned(both)
+    booking = joined(both, one)
+    events = list(events_of(both.house, all_visits(both.house)))
+    calendars.import_calendar(both.house, both.boss, events, both.key())
+    same = bookings.read_booking(both.house, booking)
+    assert (same.course, taken(both, one)) == (one, 1)
+    more = timedelta(hours=2)
+    later = [replace(one, starts=one.starts + more, ends=one.ends and one.ends + more) for one in events]
+    calendars.import_calendar(both.house, both.boss, later, both.key())
+    assert bookings.read_booking(both.house, booking) == same

@@ -22,6 +22,7 @@ LATER = (
     ("person", "file_import"),
     ("sealed_report", "owed_kept"),
     ("settings", "idle_minutes"),
+    ("settings", "tax_on_advances"),
     ("settings", "pay_out_limit"),
     ("settings", "free_discount"),
     ("refund", "rounding"),
@@ -65,7 +66,16 @@ def as_the_first_version_left_it(database: Path) -> None:
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
-        *("course", "statement_run_row", "statement_run", "person_merge_row", "person_merge"),
+        *(
+            "own_value",
+            "own_field",
+            "advance_tax",
+            "course",
+            "statement_run_row",
+            "statement_run",
+            "person_merge_row",
+            "person_merge",
+        ),
         *("booking_terms", "work_hours", "job_work"),
         "invoice",
         "layaway",

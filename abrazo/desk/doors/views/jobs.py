@@ -10,7 +10,7 @@ from abrazo.core.jobs import beyond_agreed, rack_place, still_owed, worked
 from abrazo.core.ledger import Role
 from abrazo.core.moments import stamped
 from abrazo.core.money import total
-from abrazo.core.states import JobStanding, RackPlace, TicketState
+from abrazo.core.states import JobStanding, OwnAbout, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
     TASKS,
@@ -23,6 +23,7 @@ from abrazo.desk.doors.jobs import (
     read_job,
     task_amount,
 )
+from abrazo.desk.people.own_fields import said_of
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.snapshot import LineRow, load_ticket, load_tickets
 from abrazo.formats.job_text import JobPaper
@@ -264,7 +265,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         phone=shown(card.person.phone, house.settings.region) if card.person.phone else "",
         thing=job.thing,
         tasks=tuple((task_words(t.label, t.quantity, t.unit), text(task_amount(t)), t.pieces) for t in job.tasks),
-        note=job.note,
+        note="; ".join((*_own_words(house, job), *([job.note] if job.note else ()))),
         due=moment_words(house.reader, due),
         estimate=text(card.estimate),
         deposit=text(taken) if taken else "",
@@ -274,6 +275,10 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         currency=house.settings.currency.code,
         language=house.settings.language,
     )
+
+
+def _own_words(house: House, job: Job) -> list[str]:
+    return [f"{one.field.name}: {one.value}" for one in said_of(house, OwnAbout.JOB, job.id) if one.value]
 
 
 def _deposit_lines(house: House, job: Job) -> list[LineRow]:

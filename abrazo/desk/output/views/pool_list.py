@@ -5,7 +5,6 @@ from __future__ import annotations
 from abrazo.desk.context import House
 from abrazo.desk.output.views.receipt import paper_date
 from abrazo.formats.pool_list import PoolList
-from abrazo.store import till
 from abrazo.store.tip_pool import PoolDivision, PoolShare
 
 
@@ -14,7 +13,7 @@ def pool_list(house: House, division: PoolDivision, shares: list[PoolShare]) -> 
     text, staff = house.settings.currency.text, house.staff()
     return PoolList(
         house.settings.name,
-        paper_date(house, till.business_date(house.connection, division.day)),
+        paper_date(house, house.date_of(division.day)),
         house.hour(division.at),
         staff[division.staff].name,
         house.say("{measure:state}", measure=division.measure),

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from abrazo.core.ledger import Role
 from abrazo.core.states import CorrectionKind, RowKind, Signature, Tender
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.hires import on_ticket as hires_on
 from abrazo.desk.doors.views.jobs import job_paper
+from abrazo.desk.payments.advances import tax_in
 from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.house_rules import habits
@@ -19,7 +21,7 @@ from abrazo.desk.tickets.naming import payer_name, place_of, route_words
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.job_text import job_rows
 from abrazo.formats.receipt_text import WIDTH, Receipt, row, wrap
-from abrazo.store import bookings, corrections, outbox, till
+from abrazo.store import bookings, corrections, outbox
 from abrazo.store.tenders import PaymentRow
 from abrazo.words import phrases as w
 from abrazo.words.speaking import date_words, sentence
@@ -46,7 +48,7 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         payer=payer,
         whose=place if payer in (place, house.say(w.CUSTOMER)) else f"{place}, {payer}",
         currency=house.settings.currency.code,
-        business_date=paper_date(house, till.business_date(house.connection, day)),
+        business_date=paper_date(house, house.date_of(day)),
         at=house.hour(at),
         server=house.staff()[whole.head.staff].name,
         till=at_till,
@@ -245,6 +247,8 @@ def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list
 def _taxes(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, str], ...]:
     labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     memo = whole.payer_bill(payer_id).taxes
-    return tuple(
-        (house.say(w.TAX_CONTAINED, tax=labels[tax]), whole.ticket.currency.text(amount)) for tax, amount in memo
-    )
+    found = [(house.say(w.TAX_CONTAINED, tax=labels[tax]), amount) for tax, amount in memo]
+    if len(whole.payers) == 1:  # a deposit is paid by one
+        deposits = [line.id for line in whole.standing if line.role is Role.DEPOSIT]
+        found += [(house.say(w.TAX_IN_DEPOSIT, tax=labels[one.tax]), one.amount) for one in tax_in(house, deposits)]
+    return tuple((words, whole.ticket.currency.text(amount)) for words, amount in found)

@@ -7,7 +7,7 @@ from abrazo.desk.context import House
 from abrazo.desk.output.views.receipt import paper_date
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.formats.refund_slip import Pairs, RefundSlip
-from abrazo.store import corrections, till
+from abrazo.store import corrections
 from abrazo.store.corrections import Refund
 from abrazo.words import phrases as w
 
@@ -15,7 +15,7 @@ from abrazo.words import phrases as w
 def refund_slip(house: House, whole: TicketSnapshot, refund: Refund) -> RefundSlip:
     """What the slip of a refund that is done says."""
     text, settings = house.settings.currency.text, house.settings
-    on, of = (till.business_date(house.connection, day) for day in (refund.day, whole.head.day))
+    on, of = (house.date_of(day) for day in (refund.day, whole.head.day))
     return RefundSlip(
         settings.name,
         settings.address,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
+from abrazo.core.advances import RECEIVED, USED
 from abrazo.core.figures import FigureKind
 from abrazo.core.ledger import Role
 from abrazo.core.money import total, totals
@@ -67,7 +68,12 @@ def paper_of(house: House, days: Sequence[int], found: Report) -> DayReport:
     sections = [
         (house.say(w.SOLD), _sold(house, found)),
         (house.say(w.DEPOSITS_AND_ACCOUNTS), _added(house, stored(house, found))),
-        (house.say(w.TAX_BY_RATE), tuple((one.name, house.settings.currency.text(one.amount)) for one in taxes(found))),
+        (
+            house.say(w.TAX_BY_RATE),
+            tuple(
+                (one.name, house.settings.currency.text(one.amount)) for one in (*taxes(found), *advances(house, found))
+            ),
+        ),
     ]
     apart = _added(house, [one for one in found.of(FigureKind.TICKET) if one.name])
     sections += [(house.say(w.COUNTER_APART), apart)] if len(apart) > 1 else []
@@ -162,6 +168,14 @@ def stored(house: House, found: Report) -> list[Counted]:
 def taxes(found: Report) -> list[Counted]:
     """Taxes under their labels."""
     return renamed((found.labels[one.name].label, one) for one in found.of(FigureKind.TAX))
+
+
+def advances(house: House, found: Report) -> list[Counted]:
+    """Taxes on deposits that were received, and that went into sales or back."""
+    words = {RECEIVED: w.TAX_RECEIVED_AHEAD, USED: w.TAX_USED_AHEAD}
+    return renamed(
+        (house.say(words[one.detail], label=found.labels[one.name].label), one) for one in found.of(FigureKind.ADVANCE)
+    )
 
 
 def route_name(house: House, one: Counted) -> str:

@@ -23,6 +23,7 @@ from abrazo.core.states import Direction
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output.views.report import (
     PETTY_WORDS,
+    advances,
     by_person,
     given_away,
     heading,
@@ -168,7 +169,8 @@ def _sections(house: House, found: Report, taken: Sequence[Counted]) -> Iterable
     yield _section(house, w.BY_PERSON, by_person(house, found.of(FigureKind.SOLD_BY)))
     yield _section(house, w.TIPS_BY_PERSON, by_person(house, found.of(FigureKind.TIP)))
     taxed = (replace(one, name=house.say(w.TAX_ON, label=one.name, base=one.base)) for one in taxes(found))
-    yield _section(house, w.TAX_BY_RATE, list(taxed))
+    ahead = (replace(one, name=house.say(w.TAX_ON, label=one.name, base=one.base)) for one in advances(house, found))
+    yield _section(house, w.TAX_BY_RATE, [*taxed, *ahead])
     yield _section(house, w.CHARGES, renamed((one.name, one) for one in found.of(FigureKind.CHARGE)))
     yield _section(house, w.GIVEN_BY_REASON, given_away(house, found))
     yield _section(house, w.DEPOSITS_AND_ACCOUNTS, stored(house, found))

@@ -1,0 +1,94 @@
+"""Facts of people and jobs that the house defines itself: which there are, and what is said of somebody or something.
+
+Rules here
+- a fact can be anything, or one of the house's choices; what is not asked for any more keeps what was said of it
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from abrazo.core.errors import Code, Refused
+from abrazo.core.journal import Kind, Personal
+from abrazo.core.states import OwnAbout
+from abrazo.desk.act import acting
+from abrazo.desk.context import Actor, House
+from abrazo.desk.permissions import Right
+from abrazo.store import own_fields
+from abrazo.store.own_fields import OwnField
+
+MOST_FIELDS, LONGEST_NAME, LONGEST_VALUE, MOST_CHOICES = 12, 30, 80, 20
+SENT_AS = "own-"  # the name of its field in a form, with its id
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A fact, and what is said of it; empty for nothing."""
+
+    field: OwnField
+    value: str
+
+    @property
+    def sent_as(self) -> str:
+        """What its field in a form is called."""
+        return f"{SENT_AS}{self.field.id}"
+
+
+def fields_of(house: House, about: OwnAbout) -> list[OwnField]:
+    """What is asked for of people or of jobs."""
+    found = house.once("own fields", lambda: own_fields.fields(house.connection))
+    return [one for one in found if one.about == about]
+
+
+def said_of(house: House, about: OwnAbout, ref: int = 0) -> list[Said]:
+    """Everything that is asked for, with what is said of somebody or something; 0 for who is not known yet."""
+    return [Said(field, value) for field, value in own_fields.said(house.connection, about, ref)]
+
+
+def read_said(house: House, about: OwnAbout, typed: Mapping[str, str]) -> dict[int, str]:
+    """What was typed, by field. Refused beside the field that is wrong; what was not sent is not among it."""
+    found = dict[int, str]()
+    for one in fields_of(house, about):
+        sent_as = f"{SENT_AS}{one.id}"
+        if sent_as not in typed:
+            continue
+        value = " ".join(typed[sent_as].split())
+        if len(value) > LONGEST_VALUE:
+            raise Refused(Code.TOO_LONG, sent_as, most=LONGEST_VALUE, count=len(value))
+        if value and one.choices and value not in one.choices:
+            raise Refused(Code.OWN_CHOICE, sent_as, typed=value, choices=", ".join(one.choices))
+        found[one.id] = value
+    return found
+
+
+def keep_said(house: House, ref: int, said: Mapping[int, str]) -> None:
+    """Keep what is said of somebody or something, inside a transaction that is under way."""
+    own_fields.put_values(house.connection, ref, said)
+
+
+def in_words(fields: list[OwnField]) -> str:
+    """What is asked for, as it is typed in the house's settings."""
+    return "; ".join(f"{one.name}: {', '.join(one.choices)}" if one.choices else one.name for one in fields)
+
+
+DECIDED = {"person_fields": OwnAbout.PERSON, "job_fields": OwnAbout.JOB}  # by the name of the setting
+
+
+def decide_fields(house: House, actor: Actor, setting: str, typed: str) -> None:
+    """From now on this is asked for: names with ; between them, each with its choices after : or with none."""
+    wanted = list[tuple[str, list[str]]]()
+    for part in typed.split(";"):
+        name, _, choices = part.partition(":")
+        named = " ".join(name.split())
+        if named:
+            wanted.append((named, [" ".join(one.split()) for one in choices.split(",") if one.strip()]))
+    names = [name for name, _ in wanted]
+    long = [text for name, choices in wanted for text in (name, *choices) if len(text) > LONGEST_NAME]
+    many = len(wanted) > MOST_FIELDS or any(len(choices) > MOST_CHOICES for _, choices in wanted)
+    if long or many or len(set(names)) < len(names):
+        raise Refused(Code.OWN_FIELDS, setting, most=MOST_FIELDS, longest=LONGEST_NAME, choices=MOST_CHOICES)
+    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
+        about = DECIDED[setting]
+        own_fields.put_fields(act.connection, about, wanted, act.at)
+        act.record(Kind.OWN_FIELDS, about=about, names=Personal(", ".join(names)) if names else None)
