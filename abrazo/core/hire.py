@@ -6,9 +6,11 @@ Rules here
 - a tariff is a length of elapsed minutes, or a window of the calendar that covers only what lies in it
 - the cheapest cover of a time is the least sum of tariffs, each as often as it is needed; where several cost the same,
   the one of fewer pieces, then the one whose pieces stand first in the house's list
+- an early return leaves what its price was above the cheapest cover of the time that it was out, where the house lets
+  that be given back
 - within grace a late return costs nothing; after it every started step from the due time does
 - late, damage and loss of one unit are together at most its replacement value
-- what the owner has of a hire is a percent of what it brought without tax
+- what the owner has of a hire is a percent of what it brought without tax, less that of what went back since
 """
 
 from __future__ import annotations
@@ -116,6 +118,14 @@ def cheapest(tariffs: Sequence[Tariff], start: datetime, end: datetime) -> tuple
     return None
 
 
+def left_early(paid: int, cover: int | None) -> int:
+    """What of a price was too much when a thing came back early, in minor units, 0 or more.
+
+    `cover` is what the cheapest tariffs for the time that it was out come to; None where none cover it.
+    """
+    return 0 if cover is None else max(0, paid - cover)
+
+
 # ---- units
 
 
@@ -155,9 +165,12 @@ def capped(late: int, damage: int, value: int) -> tuple[int, int]:
 # ---- the owner's part
 
 
-def owners_part(net: int, percent: Fraction) -> int:
-    """What the owner of a unit has of a hire that brought so much without tax, in minor units."""
-    return round_half_up(net * percent / 100)
+def owners_part(net: int, percent: Fraction, back: Fraction = Fraction(0)) -> int:
+    """What the owner of a unit has of a hire that brought so much without tax, in minor units.
+
+    `back` is what went back of it since, from 0 to 1: reckoned from the whole, so that all of it back leaves nothing.
+    """
+    return round_half_up(net * (1 - back) * percent / 100)
 
 
 def owners_booked(owner: str, part: int) -> Booked:

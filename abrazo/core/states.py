@@ -282,6 +282,7 @@ class HireEvent(StrEnum):
 
     HIRED = "hired"
     NOT_HIRED = "not hired"
+    REFUNDED = "refunded"
     RETURNED = "returned"
 
 

@@ -11,7 +11,7 @@ from abrazo.core.figures import NOTHING, Booked, summed
 from abrazo.core.journal import FIRST, ChainLink, Fact, Kind, canonical, link_hash, text_hash
 from abrazo.core.ledger import Posting
 from abrazo.core.money import totals
-from abrazo.store.db import Connection, Row
+from abrazo.store.db import Connection, Row, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +80,11 @@ WHERE p.account = ? AND j.day <= ?
 POSTED_BY = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
 WHERE p.account = ? AND j.kind = ? AND j.day <= ?
+"""
+MOVED_ON = """
+SELECT d.business_date, j.kind, coalesce(j.facts ->> '$.name', '') AS name, j.ticket, t.number, sum(p.amount) AS amount
+FROM posting p JOIN journal j ON j.number = p.entry JOIN day d ON d.id = j.day LEFT JOIN ticket t ON t.id = j.ticket
+WHERE p.account = ? AND d.business_date BETWEEN ? AND ? GROUP BY j.number HAVING sum(p.amount) <> 0 ORDER BY j.number
 """
 POSTED_SINCE = """
 SELECT coalesce(sum(p.amount), 0) FROM posting p JOIN journal j ON j.number = p.entry
@@ -244,6 +249,23 @@ def balance_until(connection: Connection, account: str, day: int) -> int:
 def posted_by(connection: Connection, account: str, kind: Kind, day: int = 2**62) -> int:
     """What entries of one kind brought to an account until the end of a business day, minor units (debits positive)."""
     return int(connection.execute(POSTED_BY, (account, kind, day)).fetchone()[0])
+
+
+@dataclass(frozen=True, slots=True)
+class MovedBy:
+    """What one entry brought to an account, minor units, debits positive; `name` is what the entry says it is about."""
+
+    business_date: str
+    kind: Kind
+    name: str
+    ticket: int | None
+    number: int | None
+    amount: int
+
+
+def moved_by(connection: Connection, account: str, start: str, end: str) -> list[MovedBy]:
+    """What moved an account from one business date to another, both counted, entry by entry."""
+    return [record(MovedBy, row) for row in connection.execute(MOVED_ON, (account, start, end))]
 
 
 def posted_since(connection: Connection, account: str, at: str, but: Kind) -> int:

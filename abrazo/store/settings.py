@@ -55,6 +55,7 @@ class Settings:
     tax_number: str = ""  # as the authority gave it
     invoice_prefix: str = "I-"  # before an invoice's number
     credit_prefix: str = "C-"  # before a credit note's
+    early_hires_back: bool = False  # whether what an early return of a hire leaves is given back
     tax_on_advances: bool = False  # whether tax on a deposit is owed when it is received
     memberships_back: bool = True  # whether days that are left of a membership are given back
     sign_cash: bool = False  # whether cash is signed for, not only what a card machine wants

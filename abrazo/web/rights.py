@@ -127,7 +127,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     Right.SEE_REPORTS: """
         GET /till/match  POST /till/match  POST /till/payout
         GET /till/report  GET /till/report.{form}  POST /till/report
-        GET /till/auditor.zip  GET /till/owed
+        GET /till/auditor.zip  GET /till/owed  GET /hire/owners  GET /hire/owners/owner.csv
         GET /accounts  GET /accounts/accounts.csv  POST /accounts/statements  GET /accounts/statements/{run:int}
         POST /accounts/statements/{run:int}/stop  GET /accounts/statements/{run:int}/statements.pdf
     """,

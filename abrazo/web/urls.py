@@ -280,6 +280,16 @@ def course(one: int, **state: object) -> str:
     return _query(f"/courses/{one}", state)
 
 
+def owners(**state: object) -> str:
+    """What owners have of hires."""
+    return _query("/hire/owners", state)
+
+
+def owners_file(**state: object) -> str:
+    """The same as a file."""
+    return _query("/hire/owners/owner.csv", state)
+
+
 def accounts(**state: object) -> str:
     """What customers owe on account, over a range of business dates."""
     return _query("/accounts", state)

@@ -38,7 +38,19 @@ STATES = (
     *("Asking the machine", "Sent to the machine", "Sent to the payment service", "Card shown", "Tip chosen"),
     *("PIN keyed", "Asking the bank", "Approved"),
     # files that go out, what a stand-in does next
-    *("report", "bookings", "auditor's folder", "accounts", "statements", "course", "person", "job", "fails", "works"),
+    *(
+        "report",
+        "bookings",
+        "auditor's folder",
+        "accounts",
+        "statements",
+        "course",
+        "person",
+        "job",
+        "owner",
+        "fails",
+        "works",
+    ),
     # by what a pool of tips is divided
     "hours",
     # why a drawer opened

@@ -9,7 +9,6 @@ import shutil
 import signal
 import socket
 import subprocess
-import sys
 import tempfile
 import time
 import urllib.request
@@ -21,6 +20,7 @@ from abrazo.demo.day import make_demo, start_clock
 from abrazo.desk.context import Devices, House
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.store import journal
+from tests.stories.forking import Forked
 
 START = 90  # seconds that a start may take
 
@@ -28,10 +28,11 @@ START = 90  # seconds that a start may take
 class Running:
     """The application on a port of its own."""
 
-    def __init__(self, folder: Path, command: Sequence[str] = (sys.executable, "-m", "abrazo")) -> None:
+    def __init__(self, folder: Path, command: Sequence[str] = ()) -> None:
+        """With a `command` that is run anew each time; without one it is a copy of what has read everything."""
         self.db = folder / "house.db"
         self._abrazo = command
-        self._process: subprocess.Popen[bytes] | None = None
+        self._process: subprocess.Popen[bytes] | Forked | None = None
         self._choose_port()
 
     def _choose_port(self) -> None:
@@ -42,8 +43,11 @@ class Running:
 
     def start(self, again: int = 2) -> None:
         """Start it; on another port when somebody took the one that was free a moment before."""
-        command = [*self._abrazo, "demo", "--port", str(self.port), "--db", str(self.db)]
-        self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        arguments = ["demo", "--port", str(self.port), "--db", str(self.db)]
+        if self._abrazo:
+            self._process = subprocess.Popen([*self._abrazo, *arguments], stdout=subprocess.DEVNULL)
+        else:
+            self._process = Forked(arguments)
         patience = time.monotonic() + START  # two starts at once on a busy machine take their time
         while time.monotonic() < patience and self._process.poll() is None:
             try:

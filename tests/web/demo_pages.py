@@ -36,7 +36,7 @@ PAGES = [
         "/set-up/bookings",
     ),
     *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/till/pool", "/till/owed", "/calendar"),
-    *("/accounts", "/accounts/statements/1"),
+    *("/accounts", "/accounts/statements/1", "/hire/owners", "/courses", "/courses/1"),
 ]
 
 

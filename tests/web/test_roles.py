@@ -42,6 +42,8 @@ SEEN_BY_RIGHT = {
     "GET /till/auditor.zip",
     "GET /till/owed",
     "GET /accounts",
+    "GET /hire/owners",
+    "GET /hire/owners/owner.csv",
     "GET /accounts/accounts.csv",
     "POST /accounts/statements",
     "GET /accounts/statements/{run:int}",

@@ -19,13 +19,16 @@ from abrazo.core import hire as core
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_of, wall_text
-from abrazo.core.states import HireEvent, Source
+from abrazo.core.money import total
+from abrazo.core.states import HireEvent, RowKind, Source
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
+from abrazo.desk.payments.refunds import given_back
 from abrazo.desk.people.people import keep_email, known
 from abrazo.desk.tickets import hires as on_tickets
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
+from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.formats.email_address import read_email
@@ -254,6 +257,23 @@ def cost_now(house: House, hire: Hire, returned: Returned) -> Cost:
     terms = core.LateTerms(kind.grace, kind.late_step, kind.late_price)
     damage = kind.value if returned.lost else returned.damage
     return Cost(minutes, *core.capped(core.late_charge(terms, minutes), damage, kind.value))
+
+
+def early_back(house: House, hire: Hire) -> int:
+    """What could be given back of a hire that came back early, in minor units of its line; 0 where nothing is.
+
+    By the tariffs that hold now, if the house lets them decide, less what was given back of the line before.
+    """
+    if not house.settings.early_hires_back or hire.returned_at is None or not hire.closed:
+        return 0
+    start, back = (wall_of(text, house.zone).replace(tzinfo=house.zone) for text in (hire.starts_at, hire.returned_at))
+    if wall_text(back) >= hire.due_at:
+        return 0
+    tariffs = [tariff_of(row) for row in hires.list_tariffs(house.connection) if row.item == hire.item]
+    found = core.cheapest(tariffs, start, back)
+    paid = {bill.id: bill.net for bill in load_ticket(house, hire.ticket).bill.lines}[str(hire.line)]
+    gone = given_back(house, hire.ticket).amounts.get((RowKind.LINE, str(hire.line)), 0)
+    return core.left_early(paid, None if found is None else total((found[0], gone)))
 
 
 def take_back(house: House, actor: Actor, hire_id: int, returned: Returned, key: str) -> int | None:

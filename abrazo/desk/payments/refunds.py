@@ -37,6 +37,7 @@ from abrazo.desk.payments.stored_value import earn_on_rest
 from abrazo.desk.permissions import Right, read_reason
 from abrazo.desk.tickets.change import OnTicket, TicketChange, correcting
 from abrazo.desk.tickets.deposits import DepositThing, held_of
+from abrazo.desk.tickets.hires import hires_refunded
 from abrazo.desk.tickets.naming import route_words
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.desk.till import drawer
@@ -226,6 +227,7 @@ def _done(edit: TicketChange, refund: Refund, payment: PaymentRow) -> None:
         lender=refund.lender,
     )
     credit_refund(edit, refund)
+    hires_refunded(edit, _went_back(edit))
     level(edit.house, edit.actor, [line.id for line in edit.whole.lines if line.role is Role.DEPOSIT])
     if payment.tender == Tender.POINTS and edit.whole.head.person is not None:
         _points_return(edit, payment, refund)

@@ -4,6 +4,7 @@ Rules here
 - a table is freed by hand, or by itself so many minutes after the last payment; until then it can be taken back
 - removed lines stand on receipts, or they don't
 - days that are left of a membership are given back, or they are not
+- what an early return of a hire leaves by the tariffs is given back, or is not
 - tax on deposits is owed when they are received, or with the sale
 - after how many days an invoice that is due is reminded of, once for each
 - cash is signed for, or only what a card machine wants signed
@@ -53,6 +54,7 @@ class HouseRule(StrEnum):
     MEMBERSHIPS_BACK = "memberships_back"
     REMINDER_DAYS = "reminder_days"
     TAX_ON_ADVANCES = "tax_on_advances"
+    EARLY_HIRES = "early_hires"
     LEGAL = "legal"
     JOBS = "jobs"
 
@@ -113,6 +115,12 @@ def _tax_on_advances(act: Act, value: str) -> None:
     received = value == "yes"
     settings.put(act.connection, tax_on_advances=received)
     act.record(Kind.TAX_ON_ADVANCES if received else Kind.TAX_ON_SALES)
+
+
+def _early_hires(act: Act, value: str) -> None:
+    back = value == "yes"
+    settings.put(act.connection, early_hires_back=back)
+    act.record(Kind.EARLY_HIRES_BACK if back else Kind.EARLY_HIRES_STAY)
 
 
 def _reminder_days(act: Act, value: str) -> None:
@@ -216,6 +224,7 @@ DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.MEMBERSHIPS_BACK: _memberships_back,
     HouseRule.REMINDER_DAYS: _reminder_days,
     HouseRule.TAX_ON_ADVANCES: _tax_on_advances,
+    HouseRule.EARLY_HIRES: _early_hires,
     HouseRule.LEGAL: _legal,
     HouseRule.JOBS: _jobs,
     HouseRule.LANGUAGE: _language,

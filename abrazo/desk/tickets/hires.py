@@ -2,7 +2,8 @@
 
 Rules here
 - a hire is for whom its line is; it stands with its line, and is gone when that is taken off or its ticket made void
-- closing its ticket posts what its owner has of it, and tells the owner; opening that again turns both round
+- closing its ticket posts what its owner has of it, and tells the owner; opening that again turns both round, and a
+  refund takes the owner's part of what went back
 """
 
 from __future__ import annotations
@@ -13,8 +14,10 @@ from typing import TYPE_CHECKING
 
 from abrazo.core import hire as core
 from abrazo.core.errors import Code, Refused
+from abrazo.core.figures import WentBack, together
 from abrazo.core.journal import Kind, Personal
-from abrazo.core.sale_books import Ref
+from abrazo.core.ledger import sale_names
+from abrazo.core.sale_books import Ref, SaleBooks, all_of
 from abrazo.core.states import HireEvent, RowKind
 from abrazo.desk.context import House
 from abrazo.desk.tickets.benefits import holder_of
@@ -75,6 +78,37 @@ def reopen_hires(edit: TicketChange) -> None:
                 Kind.HIRE_SHARE_BACK, booked, hire=one.id, name=one.name, owner=Personal(kind.owner), amount=part
             )
             tell_owner(edit.house, one, HireEvent.NOT_HIRED, edit.at, {"part": part})
+
+
+def hires_refunded(edit: TicketChange, went: WentBack) -> None:
+    """What went back of a closed ticket so far: the owners' parts of its hires go along."""
+    several = hires.on_ticket(edit.house.connection, edit.id)
+    if not several:
+        return
+    books = SaleBooks(edit.whole.ticket, edit.whole.bill, sale_names(edit.whole.uses))
+    nets = books.without_tax(all_of(edit.whole.ticket, edit.whole.bill))
+    back = books.completed(went.amounts, went.taxes).rows
+    for one in several:
+        kind, before = kind_of(edit.house, one.item), one.part
+        assert kind is not None
+        if not kind.owner or before is None:
+            continue
+        ref = (RowKind.LINE, str(one.line))
+        part = core.owners_part(nets[ref], Fraction(kind.share), back[ref])
+        if part == before:
+            continue
+        hires.set_part(edit.house.connection, one.id, part)
+        booked = together(core.owners_booked(kind.owner, part), core.owners_booked(kind.owner, before).turned())
+        edit.wrote(
+            Kind.HIRE_SHARE_LESS,
+            booked,
+            hire=one.id,
+            name=one.name,
+            owner=Personal(kind.owner),
+            amount=part,
+            before=before,
+        )
+        tell_owner(edit.house, one, HireEvent.REFUNDED, edit.at, {"part": part})
 
 
 def tell_owner(house: House, one: Hire, event: HireEvent, at: str, amounts: Mapping[str, int]) -> None:

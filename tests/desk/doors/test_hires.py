@@ -9,16 +9,19 @@ from datetime import timedelta
 import pytest
 
 from abrazo.core.errors import Code, Refused
+from abrazo.desk.context import NotFound
 from abrazo.desk.doors import hires as desk_hires
 from abrazo.desk.doors.hires import Returned, WantedHire
-from abrazo.desk.doors.views.hires import cards_of, hire_day, late_hires
-from abrazo.desk.output import outbox
+from abrazo.desk.doors.views.hires import cards_of, hire_day, hire_sheet, late_hires
+from abrazo.desk.output import outbox, owner_statements
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.finder import find
 from abrazo.desk.overview.soundness import soundness
-from abrazo.desk.payments import accounts, cards, closing, reopening
+from abrazo.desk.payments import accounts, cards, closing, refunds, reopening
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.people.people import known
+from abrazo.desk.setup import house_rules
+from abrazo.desk.setup.house_rules import HouseRule
 from abrazo.desk.tickets import customer, ticket_lines
 from abrazo.store import hires
 from abrazo.worker import hire_charges
@@ -29,6 +32,7 @@ from tests.desk.tickets.test_benefits import nets, sale_for
 from tests.desk.tickets.test_series import paper, pick
 from tests.refusals import refuses
 
+DAY = timedelta(days=1)
 CARD, SHORT = "4000001234567899", "4000008877665542"
 
 
@@ -186,6 +190,53 @@ def test_the_owner_has_their_part_and_is_told_once(desk: Desk) -> None:
     assert [one["reference"] for one in told] == [f"H-1021-{n}" for n in (1, 2, 3, 4)]
     holds(desk)
     assert soundness(desk.house) == []
+
+
+def test_the_owner_has_their_part_of_what_stays_and_a_statement(desk: Desk) -> None:
+    """Part of the price goes back, then the rest: the owner's part goes along to the cent, and so does the statement."""
+    made, number = hire(desk, hirer(desk))
+    pay(desk, number)
+    account, line = "liabilities:owners:creekside-fleet", desk.whole(number).standing[0].id
+    payment = desk.whole(number).taken[0].id
+    for amount, left in ((1000, 2250), (None, 0)):  # 55.00, of which 10.00 goes back first: 60 % of 37.50, then nothing
+        wanted = refunds.RefundWanted(payment, amount, (line,))
+        refunds.refund(desk.house, desk.boss, desk.on(number), wanted, "it leaked")
+        assert -desk.balance(account) == left
+        assert desk_hires.read_hire(desk.house, made).part == left
+    today = desk.clock.time.date()
+    told = owner_statements.owner_statement(desk.house, desk.boss, "Creekside Fleet", today, today)
+    assert [row.amount for row in told.rows] == [2750, -500, -2250]
+    assert (told.opening, told.closing, told.rows[0].entry.name) == (0, 0, "H-1021")
+    after = owner_statements.owner_statement(desk.house, desk.boss, "Creekside Fleet", today + DAY, today + DAY)
+    assert (after.opening, after.rows, after.closing) == (0, [], 0)
+    table = owner_statements.owner_file(desk.house, desk.boss, "Creekside Fleet", today, today).splitlines()
+    assert len(table) == 6 and table[2].split(",")[1].strip('"') == "H-1021"
+    with pytest.raises(Refused):
+        owner_statements.owner_statement(desk.house, desk.tamsin, "Creekside Fleet", today, today)
+    with pytest.raises(NotFound):
+        owner_statements.owner_statement(desk.house, desk.boss, "nobody", today, today)
+    events = [row[0] for row in desk.house.connection.execute("SELECT event FROM hire_told ORDER BY id")]
+    assert events == ["hired", "refunded", "refunded"]
+    holds(desk)
+    assert soundness(desk.house) == []
+
+
+def test_an_early_return_leaves_what_the_tariffs_say(desk: Desk) -> None:
+    """A day's hire back after three hours costs a half day, where the house lets the tariffs decide."""
+    made = out(desk, hirer(desk))
+    desk.clock.on(3 * 3600)
+    desk_hires.take_back(desk.house, wren(desk), made, Returned(), desk.key())
+    assert desk_hires.early_back(desk.house, desk_hires.read_hire(desk.house, made)) == 0
+    house_rules.decide(desk.house, desk.boss, HouseRule.EARLY_HIRES, "yes")
+    one = desk_hires.read_hire(desk.house, made)
+    prices = {row.id: row.price for row in hires.list_tariffs(desk.house.connection)}
+    early = prices["double-kayak-day"] - prices["double-kayak-half-day"]
+    assert desk_hires.early_back(desk.house, one) == hire_sheet(desk.house, one).early == early > 0
+    wanted = refunds.RefundWanted(desk.whole(one.ticket).taken[0].id, early, (one.line,))
+    refunds.refund(desk.house, desk.boss, desk.on(one.ticket), wanted, "early")
+    desk.house.forget()
+    assert desk_hires.early_back(desk.house, desk_hires.read_hire(desk.house, made)) == 0
+    holds(desk)
 
 
 def test_it_is_found_by_number_by_unit_and_by_barcode(desk: Desk) -> None:

@@ -23,6 +23,7 @@ LATER = (
     ("sealed_report", "owed_kept"),
     ("settings", "idle_minutes"),
     ("settings", "tax_on_advances"),
+    ("settings", "early_hires_back"),
     ("settings", "pay_out_limit"),
     ("settings", "free_discount"),
     ("refund", "rounding"),

@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 from abrazo.core.moments import wall_of, wall_text
 from abrazo.core.states import HireStanding
 from abrazo.desk.context import House
+from abrazo.desk.doors.hires import early_back
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.hires import kind_of, kinds
 from abrazo.store import cards, hires
@@ -110,6 +111,7 @@ class HireSheet:
     unit_note: str
     secured: Card
     minutes_late: int
+    early: int  # what could be given back because it came back early, minor units
 
 
 def hire_sheet(house: House, hire: Hire) -> HireSheet:
@@ -120,7 +122,8 @@ def hire_sheet(house: House, hire: Hire) -> HireSheet:
     assert secured is not None
     note = next((unit.note for unit in hires.list_units(house.connection) if unit.id == hire.unit), "")
     late = (house.now() - wall_of(hire.due_at, house.zone)).total_seconds() // 60
-    return HireSheet(card, terms, note, secured, max(0, int(late)) if hire.returned_at is None else 0)
+    minutes = max(0, int(late)) if hire.returned_at is None else 0
+    return HireSheet(card, terms, note, secured, minutes, early_back(house, hire))
 
 
 def of_person(house: House, person: int) -> list[HireCard]:
