@@ -22,6 +22,7 @@ PARTS |= {
     frozenset(("server", "clerk", "supervisor")),
     frozenset(("out", "in")),
     frozenset(("sale", "deposit", "account payment", "gift card", "voucher", "store credit")),
+    frozenset(("hired", "not hired", "returned")),
 }  # of the first version; later ones add to them
 STORED = frozenset(("gift card", "voucher", "store credit"))
 ITS_OWN = {frozenset(("note", "place"))}  # shown or picked by one page alone

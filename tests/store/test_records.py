@@ -739,7 +739,7 @@ def test_no_record_is_left_out() -> None:
     put_together = {
         "OnAccount", "HeldDeposit", "KeptDeposit", "AskedDeposit", "Wanted", "TicketRows", "Day", "ConnectionPool", "InUse", "FileState",
         "Standing", "Variant", "Handover", "Sheet", "PayerRow", "Moved",
-        "Received", "Stood", "RunRow", "Latest",
+        "Received", "Stood", "RunRow", "Latest", "MovedBy",
     }  # fmt: skip
     source = Path(__file__).read_text("utf-8")
     for file in sorted(Path(db.__file__).parent.glob("*.py")):
