@@ -61,6 +61,7 @@ class Worker:
                 tidied = time.monotonic()
                 self._try("the house could not be tidied", self._tidy)
             busy = self._try("a card machine could not be followed", self._follow)
+            busy |= self._try("a statement could not be made", self._make_statement)
             self._wait(0.1 if busy else 1.0)
 
     def _tidy(self) -> bool:
@@ -71,9 +72,16 @@ class Worker:
     def _follow(self) -> bool:
         busy = card_poller.follow(self.house)
         hire_charges.settle(self.house)
-        more = statement_runs.make_next(self.house)
         outbox.send_waiting(self.house)
-        return busy or more
+        return busy
+
+    def _make_statement(self) -> bool:
+        try:
+            return statement_runs.make_next(self.house)
+        except Exception as fault:  # one that cannot be made must not keep the others waiting for ever
+            if why_unavailable(fault) is None:
+                statement_runs.give_up(self.house)
+            raise
 
     def _try(self, otherwise: str, act: Callable[[], bool]) -> bool:
         """One thing that can't be done must not stop the others."""

@@ -18,7 +18,7 @@ from abrazo.core.courses import fits, weekly
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_of, wall_text
-from abrazo.core.states import BookingState
+from abrazo.core.states import BookingState, TicketState
 from abrazo.desk.act import Facts, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import (
@@ -215,6 +215,9 @@ def other_date(house: House, actor: Actor, booking_id: int, course_id: int) -> N
             raise Refused(Code.BOOKING_OVER, "other", name=booking.name)
         if booking.course == course_id:
             return
+        head = house.head(booking.ticket) if booking.ticket else None
+        if head is not None and head.state == TicketState.OPEN:  # its line says the date
+            raise Refused(Code.BOOKING_ON_TICKET, "other", name=booking.name)
         _not_off(house, course)
         not_past(house, wall_of(course.starts_at, house.zone), "other")
         check_room(house, course, booking.party, "other")

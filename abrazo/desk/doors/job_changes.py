@@ -76,7 +76,7 @@ def change(house: House, actor: Actor, job_id: int, wanted: JobChange, key: str)
         before = read_job(house, job_id)
         if before.cancelled_at is not None:
             raise Refused(Code.JOB_CANCELLED, "job", job=before.name)
-        after, said = _facts(house, before, wanted), read_said(house, OwnAbout.JOB, wanted.own)
+        after, said = _facts(house, before, wanted), read_said(house, OwnAbout.JOB, wanted.own, job_id)
         stands = {one.field.id: one.value for one in said_of(house, OwnAbout.JOB, job_id)}
         keep_said(house, job_id, said)
         if after != before or {**stands, **said} != stands:

@@ -15,7 +15,7 @@ from datetime import date
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
 from abrazo.core.states import StatementOutcome
-from abrazo.desk.act import acting, noting
+from abrazo.desk.act import acting, fresh, noting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output.statements import paper_of, post_statement
 from abrazo.desk.payments.statements import statement_of
@@ -110,6 +110,14 @@ def make_next(house: House) -> bool:
             sheet = post_statement(act, told, to) if to else None
         statement_runs.end_row(act.connection, *found, outcome, sheet)
     return statement_runs.next_row(house.connection) is not None
+
+
+def give_up(house: House) -> None:
+    """The next statement cannot be made: it is left out, so that those after it are made."""
+    with fresh(house):
+        found = statement_runs.next_row(house.connection)
+        if found is not None:
+            statement_runs.end_row(house.connection, *found, StatementOutcome.LEFT_OUT)
 
 
 def progress_of(house: House, actor: Actor, run_id: int) -> Progress:

@@ -3,8 +3,8 @@
 Rules here
 - what is held: a deposit whose ticket is closed, less what closed tickets used of it and what was given back or kept
 - after whatever may change that, the tax is brought level with it; doing so again changes nothing
-- a deposit that was received before the house decided so bears no tax while it is held, and one after it does, also
-  when the house decides otherwise meanwhile
+- which taxes are in a deposit is decided when its own ticket is closed, and at no other time: one that was received
+  before the house decided so bears none while it is held, whatever is used or given back of it since
 """
 
 from __future__ import annotations
@@ -27,8 +27,6 @@ def level(house: House, actor: Actor, lines: Iterable[int]) -> None:
     connection = house.connection
     for one in advances.read(connection, lines):
         kept = advances.taxes_of(connection, one.line)
-        if not any(held.amount or held.gross for _, held in kept):
-            kept = _afresh(house, one)
         before = [held for _, held in kept]
         after = [while_held(whole, one.deposit, one.held) for whole, _ in kept]
         if before == after:
@@ -40,11 +38,13 @@ def level(house: House, actor: Actor, lines: Iterable[int]) -> None:
         )
 
 
-def level_ticket(edit: TicketChange) -> None:
-    """The same of the deposits that a ticket takes or uses, when it was closed or opened again."""
+def level_ticket(edit: TicketChange, *, closed: bool) -> None:
+    """The same of the deposits that a ticket takes or uses, when it was closed, or opened again."""
     whole = edit.whole
     used = {payment.deposit for payment in whole.payments if payment.deposit is not None}
     taken = {line.id for line in whole.lines if line.role is Role.DEPOSIT}
+    if closed and taken:
+        _received(edit.house, taken)
     if used | taken:
         level(edit.house, edit.actor, sorted(used | taken))
 
@@ -63,11 +63,11 @@ def _of_it(house: House, one: Advance) -> tuple[AdvanceTax, ...]:
     return advance_taxes(one.deposit, _worth(house, one), _rates(house)) if house.settings.tax_on_advances else ()
 
 
-def _afresh(house: House, one: Advance) -> list[tuple[AdvanceTax, AdvanceTax]]:
-    """The taxes of a deposit of which nothing bears any yet: those of what it is for, now that it is received."""
-    found = _of_it(house, one) if one.held else ()
-    advances.put(house.connection, one.line, found)
-    return [(whole, AdvanceTax(whole.tax, 0, 0)) for whole in found]
+def _received(house: House, lines: Iterable[int]) -> None:
+    """The taxes of deposits whose ticket was just closed: those of what they are for, as the house has decided now."""
+    for one in advances.read(house.connection, lines):
+        if not any(held.gross or held.amount for _, held in advances.taxes_of(house.connection, one.line)):
+            advances.put(house.connection, one.line, _of_it(house, one))
 
 
 def _rates(house: House) -> dict[str, Fraction]:

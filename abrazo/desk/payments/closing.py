@@ -56,7 +56,7 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
             earn(edit)
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)
-            level_ticket(edit)
+            level_ticket(edit, closed=True)
             invoice_closed(edit)
         else:
             end_layaway(edit, cancelled=True)

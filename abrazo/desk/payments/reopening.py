@@ -60,7 +60,7 @@ def _open_again(edit: TicketChange, why: str, kind: CorrectionKind, payment: int
         connection, edit.id, edit.at, edit.at if kind == CorrectionKind.VOID else None
     )  # first: its table may be busy
     ticket_store.set_state(connection, edit.id, TicketState.OPEN, whole.head.closed_at)
-    level_ticket(edit)
+    level_ticket(edit, closed=False)
     facts = (why, whole.head.day, edit.day, edit.actor.till.id, edit.actor.staff.id, edit.by, edit.at)
     corrections.add(connection, Correction(0, edit.id, payment, kind, *facts))
     for line in whole.standing:

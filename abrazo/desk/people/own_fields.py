@@ -46,17 +46,20 @@ def said_of(house: House, about: OwnAbout, ref: int = 0) -> list[Said]:
     return [Said(field, value) for field, value in own_fields.said(house.connection, about, ref)]
 
 
-def read_said(house: House, about: OwnAbout, typed: Mapping[str, str]) -> dict[int, str]:
-    """What was typed, by field. Refused beside the field that is wrong; what was not sent is not among it."""
+def read_said(house: House, about: OwnAbout, typed: Mapping[str, str], ref: int = 0) -> dict[int, str]:
+    """What was typed, by field. Refused beside the field that is wrong; what was not sent is not among it.
+
+    What is said of `ref` already stays as it is, also when it is none of the choices any more.
+    """
     found = dict[int, str]()
-    for one in fields_of(house, about):
-        sent_as = f"{SENT_AS}{one.id}"
+    for said in said_of(house, about, ref):
+        one, sent_as = said.field, said.sent_as
         if sent_as not in typed:
             continue
         value = " ".join(typed[sent_as].split())
         if len(value) > LONGEST_VALUE:
             raise Refused(Code.TOO_LONG, sent_as, most=LONGEST_VALUE, count=len(value))
-        if value and one.choices and value not in one.choices:
+        if value and one.choices and value not in (*one.choices, said.value):
             raise Refused(Code.OWN_CHOICE, sent_as, typed=value, choices=", ".join(one.choices))
         found[one.id] = value
     return found

@@ -108,7 +108,7 @@ def change_person(house: House, actor: Actor, person_id: int, typed: Mapping[str
     with acting(house, actor, "person changed") as act:
         before = known(house, person_id)
         person, household = read_person(house, typed)
-        said = read_said(house, OwnAbout.PERSON, typed)
+        said = read_said(house, OwnAbout.PERSON, typed, person_id)
         if person.phone != before.phone:
             check_phone(house, person, typed, person_id)
         home = people.household_called(act.connection, household) if household else None

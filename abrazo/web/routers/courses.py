@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
@@ -96,7 +98,8 @@ def join(request: Request, house: OpenHouse, actor: SignedIn, course: int, form:
         made = desk.join(house, actor, course, who, form.key)
     except Refused as refusal:
         typed = {**typed, "person": str(form.person or "")}
-        return _sheet(request, house, actor, course, typed, wrong(house, refusal, f"join-{refusal.where}"))
+        where = f"join-{refusal.where}" if refusal.where in ("name", "phone", "party", "course") else ""
+        return _sheet(request, house, actor, course, typed, replace(wrong(house, refusal), where=where))
     if booking_changes.wanted_deposit(house, read_booking(house, made)):
         ticket = booking_changes.take_deposit(house, actor, [made], f"{form.key}-deposit")
         return RedirectResponse(urls.ticket(ticket, view="pay"), 303)

@@ -128,3 +128,20 @@ def test_the_house_decides_otherwise_meanwhile(both: Desk) -> None:
         both.house.connection.execute("SELECT count(*) FROM journal WHERE kind = ?", (Kind.ADVANCE_TAX,)).fetchone()[0]
         == 2
     )  # received, and used
+
+
+def test_what_was_received_before_stays_untaxed_however_it_is_used(both: Desk) -> None:
+    """A deposit above the bill is used in part, its sale is opened again, and the rest goes back: no tax on it ever."""
+    before, _ = held(both, 30_000)
+    decided(both)
+    sale = bookings.check_out(both.house, both.tamsin, [before], both.key())
+    closing.free_table(both.house, both.tamsin, OnTicket(sale, None, both.key()))
+    whole = taxes(both)
+    assert whole == both.whole(sale).bill.tax_total  # the sale's alone, though some of the deposit is still held
+    reopening.reopen(both.house, both.boss, OnTicket(sale, None, both.key()), "forgot one")
+    assert taxes(both) == 0
+    closing.free_table(both.house, both.tamsin, OnTicket(sale, None, both.key()))
+    assert taxes(both) == whole
+    deposits.give_back(both.house, both.tamsin, of_booking(both.house, read(both, before)), both.key())
+    assert taxes(both) == whole
+    checked(both)

@@ -12,14 +12,18 @@ import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import CUSTOMERS, customer_account
+from abrazo.desk.act import Act
 from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.output import statement_runs
 from abrazo.desk.output.account_list import account_list, account_list_file
 from abrazo.desk.output.outbox import send_waiting
-from abrazo.desk.payments.statements import statement_of
+from abrazo.desk.output.statements import post_statement
+from abrazo.desk.payments.statements import Statement, statement_of
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.formats.statement import statements_pdf
 from abrazo.store import journal, outbox, people
+from abrazo.store import statement_runs as kept
+from abrazo.worker.worker import Worker
 from tests.refusals import refuses
 from tests.stories.house import demo_template
 
@@ -139,6 +143,27 @@ def test_what_is_stopped_is_not_made_and_who_is_erased_is_left_out(house: House)
         (second, 2, 2, False),
         (first, 1, 3, True),
     ]
+
+
+def test_one_that_cannot_be_made_keeps_the_others_waiting_no_longer(
+    house: House, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The worker leaves it out and goes on; what waits to be printed goes out meanwhile."""
+    statement_runs.ask_for(house, boss(house), MONTH, (THEO, ROWERS), KEY)
+    made = post_statement
+
+    def broken(act: Act, told: Statement, to: str) -> int:
+        if told.person.id == THEO:
+            raise ValueError("no such letter")
+        return made(act, told, to)
+
+    monkeypatch.setattr(statement_runs, "post_statement", broken)
+    worker = Worker(tmp_path / "house.db", Devices.beside(tmp_path / "house.db"))
+    while worker._try("a statement could not be made", worker._make_statement) or kept.next_row(house.connection):
+        pass
+    close_house(worker.house)
+    outcomes = [row.outcome for _, row in statement_runs.progress_of(house, boss(house), 2).rows]
+    assert outcomes == ["left out", "mailed"] and mailed(house) == ["boats@saltpan.example"]
 
 
 def test_refused(house: House) -> None:

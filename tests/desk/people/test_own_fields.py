@@ -48,6 +48,10 @@ def test_of_people(desk: Desk) -> None:
     assert said(desk, OwnAbout.PERSON, who) == {"Boot size": ""}
     assert decided(desk, "person_fields", "Swims; Boot size") == [swims, size]
     assert said(desk, OwnAbout.PERSON, who) == {"Swims": "with help", "Boot size": ""}  # as it was said
+    decided(desk, "person_fields", "Swims: yes, no; Boot size")  # a choice that is none any more stays with who has it
+    people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", f"own-{swims}": "with help"})
+    with pytest.raises(Refused):
+        people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", f"own-{swims}": "maybe"})
     assert b"with help" in held.write_out(desk.house, desk.boss, who)
     held.erase(desk.house, desk.boss, who, desk.key())
     assert not any(value for _, value in kept.said(desk.house.connection, OwnAbout.PERSON, who))
