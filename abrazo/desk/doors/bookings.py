@@ -197,7 +197,7 @@ def book_weeks(house: House, actor: Actor, wanted: Appointment, key: str) -> lis
         weeks = read_number(wanted.weeks, "weeks", MOST_WEEKS)
         made = [_booked(house, person, name, wanted, act.at, week) for week in range(weeks)]
         for one in made:
-            act.record(Kind.BOOKED, **_facts(house, one))
+            act.record(Kind.BOOKED, **booked_facts(house, one))
         act.answer = " ".join(str(one.id) for one in made)
     return [one.id for one in made]
 
@@ -222,7 +222,7 @@ def book_for_new(house: House, actor: Actor, on: OnTicket, typed: Mapping[str, s
             return int(edit.done)
         person = becomes_theirs(edit, typed)
         made = _booked(house, person.id, person.name, wanted, edit.at)
-        edit.wrote(Kind.BOOKED, **_facts(house, made))
+        edit.wrote(Kind.BOOKED, **booked_facts(house, made))
         edit.answer = str(made.id)
     return made.id
 
@@ -290,7 +290,7 @@ def read_number(typed: str, where: str, most: int) -> int:
     return int(plain)
 
 
-def _facts(house: House, made: Booking) -> dict[str, FactGiven]:
+def booked_facts(house: House, made: Booking) -> dict[str, FactGiven]:
     """What the journal keeps of a booking."""
     service = service_of(house, made.service)
     return {
@@ -300,6 +300,7 @@ def _facts(house: House, made: Booking) -> dict[str, FactGiven]:
         "customer": made.person,
         "name": Personal(made.name),
         "starts": made.starts_at,
+        "course": made.course,
     }
 
 

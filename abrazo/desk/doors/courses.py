@@ -19,12 +19,13 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_of, wall_text
 from abrazo.core.states import BookingState, TicketState
-from abrazo.desk.act import Facts, acting
+from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import (
     LONGEST_NOTE,
     MOST_PEOPLE,
     MOST_WEEKS,
+    booked_facts,
     not_past,
     put_booking,
     read_booking,
@@ -159,7 +160,7 @@ def join(house: House, actor: Actor, course_id: int, who: Joining, key: str) -> 
         if act.done is not None:
             return int(act.done)
         made = _place(house, course_id, who, act.at)
-        act.record(Kind.BOOKED, **_booked_facts(house, made))
+        act.record(Kind.BOOKED, **booked_facts(house, made))
         act.answer = str(made.id)
     return made.id
 
@@ -169,7 +170,7 @@ def sell(house: House, actor: Actor, on: OnTicket, course_id: int, who: Joining)
     with changing(house, actor, on, "place sold") as edit:
         if edit.done is None:
             made = _place(house, course_id, who, edit.at, sold_on=edit.id)
-            edit.wrote(Kind.BOOKED, **_booked_facts(house, made))
+            edit.wrote(Kind.BOOKED, **booked_facts(house, made))
             put_booking(edit, made)
 
 
@@ -190,19 +191,6 @@ def _place(house: House, course_id: int, who: Joining, at: str, sold_on: int | N
     made = Booking(0, str(uuid.uuid4()), person, name, *visit, BookingState.BOOKED, None, (), party, course=course_id,
                    sold_on=sold_on)  # fmt: skip
     return replace(made, id=bookings.add(house.connection, made, at))
-
-
-def _booked_facts(house: House, made: Booking) -> Facts:
-    service = service_of(house, made.service)
-    return {
-        "booking": made.id,
-        "item": service.id,
-        "service": Personal(service.name),
-        "customer": made.person,
-        "name": Personal(made.name),
-        "starts": made.starts_at,
-        "course": made.course,
-    }
 
 
 def other_date(house: House, actor: Actor, booking_id: int, course_id: int) -> None:

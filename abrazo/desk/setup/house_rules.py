@@ -92,35 +92,14 @@ def _free_after(act: Act, value: str) -> None:
     act.record(Kind.FREEING_SET, minutes=minutes, before=before)
 
 
-def _show_removed(act: Act, value: str) -> None:
-    shown = value == "yes"
-    settings.put(act.connection, show_removed=shown)
-    act.record(Kind.REMOVED_SHOWN if shown else Kind.REMOVED_LEFT_OUT)
+def _yes_or_no(setting: str, on: Kind, off: Kind) -> Callable[[Act, str], None]:
+    """How something is decided that is so, or is not: from now on."""
 
+    def decided(act: Act, value: str) -> None:
+        settings.put(act.connection, **{setting: value == "yes"})
+        act.record(on if value == "yes" else off)
 
-def _sign_cash(act: Act, value: str) -> None:
-    signed = value == "yes"
-    settings.put(act.connection, sign_cash=signed)
-    act.record(Kind.CASH_SIGNED_FOR if signed else Kind.CASH_NOT_SIGNED_FOR)
-
-
-def _memberships_back(act: Act, value: str) -> None:
-    back = value == "yes"
-    settings.put(act.connection, memberships_back=back)
-    act.record(Kind.MEMBERSHIPS_BACK if back else Kind.MEMBERSHIPS_STAY)
-
-
-def _tax_on_advances(act: Act, value: str) -> None:
-    """From now on; what is held already stays as it was received."""
-    received = value == "yes"
-    settings.put(act.connection, tax_on_advances=received)
-    act.record(Kind.TAX_ON_ADVANCES if received else Kind.TAX_ON_SALES)
-
-
-def _early_hires(act: Act, value: str) -> None:
-    back = value == "yes"
-    settings.put(act.connection, early_hires_back=back)
-    act.record(Kind.EARLY_HIRES_BACK if back else Kind.EARLY_HIRES_STAY)
+    return decided
 
 
 def _reminder_days(act: Act, value: str) -> None:
@@ -219,12 +198,12 @@ def _jobs(act: Act, value: str) -> None:
 
 DECIDE: dict[HouseRule, Callable[[Act, str], None]] = {
     HouseRule.FREE_AFTER: _free_after,
-    HouseRule.SHOW_REMOVED: _show_removed,
-    HouseRule.SIGN_CASH: _sign_cash,
-    HouseRule.MEMBERSHIPS_BACK: _memberships_back,
+    HouseRule.SHOW_REMOVED: _yes_or_no("show_removed", Kind.REMOVED_SHOWN, Kind.REMOVED_LEFT_OUT),
+    HouseRule.SIGN_CASH: _yes_or_no("sign_cash", Kind.CASH_SIGNED_FOR, Kind.CASH_NOT_SIGNED_FOR),
+    HouseRule.MEMBERSHIPS_BACK: _yes_or_no("memberships_back", Kind.MEMBERSHIPS_BACK, Kind.MEMBERSHIPS_STAY),
     HouseRule.REMINDER_DAYS: _reminder_days,
-    HouseRule.TAX_ON_ADVANCES: _tax_on_advances,
-    HouseRule.EARLY_HIRES: _early_hires,
+    HouseRule.TAX_ON_ADVANCES: _yes_or_no("tax_on_advances", Kind.TAX_ON_ADVANCES, Kind.TAX_ON_SALES),
+    HouseRule.EARLY_HIRES: _yes_or_no("early_hires_back", Kind.EARLY_HIRES_BACK, Kind.EARLY_HIRES_STAY),
     HouseRule.LEGAL: _legal,
     HouseRule.JOBS: _jobs,
     HouseRule.LANGUAGE: _language,
