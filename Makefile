@@ -1,6 +1,8 @@
 # The chores of the house; `make` alone lists them.
 PORT ?= 8000
-DEMO_DB := data/demo$(if $(filter-out 8000,$(PORT)),-$(PORT)).db
+HOUSE ?= marram
+DEMO_NAME = $(if $(filter marram,$(HOUSE)),demo,$(HOUSE))
+DEMO_DB := data/$(DEMO_NAME)$(if $(filter-out 8000,$(PORT)),-$(PORT)).db
 VENV := .venv
 PY := $(VENV)/bin/python
 STYLES := $(wildcard abrazo/web/static/styles/*.css)
@@ -22,8 +24,8 @@ chromium:
 	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
 	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
 
-demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 for another port, with a database of its own)
-	$(VENV)/bin/abrazo demo --port $(PORT) --db $(DEMO_DB)
+demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 for another port, with a database of its own; make demo HOUSE=quarry-lake for the other house)
+	$(VENV)/bin/abrazo demo --house $(HOUSE) --port $(PORT) --db $(DEMO_DB)
 
 test: setup chromium ## all tests, browser tests included
 	$(PY) -m pytest -n auto --dist worksteal
@@ -63,6 +65,7 @@ screenshots: setup chromium ## the pictures in docs/screenshots, from the demo's
 
 schemas: setup ## the JSON Schemas in docs/formats from the models, docs/data.md from the database's schema
 	$(PY) -c "from pathlib import Path; from tests.house.schema_docs import page; Path('docs/data.md').write_text(page(), 'utf-8')"
+	$(PY) -c "from pathlib import Path; from tests.house.set_up_docs import page; Path('docs/set-up.md').write_text(page(), 'utf-8')"
 	$(PY) -c "from pathlib import Path; from abrazo.formats.ticket_schema import schemas, text; [Path('docs/formats', name).write_text(text(schema), 'utf-8') for name, schema in schemas().items()]"
 
 words: setup ## the template of all sentences, from which another language begins

@@ -19,7 +19,8 @@ from jinja2 import Environment
 from abrazo.core.people import search_words
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Row, exact_columns, round_table
-from abrazo.demo.day import make_demo
+from abrazo.demo.day import MARRAM
+from abrazo.demo.making import make_demo
 from abrazo.demo.people import FIRST, LAST
 from abrazo.demo.story import StoryClock
 from abrazo.desk.context import Actor, Devices
@@ -116,7 +117,7 @@ def core() -> None:
 def pages(folder: Path) -> None:
     """Pages and payments of the demo's house."""
     database = folder / "house.db"
-    make_demo(database)
+    make_demo(database, MARRAM)
     devices = Devices.beside(database)
     with TestClient(create_app(database, devices, worker=Worker)) as client:
         form = client.get("/sign-in?who=tamsin").text
@@ -187,7 +188,7 @@ if __name__ == "__main__":
     with tempfile.TemporaryDirectory() as work:
         template = Path(work) / "template"
         template.mkdir()
-        make_demo(template / "house.db")
+        make_demo(template / "house.db", MARRAM)
         evening(template, Path(work), tell, seconds)
         pages(Path(work))
         search(Path(work))

@@ -75,12 +75,13 @@ def _serving() -> ModuleType:
 def demo(
     host: Host = "127.0.0.1",
     port: Port = 8000,
-    db: Db = Path("data/demo.db"),
+    db: Annotated[Path | None, typer.Option(help="The database; else that of the house in data.")] = None,
     fresh: Annotated[bool, typer.Option("--fresh", help="Begin again; the old files move to a folder beside.")] = False,
     workers: Pages = 1,
+    house: Annotated[str, typer.Option(help="Which one; a name that there is not lists them.")] = "",
 ) -> None:
-    """Start the invented house on Saturday 13 June 2026, about 14:20; goes on with its database when there is one."""
-    raise typer.Exit(_serving().demo(host, port, db, fresh, workers))
+    """Start an invented house in the middle of its day; goes on with its database when there is one."""
+    raise typer.Exit(_serving().demo(host, port, db, fresh, workers, house))
 
 
 @app.command()
@@ -91,8 +92,66 @@ def serve(
     devices: Annotated[str, typer.Option(help="Address of card machines and payment service.")] = "",
     workers: Pages = 1,
 ) -> None:
-    """Serve a house that was set up before."""
+    """Serve a house; where there is none yet, its first page asks what it is."""
     raise typer.Exit(_serving().serve(host, port, db, devices, workers))
+
+
+@app.command()
+def init(
+    db: Db = Path("data/house.db"),
+    profile: Annotated[Path | None, typer.Option(help="The file that says what the house begins with, TOML.")] = None,
+    example: Annotated[bool, typer.Option("--example", help="Print a profile with every setting explained.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="The faults as JSON.")] = False,
+) -> None:
+    """Make a new house of a profile."""
+    profiles = importlib.import_module("abrazo.cli.profiles")
+    if example or profile is None:
+        print(profiles.example(), end="")
+        raise typer.Exit(0 if example else 2)
+    raise typer.Exit(profiles.init(db, profile, as_json=as_json))
+
+
+@app.command("export")
+def export_(
+    kind: str,
+    db: Db = Path("data/house.db"),
+    form: Annotated[str, typer.Option("--format", help="csv or xlsx.")] = "csv",
+    out: Annotated[Path | None, typer.Option(help="The file; without one CSV goes to standard output.")] = None,
+) -> None:
+    """Write items, categories, choices, taxes, presets, staff, tills or settings as a table."""
+    files = importlib.import_module("abrazo.cli.files")
+    if kind not in files.kinds() or form not in ("csv", "xlsx") or (form == "xlsx" and out is None):
+        raise typer.BadParameter(f"Kinds: {', '.join(files.kinds())}; formats: csv, and xlsx with --out.")
+    raise typer.Exit(files.write_out(db, kind, form, out))
+
+
+@app.command("import")
+def import_(
+    kind: str,
+    file: Path,
+    db: Db = Path("data/house.db"),
+    check: Annotated[bool, typer.Option("--check", help="Only say what it would do.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="What it does, or would, as JSON.")] = False,
+) -> None:
+    """Read such a table in, all or nothing."""
+    files = importlib.import_module("abrazo.cli.files")
+    if kind not in files.kinds():
+        raise typer.BadParameter(f"Kinds: {', '.join(files.kinds())}.")
+    raise typer.Exit(files.read_file(db, kind, file, check=check, as_json=as_json))
+
+
+staff = typer.Typer(add_completion=False, no_args_is_help=True, help="People who work here.")
+app.add_typer(staff, name="staff")
+
+
+@staff.command("pin")
+def staff_pin(
+    name: str,
+    db: Db = Path("data/house.db"),
+    pin: Annotated[str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True, help="Asked for.")] = "",
+) -> None:
+    """Give somebody another PIN, for who is locked out."""
+    raise typer.Exit(importlib.import_module("abrazo.cli.people").set_pin(db, name, pin))
 
 
 @app.command("stand-ins")
@@ -108,7 +167,7 @@ def stand_ins(
 @app.command()
 def journal(db: Db = DEMO, first: First = "", last: Last = "") -> None:
     """Write the double-entry journal of a house as plain text to standard output."""
-    raise typer.Exit(_serving().journal(db, _date(first), _date(last) or "9999-12-31"))
+    raise typer.Exit(_reports().journal(db, _date(first), _date(last) or "9999-12-31"))
 
 
 @app.command()

@@ -26,6 +26,7 @@ from uvicorn.supervisors import Multiprocess
 
 from abrazo.desk.context import Devices
 from abrazo.store.lock import exclusive
+from abrazo.web.first_run import create_first_run
 from abrazo.web.main import create_app
 from abrazo.web.pages import compiled
 from abrazo.web.protocol import Connection
@@ -43,6 +44,18 @@ def serve_alone(db: Path, host: str, port: int, address: str, pins: Mapping[str,
     app = create_app(db, Devices.over(address, db), pins, Worker)
     _settle()
     uvicorn.Server(_config(app, host, port)).run()
+
+
+def ask_first(db: Path, host: str, port: int, code: str) -> None:
+    """The first page of a new house, until it is made or somebody ends it."""
+    _log()
+    app = create_first_run(db, code, lambda: threading.Timer(0.5, _end, [server]).start())
+    server = uvicorn.Server(_config(app, host, port))
+    server.run()
+
+
+def _end(server: uvicorn.Server) -> None:
+    server.should_exit = True
 
 
 def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str, str], pages: int) -> None:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Callable
 from pathlib import Path
 
-from abrazo.cli.serving import BAD, move_aside, refuse
-from abrazo.desk.context import Devices, House
+from abrazo.cli.houses import BAD, move_aside, refuse, with_house
+from abrazo.desk.context import House
 from abrazo.desk.output.auditor import folder
 from abrazo.desk.output.reports import written
 from abrazo.desk.overview.soundness import Found, soundness
-from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, open_house
+from abrazo.desk.setup.founding import house_files
+from abrazo.desk.till.views.journal import day_journal
 from abrazo.store import db as database
 from abrazo.store import till
 from abrazo.store.lock import InUse, exclusive
@@ -20,18 +20,6 @@ from abrazo.store.migrate import FileState, examine
 
 NO_DAYS = "There is no business day from {first} to {last}."
 NO_TILL = "There is no till {till}; there are: {tills}."
-
-
-def with_house(db: Path, do: Callable[[House], int]) -> int:
-    """Do something with a house; 2 when there is none under that path."""
-    try:
-        house = open_house(db, Devices.beside(db))
-    except NotAHouse as other:
-        return refuse(db, other.state)
-    try:
-        return do(house)
-    finally:
-        close_house(house)
 
 
 def report(db: Path, first: str, last: str, till_id: str, form: str) -> int:
@@ -136,3 +124,13 @@ def _put_in_place(source: Path, db: Path) -> int:
 def _bad(words: str) -> int:
     print(words, file=sys.stderr)
     return BAD
+
+
+def journal(db: Path, first: str = "", last: str = "9999") -> int:
+    """Write a house's double-entry journal of some dates to standard output; 2 when there is no house."""
+
+    def write(house: House) -> int:
+        print(day_journal(house, first, last), end="")
+        return 0
+
+    return with_house(db, write)

@@ -2,34 +2,33 @@
 
 from __future__ import annotations
 
+import secrets
 import sys
 from collections.abc import Mapping
-from datetime import datetime
 from pathlib import Path
 
-from abrazo.cli.processes import serve_alone, serve_apart
+from abrazo.cli.houses import BAD, move_aside, refuse
+from abrazo.cli.processes import ask_first, serve_alone, serve_apart
 from abrazo.cli.stand_ins import started
-from abrazo.demo.day import make_demo
-from abrazo.demo.house import PINS
-from abrazo.desk.context import Devices, told_file
-from abrazo.desk.setup.founding import NotAHouse, close_house, house_files, move_house, open_house
-from abrazo.desk.till.views.journal import day_journal
+from abrazo.demo.houses import HOUSES
+from abrazo.demo.making import make_demo
+from abrazo.desk.context import told_file
+from abrazo.desk.setup.founding import NotAHouse, house_files
 from abrazo.store.lock import InUse, exclusive
 from abrazo.store.migrate import FileState, examine
 
-BAD = 2  # exit code: bad input, nothing was changed
-AFRESH = "Begin afresh with: abrazo demo --fresh --db {db} (its files are moved to a folder beside it)."
-WHY_NOT = {
-    FileState.MISSING: "There is no house in {db}. Start one with: abrazo demo --db {db}",
-    FileState.UNFINISHED: "The house in {db} was not set up to the end. " + AFRESH,
-    FileState.DRAFT: "The house in {db} was made by an earlier draft, which this version does not open. " + AFRESH,
-    FileState.NEWER: "The house in {db} was written by a newer version. Open it with that one; nothing was changed.",
-    FileState.FOREIGN: "{db} is not a house of Abrazo. Nothing was changed; choose another file.",
-}
+FIRST = next(iter(HOUSES))
+PINS = {id: pin for one in HOUSES.values() for id, pin in one.pins.items()}  # whichever of them a file holds
+KEPT = Path("data/demo.db")  # the first house; others beside it, by their names
 
 
-def demo(host: str, port: int, db: Path, fresh: bool, pages: int = 1) -> int:
-    """Serve the invented house, making it first where there is none; `fresh` moves the old one to a folder beside."""
+def demo(host: str, port: int, kept: Path | None, fresh: bool, pages: int = 1, name: str = "") -> int:
+    """Serve an invented house, making it first where there is none; `fresh` moves the old one to a folder beside."""
+    house = HOUSES.get(name or FIRST)
+    if house is None:
+        print(f"There is no house {name!r} for a demo, only {' and '.join(HOUSES)}.", file=sys.stderr)
+        return BAD
+    db = kept or (KEPT if name in ("", FIRST) else KEPT.with_name(f"{name}.db"))
     db.parent.mkdir(parents=True, exist_ok=True)
     address = f"http://{host}:{port}"
     try:
@@ -40,31 +39,26 @@ def demo(host: str, port: int, db: Path, fresh: bool, pages: int = 1) -> int:
             if fresh and house_files(db):
                 print(f"The house until now lies in {move_aside(db)}", flush=True)
             if fresh or state is FileState.MISSING:
-                make_demo(db)
+                make_demo(db, house)
             with started(db) as beside:
                 _serve(db, host, port, beside, PINS, pages)
     except InUse as other:
         return _in_use(other)
+    except NotAHouse as other:
+        return refuse(db, other.state)
     return 0
 
 
-def move_aside(db: Path) -> Path:
-    """Where a house's files were moved to: a folder that bears the time."""
-    folder = db.with_name(f"{db.stem}-{datetime.now():%Y-%m-%d-%H%M%S}")
-    number = 1
-    while folder.exists():
-        number += 1
-        folder = folder.with_name(f"{folder.name}-{number}")
-    return move_house(db, folder).parent
-
-
 def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
-    """Serve a house that exists, with devices at an address or else the stand-ins; 2 when there is none."""
+    """Serve a house, with devices at an address or else the stand-ins; where there is none, its first page makes it."""
     state = examine(db)
-    if state is not FileState.HOUSE:
+    if state is not FileState.HOUSE and state is not FileState.MISSING:
         return refuse(db, state)
+    db.parent.mkdir(parents=True, exist_ok=True)
     try:
         with exclusive(db, f"http://{host}:{port}"):
+            if state is FileState.MISSING and not first_run(db, host, port):
+                return 0
             if address:
                 _serve(db, host, port, address, {}, pages)
                 return 0
@@ -72,26 +66,18 @@ def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
                 _serve(db, host, port, beside, {}, pages)
     except InUse as other:
         return _in_use(other)
-    return 0
-
-
-def journal(db: Path, first: str = "", last: str = "9999") -> int:
-    """Write a house's double-entry journal of some dates to standard output; 2 when there is no house."""
-    try:
-        house = open_house(db, Devices.beside(db))
     except NotAHouse as other:
         return refuse(db, other.state)
-    try:
-        print(day_journal(house, first, last), end="")
-    finally:
-        close_house(house)
     return 0
 
 
-def refuse(db: Path, state: FileState) -> int:
-    """Say why a file is not opened; the exit code of bad input."""
-    print(WHY_NOT[state].format(db=db), file=sys.stderr)
-    return BAD
+def first_run(db: Path, host: str, port: int) -> bool:
+    """Ask in the browser what the new house is; False when it was ended before it was made."""
+    code = secrets.token_hex(4)
+    print(f"There is no house in {db} yet. Make it at http://{host}:{port}", flush=True)
+    print(f"From another machine: http://{host}:{port}/?code={code}", flush=True)
+    ask_first(db, host, port, code)
+    return examine(db) is FileState.HOUSE
 
 
 def _in_use(other: InUse) -> int:

@@ -11,12 +11,12 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
 from abrazo.core.figures import Booked, Figure, FigureKind
-from abrazo.core.ledger import STORED, Posting, tax_account
+from abrazo.core.ledger import STORED, Posting, Role, tax_account
 from abrazo.core.money import round_half_up, total
 from abrazo.core.sharing import apportion
 from abrazo.core.states import TaxMode
@@ -70,11 +70,14 @@ def total_tax(several: Iterable[AdvanceTax]) -> int:
     return total(one.amount for one in several)
 
 
-def changed(before: Sequence[AdvanceTax], after: Sequence[AdvanceTax]) -> Booked:
-    """What it books that a deposit bears other tax than before; both list the same taxes in the same order."""
-    more = [(new.tax, new.gross - old.gross, new.amount - old.amount) for old, new in zip(before, after, strict=True)]
+def changed(before: Iterable[AdvanceTax], after: Iterable[AdvanceTax], held_as: str = Role.DEPOSIT) -> Booked:
+    """What it books that a sum which is held, as a deposit or for goods set aside, bears other tax than before."""
+    old, new = ({one.tax: one for one in several} for several in (before, after))
+    none = AdvanceTax("", 0, 0)
+    both = [(name, old.get(name, none), new.get(name, none)) for name in dict.fromkeys((*old, *new))]
+    more = [(name, now.gross - was.gross, now.amount - was.amount) for name, was, now in both]
     tax = total(amount for _, _, amount in more)
-    legs = [Posting(STORED["deposit"], tax), *(Posting(tax_account(name), -amount) for name, _, amount in more)]
+    legs = [Posting(STORED[held_as], tax), *(Posting(tax_account(name), -amount) for name, _, amount in more)]
     figures = tuple(
         Figure(FigureKind.ADVANCE, name, RECEIVED if gross > 0 else USED, 0, amount, gross)
         for name, gross, amount in more

@@ -6,6 +6,8 @@ Rules here
 - GS1 (EAN-8, UPC-A, EAN-13, ITF-14): weights 3 and 1 from the right. Source: GS1 General Specifications, section 7.9
 - card numbers: the Luhn formula. Source: ISO/IEC 7812-1, annex B
 - payment cards begin with 3 to 6, or 2221 to 2720 (ISO/IEC 7812: issuer identification numbers)
+- bank accounts: an IBAN with its check digits (ISO 13616), or a bank's nine-digit routing number with its check digit
+  (ABA routing transit number, weights 3, 7 and 1), then the account's 4 to 17 digits
 """
 
 from __future__ import annotations
@@ -14,7 +16,8 @@ import re
 import unicodedata
 from collections.abc import Iterator
 
-from stdnum import ean, luhn
+from stdnum import ean, iban, luhn
+from stdnum.us import rtn
 
 GS1_LENGTHS = (8, 12, 13, 14)
 CARD_LENGTHS = range(12, 20)
@@ -37,6 +40,15 @@ def is_gs1(code: str) -> bool:
 def is_card_number(number: str) -> bool:
     """Whether these are 12 to 19 digits (ISO/IEC 7812-1) with the right check digit; nothing else may stand there."""
     return number.isascii() and number.isdigit() and len(number) in CARD_LENGTHS and bool(luhn.is_valid(number))
+
+
+def is_bank_account(number: str) -> bool:
+    """Whether this is a bank account's number: an IBAN, or routing number and account number, a blank or / between."""
+    plain = number.strip()
+    if plain[:2].isalpha():
+        return plain.isascii() and bool(iban.is_valid(plain, check_country=False))
+    parted = re.fullmatch("([0-9]{9})[ /]+([0-9]{4,17})", plain)
+    return parted is not None and bool(rtn.is_valid(parted[1]))
 
 
 def holds_card_number(words: str) -> bool:

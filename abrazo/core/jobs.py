@@ -3,6 +3,7 @@
 Rules here
 - a task comes to its unit price times its quantity (times, kg or m), rounded half-up; an estimate adds the
   tasks and the tax that is added to them (core/tax.py)
+- a surcharge is an amount, or a percent of what its tasks come to, rounded half-up once, and is shared over them
 - a job is late when its due time is past, else it is due today or later, by the business date
 - a job owes what it comes to less its deposits; on an open ticket at most what is due there
 - pieces leave one hand-over at a time, never more than are here; the last piece does not leave before the job is paid
@@ -10,18 +11,29 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import date, datetime, timedelta
 from fractions import Fraction
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import bounded, round_half_up
+from abrazo.core.sharing import apportion
 from abrazo.core.states import RackPlace
 
 
 def task_price(unit_price: int, quantity: Fraction) -> int:
     """What one task comes to, in minor units."""
     return bounded(round_half_up(unit_price * quantity))
+
+
+def surcharge(tasks: Sequence[int], percent: str | None, amount: int | None) -> tuple[int, ...]:
+    """What is added to tasks that come to so much, over each of them by what it comes to; minor units.
+
+    An amount, else a percent of their sum, rounded half up once.
+    """
+    together = sum(tasks)
+    added = bounded(amount if amount is not None else round_half_up(together * Fraction(percent or 0) / 100))
+    return tuple(apportion(added, tasks if together else [1] * len(tasks)))
 
 
 def still_owed(came_to: int, held: int) -> int:
@@ -48,6 +60,11 @@ def promised(first: date, open_days: Collection[int], days: int) -> date:
         found += timedelta(days=1)
         days -= not open_days or found.isoweekday() in open_days
     return found
+
+
+def promise_of(tasks: Sequence[int | None], usual: int) -> int:
+    """Open days until a job is promised: the longest of its tasks'; a task without its own takes the house's usual."""
+    return max((usual if days is None else days for days in tasks), default=usual)
 
 
 def worked(spans: Iterable[tuple[datetime, datetime]]) -> int:

@@ -171,6 +171,11 @@ class Kind(StrEnum):
     HOLD_USED = "hold used"
     CARD_STORED = "card stored"
     CARD_FORGOTTEN = "card forgotten"
+    ACCOUNT_STORED = "bank account stored"
+    ACCOUNT_FORGOTTEN = "bank account forgotten"
+    DEBIT_BACK = "debit came back"
+    OWED_FOR_BACK = "owed for a debit"
+    SET_UP_CHANGED = "set-up changed"
     # bookings, the queue, jobs
     BOOKED = "booked"
     BOOKING_STATE = "booking state"
@@ -286,6 +291,17 @@ class Kind(StrEnum):
     TILL_LET_GO = "till let go"
     PERSON_HELD = "person held"
     PERSON_LET_GO = "person let go"
+
+
+FORMER = frozenset(
+    {
+        *(Kind.FREEING_SET, Kind.REMOVED_SHOWN, Kind.REMOVED_LEFT_OUT, Kind.LANGUAGE_SET, Kind.IDLE_SET),
+        *(Kind.CASH_SIGNED_FOR, Kind.CASH_NOT_SIGNED_FOR, Kind.PAY_OUT_LIMIT, Kind.FREE_DISCOUNT_SET),
+        *(Kind.MEMBERSHIPS_BACK, Kind.MEMBERSHIPS_STAY, Kind.REMINDER_DAYS, Kind.TAX_ON_ADVANCES, Kind.TAX_ON_SALES),
+        *(Kind.EARLY_HIRES_BACK, Kind.EARLY_HIRES_STAY, Kind.LEGAL_NAME_SET, Kind.JOB_TERMS, Kind.PETTY_CATEGORIES),
+        Kind.ANONYMOUS_ACCOUNTS,
+    }
+)  # of houses before set-up kept its changes apart: read, and written no more
 
 
 @dataclass(frozen=True, slots=True)

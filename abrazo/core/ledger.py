@@ -78,6 +78,9 @@ class Posting:
 Postings = tuple[Posting, ...]
 
 
+THROUGH_MACHINES = (Tender.CARD, Tender.KEYED_CARD, Tender.STORED_CARD, Tender.BANK_ACCOUNT)  # or the service
+
+
 def slug(words: str) -> str:
     """Words as part of an account's name."""
     plain = "".join(character if character.isalnum() else " " for character in words.lower())
@@ -88,7 +91,7 @@ def money_account(tender: str, place: str) -> str:
     """The account that a tender debits. `place` is the till for cash, the machine or service for cards."""
     if tender == Tender.CASH:
         return f"assets:cash:{slug(place)}"
-    if tender in (Tender.CARD, Tender.KEYED_CARD, Tender.STORED_CARD):
+    if tender in THROUGH_MACHINES:
         return f"assets:card:{slug(place)}"
     return STORED.get(tender) or f"assets:recorded:{slug(tender)}"
 

@@ -29,7 +29,7 @@ from abrazo.core.sharing import (
     stated_cells,
 )
 from abrazo.core.states import RowKind, Share, Split, TaxMode, TipsTo
-from abrazo.core.tax import TaxBill, tax_bill
+from abrazo.core.tax import TaxBill, parts_fit, tax_bill
 from abrazo.core.tenders import Account, cash_due, settle_all
 from abrazo.core.ticket import Charge, LineBill, Settled, Ticket, charge_amount, line_bills
 from abrazo.core.tips import Tip, pooled, staff_tips, tip_amount
@@ -142,7 +142,7 @@ def check_ids(ticket: Ticket) -> None:
     for i, payment in enumerate(ticket.payments):
         _known(payment.payer, payers, "payer", "payments", i, "payer")
     for i, tax in enumerate(ticket.taxes):
-        if tax.parts and sum(part.rate for part in tax.parts) != tax.rate:
+        if tax.parts and not parts_fit(tax.rate, [part.rate for part in tax.parts]):
             raise Refused(Code.TAX_PARTS, pointer("taxes", i))
 
 

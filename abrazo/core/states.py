@@ -92,6 +92,7 @@ class Tender(StrEnum):
     CARD = "card"
     KEYED_CARD = "keyed card"
     STORED_CARD = "stored card"
+    BANK_ACCOUNT = "bank account"
     GIFT_CARD = "gift card"
     VOUCHER = "voucher"
     STORE_CREDIT = "store credit"
@@ -258,6 +259,27 @@ class TaxCategory(StrEnum):
     ZERO = "Z"
     EXEMPT = "E"
     OUTSIDE = "O"
+
+
+class Does(StrEnum):
+    """What a house does besides sales at the counter; what it does not do shows nowhere."""
+
+    TABLES = "tables"
+    TABS = "tabs"
+    BOOKINGS = "bookings"
+    JOBS = "jobs"
+    HIRE = "hire"
+    PHONE = "phone"
+    KITCHEN = "kitchen"
+
+
+class SetUpAct(StrEnum):
+    """What was done to something that a house is set up with."""
+
+    ADDED = "added"
+    CHANGED = "changed"
+    RETIRED = "retired"
+    BACK = "brought back"
 
 
 class InvoiceKind(StrEnum):

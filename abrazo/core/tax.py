@@ -71,6 +71,25 @@ def with_added_tax(amounts: Iterable[tuple[str | None, int]], taxes: Sequence[Ta
 def tax_bill(tax: Tax, base: int, mode: TaxMode) -> TaxBill:
     """One tax on its base, with its parts."""
     amount = tax_amount(base, tax.rate, mode)
-    rates = [part.rate for part in tax.parts]
-    parts = apportion(amount, rates) if rates else ()
-    return TaxBill(tax.id, base, amount, tuple((part.label, cut) for part, cut in zip(tax.parts, parts, strict=True)))
+    return TaxBill(tax.id, base, amount, in_parts(tax, amount))
+
+
+def in_parts(tax: Tax, amount: int) -> tuple[tuple[str | None, int], ...]:
+    """An amount of a tax over its parts by their rates, as (label, minor units); empty for one that has none."""
+    cuts = apportion(amount, [part.rate for part in tax.parts]) if tax.parts else ()
+    return tuple((part.label, cut) for part, cut in zip(tax.parts, cuts, strict=True))
+
+
+def parts_fit(rate: Fraction, parts: Iterable[Fraction]) -> bool:
+    """Whether the rates of a tax's parts add up to its own."""
+    return sum(parts, Fraction(0)) == rate
+
+
+def rate_of_percent(percent: str) -> str:
+    """A percent as people write it, "8.25", as the decimal text of a rate: "0.0825"."""
+    return f"{(Decimal(percent) / 100).normalize():f}"
+
+
+def percent_of_rate(rate: str) -> str:
+    """A rate as the percent that people write: "0.0825" is "8.25"."""
+    return f"{(Decimal(rate) * 100).normalize():f}"

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
-from pathlib import Path
-from tempfile import TemporaryDirectory
-
+from abrazo.demo.ahead import play_ahead
 from abrazo.demo.doors import play_doors
+from abrazo.demo.history import MARRAM as BEFORE
 from abrazo.demo.history import add_people, load_history
 from abrazo.demo.house import COUNTED, PLAN
-from abrazo.demo.story import DAY, ZONE, Order, Story, StoryClock
-from abrazo.desk.context import Devices, House
+from abrazo.demo.making import DemoHouse
+from abrazo.demo.people import everybody
+from abrazo.demo.story import DAY, Order, Story, StoryClock
+from abrazo.desk.context import House
 from abrazo.desk.doors.counter import hold_person
-from abrazo.desk.setup.founding import close_house, move_house, open_house, set_up, shift_clock
 from abrazo.desk.stock import stock
 from abrazo.desk.tickets import holding, sharing
 from abrazo.desk.tickets.change import OnTicket
@@ -116,30 +115,11 @@ def _payments(story: Story, tables: dict[str, int]) -> None:
     story.card(tables["G5"], load_ticket(house, tables["G5"]).payers[0].id, "card machine 2")
 
 
-def make_demo(database: Path) -> None:
-    """Set the house up and play its day; the house's clock then goes on from about 14:20.
-
-    It is made in a folder of its own and moved to its place when it is whole: there is never half a house.
-    """
-    with TemporaryDirectory(prefix=f".{database.stem}-", dir=database.parent) as making:
-        new = Path(making) / database.name
-        _make(new, Devices.beside(new))
-        move_house(new, database.parent)
+def _play(house: House, clock: StoryClock) -> None:
+    people = add_people(house, everybody(), DAY)
+    past = Story(house, clock, "past")
+    load_history(house, clock, people, BEFORE, lambda back: play_ahead(past, people, back))
+    play(house, clock, people)
 
 
-def _make(database: Path, devices: Devices) -> None:
-    set_up(database, PLAN)
-    clock = StoryClock()
-    house = open_house(database, devices, clock=clock)
-    try:
-        people = add_people(house)
-        load_history(house, clock, people)
-        play(house, clock, people)
-        start_clock(house)
-    finally:
-        close_house(house)
-
-
-def start_clock(house: House) -> None:
-    """From the next start on the house's clock runs from the moment at which the demo begins."""
-    shift_clock(house, (START.replace(tzinfo=ZONE) - datetime.now(UTC)).total_seconds())
+MARRAM = DemoHouse(PLAN, START, _play)

@@ -13,8 +13,7 @@ from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_c
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.people import own_fields
-from abrazo.desk.setup import booking_rules, house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import booking_rules, house_settings
 from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -110,7 +109,7 @@ def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
     story.clock.at("8:40")
     own_fields.decide_fields(house, story.odile, "person_fields", "Boot size; Swims: yes, no, with help")
     own_fields.decide_fields(house, story.odile, "job_fields", "Kind: drysuit, boat, board, oars, other")
-    house_rules.decide(house, story.odile, HouseRule.TAX_ON_ADVANCES, "yes")  # the house is in the EU
+    house_settings.decide(house, story.odile, "tax_on_advances", "yes")  # the house is in the EU
     for who, hours in HOURS.items():
         booking_rules.set_hours(house, story.odile, who, hours)
     for item, deposit, fee in TERMS:

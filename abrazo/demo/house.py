@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 
-from abrazo.core.codes import gs1_check_digit
 from abrazo.core.money import Currency
 from abrazo.core.states import AdjustmentKind, Home, Scope, Shape, StaffRole, TaxCategory, TaxMode
 from abrazo.core.tax import Tax
+from abrazo.demo.codes import code_of as code_of
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
@@ -67,7 +67,6 @@ STAFF = (
     (Staff("bastian", "Bastian Okoro", CLERK, "The Shed", takes_jobs=True), "8849"),
     (Staff("noor", "Noor Castellan", CLERK, "Fitter", takes_bookings=True), "9263"),
 )
-PINS = {person.id: pin for person, pin in STAFF}
 
 TILLS = (Till("galley", "Galley", "card machine 1"), Till("landing", "Landing", "card machine 2", Home.DESK))
 
@@ -104,7 +103,7 @@ CATEGORIES = (
     Category("addons", "Add-ons", "hanger", first_for="booking"),
     Category("ahead", "Paid ahead", "calendar"),
     Category("hire", "Boats & boards", "kayak"),
-    Category("tasks", "Shed tasks", "tool"),
+    Category("tasks", "Shed tasks", "tool", tasks=True),
     Category("drysuits", "Drysuits", "tool", "tasks"),
     Category("sails", "Sails", "tool", "tasks"),
     Category("oars", "Oars", "tool", "tasks"),
@@ -231,12 +230,6 @@ _SHOP = (
 )
 
 
-def code_of(number: int) -> str:
-    """An EAN-13 from GS1's range for use inside a house (prefixes 20 to 29), with its check digit."""
-    payload = f"21{number:010d}"
-    return f"{payload}{gs1_check_digit(payload)}"
-
-
 def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
     for number, name, price, minutes in _SESSIONS:
         yield Item(slug(name), number, name, "sessions", price, "std", "", "sessions", minutes=minutes), ()
@@ -261,6 +254,7 @@ PRESETS = (
     Preset("late-tide", "Late tide 2.00 off", AdjustmentKind.DISCOUNT, amount=200, scope=Scope.LINE),
     Preset("saltpan", "Saltpan Rowers", AdjustmentKind.DISCOUNT, percent="8", code="SALTPAN8"),
     Preset("corkage", "Corkage", AdjustmentKind.SURCHARGE, amount=600, scope=Scope.TICKET),
+    Preset("quick", "Done within a day", AdjustmentKind.SURCHARGE, percent="15", scope=Scope.LINE, groups="shed"),
     Preset("gluten-free", "Gluten-free bread", AdjustmentKind.SURCHARGE, amount=80, scope=Scope.LINE, groups="food"),
 )
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Protocol, TypeVar, cast
@@ -139,6 +139,7 @@ class House:
     clock: Clock
     devices: Devices
     memo: dict[object, object] | None = field(default=None, compare=False, repr=False)  # what a request reads once
+    language: str = ""  # in which it speaks (BCP 47); empty: as the house has decided
 
     @property
     def settings(self) -> Settings:
@@ -195,7 +196,13 @@ class House:
         settings = self.settings  # read once: the worker keeps nothing between two phrases
         zone = ZoneInfo(settings.zone)
         year = self.moment().astimezone(zone).year
-        return Reader(settings.currency, zone, language=settings.language, year=year)
+        return Reader(settings.currency, zone, language=self.language or settings.language, year=year)
+
+    def speaking_to(self, person: Person | None) -> House:
+        """The same house as it writes to somebody: in their language where it is known, else its own."""
+        if person is None or not person.language:
+            return self
+        return replace(self, language=person.language, memo=None if self.memo is None else {})
 
     def say(self, sentence: str | Plural, **facts: object) -> str:
         """A phrase in the house's language with its facts: amounts in minor units, times as stamps or wall times."""
@@ -257,6 +264,14 @@ class House:
     def tills(self) -> dict[str, Till]:
         """All tills, by id."""
         return self.once("tills", lambda: till.list_tills(self.connection))
+
+    def workers(self) -> dict[str, Staff]:
+        """Everybody who works here now, by id."""
+        return {id: one for id, one in self.staff().items() if one.ended_at is None}
+
+    def tills_in_use(self) -> dict[str, Till]:
+        """The tills at which people work now, by id."""
+        return {id: one for id, one in self.tills().items() if one.ended_at is None}
 
     def open_day(self) -> Day | None:
         """The open day, if one is open."""

@@ -56,7 +56,7 @@ def hash_pin(pin: str) -> str:
 
 def sign_in(house: House, who: str, till: str, pin: str, screen: str = "") -> Actor:
     """Check a PIN. Refused with the tries left, or with how long this screen waits."""
-    people, tills = house.staff(), house.tills()
+    people, tills = house.workers(), house.tills_in_use()
     if who not in people or till not in tills:
         raise NotFound(f"no such person or till: {who}, {till}")
     actor = Actor(people[who], tills[till], screen=screen)
@@ -68,14 +68,14 @@ def sign_in(house: House, who: str, till: str, pin: str, screen: str = "") -> Ac
 
 def usual_till(house: House, who: str) -> str:
     """Where somebody worked last, to be chosen when their screen says nothing; else the house's first till."""
-    tills = house.tills()
+    tills = house.tills_in_use()
     last = journal.last_till(house.connection, who)
     return last if last in tills else next(iter(tills))
 
 
 def lend(house: House, actor: Actor, who: str, pin: str) -> Staff:
     """A supervisor's right for one act, by PIN, while somebody else stays signed in. Refused as signing in is."""
-    supervisor = house.staff().get(who)
+    supervisor = house.workers().get(who)
     if supervisor is None or not may_lend(supervisor):
         raise Refused(Code.NOT_A_LENDER, "pin")
     refusal = _check(house, actor, who, pin)

@@ -88,6 +88,26 @@ class KnownCard:
     expiry: str  # MM/YY
 
 
+@dataclass(frozen=True, slots=True)
+class KnownAccount:
+    """What is ever kept of a bank account: never its number. `mandate` is what the service collects by."""
+
+    token: str
+    holder: str
+    last_four: str
+    mandate: str
+
+
+@dataclass(frozen=True, slots=True)
+class Returned:
+    """A charge of a bank account that came back unpaid: the service's reference, and the charge's; minor units."""
+
+    reference: str
+    of: str
+    amount: int
+    reason: str
+
+
 class CardMachine(Protocol):
     """A card machine. Starting a reference that it knows changes nothing."""
 
@@ -144,10 +164,16 @@ class StandIn(CardMachine, Protocol):
 
 
 class PaymentService(StandIn, Protocol):
-    """Charges cards that are keyed or stored. It answers for references as a card machine does."""
+    """Charges cards that are keyed or stored, and bank accounts. It answers for references as a card machine does."""
 
     def keep_card(self, number: str, expiry: str, code: str) -> KnownCard:
         """Give a card's number for a token. Raises Incomplete, naming what is missing or wrong, or DeviceFault."""
+
+    def keep_account(self, holder: str, number: str) -> KnownAccount:
+        """Give a bank account's number for a token and a mandate. Raises Incomplete or DeviceFault."""
+
+    def returned(self) -> list[Returned]:
+        """Every charge of a bank account that came back unpaid, days after it was approved. Raises DeviceFault."""
 
 
 class Printer(Protocol):

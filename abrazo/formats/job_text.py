@@ -11,7 +11,10 @@ from abrazo.words.speaking import Reader
 
 @dataclass(frozen=True, slots=True)
 class JobPaper:
-    """What both papers say, amounts as text. `tasks` are (words, amount, pieces); `paid` or `rest` is empty."""
+    """What both papers say, amounts as text. `tasks` are (words, amount, pieces); `paid` or `rest` is empty.
+
+    A surcharge is a task without pieces.
+    """
 
     house: str
     number: str
@@ -39,7 +42,7 @@ class JobPaper:
 def tag_text(paper: JobPaper) -> str:
     """The tag that goes onto the thing: what the workshop must know."""
     p, say = paper, paper.reader.say
-    tasks = [say(w.TASK_PIECES, task=task, pieces=n) if n > 1 else task for task, _, n in p.tasks]
+    tasks = [say(w.TASK_PIECES, task=task, pieces=n) if n > 1 else task for task, _, n in p.tasks if n]
     lines = [
         *row(p.number, p.due),
         *wrap(f"{p.person}: {p.thing}", WIDTH),

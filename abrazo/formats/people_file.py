@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import vobject
 
 from abrazo.core.errors import Code, Refused
 from abrazo.formats.plain_text import plain
+from abrazo.words.catalogue import paper_languages
 
-COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes")
+COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes", "language")
 MOST = 100_000
 
 
@@ -31,13 +33,16 @@ def count_people(data: bytes) -> None:
         raise Refused(Code.PEOPLE_FILE_TOO_LONG, "file", most=MOST, count=count)
 
 
-def read_people(data: bytes, name: str) -> list[Entry]:
-    """The people of a file; what it is shows from its first words. Refused when it is neither."""
+def read_people(data: bytes, name: str, own: Sequence[str] = ()) -> list[Entry]:
+    """The people of a file; what it is shows from its first words. Refused when it is neither.
+
+    `own` are the names of the house's own fields, which a table may have as columns.
+    """
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise Refused(Code.NOT_UTF8_FILE, "file") from None
-    entries = _cards(text) if text.lstrip().upper().startswith("BEGIN:VCARD") else _rows(text, name)
+    entries = _cards(text) if text.lstrip().upper().startswith("BEGIN:VCARD") else _rows(text, name, own)
     entries = [Entry(one.line, {key: plain(value) for key, value in one.facts.items()}) for one in entries]
     if not entries:
         raise Refused(Code.PEOPLE_FILE_EMPTY, "file")
@@ -71,24 +76,33 @@ def _facts(card: object) -> dict[str, str]:
         "household": first("x_household"),
         "company": "yes" if first("kind").lower() == "org" else "",
         "notes": first("note"),
+        "language": _language(first("lang")),
     }
 
 
-def _rows(text: str, name: str) -> list[Entry]:
+def _language(tag: str) -> str:
+    """The language of a tag (BCP 47, as en-IE), empty for one that papers are not written in."""
+    language = tag.partition("-")[0].lower()
+    return language if language in paper_languages() else ""
+
+
+def _rows(text: str, name: str, own: Sequence[str]) -> list[Entry]:
     reader = csv.DictReader(io.StringIO(text, newline=""))
     try:
-        return _read_rows(reader, name)
+        return _read_rows(reader, name, own)
     except csv.Error:
         raise Refused(Code.PEOPLE_FILE_FIELD, "file", line=reader.line_num + 1) from None
 
 
-def _read_rows(reader: csv.DictReader[str], name: str) -> list[Entry]:
-    heads = [head.strip().lower() for head in reader.fieldnames or []]
+def _read_rows(reader: csv.DictReader[str], name: str, own: Sequence[str]) -> list[Entry]:
+    theirs = {one.lower(): one for one in own if one.lower() not in COLUMNS}
+    heads = [theirs.get(head.strip().lower(), head.strip().lower()) for head in reader.fieldnames or []]
     if "name" not in heads:
         raise Refused(Code.PEOPLE_FILE_KIND, "file", name=name)
-    strange = [head for head in heads if head not in COLUMNS]
+    known = (*COLUMNS, *theirs.values())
+    strange = [head for head in heads if head not in known]
     if strange:
-        raise Refused(Code.PEOPLE_FILE_COLUMNS, "file", strange=", ".join(strange), columns=", ".join(COLUMNS))
+        raise Refused(Code.PEOPLE_FILE_COLUMNS, "file", strange=", ".join(strange), columns=", ".join(known))
     reader.fieldnames = heads
     found = []
     for row in reader:

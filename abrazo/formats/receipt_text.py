@@ -146,7 +146,7 @@ def receipt_text(receipt: Receipt) -> str:
         *rows(r.paid),
         *(row(say(w.STILL_TO_PAY), r.due) if r.due else []),
         *([rule, VOID_MARK.center(WIDTH).rstrip(), *rows(r.void)] if r.void else []),
-        rule,
+        *([rule] if r.taxes or not r.blocks else []),
         *rows(r.taxes),
         *(line for block in r.blocks for line in (rule, *block)),
         "",

@@ -29,12 +29,17 @@ class OnAccount:
 
 @dataclass(frozen=True, slots=True)
 class Received:
-    """What paid somebody's account, minor units: for which invoice, if one was chosen; `pending` on an open ticket."""
+    """What paid somebody's account, minor units: for which invoice, if one was chosen; `pending` on an open ticket.
+
+    `ticket` and its `number` are None for what was written off.
+    """
 
     person: int
     invoice: int | None
     amount: int
     pending: bool
+    ticket: int | None = None
+    number: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,20 +99,26 @@ SELECT p.id AS payment, t.id AS ticket, t.number, p.account AS person, p.at, d.b
 FROM payment p JOIN ticket t ON t.id = p.ticket JOIN day d ON d.id = p.day LEFT JOIN invoice i ON i.id = (
   SELECT max(m.id) FROM invoice m WHERE m.ticket = p.ticket AND m.payer = p.payer AND m.kind = 'invoice')
 WHERE p.tender = 'account' AND p.account IN (SELECT value FROM json_each(?)) AND p.taken_back_at IS NULL
-  AND d.business_date <= ? ORDER BY p.at, p.id
+  AND d.business_date <= ?
+UNION ALL SELECT b.payment, b.ticket, t.number, b.person, b.at, d.business_date, b.amount, NULL, NULL
+FROM debit_back b JOIN ticket t ON t.id = b.ticket JOIN day d ON d.id = b.day
+WHERE b.besides AND b.person IN (SELECT value FROM json_each(?)) AND d.business_date <= ?
+ORDER BY 5, 1
 """
 OWING = """
 SELECT DISTINCT p.account AS person FROM payment p
 WHERE p.tender = 'account' AND p.taken_back_at IS NULL AND p.at < ?
+UNION ALL SELECT NULL FROM debit_back
 """
 RECEIVED = """
 SELECT l.account AS person, l.invoice, l.unit_price - (
    SELECT coalesce(sum(g.amount), 0) FROM refund_part g JOIN refund r ON r.id = g.refund
    WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done') AS unit_price,
-  t.state = 'open' AS pending FROM line l JOIN ticket t ON t.id = l.ticket JOIN day d ON d.id = t.day
+  t.state = 'open' AS pending, t.id AS ticket, t.number
+FROM line l JOIN ticket t ON t.id = l.ticket JOIN day d ON d.id = t.day
 WHERE l.account IN (SELECT value FROM json_each(:people)) AND l.removed_at IS NULL AND t.voided_at IS NULL
   AND d.business_date <= :until
-UNION ALL SELECT w.account, w.payment, w.amount, 0 FROM write_off w JOIN day d ON d.id = w.day
+UNION ALL SELECT w.account, w.payment, w.amount, 0, NULL, NULL FROM write_off w JOIN day d ON d.id = w.day
 WHERE w.account IN (SELECT value FROM json_each(:people)) AND d.business_date <= :until
 """
 MOVED = """
@@ -132,11 +143,11 @@ WHERE p.account = ? AND d.business_date < ?
 
 def invoices_of(connection: Connection, people: Iterable[int], until: str = ALWAYS) -> list[OnAccount]:
     """Everything that some people left unpaid up to a business date, the oldest first."""
-    return [record(OnAccount, row) for row in connection.execute(INVOICES, (json.dumps(list(people)), until))]
+    return [record(OnAccount, row) for row in connection.execute(INVOICES, (json.dumps(list(people)), until) * 2)]
 
 
-def owing_since(connection: Connection, at: str) -> list[int]:
-    """People who left something unpaid before then."""
+def owing_since(connection: Connection, at: str) -> list[int | None]:
+    """People who left something unpaid before then; None for each charge of a bank account that ever came back."""
     return [row["person"] for row in connection.execute(OWING, (at,))]
 
 
@@ -144,7 +155,9 @@ def received(connection: Connection, people: Iterable[int], until: str = ALWAYS)
     """What paid the accounts of some people up to a business date, or was written off."""
     asked = {"people": json.dumps(list(people)), "until": until}
     return [
-        Received(row["person"], row["invoice"], row["unit_price"], bool(row["pending"]))
+        Received(
+            *(row["person"], row["invoice"], row["unit_price"], bool(row["pending"])), row["ticket"], row["number"]
+        )
         for row in connection.execute(RECEIVED, asked)
     ]
 

@@ -54,7 +54,9 @@ class AppliedAdjustment:
     off: tuple[int, ...] = ()  # lines that it does not reach
 
 
-PRESETS = "SELECT id, name, kind, percent, amount, code, scope, groups FROM preset ORDER BY position"
+PRESETS = """
+SELECT id, name, kind, percent, amount, code, scope, groups FROM preset WHERE ended_at IS NULL ORDER BY position
+"""
 ADD_PRESET = (
     "INSERT INTO preset (id, name, kind, percent, amount, code, scope, groups, position) "
     "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"

@@ -48,7 +48,8 @@ ALL_HELD = "SELECT coalesce(sum(held_amount), 0) FROM advance_tax"
 
 def read(connection: Connection, lines: Iterable[int]) -> list[Advance]:
     """Deposits by their lines, with what is held of each."""
-    return [record(Advance, row) for row in connection.execute(READ, (json.dumps(list(lines)),))]
+    wanted = list(lines)
+    return [record(Advance, row) for row in connection.execute(READ, (json.dumps(wanted),))] if wanted else []
 
 
 def taxes_of(connection: Connection, line: int) -> list[tuple[AdvanceTax, AdvanceTax]]:

@@ -22,6 +22,7 @@ class Category:
     icon: str
     parent: str | None = None
     first_for: str = ""  # tab, job, booking, walk-in
+    tasks: bool = False  # what lies in it can be done in a job
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,28 +69,36 @@ class Item:
     family: str = ""
     family_name: str = ""
     variants: int = 0
+    job_days: int | None = None  # open days until this task is promised; None: the house's
 
 
-CATEGORIES = "SELECT id, name, icon, parent, first_for FROM category WHERE id <> 'unlisted' ORDER BY position"
+CATEGORIES = """
+SELECT id, name, icon, parent, first_for, tasks FROM category
+WHERE id <> 'unlisted' AND ended_at IS NULL ORDER BY position
+"""
 ITEM_COLUMNS = """
 SELECT i.id, i.number, i.name, i.category, i.price, i.tax, i.place, i.report_group,
-       count(g.item) AS groups, coalesce(sum(c.least > 0), 0) AS required,
-       i.minutes, i.code, i.unit, coalesce(f.id, '') AS family, coalesce(f.name, '') AS family_name
+       count(c.id) AS groups, coalesce(sum(c.least > 0), 0) AS required,
+       i.minutes, i.code, i.unit, coalesce(f.id, '') AS family, coalesce(f.name, '') AS family_name,
+       i.job_days
 FROM item i LEFT JOIN variant v ON v.item = i.id LEFT JOIN family f ON f.id = v.family
-            LEFT JOIN item_group g ON g.item = i.id LEFT JOIN choice_group c ON c.id = g.choice_group
+            LEFT JOIN item_group g ON g.item = i.id
+            LEFT JOIN choice_group c ON c.id = g.choice_group AND c.ended_at IS NULL
 """
 UNDER = """
 WHERE i.category IN (WITH RECURSIVE under (id) AS (
-  VALUES (?) UNION ALL SELECT c.id FROM category c JOIN under u ON c.parent = u.id) SELECT id FROM under)
+  {} UNION ALL SELECT c.id FROM category c JOIN under u ON c.parent = u.id) SELECT id FROM under)
+  AND i.ended_at IS NULL
 GROUP BY i.id ORDER BY i.position
 """
-IN_CATEGORY = ITEM_COLUMNS + UNDER
-ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' GROUP BY i.id ORDER BY i.position"
-BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? GROUP BY i.id"
-SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL GROUP BY i.id ORDER BY i.position"
+IN_CATEGORY = ITEM_COLUMNS + UNDER.format("VALUES (?)")
+TASKS = ITEM_COLUMNS + UNDER.format("SELECT id FROM category WHERE tasks = 1 AND ended_at IS NULL")
+ALL_ITEMS = ITEM_COLUMNS + "WHERE i.id <> 'unlisted' AND i.ended_at IS NULL GROUP BY i.id ORDER BY i.position"
+BY_CODE = ITEM_COLUMNS + "WHERE i.code = ? AND i.ended_at IS NULL GROUP BY i.id"
+SERVICES = ITEM_COLUMNS + "WHERE i.minutes IS NOT NULL AND i.ended_at IS NULL GROUP BY i.id ORDER BY i.position"
 ADDONS = (
-    ITEM_COLUMNS + "WHERE i.category IN (SELECT id FROM category WHERE first_for = 'booking') AND i.minutes IS NULL"
-    " GROUP BY i.id ORDER BY i.position"
+    ITEM_COLUMNS + "WHERE i.category IN (SELECT id FROM category WHERE first_for = 'booking') AND i.minutes IS NULL "
+    "AND i.ended_at IS NULL GROUP BY i.id ORDER BY i.position"
 )
 KINDS = """
 SELECT DISTINCT report_group, tax FROM item
@@ -99,13 +108,13 @@ ORDER BY position
 ITEMS = ITEM_COLUMNS + "WHERE i.id IN (SELECT value FROM json_each(?)) GROUP BY i.id"
 FOUND = (
     ITEM_COLUMNS
-    + "WHERE i.id <> 'unlisted' AND (i.number = ? OR i.code = ? OR ("
+    + "WHERE i.id <> 'unlisted' AND i.ended_at IS NULL AND (i.number = ? OR i.code = ? OR ("
     + "i.name LIKE ? ESCAPE '\\' AND i.name LIKE ? ESCAPE '\\' AND i.name LIKE ? ESCAPE '\\')) "
     + "GROUP BY i.id ORDER BY i.position LIMIT 24"
 )
 GROUPS = """
 SELECT g.id, g.name, g.least, g.most FROM choice_group g JOIN item_group ig ON ig.choice_group = g.id
-WHERE ig.item = ? ORDER BY ig.position
+WHERE ig.item = ? AND g.ended_at IS NULL ORDER BY ig.position
 """
 CHOICES = "SELECT id, label, price FROM choice WHERE choice_group = ? ORDER BY position"
 LAST_KIND = "SELECT report_group FROM line WHERE item = 'unlisted' ORDER BY added_at DESC LIMIT 1"
@@ -116,10 +125,10 @@ SELECT t.id, t.label, t.rate, t.category, t.exemption, p.label AS part, p.rate A
 FROM tax t LEFT JOIN tax_part p ON p.tax = t.id ORDER BY t.position, p.position
 """
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
-ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, first_for, position) VALUES (?, ?, ?, ?, ?, ?)"
+ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, first_for, tasks, position) VALUES (?, ?, ?, ?, ?, ?, ?)"
 ADD_ITEM = """
-INSERT INTO item (id, number, name, category, price, tax, place, report_group, minutes, code, unit, position)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO item (id, number, name, category, price, tax, place, report_group, minutes, code, unit, job_days, position)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_GROUP = "INSERT INTO choice_group (id, name, least, most) VALUES (?, ?, ?, ?)"
 ADD_CHOICE = "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)"
@@ -151,6 +160,11 @@ def list_categories(connection: Connection) -> list[Category]:
 def items_in(connection: Connection, category: str) -> list[Item]:
     """The items of a category and of those that lie in it."""
     return [_item(row) for row in connection.execute(IN_CATEGORY, (category,))]
+
+
+def list_tasks(connection: Connection) -> list[Item]:
+    """What can be done in a job."""
+    return [_item(row) for row in connection.execute(TASKS)]
 
 
 def find_items(connection: Connection, text: str) -> list[Item]:
@@ -231,7 +245,7 @@ def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
 
 def add_category(connection: Connection, category: Category, position: int) -> None:
     """Keep a category at its place."""
-    facts = (category.id, category.name, category.icon, category.parent, category.first_for)
+    facts = (category.id, category.name, category.icon, category.parent, category.first_for, category.tasks)
     connection.execute(ADD_CATEGORY, (*facts, position))
 
 
@@ -249,7 +263,7 @@ def add_item(connection: Connection, item: Item, position: int, groups: Iterable
         item.minutes,
         item.code,
     )
-    connection.execute(ADD_ITEM, (*row, item.unit, position))
+    connection.execute(ADD_ITEM, (*row, item.unit, item.job_days, position))
     connection.executemany(ADD_ITEM_GROUP, [(item.id, group, place) for place, group in enumerate(groups)])
 
 

@@ -50,7 +50,11 @@ WHERE p.file_import IS NOT NULL AND f.state IN ('done', 'refused')
 PUBLISH_SOME = """
 UPDATE person SET file_import = NULL WHERE id IN (SELECT id FROM person WHERE file_import = ? LIMIT ?)
 """
-DISCARD_SOME = "DELETE FROM person WHERE id IN (SELECT id FROM person WHERE file_import = ? LIMIT ?)"
+FIRST_OF = "(SELECT id FROM person WHERE file_import = ? ORDER BY id LIMIT ?)"
+DISCARD_SAID = (
+    f"DELETE FROM own_value WHERE ref IN {FIRST_OF} AND field IN (SELECT id FROM own_field WHERE about = 'person')"
+)
+DISCARD_SOME = f"DELETE FROM person WHERE id IN {FIRST_OF}"
 
 
 def read(connection: Connection, one: int) -> FileImport | None:
@@ -114,4 +118,5 @@ def publish_some(connection: Connection, one: int, most: int) -> int:
 
 def discard_some(connection: Connection, one: int, most: int) -> int:
     """Remove some people that a file brought so far; how many."""
+    connection.execute(DISCARD_SAID, (one, most))
     return connection.execute(DISCARD_SOME, (one, most)).rowcount

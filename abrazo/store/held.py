@@ -19,7 +19,7 @@ UNION SELECT number FROM journal WHERE facts ->> '$.booking' IN ({BOOKINGS})
 
 HELD: Mapping[str, str] = {
     "person": "SELECT id, name, phone, email, birthday, company, account, notes, since, legal_name, address, country, "
-    "tax_number, receipt_by FROM person WHERE id = :person",
+    "tax_number, language, receipt_by FROM person WHERE id = :person",
     "merged": "SELECT name, phone, email, birthday, notes FROM person WHERE merged_into = :person ORDER BY id",
     "household": "SELECT name FROM household WHERE id = (SELECT household FROM person WHERE id = :person)",
     "tickets": "SELECT number, opened_at, closed_at, name, source FROM ticket WHERE person = :person ORDER BY id",
@@ -34,7 +34,8 @@ HELD: Mapping[str, str] = {
     "hires": "SELECT number, unit, starts_at, due_at, returned_at, note FROM hire WHERE person = :person ORDER BY id",
     "series": "SELECT item, uses, sold_on, until FROM series WHERE person = :person ORDER BY id",
     "memberships": "SELECT kind, since, until FROM membership WHERE person = :person ORDER BY id",
-    "cards": "SELECT brand, last_four, expiry, added_at, ended_at FROM card WHERE person = :person ORDER BY id",
+    "cards": "SELECT brand, last_four, expiry, holder, mandate, added_at, ended_at FROM card "
+    "WHERE person = :person ORDER BY id",
     "stored_value": "SELECT kind, code, made_at FROM stored_value WHERE person = :person ORDER BY id",
     "points": "SELECT t.number AS ticket, o.at, o.points FROM points o JOIN ticket t ON t.id = o.ticket "
     "WHERE o.person = :person ORDER BY o.id",
@@ -68,15 +69,16 @@ ERASE = (
     "UPDATE job SET note = '', thing = :erased, agreed_how = '', reason = '' WHERE person = :person",
     "UPDATE hire SET note = '' WHERE person = :person",
     "UPDATE walk_in SET name = :erased, phone = NULL, wants = '' WHERE person = :person",
-    "UPDATE card SET ended_at = coalesce(ended_at, :at), token = 'erased ' || id, last_four = '0000', expiry = '' "
+    "UPDATE card SET ended_at = coalesce(ended_at, :at), token = 'erased ' || id, last_four = '0000', expiry = '', "
+    "holder = CASE holder WHEN '' THEN '' ELSE :erased END "
     "WHERE person = :person",
     "UPDATE account_member SET ended_at = :at WHERE ended_at IS NULL AND (person = :person OR company = :person)",
     "DELETE FROM own_value WHERE ref = :person AND field IN (SELECT id FROM own_field WHERE about = 'person')",
     "UPDATE person_merge SET facts = '{}', undone_at = coalesce(undone_at, :at) "
     "WHERE person = :person OR into_person = :person",
     "UPDATE person SET name = :erased, phone = NULL, email = NULL, birthday = NULL, household = NULL, notes = '', "
-    "search_words = '', legal_name = '', address = '', tax_number = '', receipt_by = '', account = 0, erased_at = :at "
-    "WHERE id = :person",
+    "search_words = '', language = '', legal_name = '', address = '', tax_number = '', receipt_by = '', account = 0, "
+    "erased_at = :at WHERE id = :person",
 )
 SAME = "SELECT id FROM person WHERE merged_into = ?"
 IN_THE_WAY: Mapping[str, str] = {

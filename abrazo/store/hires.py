@@ -73,11 +73,12 @@ class Hire:
     ticket: int
     closed: bool
     kind: str = ""  # the item's name
+    prefix: str = "H-"
 
     @property
     def name(self) -> str:
         """The number with its series, for example H-1021."""
-        return f"H-{self.number}"
+        return f"{self.prefix}{self.number}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,12 +114,13 @@ ADD_UNIT = "INSERT INTO hire_unit (id, item, code, note) VALUES (?, ?, ?, ?)"
 SET_NOTE = "UPDATE hire_unit SET note = ? WHERE id = ?"
 COLUMNS = """
 SELECT h.id, h.number, h.unit, h.person, h.line, h.tariff, h.starts_at, h.due_at, h.card, h.returned_at, h.returned_by,
-       h.note, h.late, h.damage, h.charged_on, h.part, l.item, l.ticket, t.state = 'closed' AS closed, i.name AS kind
+       h.note, h.late, h.damage, h.charged_on, h.part, l.item, l.ticket, t.state = 'closed' AS closed, i.name AS kind,
+       h.prefix
 FROM hire h JOIN line l ON l.id = h.line JOIN ticket t ON t.id = l.ticket JOIN item i ON i.id = l.item
 """
 STANDS = "l.removed_at IS NULL AND t.state <> 'left' AND t.voided_at IS NULL"
 ONE = f"{COLUMNS} WHERE h.id = ? AND {STANDS}"
-BY_NUMBER = f"{COLUMNS} WHERE h.number = ? AND {STANDS}"
+BY_NUMBER = f"{COLUMNS} WHERE h.number = ? AND rtrim(h.prefix, '-') = ? AND {STANDS}"
 OUT = f"{COLUMNS} WHERE h.returned_at IS NULL AND {STANDS} ORDER BY h.due_at, h.id"
 BETWEEN = f"{COLUMNS} WHERE h.starts_at < ? AND (h.returned_at IS NULL OR h.due_at > ?) AND {STANDS} ORDER BY h.due_at"
 LATE = f"""
@@ -127,8 +129,10 @@ LEFT JOIN ({COLUMNS} WHERE h.returned_at IS NULL AND h.due_at < ? AND {STANDS}) 
 """
 ON_TICKET = f"{COLUMNS} WHERE l.ticket = ? AND {STANDS} ORDER BY h.id"
 OF_PERSON = f"{COLUMNS} WHERE h.person = ? AND {STANDS} ORDER BY h.starts_at DESC, h.id DESC"
-NEXT = "SELECT coalesce(max(number), 1020) + 1 FROM hire"
-ADD = "INSERT INTO hire (number, unit, person, line, tariff, starts_at, due_at, card) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+ADD = """
+INSERT INTO hire (number, prefix, unit, person, line, tariff, starts_at, due_at, card)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
 SET_PERSON = "UPDATE hire SET person = ? WHERE id = ?"
 RETURN = "UPDATE hire SET returned_at = ?, returned_by = ?, note = ?, late = ?, damage = ?, charged_on = ? WHERE id = ?"
 SET_PART = "UPDATE hire SET part = ? WHERE id = ?"
@@ -188,9 +192,9 @@ def read(connection: Connection, hire: int) -> Hire | None:
     return record(Hire, row) if row else None
 
 
-def by_number(connection: Connection, number: int) -> Hire | None:
-    """A hire by its number."""
-    row = connection.execute(BY_NUMBER, (number,)).fetchone()
+def by_number(connection: Connection, letters: str, number: int) -> Hire | None:
+    """A hire by its number and the letters before it."""
+    row = connection.execute(BY_NUMBER, (number, letters)).fetchone()
     return record(Hire, row) if row else None
 
 
@@ -221,11 +225,10 @@ def of_person(connection: Connection, person: int) -> list[Hire]:
 
 
 def add(connection: Connection, hire: Hire) -> int:
-    """Keep a hire; id and number are given anew. Gives its id."""
+    """Keep a hire; its id is given anew. Gives it."""
     h = hire
-    number = connection.execute(NEXT).fetchone()[0]
     facts = (h.unit, h.person, h.line, h.tariff, h.starts_at, h.due_at, h.card)
-    row = connection.execute(ADD, (number, *facts)).lastrowid
+    row = connection.execute(ADD, (h.number, h.prefix, *facts)).lastrowid
     assert row is not None
     return row
 

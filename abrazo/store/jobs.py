@@ -12,7 +12,10 @@ from abrazo.store.db import Connection, record
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """One task of a job. `quantity` is decimal text in `unit` (empty: times); `pieces` are what is handed over."""
+    """One task of a job. `quantity` is decimal text in `unit` (empty: times); `pieces` are what is handed over.
+
+    A surcharge has none.
+    """
 
     id: int
     job: int
@@ -73,18 +76,19 @@ class Job:
     cancelled_at: str | None = None
     reason: str = ""
     reminded_at: str | None = None
+    prefix: str = "S-"
     tasks: tuple[Task, ...] = ()
     handovers: tuple[Handover, ...] = ()
 
     @property
     def name(self) -> str:
         """The number with its series, for example S-1043."""
-        return f"S-{self.number}"
+        return f"{self.prefix}{self.number}"
 
     @property
     def code(self) -> str:
         """What its barcode says."""
-        return f"S{self.number}"
+        return f"{self.prefix.rstrip('-')}{self.number}"
 
     def here(self, task: Task) -> int:
         """Pieces of a task that have not left."""
@@ -99,11 +103,11 @@ class Job:
 
 COLUMNS = """
 SELECT id, number, person, thing, note, due_at, place, staff, state, dropped_at, dropped_by, ready_at, dropped_on,
-       settled_on, agreed, agreed_at, agreed_how, cancelled_at, reason, reminded_at FROM job
+       settled_on, agreed, agreed_at, agreed_how, cancelled_at, reason, reminded_at, prefix FROM job
 """
 ONE = COLUMNS + "WHERE id = ?"
 MANY = COLUMNS + "WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id"
-BY_NUMBER = COLUMNS + "WHERE number = ?"
+BY_NUMBER = COLUMNS + "WHERE number = :number AND (:letters = '' OR rtrim(prefix, '-') = :letters)"
 OF_PERSON = COLUMNS + "WHERE person = ? ORDER BY id DESC LIMIT 12"
 TO_SETTLE = (
     COLUMNS + "WHERE person IN (SELECT value FROM json_each(?)) AND settled_on IS NULL ORDER BY id DESC LIMIT 48"
@@ -112,13 +116,13 @@ ON_TICKET = COLUMNS + "WHERE settled_on = :ticket OR dropped_on = :ticket ORDER 
 SETTLED_ON = COLUMNS + "WHERE settled_on = ? ORDER BY id"
 # A job is here while a piece of it is; the latest of those that left stay on the rack for a while.
 HERE = """id IN (
-  SELECT t.job FROM task t WHERE t.ended_at IS NULL GROUP BY t.job HAVING sum(t.pieces) > (
+  SELECT t.job FROM task t WHERE t.ended_at IS NULL GROUP BY t.job HAVING sum(iif(t.surcharge, 0, t.pieces)) > (
     SELECT coalesce(sum(h.pieces), 0) FROM hand_over h WHERE h.job = t.job AND h.undone_at IS NULL))
 """
 LEFT_SINCE = "id IN (SELECT job FROM hand_over WHERE at >= ? AND undone_at IS NULL)"
 ON_RACK = COLUMNS + "WHERE " + HERE + " OR " + LEFT_SINCE + " ORDER BY due_at, id"
 TASKS = """
-SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces,
+SELECT t.id, t.job, t.item, t.label, t.unit_price, t.quantity, t.unit, iif(t.surcharge, 0, t.pieces) AS pieces,
   iif(t.report_group = '', i.tax, t.tax) AS tax,
   iif(t.report_group = '', i.report_group, t.report_group) AS report_group
 FROM task t JOIN item i ON i.id = t.item
@@ -128,14 +132,13 @@ HANDOVERS = """
 SELECT id, job, task, pieces, note, at, staff, undone_at, undone_by, batch FROM hand_over
 WHERE job IN (SELECT value FROM json_each(?)) ORDER BY id
 """
-NEXT_NUMBER = "SELECT coalesce(max(number), 1030) + 1 FROM job"
 ADD = """
-INSERT INTO job (number, person, thing, note, due_at, place, staff, dropped_at, dropped_by, dropped_on, agreed)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO job (number, prefix, person, thing, note, due_at, place, staff, dropped_at, dropped_by, dropped_on, agreed)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 ADD_TASK = """
-INSERT INTO task (job, item, label, unit_price, quantity, unit, pieces, tax, report_group)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO task (job, item, label, unit_price, quantity, unit, pieces, surcharge, tax, report_group)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE_TASK = "UPDATE task SET unit_price = ?, quantity = ?, pieces = ? WHERE id = ?"
 END_TASK = "UPDATE task SET ended_at = ? WHERE id = ?"
@@ -182,9 +185,9 @@ def read_many(connection: Connection, jobs: Iterable[int]) -> list[Job]:
     return _jobs(connection, MANY, (json.dumps(list(jobs)),))
 
 
-def by_number(connection: Connection, number: int) -> Job | None:
-    """A job by its number, None when there is no such."""
-    return next(iter(_jobs(connection, BY_NUMBER, (number,))), None)
+def by_number(connection: Connection, number: int, letters: str = "") -> Job | None:
+    """A job by its number, if said with the letters before it; None when there is no such."""
+    return next(iter(_jobs(connection, BY_NUMBER, {"number": number, "letters": letters})), None)
 
 
 def on_rack(connection: Connection, since: str) -> list[Job]:
@@ -213,10 +216,21 @@ def settled_on(connection: Connection, ticket: int) -> list[Job]:
 
 
 def add(connection: Connection, job: Job) -> int:
-    """Keep a job with its tasks; id and number are given anew."""
+    """Keep a job with its tasks; ids are given anew."""
     j = job
-    number = connection.execute(NEXT_NUMBER).fetchone()[0]
-    facts = (number, j.person, j.thing, j.note, j.due_at, j.place, j.staff, j.dropped_at, j.dropped_by, j.dropped_on)
+    facts = (
+        j.number,
+        j.prefix,
+        j.person,
+        j.thing,
+        j.note,
+        j.due_at,
+        j.place,
+        j.staff,
+        j.dropped_at,
+        j.dropped_by,
+        j.dropped_on,
+    )
     row = connection.execute(ADD, (*facts, j.agreed)).lastrowid
     assert row is not None
     add_tasks(connection, row, j.tasks)
@@ -225,7 +239,9 @@ def add(connection: Connection, job: Job) -> int:
 
 def add_tasks(connection: Connection, job: int, tasks: Iterable[Task]) -> None:
     """Tasks that a job has from now on; tax and group are kept of such as are on no list."""
-    facts = [(job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces, *_own(t)) for t in tasks]
+    facts = [
+        (job, t.item, t.label, t.unit_price, t.quantity, t.unit, t.pieces or 1, not t.pieces, *_own(t)) for t in tasks
+    ]
     connection.executemany(ADD_TASK, facts)
 
 
@@ -235,7 +251,7 @@ def _own(task: Task) -> tuple[str | None, str]:
 
 def change_task(connection: Connection, task: Task) -> None:
     """Another price, quantity or number of pieces."""
-    connection.execute(CHANGE_TASK, (task.unit_price, task.quantity, task.pieces, task.id))
+    connection.execute(CHANGE_TASK, (task.unit_price, task.quantity, task.pieces or 1, task.id))
 
 
 def end_task(connection: Connection, task: int, at: str) -> None:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.advances import AdvanceTax
 from abrazo.store.db import Connection, record
 
 
@@ -19,27 +21,35 @@ class Layaway:
     staff: str
     ended_at: str | None = None
     cancelled: bool = False
+    prefix: str = "L-"
+    taxed: bool = False  # tax on what is paid is owed when it is received
 
     @property
     def name(self) -> str:
         """The number with its series, for example L-1001."""
-        return f"L-{self.number}"
+        return f"{self.prefix}{self.number}"
 
 
-COLUMNS = "SELECT ticket, number, until, held, at, staff, ended_at, cancelled FROM layaway "
+COLUMNS = "SELECT ticket, number, until, held, at, staff, ended_at, cancelled, prefix, taxed FROM layaway "
 OF_TICKET = COLUMNS + "WHERE ticket = ?"
-BY_NUMBER = COLUMNS + "WHERE number = ?"
+BY_NUMBER = COLUMNS + "WHERE number = ? AND rtrim(prefix, '-') = ?"
 KEPT = COLUMNS + "WHERE ended_at IS NULL ORDER BY until, ticket"
 OF_PERSON = """
-SELECT y.ticket, y.number, y.until, y.held, y.at, y.staff, y.ended_at, y.cancelled
+SELECT y.ticket, y.number, y.until, y.held, y.at, y.staff, y.ended_at, y.cancelled, y.prefix, y.taxed
 FROM layaway y JOIN ticket t ON t.id = y.ticket WHERE t.person = ? AND y.ended_at IS NULL ORDER BY y.until, y.ticket
 """
 EVERY = COLUMNS + "WHERE held <> 0 ORDER BY ticket"
-NEXT = "SELECT coalesce(max(number), 1000) + 1 FROM layaway"
-ADD = "INSERT INTO layaway (ticket, number, until, held, at, staff) VALUES (?, ?, ?, 0, ?, ?)"
+ADD = """
+INSERT INTO layaway (ticket, number, prefix, until, held, at, staff, taxed)
+VALUES (?, ?, ?, ?, 0, ?, ?, ?)
+"""
 HOLD = "UPDATE layaway SET held = ? WHERE ticket = ?"
 END = "UPDATE layaway SET ended_at = ?, cancelled = ?, held = 0 WHERE ticket = ?"
-RENUMBER = "UPDATE ticket SET number = (SELECT max(number) + 1 FROM ticket) WHERE id = ?"
+TAXES = "SELECT tax, gross, amount FROM layaway_tax WHERE ticket = ? ORDER BY rowid"
+CLEAR_TAXES = "DELETE FROM layaway_tax WHERE ticket = ?"
+ADD_TAX = "INSERT INTO layaway_tax (ticket, tax, gross, amount) VALUES (?, ?, ?, ?)"
+ALL_TAX = "SELECT coalesce(sum(amount), 0) FROM layaway_tax"
+RENUMBER = "UPDATE ticket SET number = ? WHERE id = ?"
 
 
 def of_ticket(connection: Connection, ticket: int) -> Layaway | None:
@@ -48,9 +58,9 @@ def of_ticket(connection: Connection, ticket: int) -> Layaway | None:
     return record(Layaway, row) if row else None
 
 
-def by_number(connection: Connection, number: int) -> Layaway | None:
-    """Goods set aside, by their number."""
-    row = connection.execute(BY_NUMBER, (number,)).fetchone()
+def by_number(connection: Connection, letters: str, number: int) -> Layaway | None:
+    """Goods set aside, by their number and the letters before it."""
+    row = connection.execute(BY_NUMBER, (number, letters)).fetchone()
     return record(Layaway, row) if row else None
 
 
@@ -69,11 +79,9 @@ def holding(connection: Connection) -> list[Layaway]:
     return [record(Layaway, row) for row in connection.execute(EVERY)]
 
 
-def add(connection: Connection, ticket: int, until: str, at: str, staff: str) -> int:
-    """A ticket's goods are set aside; gives their number."""
-    number = int(connection.execute(NEXT).fetchone()[0])
-    connection.execute(ADD, (ticket, number, until, at, staff))
-    return number
+def add(connection: Connection, kept: Layaway) -> None:
+    """A ticket's goods are set aside."""
+    connection.execute(ADD, (kept.ticket, kept.number, kept.prefix, kept.until, kept.at, kept.staff, kept.taxed))
 
 
 def hold(connection: Connection, ticket: int, amount: int) -> None:
@@ -86,6 +94,22 @@ def end(connection: Connection, ticket: int, at: str, *, cancelled: bool) -> Non
     connection.execute(END, (at, cancelled, ticket))
 
 
-def renumber(connection: Connection, ticket: int) -> None:
-    """A ticket has the number of now."""
-    connection.execute(RENUMBER, (ticket,))
+def taxes_of(connection: Connection, ticket: int) -> list[AdvanceTax]:
+    """The taxes in what is held for goods set aside."""
+    return [record(AdvanceTax, row) for row in connection.execute(TAXES, (ticket,))]
+
+
+def set_taxes(connection: Connection, ticket: int, taxes: Iterable[AdvanceTax]) -> None:
+    """The taxes in what is held for them now."""
+    connection.execute(CLEAR_TAXES, (ticket,))
+    connection.executemany(ADD_TAX, [(ticket, one.tax, one.gross, one.amount) for one in taxes])
+
+
+def held_tax(connection: Connection) -> int:
+    """The tax in all that is held for goods set aside, minor units."""
+    return int(connection.execute(ALL_TAX).fetchone()[0])
+
+
+def renumber(connection: Connection, ticket: int, number: int) -> None:
+    """A ticket has another number from now on."""
+    connection.execute(RENUMBER, (number, ticket))

@@ -8,7 +8,7 @@ from enum import Enum
 from importlib import resources
 from pathlib import Path
 
-from abrazo.store.db import Connection
+from abrazo.store.db import Connection, copy
 
 APPLICATION = 0x4162727A  # "Abrz", the mark of a house's file (PRAGMA application_id)
 VERSION = "PRAGMA user_version"
@@ -25,6 +25,7 @@ class FileState(Enum):
     DRAFT = "draft"  # of a version before the first that later ones open
     NEWER = "newer"  # of a later version than this program
     FOREIGN = "foreign"  # something else
+    NO_COPY = "no copy"  # of an older version, and no copy of it could be made
 
 
 def examine(path: Path) -> FileState:
@@ -75,8 +76,27 @@ def pending(connection: Connection) -> list[tuple[int, str]]:
     return [(number, sql) for number, sql in _files() if number > done]
 
 
+def keep_before(connection: Connection, path: Path) -> bool:
+    """A copy of a house beside its file, before it is brought to a newer version; False when none could be made.
+
+    True too when nothing is to be changed, or there is nothing yet.
+    """
+    version = connection.execute(VERSION).fetchone()[0]
+    if not version or not pending(connection):
+        return True
+    try:
+        return not copy(connection, kept_before(path, version))
+    except (sqlite3.Error, OSError):
+        return False
+
+
+def kept_before(path: Path, version: int) -> Path:
+    """Where a house's copy lies as it was in that version."""
+    return path.with_name(f"{path.stem}-version-{version}.db")
+
+
 def migrate(connection: Connection) -> None:
-    """Run what is pending, on an empty database or a house's: see `examine`.
+    """Run what is pending, on an empty database or a house's: see `examine` and `keep_before`.
 
     BEGIN and COMMIT stand inside the script, because executescript commits what is open.
     """

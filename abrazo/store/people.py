@@ -30,6 +30,7 @@ class Person:
     address: str = ""  # one line
     country: str = ""  # ISO 3166; empty: the house's
     tax_number: str = ""  # as the authority gave it
+    language: str = ""  # of papers and messages (BCP 47); empty: the house's
     merged_into: int | None = None  # who they are the same as
     erased_at: str | None = None  # since when nothing personal is held of them
 
@@ -45,10 +46,8 @@ class Person:
 
 
 COLUMNS = "SELECT p.id, p.name, p.phone, p.email, p.birthday, p.household, p.company, p.notes, p.since, p.account, "
-COLUMNS += (
-    "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number, p.merged_into, p.erased_at "
-)
-COLUMNS += "FROM known_person p "
+COLUMNS += "p.account_limit, p.wants_reference, p.legal_name, p.address, p.country, p.tax_number, p.language, "
+COLUMNS += "p.merged_into, p.erased_at FROM known_person p "
 ONE = COLUMNS + "WHERE p.id = ?"
 MANY = COLUMNS + "WHERE p.id IN (SELECT value FROM json_each(?))"
 LATEST = COLUMNS + "WHERE p.erased_at IS NULL AND p.merged_into IS NULL ORDER BY p.id DESC LIMIT ?"
@@ -61,12 +60,13 @@ BEGINNING = COLUMNS + "WHERE p.search_words >= ? AND p.search_words < ? ORDER BY
 BY_PHONE = COLUMNS + "WHERE p.phone = ? AND p.merged_into IS NULL"
 IN_HOUSEHOLD = COLUMNS + "WHERE p.household = ? AND p.merged_into IS NULL ORDER BY p.id"
 ADD = """
-INSERT INTO person (name, phone, email, birthday, household, company, notes, since, search_words, account, file_import)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO person
+  (name, phone, email, birthday, household, company, notes, since, search_words, account, language, file_import)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
 CHANGE = """
 UPDATE person SET name = ?, phone = ?, email = ?, birthday = ?, household = ?, company = ?, notes = ?, search_words = ?,
-       account = ?
+       account = ?, language = ?
 WHERE id = ?
 """
 SET_BUYER = "UPDATE person SET legal_name = ?, address = ?, country = ?, tax_number = ? WHERE id = ?"
@@ -161,7 +161,7 @@ def add(connection: Connection, person: Person, words: str, file: int | None = N
     """Keep a person; the id is given anew. With `file`, seen only when all that it brings is there."""
     p = person
     facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes, p.since)
-    row = connection.execute(ADD, (*facts, words, int(p.account), file)).lastrowid
+    row = connection.execute(ADD, (*facts, words, int(p.account), p.language, file)).lastrowid
     assert row is not None
     return row
 
@@ -170,7 +170,7 @@ def change(connection: Connection, person: Person, words: str) -> None:
     """Change somebody's facts, and the words that they are found by."""
     p = person
     facts = (p.name, p.phone, p.email, p.birthday, p.household, int(p.company), p.notes)
-    connection.execute(CHANGE, (*facts, words, int(p.account), p.id))
+    connection.execute(CHANGE, (*facts, words, int(p.account), p.language, p.id))
 
 
 def set_buyer(connection: Connection, person: Person) -> None:

@@ -8,7 +8,7 @@ from dataclasses import fields as fields_of
 from operator import attrgetter
 
 from abrazo.core.money import Currency
-from abrazo.core.states import TaxMode, TipsTo
+from abrazo.core.states import Does, TaxMode, TipsTo
 from abrazo.store.db import Connection, record
 
 
@@ -55,6 +55,13 @@ class Settings:
     tax_number: str = ""  # as the authority gave it
     invoice_prefix: str = "I-"  # before an invoice's number
     credit_prefix: str = "C-"  # before a credit note's
+    does: str = " ".join(Does)  # what shows; the rest does nowhere
+    prep_places: str = "kitchen|bar"  # where what is ordered is prepared, with a bar between them
+    one_series: bool = False  # tickets, jobs, hires and goods set aside are numbered in one series
+    numbers_by_till: bool = False  # each till has its own
+    job_prefix: str = "S-"  # before a job's number
+    hire_prefix: str = "H-"  # before a hire's
+    aside_prefix: str = "L-"  # before that of goods set aside
     early_hires_back: bool = False  # whether what an early return of a hire leaves is given back
     tax_on_advances: bool = False  # whether tax on a deposit is owed when it is received
     memberships_back: bool = True  # whether days that are left of a membership are given back
@@ -65,6 +72,11 @@ class Settings:
     language: str = "en"  # BCP 47: of pages, sentences and dates
     demo: bool = False
     ready: bool = False
+
+    @property
+    def prepared_at(self) -> tuple[str, ...]:
+        """The places that prepare what is ordered, in the house's order."""
+        return tuple(self.prep_places.split("|")) if self.prep_places else ()
 
 
 NAMES = tuple(field.name for field in fields_of(Settings))

@@ -7,11 +7,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from abrazo.core import tenders as core
+from abrazo.core.ledger import THROUGH_MACHINES
 from abrazo.core.states import Extra, RequestKind, RequestState, Signature, Tender
 from abrazo.store.db import Connection, Row, record
 
 OPEN_ASK = (RequestState.ASKED, RequestState.SENT, RequestState.UNKNOWN)
-OURS = frozenset(Tender) - {Tender.CARD, Tender.KEYED_CARD, Tender.STORED_CARD}  # neither charged nor recorded
+OURS = frozenset(Tender) - frozenset(THROUGH_MACHINES)  # neither charged nor recorded
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +156,8 @@ WHERE machine = :machine AND kind = 'refund' AND state = 'approved' AND ended_at
 UNION ALL
 SELECT charge, amount, ticket FROM card_request
 WHERE machine = :machine AND charge IS NOT NULL AND state = 'approved' AND ended_at >= :since AND ended_at <= :until
+UNION ALL
+SELECT reference, -amount, ticket FROM debit_back WHERE machine = :machine AND at >= :since AND at <= :until
 """
 MOVED_UNDER = """
 WITH ours AS (SELECT value FROM json_each(?))
@@ -164,6 +167,8 @@ SELECT reference, -amount, ticket FROM card_request
 WHERE reference IN ours AND kind = 'refund' AND state = 'approved'
 UNION ALL
 SELECT charge, amount, ticket FROM card_request WHERE charge IN ours AND state = 'approved'
+UNION ALL
+SELECT reference, -amount, ticket FROM debit_back WHERE reference IN ours
 """
 LAST_TENDER = """
 SELECT p.tender FROM payment p JOIN ticket t ON t.id = p.ticket WHERE t.person = ? AND t.id <> ?

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from abrazo.core.states import Source, Split, TicketState, TipsTo
 from abrazo.store.db import Connection
+from abrazo.store.numbers import Series, next_number
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +159,13 @@ def ended_on(connection: Connection, day: int) -> list[int]:
     return [row["id"] for row in connection.execute(ENDED_ON, (day,))]
 
 
+ANY_CLOSED = "SELECT EXISTS (SELECT 1 FROM ticket WHERE state = 'closed')"
 BY_NUMBER = "SELECT id FROM ticket WHERE number = ?"
+
+
+def any_closed(connection: Connection) -> bool:
+    """Whether any ticket was ever closed."""
+    return bool(connection.execute(ANY_CLOSED).fetchone()[0])
 
 
 def by_number(connection: Connection, number: int) -> int | None:
@@ -171,7 +178,6 @@ ADD = """
 INSERT INTO ticket (number, spot, staff, till, day, opened_at, source, person, name, tips_to)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, coalesce((SELECT tips_to FROM settings), 'staff'))
 """
-NEXT_NUMBER = "SELECT coalesce(max(number), 2100) + 1 FROM ticket"
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,7 +197,7 @@ class NewTicket:
 
 def add(connection: Connection, new: NewTicket) -> int:
     """Keep a new ticket; gives its id."""
-    number = new.number or connection.execute(NEXT_NUMBER).fetchone()[0]
+    number = new.number or next_number(connection, Series.TICKET, new.till)
     begun = (new.staff, new.till, new.day, new.opened_at, new.source, new.person, new.name)
     row = connection.execute(ADD, (number, new.spot, *begun)).lastrowid
     assert row is not None

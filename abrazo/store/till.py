@@ -24,6 +24,7 @@ class Till:
     home: Home = Home.ROOM
     counter_only: bool = False
     anonymous_account: str = ""
+    ended_at: str | None = None  # since when nobody works at it any more
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,10 +125,13 @@ class AnyDay:
     floats: dict[str, int]
 
 
-TILLS = "SELECT id, name, machine, home, counter_only, anonymous_account FROM till ORDER BY rowid"
+TILLS = "SELECT id, name, machine, home, counter_only, anonymous_account, ended_at FROM till ORDER BY rowid"
 SET_COUNTER_ONLY = "UPDATE till SET counter_only = ? WHERE id = ?"
 SET_ANONYMOUS_ACCOUNT = "UPDATE till SET anonymous_account = ? WHERE id = ?"
-ADD_TILL = "INSERT INTO till (id, name, machine, home, counter_only, anonymous_account) VALUES (?, ?, ?, ?, ?, ?)"
+ADD_TILL = """
+INSERT INTO till (id, name, machine, home, counter_only, anonymous_account, block)
+VALUES (?, ?, ?, ?, ?, ?, (SELECT coalesce(max(block), 0) + 1 FROM till))
+"""
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
 LATEST = "(SELECT max(j.at) FROM journal j WHERE j.day = day.id) AS latest_at"
 OPEN_DAY = f"SELECT id, business_date, opened_at, opened_by, {FLOATS}, {LATEST} FROM day WHERE closed_at IS NULL"

@@ -21,6 +21,7 @@ STYLES = (
         "till",
         "closing",
         "rights",
+        "set-up",
         "report",
         "past",
         "options",

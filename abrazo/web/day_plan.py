@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from abrazo.core.bookings import Span
 from abrazo.core.errors import Code, Refused
@@ -151,19 +151,27 @@ def _gaps(day: BookingsDay, who: tuple[str, str], scale: _Scale, x: float, heigh
     return found
 
 
-def dropped_at(house: House, day: str, x: str, y: str) -> tuple[str, str]:
-    """With whom and at what time a block stands whose upper left corner was dropped there: to the quarter of an hour.
+def days_from(house: House, first: str, number: int) -> list[BookingsDay]:
+    """Days side by side, from one on (ISO date; one that is none is today)."""
+    begins = bookings_day(house, first)
+    later = (begins.day + timedelta(days=n) for n in range(1, number))
+    return [begins, *(bookings_day(house, one.isoformat()) for one in later)]
 
-    Refused off the drawing.
+
+def dropped_at(house: House, shown: Sequence[BookingsDay], x: str, y: str) -> tuple[str, str, str]:
+    """With whom (id), on which day and at what time a block stands whose upper left corner was dropped there.
+
+    To the quarter of an hour. Refused off the drawing.
     """
-    shown = bookings_day(house, day)
-    scale = _Scale.of([shown], WIDTH, HEIGHT)
+    width, height = (WIDTH, HEIGHT) if len(shown) == 1 else (WIDE, HIGH)
+    scale = _Scale.of(shown, width, height)
+    columns = [(staff.id, day.day.isoformat()) for day in shown for staff, _ in day.columns]
     try:
         index = round((float(x) - LEFT) / scale.column)
         quarters = round((float(y) - scale.top) / scale.per_hour * 4)
     except (ValueError, OverflowError):
         index = quarters = -1
-    hour, quarter = divmod(quarters + shown.first_hour * 4, 4)
-    if not 0 <= index < len(shown.columns) or not 0 <= hour < HOURS:
+    hour, quarter = divmod(quarters + scale.first_hour * 4, 4)
+    if not 0 <= index < len(columns) or not 0 <= hour < HOURS:
         raise Refused(Code.NOT_ON_DAY)
-    return shown.columns[index][0].id, f"{hour:02d}:{quarter * 15:02d}"
+    return *columns[index], f"{hour:02d}:{quarter * 15:02d}"

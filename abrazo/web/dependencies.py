@@ -82,7 +82,7 @@ OpenHouse = Annotated[House, Depends(_house)]
 def actor_of(request: Request, house: House) -> Actor:
     """Who is signed in at which till."""
     row = _standing(request, house)
-    people, tills = house.staff(), house.tills()
+    people, tills = house.workers(), house.tills_in_use()
     if row is None or row.staff not in people or row.till not in tills:
         raise NeedsSignIn
     return Actor(people[row.staff], tills[row.till], screen=screen_of(request))

@@ -8,7 +8,7 @@ from starlette.responses import Response
 from abrazo.core.states import OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.jobs import read_job
-from abrazo.desk.doors.views.jobs import job_paper, job_sheet
+from abrazo.desk.doors.views.jobs import claim_paper, job_paper, job_sheet
 from abrazo.desk.history import of_job as told_of_job
 from abrazo.desk.payments.refunds import charged_deposit
 from abrazo.desk.people.own_fields import said_of
@@ -33,7 +33,7 @@ def job_page(
         sheet=job_sheet(house, job),
         paper=paper,
         tag=tag_text(paper),
-        claim=claim_text(paper),
+        claim=claim_text(claim_paper(house, job)),
         bars=code128(paper.code),
         deposit_card=charged_deposit(house, of_job(read_job(house, job))),
         people=house.staff(),

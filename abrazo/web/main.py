@@ -23,6 +23,7 @@ from abrazo.web.assets import styles
 from abrazo.web.change_feed import Pulse
 from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
+from abrazo.web.health import health
 from abrazo.web.rights import must_stand_here
 from abrazo.web.routers import (
     account_list,
@@ -40,7 +41,6 @@ from abrazo.web.routers import (
     floor,
     held,
     hire,
-    house_rules,
     invoices,
     job_changes,
     jobs,
@@ -58,6 +58,7 @@ from abrazo.web.routers import (
     room,
     set_aside,
     set_up,
+    set_up_things,
     sharing,
     sign_in,
     signatures,
@@ -211,13 +212,13 @@ def create_app(
         phone_orders,
         floor,
         stock,
-        house_rules,
         invoices,
         role_rights,
         receipts,
         till,
         past,
         set_up,
+        set_up_things,
         file_imports,
         tip_pool,
         matching,
@@ -229,5 +230,6 @@ def create_app(
     include(app, set_aside.on_tickets)
     static = resources.files("abrazo.web") / "static"
     app.add_route("/static/abrazo.css", styles)
+    app.add_route("/health", health)
     app.mount("/static", StaticFiles(directory=str(static)), name="static")
     return app

@@ -31,7 +31,7 @@ from abrazo.web import markup, urls
 from abrazo.web.floor_plan import drawn
 from abrazo.web.kept_templates import kept_templates
 from abrazo.words.amounts import money_words
-from abrazo.words.catalogue import Catalogue, catalogue
+from abrazo.words.catalogue import Catalogue, catalogue, language_names, paper_languages
 from abrazo.words.causes import cause_text, move_text
 from abrazo.words.markup import translated
 from abrazo.words.speaking import Plural, Reader, code_word, date_words, fill, moment_words, sentence, short_date
@@ -198,6 +198,7 @@ def _environment(loader: PackageLoader) -> Environment:
         "_n": said_by_number,
     }
     environment.globals |= {"new_key": lambda: uuid.uuid4().hex}
+    environment.globals |= {"paper_languages": language_names(paper_languages())}
     environment.globals |= {
         "form": markup.form,
         "state_fields": markup.state_fields,
@@ -252,6 +253,12 @@ def _in_work(request: Request, house: House) -> tuple[int, str] | None:
     return (number, name) if number and is_open(house, number) else None
 
 
+def plain_page(template: str, **context: Any) -> str:
+    """A page of no house yet, in English."""
+    _reader.set(Reader())
+    return templates("en").get_template(template).render(**context)
+
+
 def page(
     request: Request, house: House, actor: Actor | None, template: str, status: int | None = None, **context: Any
 ) -> HTMLResponse:
@@ -259,7 +266,7 @@ def page(
     notice = context.get("notice")
     if status is None:
         status = 200 if notice is None or notice.kind == "done" else notice.status
-    context.setdefault("lenders", lenders(house.staff().values()) if actor else [])
+    context.setdefault("lenders", lenders(house.workers().values()) if actor else [])
     context.setdefault("typed", notice.typed if notice else {})
     currency = house.settings.currency
     now = house.now()
@@ -275,6 +282,7 @@ def page(
             may=lambda right: actor is not None and has(actor.staff, Right(right)),
             asks_lender=actor is not None and not needs_no_lender(actor.staff),
             settings=house.settings,
+            does=house.settings.does.split(),
             money=lambda amount: money_words(amount, currency),
             plain=currency.text,
             cause=lambda one: cause_text(to, one),

@@ -32,6 +32,8 @@ def person_page(
 ) -> Response:
     """Somebody's sheet, or its facts to be changed."""
     shown, member_q = person_sheet(house, person), request.query_params.get("q", "")[:80].strip()
+    owes = accounts.owed_by(house, shown.person)
+    companies = [one for one in accounts.accounts_for(house, person) if one.id != person]
     return page(
         request,
         house,
@@ -43,7 +45,8 @@ def person_page(
         services=services(house),
         people=house.staff(),
         own=said_of(house, OwnAbout.PERSON, person),
-        owes=accounts.owed_by(house, shown.person),
+        owes=owes,
+        paying=accounts.paying(house, shown.person) if owes or shown.person.may_owe else None,
         invoices=accounts.open_invoices(house, shown.person),
         kinds=memberships.kinds(house),
         memberships=[
@@ -54,7 +57,7 @@ def person_page(
         stored=of_person(house, person),
         hires_out=hires_out(house),
         members=account_terms.members(house, shown.person) if shown.person.company else [],
-        companies=[one for one in accounts.accounts_for(house, person) if one.id != person],
+        companies=companies,
         reminder=reminders.due_for(house, shown.person),
         may_set_up=has(actor.staff, Right.SET_UP),
         hits=person_hits(house, find_people(house, member_q, 6)) if member_q else [],

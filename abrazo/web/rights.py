@@ -18,7 +18,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     """,
     EVERYBODY: """
         POST /counter-mode/leave  GET /devices  GET /devices/listen  GET /display  GET /display/live  GET /set-up/floor
-        GET /bookings  GET /set-up/bookings  GET /set-up/house
+        GET /bookings  GET /set-up/bookings  GET /set-up/house  GET /set-up  GET /set-up/list/{kind}
+        GET /set-up/list/{kind}/new  GET /set-up/list/{kind}/{ref}  GET /set-up/changes  GET /set-up/files/{kind}
         GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
@@ -65,7 +66,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /invoices/{invoice:int}  GET /invoices/{invoice:int}/invoice.{kind}  POST /invoices/{invoice:int}/mail
         GET /tickets/{ticket}/invoice/{payer}  POST /tickets/{ticket}/invoice/{payer}
         GET /people/{person:int}/invoices  POST /people/{person:int}/invoices
-        POST /people/{person:int}/store-card  POST /people/{person:int}/forget-card  GET /orders/new  POST /orders
+        POST /people/{person:int}/store-card  POST /people/{person:int}/store-account
+        POST /people/{person:int}/forget-card  GET /orders/new  POST /orders
         POST /tickets/{ticket}/send  GET /tickets/{ticket}/receipts/{payer}
         POST /tickets/{ticket}/receipts/{payer}/mail  POST /tickets/{ticket}/receipts/{payer}/text
         POST /tickets/{ticket}/receipts/{payer}/prefer  GET /tickets/{ticket}/receipts/{payer}/receipt.{kind}
@@ -100,6 +102,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /jobs/{job}/hand-over  POST /jobs/{job}/undo  POST /jobs/{job}/print
     """,
     Right.MOVE_FILES: """
+        GET /set-up/files/{kind}/{name}.{form}
         GET /bookings.ics  POST /calendar  POST /people/import  GET /people/{person:int}/held.json
     """,
     Right.STAND_INS: """
@@ -109,6 +112,9 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
     Right.SET_UP: """
         POST /people/{person:int}/account/terms  POST /people/{person:int}/erase
         POST /set-up/bookings/hours  POST /set-up/bookings/terms
+        POST /new-item  POST /set-up/list/{kind}/new  POST /set-up/list/{kind}/{ref}
+        POST /set-up/list/{kind}/{ref}/retire
+        POST /set-up/changes  POST /set-up/own-fields  POST /set-up/files/{kind}  POST /set-up/files/{kind}/look
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add
     """,

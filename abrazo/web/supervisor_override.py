@@ -29,4 +29,4 @@ def ask_to_lend(refusal: Refused) -> None:
 
 def supervisors(house: House) -> list[Staff]:
     """Who can lend a right."""
-    return lenders(house.staff().values())
+    return lenders(house.workers().values())

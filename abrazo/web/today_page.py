@@ -13,6 +13,7 @@ from abrazo.desk.doors.views.bookings import along_with, services, visit_among
 from abrazo.desk.doors.views.hires import hires_out
 from abrazo.desk.history import of_booking
 from abrazo.desk.overview.clock import clock_notices
+from abrazo.desk.overview.first_steps import first_steps
 from abrazo.desk.overview.person import household_open
 from abrazo.desk.overview.queue import FIRST
 from abrazo.desk.overview.today import today
@@ -48,6 +49,7 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         "room/today.html",
         hires_out=hires_out(house),
         today=shown,
+        steps=first_steps(house) if not shown.queue and not visit else [],
         plan=day_plan(shown.day),
         visit=visit,
         asked=bool(look.lens) and not visit,

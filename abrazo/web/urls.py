@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from urllib.parse import urlencode
+from urllib.parse import quote, urlencode
 
 
 def _query(path: str, state: dict[str, object]) -> str:
@@ -90,9 +90,39 @@ def set_aside(number: int) -> str:
     return f"/tickets/{number}/set-aside"
 
 
-def set_up_house() -> str:
-    """House settings."""
-    return "/set-up/house"
+def set_up() -> str:
+    """All of set-up, with a search over it."""
+    return "/set-up"
+
+
+def set_up_house(section: str = "") -> str:
+    """House settings, of a section."""
+    return _query("/set-up/house", {"section": section} if section else {})
+
+
+def set_up_own_fields() -> str:
+    """What the house asks of people and jobs."""
+    return "/set-up/own-fields"
+
+
+def set_up_list(kind: str, **state: object) -> str:
+    """All of a kind of thing that the house is set up with."""
+    return _query(f"/set-up/list/{kind}", state)
+
+
+def set_up_thing(kind: str, ref: str) -> str:
+    """One of them."""
+    return f"/set-up/list/{kind}/{ref}"
+
+
+def set_up_files(kind: str, **state: object) -> str:
+    """A kind of thing as a file, out and in."""
+    return _query(f"/set-up/files/{kind}", state)
+
+
+def set_up_changes() -> str:
+    """Who changed what in set-up."""
+    return "/set-up/changes"
 
 
 def whose(number: int, **state: object) -> str:
@@ -107,7 +137,7 @@ def goods(**state: object) -> str:
 
 def prep(place: str) -> str:
     """The queue of a place."""
-    return f"/prep/{place}"
+    return f"/prep/{quote(place)}"
 
 
 def slip(number: int) -> str:

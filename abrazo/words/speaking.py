@@ -21,11 +21,12 @@ from string import Formatter
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from babel.dates import format_date, format_time
+from babel.dates import format_date, format_time, get_day_names
 
 from abrazo.core.moments import clock_of, wall_of
 from abrazo.core.money import Currency
 from abrazo.core.states import Right, StaffRole
+from abrazo.words import set_up
 from abrazo.words.amounts import money_words
 from abrazo.words.catalogue import Catalogue, catalogue
 from abrazo.words.states import state_word
@@ -110,6 +111,11 @@ def short_date(reader: Reader, value: date | str) -> str:
     return format_date(day, "d MMM" if day.year == reader.year else "d MMM y", locale=reader.language)
 
 
+def weekday_words(reader: Reader, weekday: int) -> str:
+    """A day of the week, Monday is 1: Mon."""
+    return str(get_day_names("abbreviated", locale=reader.language)[weekday - 1])
+
+
 def _staff(reader: Reader, value: Any) -> str:
     return reader.staff.get(str(value), str(value))
 
@@ -179,6 +185,7 @@ CODES = {
     "yes": "yes",
     "no": "no",
 }
+CODES |= set_up.WHATS | {id: words[0] for id, words in set_up.THINGS.items()}
 CODES |= {str(one): str(one) for one in (*Right, *StaffRole) if str(one) not in CODES}
 
 

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from babel.messages.catalog import Catalog
 from babel.messages.pofile import write_po
 
-from abrazo.words import causes, entries, markup, phrases, refusals, speaking
+from abrazo.words import causes, entries, markup, phrases, refusals, set_up, speaking
 from abrazo.words.speaking import Plural
 from abrazo.words.states import STATES
 
@@ -31,6 +31,7 @@ def sentences() -> Iterator[tuple[str | Plural, str]]:
     yield from ((word, f"code: {code}") for code, word in speaking.CODES.items())
     yield from ((state, "a state, kind or step") for state in STATES)
     yield from ((phrase, "desk") for phrase in phrases.phrases())
+    yield from ((text, "set-up") for text in set_up.texts())
 
 
 def texts_of_pages(pages: Mapping[str, str]) -> Iterator[tuple[str | Plural, str]]:

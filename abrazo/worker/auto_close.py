@@ -9,7 +9,7 @@ from abrazo.core.states import Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.output import outbox
 from abrazo.desk.payments.closing import free_table
-from abrazo.desk.setup.house_rules import habits
+from abrazo.desk.setup.habits import habits
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.snapshot import load_ticket

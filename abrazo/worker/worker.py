@@ -10,12 +10,13 @@ from pathlib import Path
 
 from abrazo.desk.context import Devices, why_unavailable
 from abrazo.desk.output import outbox, statement_runs
-from abrazo.desk.payments import card_poller
+from abrazo.desk.payments import card_poller, debits_back
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
 from abrazo.worker import auto_close, hire_charges
 from abrazo.worker.importer import Importer
 
 LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
+BACK_EVERY = 15.0  # seconds between asking what came back of bank accounts
 TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
 log = logging.getLogger("abrazo.worker")
 
@@ -55,8 +56,11 @@ class Worker:
                 return
 
     def _run(self) -> None:
-        tidied = time.monotonic()
+        tidied, ask_at = time.monotonic(), 0.0  # what came back while nobody asked is asked for at once
         while not self._ended.is_set():
+            if time.monotonic() > ask_at:
+                ask_at = time.monotonic() + BACK_EVERY
+                self._try("what came back could not be asked for", self._ask_for_returned)
             if time.monotonic() - tidied > TIDY_EVERY:
                 tidied = time.monotonic()
                 self._try("the house could not be tidied", self._tidy)
@@ -68,6 +72,9 @@ class Worker:
         tidy_up(self.house)
         auto_close.free_paid(self.house)
         return False
+
+    def _ask_for_returned(self) -> bool:
+        return debits_back.ask_for_returned(self.house)
 
     def _follow(self) -> bool:
         busy = card_poller.follow(self.house)

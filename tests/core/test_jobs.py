@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime, timedelta
+from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
 
 import pytest
@@ -10,12 +11,25 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.jobs import beyond_agreed, hand_over, promised, rack_place, task_price, worked
+from abrazo.core.jobs import beyond_agreed, hand_over, promised, rack_place, surcharge, task_price, worked
 
 
 def test_a_task_is_rounded_once() -> None:
     assert task_price(1800, Fraction("0.85")) == 1530
     assert task_price(1999, Fraction("0.125")) == 250  # 249.875
+
+
+@given(st.lists(st.integers(0, 10**8), min_size=1, max_size=5), st.integers(0, 20_000))
+def test_a_surcharge_is_rounded_half_up_once_and_shared_by_what_tasks_come_to(
+    tasks: list[int], hundredths: int
+) -> None:
+    """Against exact decimals of the standard library."""
+    percent = Decimal(hundredths) / 100
+    exact = (sum(tasks) * percent / 100).quantize(Decimal(1), ROUND_HALF_UP)
+    cuts = surcharge(tasks, str(percent), None)
+    assert sum(cuts) == int(exact)
+    assert all(abs(cut - task * percent / 100) <= 1 for cut, task in zip(cuts, tasks, strict=True))
+    assert sum(surcharge(tasks, None, 2500)) == 2500
 
 
 @given(st.dates(date(2000, 1, 1), date(2100, 1, 1)), st.sets(st.integers(1, 7)), st.integers(0, 30))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 from abrazo.core.figures import FigureKind
+from abrazo.core.layaway import KIND
 from abrazo.core.ledger import ROUNDING, SERVICE, Role, money_account, tax_account, tips_account
 from abrazo.core.report import Report
 from abrazo.core.states import Tender, TipsTo
@@ -97,7 +98,10 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
     assert moved["income:series-expired"] == series.get("expired", 0)
     deposits = {one.name: one.amount for one in found.of(FigureKind.DEPOSIT)}
     kept = deposits.get("taken", 0) - sum(deposits.get(name, 0) for name in ("used", "given back", "kept"))
-    assert kept == moved["liabilities:deposits"] + found.amount(FigureKind.ADVANCE)
+    aside = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == KIND}
+    kept += aside.get("sold", 0) - aside.get("used", 0)
+    ahead = moved["liabilities:deposits"] + moved["liabilities:layaways"]
+    assert kept == ahead + found.amount(FigureKind.ADVANCE)
     for role in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT):
         stored = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == role}
         account = {Role.GIFT_CARD: "gift-cards", Role.VOUCHER: "vouchers", Role.STORE_CREDIT: "store-credit"}[role]

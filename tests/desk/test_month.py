@@ -22,8 +22,7 @@ from abrazo.desk.overview.owed import owed
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import accounts, closing, deposits, refunds, reopening, set_aside, tenders
 from abrazo.desk.people.people import known
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.deposits import of_booking
 from abrazo.desk.till import opening
@@ -54,7 +53,7 @@ class Month:
         desk.house.connection.execute("UPDATE person SET account = 1")
         desk.house.connection.execute("UPDATE stock_count SET quantity = '500'")
         kept.put_terms(desk.house.connection, ServiceTerms("guided-creek-tour", 2000, 1500))
-        house_rules.decide(desk.house, desk.boss, HouseRule.TAX_ON_ADVANCES, "yes")
+        house_settings.decide(desk.house, desk.boss, "tax_on_advances", "yes")
         self.hirer = hirer(desk, "Saskia Dunmore")
         self.booked = list[int]()
         self.jobs = list[int]()

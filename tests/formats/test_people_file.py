@@ -14,12 +14,14 @@ TEL;TYPE=CELL:020 910 0300
 EMAIL:ada@brekke.example
 BDAY:1987-04-30
 NOTE:left\\, not right
+LANG:es-ES
 END:VCARD
 BEGIN:VCARD
 VERSION:4.0
 KIND:org
 FN:Saltpan Rowers
 TEL;VALUE=uri:tel:+353-20-910-0110
+LANG:xx
 BDAY:19990102
 END:VCARD
 """
@@ -30,12 +32,14 @@ def test_cards_of_both_versions() -> None:
     for text in (CARDS, CARDS.replace("\n", "\r\n")):
         first, second = read_people(text.encode(), "people.vcf")
         assert first.facts == {"name": "Ada Brekke", "phone": "020 910 0300", "email": "ada@brekke.example",
-                               "birthday": "1987-04-30", "household": "", "company": "", "notes": "left, not right"}  # fmt: skip
-        assert (first.line, second.line) == (1, 9)
-        assert (second.facts["phone"], second.facts["birthday"], second.facts["company"]) == (
+                               "birthday": "1987-04-30", "household": "", "company": "", "notes": "left, not right",
+                               "language": "es"}  # fmt: skip
+        assert (first.line, second.line) == (1, 10)
+        assert (second.facts["phone"], second.facts["birthday"], second.facts["company"], second.facts["language"]) == (
             "+353-20-910-0110",
             "1999-01-02",
             "yes",
+            "",
         )
 
 

@@ -16,6 +16,7 @@ from abrazo.store.migrate import migrate
 from abrazo.words.speaking import CODES
 from abrazo.words.states import STATES
 from tests.house.schema_docs import page
+from tests.house.set_up_docs import page as set_up_page
 
 ROOT = Path(__file__).parent.parent.parent
 MODULES = [module.name for module in pkgutil.iter_modules(abrazo.core.__path__)]
@@ -79,6 +80,10 @@ def test_only_the_table_of_rights_asks_for_a_role() -> None:
     for path in (ROOT / "abrazo").rglob("*"):
         if path.suffix in (".py", ".html") and str(path.relative_to(ROOT / "abrazo")) not in allowed:
             assert not asks.search(path.read_text("utf-8")), path
+
+
+def test_set_up_is_described_as_it_is() -> None:
+    assert (ROOT / "docs/set-up.md").read_text("utf-8") == set_up_page(), "run `make schemas`"
 
 
 def test_every_column_is_described(tmp_path: Path) -> None:

@@ -106,3 +106,20 @@ def cash(one: Clerk, handed: str, said: str) -> None:
     """A sum of cash that is not likely: one field, one touch on what it comes to."""
     one.type("Cash handed over", handed, enter=True)
     one.touch("button", re.compile(said, re.I), check=False)
+
+
+def sold_to_petra(desk: Clerk, running: Running, item: str, price: str) -> None:
+    """Something that needs a person is scanned, sold to Petra Moe in cash and closed; a kill in between. Four acts."""
+    scanned(desk, code_of(running, item))
+    desk.sees(f"For whom is {item}?")
+    desk.touch("button", re.compile("^Petra Moe"))
+    desk.sees("Petra Moe")
+    killed_in_between(desk, running)
+    desk.touch("link", re.compile(f"^Pay €{price}"))
+    noted(desk, 0)
+
+
+def sheet_of_petra(desk: Clerk) -> None:
+    """From anywhere to Petra Moe's sheet, by the finder. Two acts."""
+    desk.type("Find or scan a table, ticket, job, name or phone", "petra moe", enter=True)
+    desk.touch("link", re.compile(r"^Petra Moe \(020\)"), check=False)

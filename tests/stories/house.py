@@ -16,7 +16,8 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from abrazo.core.journal import Kind
-from abrazo.demo.day import make_demo, start_clock
+from abrazo.demo.day import MARRAM
+from abrazo.demo.making import make_demo, start_clock
 from abrazo.desk.context import Devices, House
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.store import journal
@@ -28,10 +29,10 @@ START = 90  # seconds that a start may take
 class Running:
     """The application on a port of its own."""
 
-    def __init__(self, folder: Path, command: Sequence[str] = ()) -> None:
+    def __init__(self, folder: Path, command: Sequence[str] = (), what: str = "demo") -> None:
         """With a `command` that is run anew each time; without one it is a copy of what has read everything."""
         self.db = folder / "house.db"
-        self._abrazo = command
+        self._abrazo, self._what = command, what
         self._process: subprocess.Popen[bytes] | Forked | None = None
         self._choose_port()
 
@@ -43,7 +44,7 @@ class Running:
 
     def start(self, again: int = 2) -> None:
         """Start it; on another port when somebody took the one that was free a moment before."""
-        arguments = ["demo", "--port", str(self.port), "--db", str(self.db)]
+        arguments = [self._what, "--port", str(self.port), "--db", str(self.db)]
         if self._abrazo:
             self._process = subprocess.Popen([*self._abrazo, *arguments], stdout=subprocess.DEVNULL)
         else:
@@ -91,7 +92,7 @@ def _made() -> Path:
     """The demo's files, made once in each process that runs tests."""
     folder = Path(tempfile.mkdtemp(prefix="abrazo-demo-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    make_demo(folder / "house.db")
+    make_demo(folder / "house.db", MARRAM)
     return folder
 
 
@@ -103,7 +104,7 @@ def demo_template(folder: Path) -> Path:
 def _copy(template: Path, folder: Path) -> Path:
     shutil.copytree(template, folder, dirs_exist_ok=True)
     house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
-    start_clock(house)
+    start_clock(house, MARRAM)
     close_house(house)
     return folder
 

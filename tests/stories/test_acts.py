@@ -10,9 +10,8 @@ import pytest
 from abrazo.demo.doors import GIFT_CARD
 from abrazo.demo.house import DRY_BAG
 from abrazo.desk.context import Actor
-from abrazo.desk.setup import house_rules
+from abrazo.desk.setup import house_settings
 from abrazo.desk.setup.founding import shift_clock
-from abrazo.desk.setup.house_rules import HouseRule
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, code_of, in_balance, noted, opened, scanned, tipped, wren
 from tests.stories.house import Running
@@ -57,7 +56,7 @@ def closed_by_itself(running: Running, ticket: int) -> bool:
 def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
     house = running.look()
     boss = Actor(house.staff()["odile"], house.tills()["landing"])
-    house_rules.decide(house, boss, HouseRule.FREE_AFTER, "2")
+    house_settings.decide(house, boss, "free_after", "2")
     house.connection.close()
     desk = wren(clerk)
     desk.touch("button", "Check out Elis Lindqvist-Amari, €48.00", check=False)

@@ -92,3 +92,34 @@ def test_a_booking_is_dragged(clerk: MakeClerk, running: Running) -> None:
     desk.settle()
     desk.sees("15:45–17:15 with Idris Vane")
     in_balance(running)
+
+
+def test_a_booking_is_dragged_to_another_day(clerk: MakeClerk, running: Running) -> None:
+    desk = wren(clerk)
+    desk.touch("link", re.compile("^Bookings"), check=False)
+    desk.touch("link", "Week", exact=True)
+    drawing = desk.page.get_by_role("group", name="Bookings by day and staff member")
+    block = drawing.get_by_role("link", name=re.compile("^Juno 16:00")).locator("rect").bounding_box()
+    heads = drawing.locator("text.under", has_text="Idris")
+    places = [heads.nth(number).bounding_box() for number in (1, 2, 3)]
+    mouse = desk.page.mouse
+    desk.expected = {422}  # nobody works on Monday
+    for head, said in zip(
+        places,
+        (
+            "Juno Ferreira comes Sun 14 Jun 16:00 now, with Idris Vane.",
+            "Idris Vane does not work",
+            "Juno Ferreira comes Tue 16 Jun 16:00 now, with Idris Vane.",
+        ),
+        strict=True,
+    ):
+        assert block and head
+        mouse.move(block["x"] + block["width"] / 2, block["y"] + 15)
+        mouse.down()
+        mouse.move(head["x"] + head["width"] / 2, block["y"] + 15, steps=8)
+        mouse.up()
+        desk.settle()
+        desk.sees(said)
+        block = drawing.get_by_role("link", name=re.compile("^Juno 16:00")).locator("rect").bounding_box()
+        assert block
+    in_balance(running)

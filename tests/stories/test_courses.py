@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from tests.stories.desk import MakeClerk, cash, in_balance, wren
+from tests.stories.desk import MakeClerk, cash, in_balance, killed_in_between, wren
 from tests.stories.house import Running
 
 
@@ -44,6 +44,7 @@ def test_a_course_from_the_plan_to_the_list(clerk: MakeClerk, running: Running) 
     seller.acts += 1
     seller.touch("button", re.compile("^Tue 16 Jun 09:30"), check=False)
     seller.sees(re.compile("First paddle, Tue 16 Jun"))
+    killed_in_between(seller, running)
     seller.touch("link", re.compile("^Pay €"), check=False)
     cash(seller, "50", "take €48.00")
     seller.sees(re.compile("€48.00 cash taken"))

@@ -28,10 +28,9 @@ from tests.stories.house import Running
 from tests.stories.test_paying import FINDER
 
 
-def answered(house: House, story: Story, ticket: int) -> None:
-    """Wait until what was asked of machines is answered, by this process or by the house's own, whichever asked."""
+def answered(house: House, ticket: int) -> None:
+    """Wait until what was asked of machines is answered: the house's own process alone follows them."""
     for _ in range(100):
-        story.let_machines_answer()
         house.forget()
         if not load_ticket(house, ticket).open_requests:
             return
@@ -54,7 +53,7 @@ def free_the_room(running: Running) -> None:
                 story.cash(number, payer.id)
         for hold in holds.of_ticket(house.connection, number):
             tabs.let_go(house, story.tamsin, OnTicket(number, None, story.key()), hold.id)
-            answered(house, story, number)
+            answered(house, number)
         closing.free_table(house, story.tamsin, OnTicket(number, None, story.key()))
     counting.count_drawer(
         house, story.wren, counting.Counted({}, till_page(house, house.tills()["landing"]).expected), story.key()

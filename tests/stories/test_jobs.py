@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import pytest
+from playwright.sync_api import expect
 
 from abrazo.core.journal import Kind
 from abrazo.store import deposits, jobs, journal
+from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, code_of, in_balance, killed_in_between, scan, wren
 from tests.stories.house import Running
 
@@ -90,6 +92,64 @@ def test_a_job_with_two_tasks_and_rope_in_few_acts(clerk: MakeClerk, running: Ru
     desk.touch("link", "Pay €18.20")
     desk.touch("button", "€20.00 €1.80 back")
     desk.counted("repair with deposit and a sale on one visit", 12)
+    in_balance(running)
+
+
+def oars_of_somebody_new(desk: Clerk) -> None:
+    desk.touch("link", "Job drop-off")
+    desk.type("Customer: any part of a name, phone or e-mail", "Rasmus Ley")
+    expect(desk.page.get_by_label("Or a new customer: name")).to_have_value("Rasmus Ley")  # the search has answered
+    desk.type("Phone", "020 910 0177")
+    desk.type("The thing", "Oars, a pair")
+    desk.tick("Oar varnish", "Oar balance")
+
+
+def a_sail_done_quickly(desk: Clerk) -> None:
+    desk.type("The thing", "Sail, storm jib")
+    desk.tick("Sail seam patch", "Done within a day")
+    desk.type("Off-cuts of sailcloth, kg", "1.4")
+    desk.sees("Estimate €56.58")  # (24.00 + 25.20) and 15 % of that
+
+
+@pytest.mark.acts
+def test_two_things_of_somebody_new_in_sixteen_acts(clerk: MakeClerk, running: Running) -> None:
+    """Two tasks each, one by weight, a preset note, a surcharge, due as proposed, part of the estimate in cash."""
+    desk = wren(clerk)
+    oars_of_somebody_new(desk)
+    desk.tick("call before extra work")
+    desk.touch("button", "Take it in, and one more thing")
+    desk.sees("S-1045 is taken in")
+    a_sail_done_quickly(desk)
+    desk.type("Deposit, paid first", "20")
+    desk.touch("button", "Take in the job, print its tag")
+    desk.touch("button", "€20.00 exact")
+    desk.counted("drop-off of two things, somebody new, cash in part", 16)
+    killed_in_between(desk, running)
+    in_balance(running)
+    house = running.look()
+    made = [jobs.by_number(house.connection, number) for number in (1045, 1046)]
+    assert [len(job.tasks) for job in made if job] == [2, 3]
+    assert [job.due_at for job in made if job] == [made[0].due_at if made[0] else ""] * 2
+    house.connection.close()
+
+
+@pytest.mark.acts
+def test_two_things_with_every_preset_wrong(clerk: MakeClerk, running: Running) -> None:
+    """Another day, time and place for both, kept for the second; by card."""
+    desk = wren(clerk)
+    oars_of_somebody_new(desk)
+    desk.page.get_by_role("radio", name="Thu 18").check()
+    desk.page.get_by_label("Where it is now").select_option(index=2)
+    desk.acts += 2
+    desk.type("Time wanted", "16:30")
+    desk.touch("button", "Take it in, and one more thing")
+    assert desk.page.get_by_label("Time wanted").input_value() == "16:30"
+    a_sail_done_quickly(desk)
+    desk.type("Deposit, paid first", "20")
+    desk.touch("button", "Take in the job, print its tag")
+    desk.touch("button", "Charge €20.00 on card machine 2", check=False)
+    desk.sees("Rasmus Ley is paid")
+    desk.counted("otherwise: drop-off of two things, another day and place, by card", 16 + 3)
     in_balance(running)
 
 

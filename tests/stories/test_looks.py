@@ -23,6 +23,7 @@ from tests.long.test_widths import SUMS
 from tests.made_up_language import written
 from tests.stories.conftest import AXE, FLAGS
 from tests.stories.house import Running
+from tests.web.demo_pages import SET_UP
 
 ACCENTED = str.maketrans("aceinosuyzACEINOSUYZ", "åçéîñøšüýžÅÇÉÎÑØŠÜÝŽ")
 RUN = """
@@ -120,7 +121,7 @@ def views(running: Running) -> list[str]:
         "/bookings/9/change",
         "/jobs/2/change",
         "/?lens=bookings&booking=9",
-        "/set-up/bookings",
+        *SET_UP,
         "/hire",
         "/hire/2",
         "/set-aside",
@@ -129,7 +130,7 @@ def views(running: Running) -> list[str]:
         "/prep/kitchen",
         "/till",
     ]
-    return [*found, "/till/count", "/devices", "/till/close", "/till/report", "/set-up/house"]
+    return [*found, "/till/count", "/devices", "/till/close", "/till/report"]
 
 
 def signed_in(browser: Browser, running: Running, **look: Any) -> Page:

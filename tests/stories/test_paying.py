@@ -62,6 +62,36 @@ def test_somebody_pays_what_they_owe_over_the_phone(clerk: MakeClerk, running: R
     in_balance(running)
 
 
+@pytest.mark.acts
+def test_an_account_paid_from_its_sheet_by_stored_card(clerk: MakeClerk, running: Running) -> None:
+    """Another amount, the stored card, the new balance on the page and on the receipt; again with what is proposed."""
+    desk = wren(clerk)
+    service_tells(desk, "approved")
+    desk.page.goto(f"{running.url}/people/5")
+    desk.page.get_by_text("Store a card").click()
+    key_card(desk)
+    desk.touch("button", "Let the payment service keep this card")
+    desk.sees("••7899")
+    desk.acts = 0
+    desk.type("Pay on account", "50", enter=True)
+    desk.touch("link", re.compile("••7899"), check=False)
+    desk.touch("button", re.compile("^Charge €50.00 on .*••7899"), check=False)
+    ends_at(desk, "/done")
+    desk.sees("Theo Brandvold owes €73.00 now.")
+    desk.counted("account payment from the sheet, another amount, stored card", 4)
+    desk.check()
+    killed_in_between(desk, running)
+    desk.page.goto(f"{running.url}/people/5")
+    desk.acts = 0
+    desk.touch("button", "Take this payment")
+    desk.touch("link", re.compile("••7899"), check=False)
+    desk.touch("button", re.compile("^Charge €73.00 on .*••7899"), check=False)
+    ends_at(desk, "/done")
+    desk.sees("Theo Brandvold owes nothing now.")
+    desk.counted("otherwise: account payment from the sheet, all of it", 4)
+    in_balance(running)
+
+
 def test_a_wrong_number_is_keyed_again_and_silence_is_asked_for(clerk: MakeClerk, running: Running) -> None:
     """What may be kept of what was typed is kept; the outcome unknown survives a dead process, and is charged once."""
     desk = wren(clerk)
@@ -349,6 +379,7 @@ def test_a_statement_is_sent(clerk: MakeClerk, running: Running) -> None:
     desk.touch("button", "Send the statement")
     desk.sees("The statement goes to theo@brandvold.example.")
     desk.counted("statement sent, from Today", 3)
+    killed_in_between(desk, running)
     desk.expected = {422}
     desk.type("From", "2026-06-20")
     desk.touch("button", "Show")

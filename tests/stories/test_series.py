@@ -6,28 +6,20 @@ import re
 
 import pytest
 
-from tests.stories.desk import MakeClerk, code_of, in_balance, killed_in_between, noted, scanned, wren
+from tests.stories.desk import MakeClerk, in_balance, killed_in_between, sheet_of_petra, sold_to_petra, wren
 from tests.stories.house import Running
-from tests.stories.test_paying import FINDER
 
 
 @pytest.mark.acts
 def test_a_series_is_sold_and_used(clerk: MakeClerk, running: Running) -> None:
     desk = wren(clerk)
-    scanned(desk, code_of(running, "Five paddles"))
-    desk.sees("For whom is Five paddles?")
-    desk.touch("button", re.compile("^Petra Moe"))
-    desk.sees("Petra Moe")
-    killed_in_between(desk, running)
-    desk.touch("link", re.compile("^Pay €200.00"))
-    noted(desk, 0)
+    sold_to_petra(desk, running, "Five paddles", "200.00")
     desk.counted("a series sold to a known person, cash", 4)
     desk.sees("Five paddles: 5 of 5 left, until Sun 13")
     desk.touch("button", "All paid, close the ticket")
 
     desk.acts = 0
-    desk.type(FINDER, "petra moe", enter=True)
-    desk.touch("link", re.compile(r"^Petra Moe \(020\)"), check=False)
+    sheet_of_petra(desk)
     desk.sees("Five paddles: 5 of 5 left, until Sun 13 Jun 2027")
     desk.touch("button", "A sale for Petra")
     desk.touch("link", "Sessions", check=False)
@@ -40,8 +32,7 @@ def test_a_series_is_sold_and_used(clerk: MakeClerk, running: Running) -> None:
     desk.touch("link", "All paid, to the receipts", check=False)
     desk.touch("button", "Close the ticket")
 
-    desk.type(FINDER, "petra moe", enter=True)
-    desk.touch("link", re.compile(r"^Petra Moe \(020\)"), check=False)
+    sheet_of_petra(desk)
     desk.page.get_by_text("What it was used for").click()
     desk.sees("Use 1: ")
     desk.touch("link", re.compile("give back what is left there$"))

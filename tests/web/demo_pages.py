@@ -7,6 +7,11 @@ import re
 from fastapi.testclient import TestClient
 
 VIEWS = ("lines", "share", "pay")
+SET_UP = (  # house settings, lists, sheets, files: each made of the same parts
+    *("/set-up/bookings", "/set-up/house", "/set-up/house?section=numbers", "/set-up/house?section=people"),
+    *("/set-up/list/items", "/set-up/list/items/new", "/set-up/list/choices/toastie-extra", "/set-up/list/staff/wren"),
+    *("/set-up/changes", "/set-up/files/items"),
+)
 PAGES = [
     *("/", "/?lens=bookings", "/?lens=jobs", "/?lens=tabs", "/people", "/people/1", "/people/14", "/past"),
     *("/past?span=all", "/till", "/till/report", "/till/match", "/find?q=amari", "/find?q=bread"),
@@ -33,7 +38,7 @@ PAGES = [
         "/bookings/new",
         "/bookings/9/change",
         "/?lens=bookings&booking=9",
-        "/set-up/bookings",
+        *SET_UP,
     ),
     *("/tables/G2/seat", "/display", "/set-up/tenders", "/set-up/floor", "/till/pool", "/till/owed", "/calendar"),
     *("/accounts", "/accounts/statements/1", "/hire/owners", "/courses", "/courses/1"),

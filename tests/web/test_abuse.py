@@ -19,7 +19,7 @@ from fastapi.testclient import TestClient
 from starlette.responses import PlainTextResponse
 
 from abrazo.core.errors import Code
-from abrazo.demo.house import PINS
+from abrazo.demo.day import MARRAM
 from abrazo.desk.context import Devices
 from abrazo.web import protocol
 from abrazo.web.main import include
@@ -171,7 +171,13 @@ def test_what_was_typed_when_a_sign_in_ended_waits_for_the_next(client: TestClie
 
     def sign_in_again() -> str:
         page = client.get("/sign-in?who=odile").text
-        pin = {"csrf": hidden(page, "csrf"), "who": "odile", "till": "galley", "pin": PINS["odile"], "back": "/goods"}
+        pin = {
+            "csrf": hidden(page, "csrf"),
+            "who": "odile",
+            "till": "galley",
+            "pin": MARRAM.pins["odile"],
+            "back": "/goods",
+        }
         return client.post("/sign-in", data=pin).text
 
     end_sign_ins()

@@ -140,3 +140,9 @@ def test_why_names_each_thing_once(client: TestClient) -> None:
     pages = (client.get(f"/tickets/{id}/why").text for id in tickets(client)[:-1])
     page = next(page for page in pages if "Fish soup" in page)
     assert not re.search(r"<span>([A-Z][\w ]+)\1", page)
+
+
+def test_whoever_watches_is_told_that_the_house_is_ready(client: TestClient) -> None:
+    client.cookies.clear()
+    answer = client.get("/health")
+    assert (answer.status_code, answer.json()) == (200, {"ready": True, "day": "2026-06-13"})

@@ -166,7 +166,7 @@ def hold_person(house: House, actor: Actor, who: str, hold: bool) -> None:
 
 def held_people(house: House) -> Mapping[str, bool]:
     """Everybody who can be held to counter mode, and whether they are."""
-    return {one.id: one.counter_only for one in house.staff().values() if not has(one, Right.LEAVE_COUNTER_MODE)}
+    return {one.id: one.counter_only for one in house.workers().values() if not has(one, Right.LEAVE_COUNTER_MODE)}
 
 
 OPEN_PATHS = ("/counter-mode", "/scan", "/display", "/devices/listen", "/lock", "/notes", "/my-tips", "/last-receipt",

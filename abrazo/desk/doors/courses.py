@@ -35,11 +35,13 @@ from abrazo.desk.doors.bookings import (
 )
 from abrazo.desk.doors.course_places import check_room, read_course
 from abrazo.desk.doors.free_times import check_free
+from abrazo.desk.people.people import known
 from abrazo.desk.permissions import read_reason
 from abrazo.desk.tickets.change import OnTicket, changing
-from abrazo.store import bookings, courses
+from abrazo.store import bookings, courses, outbox
 from abrazo.store.bookings import Booking
 from abrazo.store.courses import Course
+from abrazo.words import phrases as w
 
 MOST_PLACES = 200
 
@@ -133,13 +135,30 @@ def call_off(house: House, actor: Actor, course_id: int, reason: str, key: str) 
         course = read_course(house, course_id)
         _not_off(house, course)
         for one in bookings.of_course(act.connection, course_id):
-            if one.ticket is None and one.state in (BookingState.BOOKED, BookingState.HERE):
+            if one.state not in (BookingState.BOOKED, BookingState.HERE):
+                continue
+            _tell_off(house, course, one, why, act.at)
+            if one.ticket is None:
                 bookings.set_state(act.connection, one.id, BookingState.CANCELLED, why)
                 name, starts = Personal(one.name), one.starts_at
                 act.record(Kind.BOOKING_CANCELLED, booking=one.id, name=name, starts=starts, reason=Personal(why))
         courses.call_off(act.connection, course_id, act.at, why)
         act.record(Kind.COURSE_OFF, course=course_id, item=course.item, service=_called(house, course),
                    starts=course.starts_at, reason=Personal(why))  # fmt: skip
+
+
+def _tell_off(house: House, course: Course, booking: Booking, why: str, at: str) -> None:
+    """A message to whoever has a place that it is called off."""
+    person = known(house, booking.person) if booking.person else None
+    to = (person.phone or person.email) if person else None
+    if person is None or not to:
+        return
+    facts = {"service": service_of(house, course.item).name, "starts": course.starts_at, "house": house.settings.name}
+    house = house.speaking_to(person)
+    body = house.say(w.COURSE_CALLED_OFF, name=person.first_name, reason=why, **facts)
+    title = house.say(w.CALLED_OFF, service=facts["service"])
+    about = f"course off {booking.id}"
+    outbox.add(house.connection, outbox.NewSheet(at, outbox.MESSAGE, title, body, about, recipient=to))
 
 
 def _not_off(house: House, course: Course) -> None:

@@ -16,10 +16,11 @@ from typing import Protocol, TypeVar
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind
-from abrazo.core.states import FileKind, ImportState
+from abrazo.core.states import FileKind, ImportState, OwnAbout
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.calendars import from_events, put_in
+from abrazo.desk.people.own_fields import fields_of
 from abrazo.desk.people.people import keep_new, people_in
 from abrazo.desk.permissions import Right
 from abrazo.formats.calendar_ics import Event, count_events, read_calendar
@@ -105,7 +106,8 @@ def give_up(house: House) -> None:
 
 def _read_people(house: House, file: FileImport, elsewhere: Elsewhere, rest: Callable[[], None]) -> None:
     data, settings = store.data(house.connection, file.id), house.settings
-    found = elsewhere(people_in, data, file.name, settings.region, house.now().date())
+    own = fields_of(house, OwnAbout.PERSON)
+    found = elsewhere(people_in, data, file.name, settings.region, house.now().date(), own)
     with fresh(house):
         store.set_state(house.connection, file.id, ImportState.WRITING, len(found))
     for some in _in_steps(found):

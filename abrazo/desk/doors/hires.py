@@ -37,6 +37,7 @@ from abrazo.store import hires
 from abrazo.store.cards import Card
 from abrazo.store.hires import Hire, HireKind, TariffRow, Unit
 from abrazo.store.lines import LineRow
+from abrazo.store.numbers import Series, next_number
 from abrazo.words import phrases as w
 
 LONGEST_NOTE = 200
@@ -144,8 +145,10 @@ def _put(edit: TicketChange, row: TariffRow, unit: Unit, times: core.Times, card
     facts = (item.id, label, row.price, "1", item.tax, item.report_group, edit.actor.staff.id, "", edit.at, None, None)
     line = put_on(edit, LineRow(0, *facts))
     who = edit.whole.head.person
-    made = hires.add(house.connection, Hire(0, 0, unit.id, who, line, row.id, *times, card.id, None, None, "", 0, 0,
-                                            None, None, item.id, edit.id, closed=False))  # fmt: skip
+    number = next_number(house.connection, Series.HIRE, edit.actor.till.id)
+    hire = Hire(0, number, unit.id, who, line, row.id, *times, card.id, None, None, "", 0, 0, None, None, item.id,
+                edit.id, closed=False, prefix=house.settings.hire_prefix)  # fmt: skip
+    made = hires.add(house.connection, hire)
     hire = read_hire(house, made)
     edit.wrote(
         Kind.HIRED,
@@ -191,6 +194,7 @@ def good_cards(house: House, kind: HireKind, person: int, due: date) -> list[tup
     return [
         (card, core.secures(*_expiry(card), due, kind.margin))
         for card in cards_kept.of_person(house.connection, person)
+        if not card.is_bank
     ]
 
 

@@ -112,7 +112,8 @@ def _tasks(act: Act, before: Job, wanted: JobChange) -> None:
     if before.settled_on is not None:
         head = house.head(before.settled_on)
         raise Refused(Code.JOB_TAKEN, "job", job=before.name, number=head.number if head else "")
-    if not more and len([after for _, after in changed if after is None]) == len(before.tasks):
+    ended = {task.id for task, after in changed if after is None}
+    if not more and not any(task.pieces for task in before.tasks if task.id not in ended):  # surcharges alone are none
         raise Refused(Code.NO_TASKS, "tasks")
     estimate = estimate_of(house, before.tasks)
     for task, after in changed:
@@ -148,7 +149,7 @@ def _task(act: Act, job: Job, task: Task, typed: TaskChange) -> Task | None:
         many = read_quantity(typed.quantity, task.unit)
     except Refused as refusal:
         raise refusal.at(f"quantity-{task.id}") from None
-    pieces = task.pieces if task.unit or many == task.quantity else int(many)
+    pieces = task.pieces if task.unit or many == task.quantity or not task.pieces else int(many)
     if not gone <= pieces <= MOST_PIECES:
         raise Refused(Code.TASK_HANDED_OVER, f"quantity-{task.id}", task=task.label)
     return replace(task, unit_price=price, quantity=many, pieces=pieces)

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from fractions import Fraction
 
 from abrazo.core.deposits import above_estimate
 from abrazo.core.errors import Code, Refused
-from abrazo.core.jobs import hand_over, owed_on_ticket, promised, still_owed, task_price
+from abrazo.core.jobs import hand_over, owed_on_ticket, promise_of, promised, still_owed, task_price
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role
 from abrazo.core.moments import wall_text
@@ -19,6 +19,7 @@ from abrazo.core.tax import with_added_tax
 from abrazo.desk.act import acting, done_before
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.bookings import read_moment
+from abrazo.desk.doors.job_surcharges import surcharged
 from abrazo.desk.people.own_fields import keep_said, read_said
 from abrazo.desk.people.people import known
 from abrazo.desk.permissions import Right, need
@@ -33,12 +34,12 @@ from abrazo.store import ticket as ticket_store
 from abrazo.store.deposits import HeldDeposit
 from abrazo.store.jobs import Job, Task
 from abrazo.store.lines import LineRow
+from abrazo.store.numbers import Series, next_number
 from abrazo.store.people import Person
 from abrazo.words import phrases as w
 
 LONGEST_THING, LONGEST_NOTE = 60, 200
 MOST_PIECES = 99
-TASKS = "tasks"  # the category of what the Shed does
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +75,7 @@ class DropOff:
     deposit: int = 0
     sure: bool = False
     more: tuple[PricedTask, ...] = ()
+    surcharges: Collection[str] = ()  # the ids of those that are added
     own: Mapping[str, str] = field(default_factory=dict)  # facts of the house's own, by the names of their fields
 
 
@@ -123,7 +125,10 @@ def drop_off(house: House, actor: Actor, dropped: DropOff, ticket_id: int | None
             return again
         if ticket_id is not None:
             ticket_store.touch(house.connection, ticket_id)
-        job_id = jobs.add(house.connection, replace(job, dropped_on=edit.id))
+        number = next_number(house.connection, Series.JOB, actor.till.id)
+        job_id = jobs.add(
+            house.connection, replace(job, number=number, prefix=house.settings.job_prefix, dropped_on=edit.id)
+        )
         keep_said(house, job_id, read_said(house, OwnAbout.JOB, dropped.own))
         made = read_job(house, job_id)
         edit.wrote(Kind.DROPPED_OFF, job=made.id, name=made.name, thing=Personal(thing), tasks=len(made.tasks))
@@ -157,6 +162,7 @@ def _read(house: House, actor: Actor, dropped: DropOff, thing: str) -> Job:
     if not dropped.tasks and not more:
         raise Refused(Code.NO_TASKS, "tasks")
     tasks = (*(_task(house, *one) for one in dropped.tasks), *(priced_task(house, actor, one) for one in more))
+    tasks = (*tasks, *surcharged(house, tasks, dropped.surcharges))
     due = read_moment(house, dropped.date, dropped.time, "due")
     total = estimate_of(house, tasks)
     if dropped.deposit < 0:
@@ -183,9 +189,11 @@ def open_days(house: House) -> set[int]:
     return {int(day) for day in house.settings.open_days.split()}
 
 
-def promised_on(house: House) -> date:
-    """When a job that is taken in today is promised, unless said otherwise."""
-    return promised(house.now().date(), open_days(house), house.settings.job_days)
+def promised_on(house: House, tasks: Iterable[str] = ()) -> date:
+    """When a job with these tasks that is taken in today is promised, unless said otherwise: the longest of them."""
+    asked = [item for item in house.items(tasks).values() if item is not None]
+    days = promise_of([item.job_days for item in asked], house.settings.job_days)
+    return promised(house.now().date(), open_days(house), days)
 
 
 def _task(house: House, item_id: str, quantity: str, pieces: str) -> Task:
@@ -219,7 +227,7 @@ def priced_task(house: House, actor: Actor, typed: PricedTask) -> Task:
         raise Refused(Code.NO_TASK_NAME, "more-label")
     if len(label) > LONGEST_THING:
         raise Refused(Code.TOO_LONG, "more-label", most=LONGEST_THING, count=len(label))
-    like = next(iter(catalogue.items_in(house.connection, TASKS)), None)
+    like = next(iter(catalogue.list_tasks(house.connection)), None)
     tax, group = (like.tax, like.report_group) if like else (None, UNLISTED)
     try:
         many = read_quantity(typed.quantity.strip() or "1", "")
@@ -244,9 +252,10 @@ def _price(house: House, typed: str) -> int:
     return price
 
 
-def estimate_for(house: House, tasks: Sequence[tuple[str, str, str]]) -> int:
-    """What tasks would come to, before anything is taken in; (item, quantity, pieces) as typed."""
-    return estimate_of(house, [_task(house, *one) for one in tasks])
+def estimate_for(house: House, typed: Sequence[tuple[str, str, str]], surcharges: Collection[str] = ()) -> int:
+    """What tasks and surcharges would come to, before anything is taken in; (item, quantity, pieces) as typed."""
+    tasks = [_task(house, *one) for one in typed]
+    return estimate_of(house, [*tasks, *surcharged(house, tasks, surcharges)])
 
 
 def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
@@ -272,11 +281,18 @@ def mark(house: House, actor: Actor, job_id: int, state: str, key: str) -> None:
 
 
 def tell_ready(house: House, job: Job, person: Person, to: str, at: str) -> None:
-    """A message that a job is ready, with what is still to pay."""
+    """A message that a job is ready, with what is still to pay, in the language of whose it is."""
     rest, facts = owed(house, job), {"thing": job.thing, "job": job.name, "house": house.settings.name}
+    house = house.speaking_to(person)
     body = house.say(w.READY_TO_PAY if rest else w.READY_PAID, name=person.first_name, rest=rest, **facts)
     title = house.say(w.JOB_READY, name=job.name)
     outbox.add(house.connection, outbox.NewSheet(at, outbox.MESSAGE, title, body, f"ready {job.id}", recipient=to))
+
+
+def deposit_due(house: House, ticket: int) -> bool:
+    """Whether a ticket takes a deposit, and is not paid yet."""
+    whole = load_ticket(house, ticket)
+    return bool(whole.bill.due) and any(line.role is Role.DEPOSIT for line in whole.standing)
 
 
 def deposit_left(house: House, job: Job) -> int:

@@ -11,7 +11,7 @@ from abrazo.desk.act import noting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output.outbox import MAIL, doubtful
 from abrazo.devices.ports import Script, StandIn
-from abrazo.devices.simulator.card import OUTCOMES, SERVICE
+from abrazo.devices.simulator.card import COMES_BACK, OUTCOMES, SERVICE
 from abrazo.devices.simulator.drawer import Opened
 from abrazo.store import catalogue, jobs, outbox
 from abrazo.store.outbox import Sheet
@@ -79,16 +79,14 @@ def device_desk(house: House) -> DeviceDesk:
 
 
 def _machine_desk(machine: StandIn) -> MachineDesk:
-    told, of_cards = (
-        machine.told,
-        OUTCOMES if machine.name != SERVICE else tuple(o for o in OUTCOMES if o != "signature"),
-    )
+    never = "signature" if machine.name == SERVICE else COMES_BACK
+    told, of_cards = machine.told, tuple(one for one in OUTCOMES if one != never)
     return MachineDesk(machine.name, of_cards, told, _pace(told.pace), machine.charged()[-6:], machine.held())
 
 
 def _codes(house: House) -> list[tuple[str, str]]:
     """Some codes that lie about in the house: goods, and tags of jobs."""
-    goods = [(item.name, item.code) for item in catalogue.items_in(house.connection, "shop") if item.code]
+    goods = [(item.name, item.code) for item in catalogue.list_items(house.connection) if item.code]
     tags = [
         (house.say(w.TAG_OF, job=job.name), job.code)
         for job in jobs.on_rack(house.connection, house.stamp())

@@ -10,7 +10,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import JobPaper, ReceiptBy, RefundState
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.doors.views.jobs import job_paper
+from abrazo.desk.doors.views.jobs import claim_paper, job_paper
 from abrazo.desk.output.views.pool_list import pool_list
 from abrazo.desk.output.views.receipt import about, paper_date, receipt_of
 from abrazo.desk.output.views.refund_slip import refund_slip
@@ -226,7 +226,7 @@ def print_job(house: House, actor: Actor, job_id: int, what: JobPaper, key: str)
     with acting(house, actor, "printed", key, f"job {job_id}") as act:
         if act.done is None:
             paper, at = job_paper(house, job_id), act.at
-            body = tag_text(paper) if what == JobPaper.TAG else claim_text(paper)
+            body = tag_text(paper) if what == JobPaper.TAG else claim_text(claim_paper(house, job_id))
             title = house.say(w.TAG_TITLE if what == JobPaper.TAG else w.CLAIM_TITLE, job=paper.number)
             outbox.add(
                 act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)

@@ -1,4 +1,4 @@
-"""Reminders of invoices, in the steps that the house has decided, by e-mail in its language."""
+"""Reminders of invoices, in the steps that the house has decided, by e-mail in the language of whose they are."""
 
 from __future__ import annotations
 
@@ -62,8 +62,9 @@ def remind(house: House, actor: Actor, person_id: int, key: str) -> None:
                 raise Refused(Code.NOTHING_TO_REMIND, "remind", name=person.name)
             if not person.email:
                 raise Refused(Code.REMIND_WHERE, "remind", name=person.name)
-            title = house.say(w.REMINDER_TITLE, house=house.settings.name, step=reminder.step)
-            letter = Letter(title, _body(house, person, reminder), person.email, house.settings.name)
+            theirs = house.speaking_to(person)
+            title = theirs.say(w.REMINDER_TITLE, house=house.settings.name, step=reminder.step)
+            letter = Letter(title, _body(theirs, person, reminder), person.email, house.settings.name)
             message = plain_mail(letter, house.clock.now())
             outbox.add(
                 act.connection,

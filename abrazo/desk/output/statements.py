@@ -1,4 +1,4 @@
-"""Statements as they go out: in the house's language, by e-mail."""
+"""Statements as they go out: in the language of whose they are, by e-mail."""
 
 from __future__ import annotations
 
@@ -19,7 +19,8 @@ from abrazo.words import phrases as w
 
 
 def paper_of(house: House, told: Statement) -> StatementPaper:
-    """A statement as it goes out: texts in the house's language, amounts as texts."""
+    """A statement as it goes out: texts in the language of whose it is, amounts as texts."""
+    house = house.speaking_to(told.person)
     text, say, kept = house.settings.currency.text, house.say, house.settings
 
     def words(row: StatementRow) -> str:

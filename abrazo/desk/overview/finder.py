@@ -87,7 +87,7 @@ def find(house: House, question: str) -> Found:
 
 def is_code(text: str) -> bool:
     """Whether this looks like a scanned code: many digits, or a letter and a number of ours."""
-    return bool(re.fullmatch(r"[0-9]{8,14}|[STHL]-?[0-9]{3,9}", text.strip().upper()))
+    return bool(re.fullmatch(r"[0-9]{8,14}|[A-Z]{1,4}-?[0-9]{3,9}", text.strip().upper()))
 
 
 def _exact(house: House, plain: str) -> tuple[str, str] | None:
@@ -95,16 +95,11 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     spot = _spot(house, upper)
     if spot is not None:
         return ("table", spot.id)
-    job, number = re.fullmatch(r"S[- ]?([0-9]{1,9})", upper), re.fullmatch(r"T? ?([0-9]{1,9})", upper)
-    if job:
-        return _job(house, int(job[1]))
-    if aside := re.fullmatch(r"L[- ]?([0-9]{1,9})", upper):
-        kept = layaways.by_number(house.connection, int(aside[1]))
-        if kept is not None:
-            return ("past", str(kept.ticket)) if kept.ended_at else ("ticket", str(kept.ticket))
-    if (hire := _hire(house, upper)) is not None:
-        return hire
-    if number:
+    if (numbered := _numbered(house, upper)) is not None:
+        return numbered
+    if (unit := _unit(house, upper)) is not None:
+        return unit
+    if number := re.fullmatch(r"T?[- ]?([0-9]{1,9})", upper):
         ticket = ticket_store.by_number(house.connection, int(number[1]))
         if ticket is None and upper.isdigit() and (made := _job(house, int(upper))):
             return made
@@ -115,11 +110,22 @@ def _exact(house: House, plain: str) -> tuple[str, str] | None:
     return ("item", item.id) if item else None
 
 
-def _hire(house: House, upper: str) -> tuple[str, str] | None:
-    """A hire by its number, or by the unit that is out: by what stands on it, or its barcode."""
-    number = re.fullmatch(r"H[- ]?([0-9]{1,9})", upper)
-    if number and (one := hires.by_number(house.connection, int(number[1]))):
-        return ("hire", str(one.id))
+def _numbered(house: House, upper: str) -> tuple[str, str] | None:
+    """A job, a hire or goods set aside, by its number with the letters before it."""
+    parted = re.fullmatch(r"([A-Z]{1,4})[- ]?([0-9]{1,9})", upper)
+    if parted is None:
+        return None
+    letters, number = parted[1], int(parted[2])
+    if (job := _job(house, number, letters)) is not None:
+        return job
+    if (kept := layaways.by_number(house.connection, letters, number)) is not None:
+        return ("past", str(kept.ticket)) if kept.ended_at else ("ticket", str(kept.ticket))
+    hire = hires.by_number(house.connection, letters, number)
+    return ("hire", str(hire.id)) if hire else None
+
+
+def _unit(house: House, upper: str) -> tuple[str, str] | None:
+    """The hire of a unit that is out, else the unit: by what stands on it, or its barcode."""
     unit = next((one for one in hires.list_units(house.connection) if upper in (one.id.upper(), one.code)), None)
     if unit is None:
         return None
@@ -128,8 +134,8 @@ def _hire(house: House, upper: str) -> tuple[str, str] | None:
     return ("hire", str(out[0].id)) if out else ("hires", unit.id)
 
 
-def _job(house: House, number: int) -> tuple[str, str] | None:
-    made = jobs.by_number(house.connection, number)
+def _job(house: House, number: int, letters: str = "") -> tuple[str, str] | None:
+    made = jobs.by_number(house.connection, number, letters)
     return ("job", str(made.id)) if made else None
 
 

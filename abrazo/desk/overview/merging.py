@@ -82,6 +82,7 @@ def _filled(stays: Person, gone: Person) -> Person:
         phone=stays.phone or gone.phone,
         email=stays.email or gone.email,
         birthday=stays.birthday or gone.birthday,
+        language=stays.language or gone.language,
         household=stays.household or gone.household,
         account=stays.account or gone.account,
         notes=notes,

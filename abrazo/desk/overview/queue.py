@@ -17,14 +17,18 @@ from abrazo.desk.doors.views.hires import HireCard, late_hires
 from abrazo.desk.doors.views.jobs import JobCard, Rack
 from abrazo.desk.doors.views.tabs import tab_card
 from abrazo.desk.overview.person import household_open
-from abrazo.desk.payments.accounts import Invoice, due_invoices
+from abrazo.desk.payments import debits_back
+from abrazo.desk.payments.accounts import Invoice, due_invoices, open_invoices
 from abrazo.desk.payments.silent_machines import Freed, freed
 from abrazo.desk.payments.views.past import HandedOn, handed_on
+from abrazo.desk.people.people import known
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.desk.tickets.views.ticket_status import minutes_since, state_of
+from abrazo.desk.till.views.till import number_of
 from abrazo.store.bookings import WalkIn
+from abrazo.store.debits_back import DebitBack
 from abrazo.store.people import Person
 from abrazo.store.ticket import TicketRow
 from abrazo.store.till import Till
@@ -82,7 +86,10 @@ def queue(
         for card in cards
         if card.where in (RackPlace.READY, RackPlace.UNCOLLECTED) and not _begun(card, tickets)
     ]
-    found += [_invoice(house, till, person, late) for person, late in due_invoices(house)]
+    back = debits_back.waiting(house)
+    found += [_debit_back(house, one) for one in back]
+    again = {one.person for one in back}
+    found += [_invoice(house, till, person, late) for person, late in due_invoices(house) if person.id not in again]
     found += [_hire(house, till, one) for one in late_hires(house)]
     found += [_walk_in(house, till, one) for one in walk_ins(house)]
     found += [_freed(house, one) for one in freed(house)]
@@ -252,6 +259,18 @@ def _invoice_card(house: House, person: Person, late: list[Invoice]) -> Waiting:
         about=person.id,
         invoices=tuple(one.payment for one in late),
     )
+
+
+def _debit_back(house: House, one: DebitBack) -> _Place:
+    def card() -> Waiting:
+        person = known(house, one.person)
+        left = [made for made in open_invoices(house, person) if not made.pending]
+        facts = {"amount": one.amount, "day": one.at, "reason": one.reason}
+        return Waiting(person.name, "invoice", house.say(w.TICKET_NUMBER, number=number_of(house, one.ticket)),
+                       total(made.left for made in left), house.say(w.DEBIT_CAME_BACK, **facts), "invoice",
+                       about=person.id, invoices=tuple(made.payment for made in left), urgent=True)  # fmt: skip
+
+    return _Place((1, one.at), card)
 
 
 def _handed_on(house: House, one: HandedOn) -> _Place:

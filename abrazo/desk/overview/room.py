@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from abrazo.core.floor import Box, around, name_at
 from abrazo.core.money import total
 from abrazo.core.states import TicketStanding
 from abrazo.desk.context import House
@@ -40,6 +41,15 @@ class Room:
     """Every table."""
 
     tables: list[TableState]
+
+    @property
+    def areas(self) -> list[tuple[str, Box, tuple[int, int]]]:
+        """The parts of the house, each with its box on the plan, and where its name ends."""
+        parts: dict[str, list[Box]] = {}
+        for one in (table.spot for table in self.tables):
+            parts.setdefault(one.area, []).append((one.x, one.y, one.width, one.height))
+        drawn = {name: around(boxes) for name, boxes in parts.items()}
+        return [(name, box, name_at(box)) for name, box in drawn.items()]
 
     @property
     def busy(self) -> int:

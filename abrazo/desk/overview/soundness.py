@@ -13,7 +13,7 @@ from enum import StrEnum
 from abrazo.core.journal import Kind, chain_faults
 from abrazo.core.layaway import KIND
 from abrazo.core.ledger import STORED, Role, money_account
-from abrazo.core.money import total, totals
+from abrazo.core.money import rest_of, total, totals
 from abrazo.core.report import DayFigures, report
 from abrazo.core.till import float_difference
 from abrazo.desk.context import House
@@ -70,7 +70,10 @@ def _faults(house: House, head: str) -> Iterator[Found]:
     yield from _days(house)
     owed = stored_value.owed_by_kind(connection)
     owed[Role.SERIES] = total(one.in_books for one in series.sold(connection))
-    owed[KIND] = total(one.held for one in layaways.holding(connection))
+    tax_aside = layaways.held_tax(connection)
+    owed[KIND] = rest_of(total(one.held for one in layaways.holding(connection)), tax_aside)
+    if journal.posted_by(connection, STORED[KIND], Kind.ADVANCE_TAX) != tax_aside:
+        yield Found(Fault.STORED_VALUE, Kind.ADVANCE_TAX)
     for kind in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT, Role.SERIES, KIND):
         if -journal.balance(connection, STORED[kind]) != owed.get(kind, 0):
             yield Found(Fault.STORED_VALUE, kind)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.core.money import total
-from abrazo.core.states import Home
+from abrazo.core.states import Does, Home
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.bookings import BookingsDay, booked_on, bookings_day
 from abrazo.desk.doors.views.jobs import Rack, people_of_rack, rack, settled_tickets
@@ -44,9 +44,21 @@ class Today:
     doubtful: list[Sheet]  # papers and messages that may have gone out
 
 
+LENS_OF = {Does.TABLES: "room", Does.BOOKINGS: "bookings", Does.JOBS: "jobs", Does.TABS: "tabs"}
+
+
+def lenses_of(house: House) -> list[str]:
+    """The views of today that a house has by what it does; tabs also show orders by phone."""
+    does = house.settings.does.split()
+    by_phone = ["tabs"] if Does.PHONE in does else []
+    return [lens for lens in LENSES if lens in [*by_phone, *(LENS_OF.get(Does(one), "") for one in does)]]
+
+
 def today(house: House, actor: Actor, lens: str = "", day: str = "", most: int | None = FIRST) -> Today:
     """Today through a lens; without one, through that of the till's own work. `most` of the queue are shown."""
-    lens = lens if lens in LENSES else "room" if actor.till.home == Home.ROOM else "bookings"
+    done = lenses_of(house)
+    usual = "room" if actor.till.home == Home.ROOM else "bookings"
+    lens = lens if lens in done else usual if usual in done else next(iter(done), "")
     tickets = open_tickets(house, settled_tickets(house))
     visitors = [one.person for one in booked_on(house, house.now().date()) if one.person is not None]
     house.people([*people_of_rack(house), *visitors])  # read at once, then taken one by one
@@ -60,5 +72,6 @@ def today(house: House, actor: Actor, lens: str = "", day: str = "", most: int |
         LensHead("jobs", house.say(w.JOBS), on_rack.number, on_rack.owed),
         LensHead("tabs", house.say(w.TABS), sum(map(is_running_tab, loose)), total(whole.bill.due for whole in loose)),
     ]
+    heads = [head for head in heads if head.key in done]
     on_tabs = tabs(house, tickets) if lens == "tabs" else None
     return Today(lens, heads, the_room, booked, on_rack, on_tabs, shown, waiting, doubtful(house) if most != 0 else [])

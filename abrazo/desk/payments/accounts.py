@@ -12,6 +12,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import timedelta
+from functools import partial
 
 from abrazo.core.accounts import above_limits, still_owed
 from abrazo.core.errors import Code, Refused
@@ -19,8 +20,9 @@ from abrazo.core.figures import Booked, tender_figures
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import Role, customer_account, taken_postings
 from abrazo.core.moments import plus
-from abrazo.core.money import total, totals
+from abrazo.core.money import rest_of, total, totals
 from abrazo.core.states import Source, Tender, TenderKind
+from abrazo.core.tenders import Parts
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments.tenders import cut, may_pay
 from abrazo.desk.people.people import known
@@ -31,7 +33,7 @@ from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on
 from abrazo.store import accounts, journal, tenders
-from abrazo.store.accounts import OnAccount
+from abrazo.store.accounts import OnAccount, Received
 from abrazo.store.lines import LineRow
 from abrazo.store.people import Person
 from abrazo.store.tenders import PaymentRow
@@ -45,6 +47,41 @@ def owed_by(house: House, person: Person) -> int:
     """What somebody owes on account, in minor units; negative when they have paid ahead."""
     account = customer_account(person.id)
     return house.once(("balance", account), lambda: journal.balance(house.connection, account))
+
+
+@dataclass(frozen=True, slots=True)
+class BeingPaid:
+    """What an open ticket pays on an account, minor units."""
+
+    ticket: int
+    number: int
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class Paying:
+    """What open tickets pay on an account already, and what is proposed to be paid besides; minor units."""
+
+    tickets: list[BeingPaid]
+    rest: int
+
+
+def paying(house: House, person: Person) -> Paying:
+    """How much of what somebody owes is still to be paid, besides what is just being paid."""
+    owes = owed_by(house, person)
+    lines = [one for one in _received(house, [person.id]) if one.pending]
+    tickets = {one.ticket: one.number for one in lines if one.ticket is not None}
+    now = [
+        BeingPaid(ticket, number or 0, total(one.amount for one in lines if one.ticket == ticket))
+        for ticket, number in tickets.items()
+    ]
+    rest = rest_of(owes, total(one.amount for one in now))
+    return Paying(now, rest if rest > 0 else 0)
+
+
+def _received(house: House, owing: list[int], until: str = accounts.ALWAYS) -> list[Received]:
+    read = partial(accounts.received, house.connection, owing, until)
+    return house.once(("received", *owing, until), read)
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +134,7 @@ def left_on(house: House, owed: Mapping[int, int], until: str = accounts.ALWAYS)
     """
     owing = [person for person, amount in owed.items() if amount > 0]  # of who owes nothing, nothing is left
     made = accounts.invoices_of(house.connection, owing, until) if owing else []
-    lines = accounts.received(house.connection, owing, until) if made else []
+    lines = _received(house, owing, until) if made else []
     chosen = totals((str(one.invoice), one.amount) for one in lines if one.invoice is not None and not one.pending)
     paying = {one.invoice for one in lines if one.pending}
     found = dict[int, list[Left]]()
@@ -109,9 +146,14 @@ def left_on(house: House, owed: Mapping[int, int], until: str = accounts.ALWAYS)
     return found
 
 
+def owing_or_back(house: House) -> list[int | None]:
+    """Who left something unpaid that is due, if it still is; None where something came back of a bank account."""
+    return house.once("owing", lambda: accounts.owing_since(house.connection, house.stamp(DUE_AFTER)))
+
+
 def due_invoices(house: House) -> list[tuple[Person, list[Invoice]]]:
     """Everybody with invoices that are due, and not just being paid."""
-    whose = accounts.owing_since(house.connection, house.stamp(DUE_AFTER))
+    whose = [one for one in owing_or_back(house) if one is not None]
     standing = journal.balances_of(house.connection, map(customer_account, whose))
     owed = {id: amount for id in whose if (amount := standing.get(customer_account(id), 0)) > 0}
     left, now, people = left_on(house, owed), house.stamp(), house.people(list(owed))
@@ -147,27 +189,31 @@ def put_on_account(house: House, actor: Actor, on: OnTicket, payer_id: int, leav
         may_pay(edit.whole, payer_id)
         parts = cut(edit.whole, payer_id, leave.amount, cash=False)
         reference, by = _reference(person, leave), _within_limits(edit, person, parts.given, owed=leave.owed)
-        who, till, route = actor.staff.id, actor.till.id, house.say(w.ACCOUNT_ROUTE, name=person.name)
-        booked = Booked(
-            taken_postings(customer_account(person.id), parts.given), tender_figures(Tender.ACCOUNT, "", parts.given)
-        )
-        name = Personal(person.name)
-        edit.wrote(
-            Kind.PUT_ON_ACCOUNT,
-            booked,
-            amount=parts.given,
-            customer=person.id,
-            name=name,
-            reference=reference or None,
-            lender=by,
-        )
-        payment = PaymentRow(0, edit.id, payer_id, edit.day, till, who, edit.at, Tender.ACCOUNT, route, parts.amount,
-                              parts.tip, None, None, None, None, None, account=person.id,
-                              purchase_reference=reference)  # fmt: skip
-        made = tenders.add_payment(house.connection, payment)
+        made = left_unpaid(edit, payer_id, person, parts, reference, by)
         prep.send_when_settled(edit)
         edit.answer = str(made)
         return made
+
+
+def left_unpaid(
+    edit: TicketChange, payer: int, person: Person, parts: Parts, reference: str = "", lender: str | None = None
+) -> int:
+    """Keep that a payer's sum is left unpaid, on somebody's account; gives the payment's id."""
+    who, till, route = edit.actor.staff.id, edit.actor.till.id, edit.house.say(w.ACCOUNT_ROUTE, name=person.name)
+    postings = taken_postings(customer_account(person.id), parts.given)
+    edit.wrote(
+        Kind.PUT_ON_ACCOUNT,
+        Booked(postings, tender_figures(Tender.ACCOUNT, "", parts.given)),
+        amount=parts.given,
+        customer=person.id,
+        name=Personal(person.name),
+        reference=reference or None,
+        lender=lender,
+    )
+    payment = PaymentRow(0, edit.id, payer, edit.day, till, who, edit.at, Tender.ACCOUNT, route, parts.amount,
+                         parts.tip, None, None, None, None, None, account=person.id,
+                         purchase_reference=reference)  # fmt: skip
+    return tenders.add_payment(edit.house.connection, payment)
 
 
 def accounts_for(house: House, person_id: int) -> list[Person]:

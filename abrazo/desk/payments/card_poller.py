@@ -14,6 +14,7 @@ from abrazo.core.tenders import approved_parts
 from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import holds, refunds, reopening, silent_machines, tenders
+from abrazo.desk.payments.cards import tender_of
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, correcting
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.devices.ports import (
@@ -201,7 +202,7 @@ def _approved(edit: TicketChange, ask: CardRequest, answer: CardAnswer) -> None:
 
 def _tender(house: House, ask: CardRequest) -> str:
     card = cards.read(house.connection, ask.card) if ask.card else None
-    return Tender.CARD if card is None else Tender.STORED_CARD if card.person else Tender.KEYED_CARD
+    return Tender.CARD if card is None else tender_of(card)
 
 
 def _route(house: House, ask: CardRequest) -> str:

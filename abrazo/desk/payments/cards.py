@@ -1,4 +1,4 @@
-"""Keyed and stored cards: charged through the payment service.
+"""Keyed and stored cards, stored bank accounts: charged through the payment service.
 
 A card's number goes to the service once, for a token, and is nowhere kept: not in the database, the journal, a log or
 a page. Brand, last four, expiry and token are.
@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from datetime import timedelta
 from math import ceil
 
-from abrazo.core.codes import is_card_number
+from abrazo.core.codes import is_bank_account, is_card_number
 from abrazo.core.errors import Code, Refused
 from abrazo.core.hire import last_valid_day
 from abrazo.core.journal import Kind, Personal
@@ -22,12 +22,22 @@ from abrazo.desk.payments import tenders
 from abrazo.desk.people.people import known as customer_known
 from abrazo.desk.setup.tender_types import offered
 from abrazo.desk.tickets.change import OnTicket, changing
-from abrazo.devices.ports import DeviceFault, Incomplete, KnownCard
+from abrazo.devices.ports import DeviceFault, Incomplete, KnownAccount, KnownCard
 from abrazo.store import cards, people
 from abrazo.store.cards import Card
 from abrazo.store.people import Person
+from abrazo.words import phrases as w
 
 MOST_TRIES, WITHIN = 8, timedelta(minutes=5)  # keyed cards at one till, right or wrong
+
+
+@dataclass(frozen=True, slots=True)
+class BankAccount:
+    """A bank account that somebody lets the house collect from: by `agreed` they said so. Its number is not shown."""
+
+    holder: str
+    number: str = field(repr=False)
+    agreed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,12 +72,14 @@ def charge_keyed(house: House, actor: Actor, on: OnTicket, payer_id: int, keyed:
 
 
 def charge_stored(house: House, actor: Actor, on: OnTicket, payer_id: int, card_id: int, sum_: tenders.Sum) -> str:
-    """Charge a stored card of the ticket's person or household; gives our reference."""
+    """Charge a stored card or bank account of the ticket's person or household; gives our reference."""
     with changing(house, actor, on, "card") as edit:
         if edit.done is not None:
             return edit.done
-        offered(house, Tender.STORED_CARD, TenderKind.STORED_CARD)
-        if all(card.id != card_id for card, _ in stored_for(house, edit.whole.head.person)):
+        stored = stored_for(house, edit.whole.head.person)
+        card = next((card for card, _ in stored if card.id == card_id), None)
+        offered(house, tender_of(card) if card else Tender.STORED_CARD, TenderKind.STORED_CARD)
+        if card is None:
             raise NotFound(f"no stored card {card_id} for this ticket")
         edit.answer = tenders.add_charge(edit, payer_id, house.devices.service.name, sum_, on.key, card=card_id)
     return edit.answer
@@ -93,8 +105,53 @@ def store(house: House, actor: Actor, person_id: int, keyed: Keyed, key: str) ->
     return card
 
 
+def card_words(house: House, card: Card) -> str:
+    """A stored card or bank account, in words."""
+    facts = {"last_four": card.last_four}
+    return house.say(w.BANK_ENDING, **facts) if card.is_bank else f"{card.brand} ••{card.last_four}"
+
+
+def tender_of(card: Card) -> Tender:
+    """By which tender a card or bank account is charged."""
+    return Tender.BANK_ACCOUNT if card.is_bank else Tender.STORED_CARD if card.person else Tender.KEYED_CARD
+
+
+def store_account(house: House, actor: Actor, person_id: int, account: BankAccount, key: str) -> int:
+    """Let the payment service keep a bank account of somebody's; gives its id. Refused beside what is wrong."""
+    done = done_before(house, key, "stored account", f"person {person_id}")
+    if done is not None:
+        return int(done)
+    person = customer_known(house, person_id)
+    if not account.holder.strip():
+        raise Refused(Code.NO_HOLDER, "holder")
+    if not is_bank_account(account.number):
+        raise Refused(Code.NOT_BANK_ACCOUNT, "account_number")
+    if not account.agreed:
+        raise Refused(Code.NOT_AGREED, "agreed")
+    _limit(house, actor, "account_number")
+    kept = _account_kept(house, account)
+    with acting(house, actor, "stored account", key, f"person {person_id}") as act:
+        if act.done is not None:  # pressed twice at once
+            return int(act.done)
+        facts = (kept.token, "", kept.last_four, "", act.at, actor.staff.id, None, kept.holder, kept.mandate)
+        card = cards.add(act.connection, Card(0, person_id, *facts))
+        name = Personal(person.name)
+        act.record(Kind.ACCOUNT_STORED, last_four=kept.last_four, mandate=kept.mandate, customer=person_id, name=name)
+        act.answer = str(card)
+    return card
+
+
+def _account_kept(house: House, account: BankAccount) -> KnownAccount:
+    try:
+        return house.devices.service.keep_account(account.holder.strip(), account.number.strip())
+    except Incomplete as lack:
+        raise Refused(_LACKS.get(lack.where, Code.NOT_BANK_ACCOUNT), lack.where) from None
+    except DeviceFault:
+        raise Refused(Code.SERVICE_SILENT, "account_number") from None
+
+
 def stored_for(house: House, person_id: int | None) -> list[tuple[Card, Person]]:
-    """Cards stored by a person, then by the others of the household, each with whose it is."""
+    """Cards and bank accounts stored by a person, then by the others of the household, each with whose it is."""
     person = house.person(person_id) if person_id else None
     if person is None:
         return []
@@ -112,7 +169,12 @@ def forget(house: House, actor: Actor, person_id: int, card_id: int) -> None:
         if card.ended_at is None:
             cards.end(act.connection, card_id, act.at)
             name = Personal(customer_known(house, person_id).name)
-            act.record(Kind.CARD_FORGOTTEN, brand=card.brand, last_four=card.last_four, customer=person_id, name=name)
+            if card.is_bank:
+                act.record(Kind.ACCOUNT_FORGOTTEN, last_four=card.last_four, customer=person_id, name=name)
+            else:
+                act.record(
+                    Kind.CARD_FORGOTTEN, brand=card.brand, last_four=card.last_four, customer=person_id, name=name
+                )
 
 
 def _check(house: House, keyed: Keyed) -> None:
@@ -131,7 +193,7 @@ def _check(house: House, keyed: Keyed) -> None:
         raise Refused(Code.NO_SECURITY_CODE, "code")
 
 
-def _limit(house: House, actor: Actor) -> None:
+def _limit(house: House, actor: Actor, where: str = "number") -> None:
     """Count the try; refused when there were too many at this till."""
     with fresh(house):
         connection = house.connection
@@ -140,7 +202,7 @@ def _limit(house: House, actor: Actor) -> None:
             cards.add_try(connection, house.stamp(), actor.till.id, actor.staff.id)
             return
     wait = ceil(WITHIN.total_seconds() - house.since(tried[0]))
-    raise Refused(Code.TOO_MANY_CARDS, "number", count=MOST_TRIES, minutes=WITHIN.seconds // 60, wait=max(wait, 1))
+    raise Refused(Code.TOO_MANY_CARDS, where, count=MOST_TRIES, minutes=WITHIN.seconds // 60, wait=max(wait, 1))
 
 
 _LACKS = {"number": Code.SERVICE_NUMBER, "expiry": Code.SERVICE_EXPIRY, "code": Code.SERVICE_CODE}

@@ -118,28 +118,41 @@ def refund(house: House, actor: Actor, on: OnTicket, wanted: RefundWanted, reaso
         payment = next((one for one in edit.whole.taken if one.id == wanted.payment), None)
         if payment is None:
             raise NotFound(f"no payment {wanted.payment} on this ticket")
-        pieces = _pieces(edit, wanted)
-        most = {**pieces.worth, **ahead_back.worth_back(edit, wanted.lines, wanted.amount)}
-        plan, tip = _plan(edit, wanted, most), wanted.tip
-        _may_go(edit, payment, plan.amount, tip)
-        taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
-        back, who = total((plan.amount, tip)), (actor.till.id, actor.staff.id, edit.by)
-        rounding = _cash_rounding(edit, payment, back)
-        facts = (back, why, route_words(house, payment), edit.day, *who, edit.at)
-        made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes, rounding=rounding,
-                      for_sale=wanted.for_sale)  # fmt: skip
-        made = replace(made, id=corrections.add_refund(house.connection, made))
-        rows = [
-            (kind, int(ref), part, pieces.of.get(int(ref)) if kind == RowKind.LINE else None)
-            for (kind, ref), part in plan.rows
-        ]
-        corrections.add_refund_parts(house.connection, made.id, rows)
-        ahead_back.ask_back(edit, made.id, wanted.lines)
-        _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
+        made = _begin(edit, payment, wanted, why)
         if payment.machine is None:
             _done(edit, made, payment)
         else:
-            tenders.ask_back(edit, payment, back, refund=made.id)
+            tenders.ask_back(edit, payment, made.amount, refund=made.id)
+
+
+def _begin(edit: TicketChange, payment: PaymentRow, wanted: RefundWanted, why: str) -> Refund:
+    """Keep what is to go back; refused when it is more than is left."""
+    connection = edit.house.connection
+    pieces = _pieces(edit, wanted)
+    most = {**pieces.worth, **ahead_back.worth_back(edit, wanted.lines, wanted.amount)}
+    plan, tip = _plan(edit, wanted, most), wanted.tip
+    _may_go(edit, payment, plan.amount, tip)
+    taxes = tuple((part.tax, part.amount, part.contained) for part in plan.parts)
+    back, who = total((plan.amount, tip)), (edit.actor.till.id, edit.actor.staff.id, edit.by)
+    rounding = _cash_rounding(edit, payment, back)
+    facts = (back, why, route_words(edit.house, payment), edit.day, *who, edit.at)
+    made = Refund(0, edit.id, payment.id, *facts, RefundState.ASKED, tip, taxes=taxes, rounding=rounding,
+                  for_sale=wanted.for_sale)  # fmt: skip
+    made = replace(made, id=corrections.add_refund(connection, made))
+    rows = [
+        (kind, int(ref), part, pieces.of.get(int(ref)) if kind == RowKind.LINE else None)
+        for (kind, ref), part in plan.rows
+    ]
+    corrections.add_refund_parts(connection, made.id, rows)
+    ahead_back.ask_back(edit, made.id, wanted.lines)
+    _not_used(edit, [ref for kind, ref, *_ in rows if kind == RowKind.LINE])
+    return made
+
+
+def went_back_by_itself(edit: TicketChange, payment: PaymentRow, why: str) -> None:
+    """Record that all of a payment went back off the ticket's lines without being asked for, as a bank can do."""
+    lines = [line.id for line in edit.whole.standing]
+    _done(edit, _begin(edit, payment, RefundWanted(payment.id, payment.amount, lines), why), payment)
 
 
 def _not_used(edit: TicketChange, lines: Sequence[int]) -> None:

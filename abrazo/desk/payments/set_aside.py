@@ -29,6 +29,7 @@ from abrazo.store import layaways
 from abrazo.store import lines as lines_kept
 from abrazo.store.layaways import Layaway
 from abrazo.store.lines import LineRow
+from abrazo.store.numbers import Series, next_number
 from abrazo.store.people import Person
 from abrazo.words import phrases as w
 
@@ -68,9 +69,12 @@ def set_aside(house: House, actor: Actor, on: OnTicket, until: str) -> None:
         first = terms_for(house, whole).first
         if whole.bill.paid < first:
             raise Refused(Code.SET_ASIDE_FIRST, "until", first=first, paid=whole.bill.paid)
-        number = layaways.add(house.connection, edit.id, last.isoformat(), edit.at, actor.staff.id)
-        name, who = f"L-{number}", Personal(known(house, whole.head.person).name)
-        edit.wrote(Kind.SET_ASIDE, name=name, customer=whole.head.person, text=who, until=last.isoformat())
+        number = next_number(house.connection, Series.LAYAWAY, actor.till.id)
+        settings, who = house.settings, Personal(known(house, whole.head.person).name)
+        facts = (edit.id, number, last.isoformat(), 0, edit.at, actor.staff.id)
+        kept = Layaway(*facts, prefix=settings.aside_prefix, taxed=settings.tax_on_advances)
+        layaways.add(house.connection, kept)
+        edit.wrote(Kind.SET_ASIDE, name=kept.name, customer=whole.head.person, text=who, until=last.isoformat())
         house.forget()
         fit_layaway(edit)
 

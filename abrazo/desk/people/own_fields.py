@@ -56,13 +56,18 @@ def read_said(house: House, about: OwnAbout, typed: Mapping[str, str], ref: int 
         one, sent_as = said.field, said.sent_as
         if sent_as not in typed:
             continue
-        value = " ".join(typed[sent_as].split())
-        if len(value) > LONGEST_VALUE:
-            raise Refused(Code.TOO_LONG, sent_as, most=LONGEST_VALUE, count=len(value))
-        if value and one.choices and value not in (*one.choices, said.value):
-            raise Refused(Code.OWN_CHOICE, sent_as, typed=value, choices=", ".join(one.choices))
-        found[one.id] = value
+        found[one.id] = checked(one, typed[sent_as], sent_as, said.value)
     return found
+
+
+def checked(field: OwnField, typed: str, where: str, stays: str = "") -> str:
+    """What was typed of a fact. Refused for what is too long, or none of its choices and not what `stays`."""
+    value = " ".join(typed.split())
+    if len(value) > LONGEST_VALUE:
+        raise Refused(Code.TOO_LONG, where, most=LONGEST_VALUE, count=len(value))
+    if value and field.choices and value not in (*field.choices, stays):
+        raise Refused(Code.OWN_CHOICE, where, typed=value, choices=", ".join(field.choices))
+    return value
 
 
 def keep_said(house: House, ref: int, said: Mapping[int, str]) -> None:

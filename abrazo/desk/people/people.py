@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from abrazo.core.codes import holds_card_number
@@ -14,16 +14,18 @@ from abrazo.core.people import SHORTEST, folded, search_parts, search_words
 from abrazo.core.states import OwnAbout
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.people.own_fields import keep_said, read_said
+from abrazo.desk.people.own_fields import checked, keep_said, read_said
 from abrazo.formats.email_address import read_email
 from abrazo.formats.people_file import read_people
 from abrazo.formats.phone import national, read_phone
 from abrazo.store import people
+from abrazo.store.own_fields import OwnField
 from abrazo.store.people import Person
+from abrazo.words.catalogue import paper_languages
 
 LONGEST_NAME, LONGEST_NOTES = 60, 400
 MOST_FAULTS = 50  # of a file that are named
-FACTS = ("name", "phone", "email", "birthday", "household", "company", "account", "notes")
+FACTS = ("name", "phone", "email", "birthday", "household", "company", "account", "notes", "language")
 
 
 def read_person(house: House, typed: Mapping[str, str]) -> tuple[Person, str]:
@@ -42,6 +44,9 @@ def person_of(typed: Mapping[str, str], region: str, today: date) -> tuple[Perso
     notes = typed.get("notes", "").strip()
     if len(notes) > LONGEST_NOTES:
         raise Refused(Code.NOTES_TOO_LONG, "notes", most=LONGEST_NOTES, count=len(notes))
+    language = typed.get("language", "").strip()
+    if language not in ("", *paper_languages()):
+        raise Refused(Code.FIELD_CHOICE, "language", typed=language, known=", ".join(paper_languages()))
     person = Person(
         id=0,
         name=name,
@@ -52,6 +57,7 @@ def person_of(typed: Mapping[str, str], region: str, today: date) -> tuple[Perso
         account=typed.get("account", "") == "yes",
         notes=notes,
         since=today.isoformat(),
+        language=language,
     )
     return person, " ".join(typed.get("household", "").split())
 
@@ -184,19 +190,21 @@ class FromFile:
     person: Person
     household: str
     words: str
+    said: Mapping[int, str] = field(default_factory=dict)  # of the house's own fields, by their ids
 
 
-def people_in(data: bytes, name: str, region: str, today: date) -> list[FromFile]:
-    """The people of a file. It needs no house: another process can do it.
+def people_in(data: bytes, name: str, region: str, today: date, own: Sequence[OwnField] = ()) -> list[FromFile]:
+    """The people of a file, with what it says of the house's own fields. It needs no house: another process can do it.
 
     Refused with every bad entry by line and reason.
     """
     faults, found = list[BadEntry](), list[FromFile]()
-    for entry in read_people(data, name):
+    for entry in read_people(data, name, [one.name for one in own]):
         try:
             _holds_no_card(entry.facts)
             person, household = person_of(entry.facts, region, today)
-            found.append(FromFile(person, household, words_of(person)))
+            said = {one.id: checked(one, entry.facts[one.name], "file") for one in own if entry.facts.get(one.name)}
+            found.append(FromFile(person, household, words_of(person), said))
         except Refused as refusal:
             faults.append(BadEntry(entry.line, entry.facts.get("name", ""), refusal))
     refuse_entries(faults)
@@ -222,7 +230,8 @@ def keep_new(house: House, found: Iterable[FromFile], file: int) -> int:
     new = [one for one in found if not _is_known(house, one.person)]
     for one in new:
         home = people.household_called(house.connection, one.household) if one.household else None
-        people.add(house.connection, replace(one.person, household=home), one.words, file)
+        made = people.add(house.connection, replace(one.person, household=home), one.words, file)
+        keep_said(house, made, one.said)
     return len(new)
 
 

@@ -38,7 +38,7 @@ class StaffHours:
 
 def hours(house: House) -> list[StaffHours]:
     """Of everybody who takes bookings."""
-    taking = (one for one in house.staff().values() if one.takes_bookings)
+    taking = (one for one in house.workers().values() if one.takes_bookings)
     return [StaffHours(one, tuple(_typed(one, weekday) for weekday in WEEKDAYS)) for one in taking]
 
 

@@ -29,7 +29,7 @@ from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect, data_version
 from abrazo.store.hires import HireKind, TariffRow, Unit
 from abrazo.store.memberships import MembershipItem, MembershipKind
-from abrazo.store.migrate import FileState, examine, migrate
+from abrazo.store.migrate import FileState, examine, keep_before, migrate
 from abrazo.store.prices import PriceList
 from abrazo.store.room import Spot
 from abrazo.store.series import SeriesKind
@@ -149,12 +149,16 @@ def open_house(
     """A house on a connection of its own, of the newest shape; the clock is the house's own unless given.
 
     `known`: it was opened before. Without `checkpoints` no commit waits for one; another connection makes them.
-    Raises NotAHouse, and leaves the file as it is, when it is something else or was written by a newer version.
+    Raises NotAHouse, and leaves the file as it is, when it is something else, was written by a newer version, or is of
+    an older one and no copy of it could be kept.
     """
     if not known and (state := examine(database)) is not FileState.HOUSE:
         raise NotAHouse(database, state)
     connection = connect(database, checkpoints=checkpoints)
     if not known:
+        if not keep_before(connection, database):
+            connection.close()
+            raise NotAHouse(database, FileState.NO_COPY)
         migrate(connection)
     return House(connection, clock or ShiftedClock(settings_store.read(connection).clock_shift), devices)
 

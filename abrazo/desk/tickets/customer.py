@@ -16,7 +16,13 @@ from abrazo.store import lines, people
 from abrazo.store import ticket as ticket_store
 from abrazo.store.people import Person
 
-OF_A_PERSON = (Tender.ACCOUNT, Tender.STORE_CREDIT, Tender.POINTS, Tender.STORED_CARD)  # only who is known has
+OF_A_PERSON = (
+    Tender.ACCOUNT,
+    Tender.STORE_CREDIT,
+    Tender.POINTS,
+    Tender.STORED_CARD,
+    Tender.BANK_ACCOUNT,
+)  # only who is known has
 
 
 def set_person(house: House, actor: Actor, on: OnTicket, person_id: int) -> None:

@@ -28,8 +28,6 @@ from abrazo.store.prep import Slip, SlipLine
 from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
 
-PLACES = ("kitchen", "bar")
-
 
 @dataclass(frozen=True, slots=True)
 class Unsent:
@@ -43,11 +41,11 @@ class Unsent:
 def unsent(house: House, whole: TicketSnapshot) -> list[Unsent]:
     """What its places do not know yet, in the order in which it came; what was paid and closed once was had."""
     places, told = prep.places(house.connection, whole.head.id), prep.told(house.connection, whole.head.id)
-    found = []
+    prepared_at, found = house.settings.prepared_at, []
     for line in whole.standing:
         more = Fraction(line.quantity) - told.get(line.id, Fraction(0))
         had = whole.head.closed_at is not None and line.added_at <= whole.head.closed_at
-        if places.get(line.id) in PLACES and more > 0 and not had:
+        if places.get(line.id) in prepared_at and more > 0 and not had:
             found.append(Unsent(line, places[line.id], _text(more)))
     return found
 

@@ -80,7 +80,7 @@ def count_drawer(house: House, actor: Actor, what: Counted, key: str) -> None:
 
 def others(house: House, actor: Actor) -> list[Staff]:
     """Who can go on with somebody's drawer: everybody else who sells."""
-    return [one for one in house.staff().values() if one.id != actor.staff.id and has(one, Right.SELL)]
+    return [one for one in house.workers().values() if one.id != actor.staff.id and has(one, Right.SELL)]
 
 
 def _hand_over(act: Act, what: Counted, counted: int, expected: int) -> None:

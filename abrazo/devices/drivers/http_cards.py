@@ -12,7 +12,18 @@ from typing import Any
 import httpx2
 
 from abrazo.core.states import RequestKind, RequestState
-from abrazo.devices.ports import CardAnswer, Duplicate, Incomplete, KnownCard, NoAnswer, NotKnown, Script, Unreachable
+from abrazo.devices.ports import (
+    CardAnswer,
+    Duplicate,
+    Incomplete,
+    KnownAccount,
+    KnownCard,
+    NoAnswer,
+    NotKnown,
+    Returned,
+    Script,
+    Unreachable,
+)
 
 PATIENCE = 2.0  # seconds for one answer on the wire
 CONNECT = 0.5
@@ -126,3 +137,15 @@ class HttpService(HttpMachine):
         """Give a card's number for a token. Raises Incomplete beside the field that lacks something."""
         answer = self._call("POST", "/cards", {"number": number, "expiry": expiry, "code": code})
         return KnownCard(**answer.json())
+
+    def keep_account(self, holder: str, number: str) -> KnownAccount:
+        """Give a bank account's number for a token and a mandate. Raises Incomplete beside what lacks something."""
+        answer = self._call("POST", "/accounts", {"holder": holder, "number": number})
+        return KnownAccount(**answer.json())
+
+    def returned(self) -> list[Returned]:
+        """Every charge of a bank account that came back unpaid. Raises DeviceFault, also for what is not understood."""
+        try:
+            return [Returned(**one) for one in self._call("GET", "/returned").json()]
+        except (AttributeError, TypeError, ValueError) as fault:
+            raise NoAnswer(f"{self.name} answers in words that are not understood") from fault

@@ -22,7 +22,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from abrazo.core.codes import is_card_number
+from abrazo.core.codes import is_bank_account, is_card_number
 from abrazo.core.money import round_half_up
 from abrazo.core.states import RequestKind, RequestState
 from abrazo.devices.ports import (
@@ -31,13 +31,16 @@ from abrazo.devices.ports import (
     CardAnswer,
     Duplicate,
     Incomplete,
+    KnownAccount,
     KnownCard,
     NoAnswer,
     NotKnown,
+    Returned,
     Script,
     Unreachable,
 )
 
+COMES_BACK = "comes back"  # a bank account's charge: approved, and returned unpaid by the bank a little later
 OUTCOMES = (
     "approve",
     "decline",
@@ -48,6 +51,7 @@ OUTCOMES = (
     "silent, not charged",
     "answer lost",  # charged, but not even the sending was answered
     "duplicate",  # says it knows the reference, and does nothing
+    COMES_BACK,
 )
 CLOSED = "closed"  # a reference that was asked for before it had arrived: it never begins
 REASONS = ("the bank declined the card", "not enough money on the card", "the card has expired")
@@ -56,6 +60,8 @@ QUIET = (RequestKind.CAPTURE, RequestKind.RELEASE, RequestKind.TIP)  # no guest 
 STEPS = (SENT_TO_MACHINE, "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
 BATCH_COLUMNS = ("reference", "kind", "amount", "tip", "brand", "last_four", "at")
 SERVICE = "payment service"
+RETURNED = "not enough money on the account"
+BACK_AFTER = 5.0  # seconds; at a bank it is days
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,7 +179,12 @@ class StandInMachine:
 
     def charged(self) -> list[tuple[str, int]]:
         """What the bank would say: every approved reference and what it moved in minor units, refunds negative."""
-        return [(record.reference, moved) for record, _, moved in self._moved()]
+        moved = [(record.reference, moved) for record, _, moved in self._moved()]
+        return moved + [(one.reference, -one.amount) for one in self.returned()]
+
+    def returned(self) -> list[Returned]:
+        """What came back unpaid: only bank accounts' charges do."""
+        return []
 
     def batch(self) -> str:
         """The batch file: CSV, one row for each movement, in the order in which they began.
@@ -187,6 +198,7 @@ class StandInMachine:
             at = datetime.fromtimestamp(record.started, UTC).isoformat(timespec="seconds")
             card = (answer.brand, answer.last_four)
             writer.writerow([record.reference, record.kind, moved - answer.tip, answer.tip, *card, at])
+        writer.writerows([one.reference, "returned", -one.amount, 0, "", "", ""] for one in self.returned())
         batch_file(self._memory).write_text(out.getvalue(), "utf-8")
         return out.getvalue()
 
@@ -262,7 +274,12 @@ class StandInService(StandInMachine):
     def __init__(self, memory: Path, cards: Path, now: Callable[[], float] = time.time) -> None:
         super().__init__(SERVICE, memory, None, now)
         self._cards_file = cards
-        self._cards = {entry["token"]: KnownCard(**entry) for entry in _lines(cards)}
+        self._cards, self._accounts = dict[str, KnownCard](), dict[str, KnownAccount]()
+        for entry in _lines(cards):
+            if "mandate" in entry:
+                self._accounts[entry["token"]] = KnownAccount(**entry)
+            else:
+                self._cards[entry["token"]] = KnownCard(**entry)
 
     def keep_card(self, number: str, expiry: str, code: str) -> KnownCard:
         """A token for a card. Raises Incomplete beside the field that lacks something."""
@@ -282,7 +299,36 @@ class StandInService(StandInMachine):
             self._cards[card.token] = card
         return card
 
+    def keep_account(self, holder: str, number: str) -> KnownAccount:
+        """A token and a mandate for a bank account. Raises Incomplete beside the field that lacks something."""
+        if self.told.line_down:
+            raise Unreachable("the payment service cannot be reached")
+        if not holder.strip():
+            raise Incomplete("holder", "The service needs the name of whose account it is.")
+        if not is_bank_account(number):
+            raise Incomplete("account_number", "The service says that this is not an account's number.")
+        token = os.urandom(12).hex()
+        last_four = re.sub(r"[^0-9A-Za-z]", "", number)[-4:]
+        account = KnownAccount(token, holder.strip(), last_four, f"M-{token[:10].upper()}")
+        with self._lock:
+            _append(self._cards_file, asdict(account))
+            self._accounts[token] = account
+        return account
+
+    def returned(self) -> list[Returned]:
+        """Charges of bank accounts that came back; raises NoAnswer while the line is down."""
+        if self.told.line_down:
+            raise NoAnswer(f"{self.name} does not answer")
+        found = [record for record in self._records.values() if record.outcome == COMES_BACK]
+        return [
+            Returned(f"{record.reference}-returned", record.reference, record.amount, RETURNED)
+            for record in found
+            if record.of in self._accounts and self._now() - record.started > BACK_AFTER
+        ]
+
     def _outcome(self, of: str) -> str:
+        if of in self._accounts or self._token_behind(of) in self._accounts:
+            return self.told.outcome
         card = self._cards.get(of) or self._cards.get(self._token_behind(of))
         if card is None:
             return "decline: the service does not know this card"
@@ -298,6 +344,9 @@ class StandInService(StandInMachine):
         return record.of if record else ""
 
     def _card(self, record: _Record) -> KnownCard:
+        account = self._accounts.get(record.of) or self._accounts.get(self._token_behind(record.of))
+        if account is not None:
+            return KnownCard(account.token, "", account.last_four, "")
         known = self._cards.get(record.of) or self._cards.get(self._token_behind(record.of))
         return known or super()._card(record)
 

@@ -60,6 +60,8 @@ def stand_ins_app(machines: list[StandInMachine]) -> Starlette:
             Route(transaction, route(_inquire)),
             Route(transaction, route(_stop), methods=["DELETE"]),
             Route(f"{device}/cards", route(_keep_card), methods=["POST"]),
+            Route(f"{device}/accounts", route(_keep_account), methods=["POST"]),
+            Route(f"{device}/returned", route(_returned)),
             Route(f"{device}/batch.csv", route(_batch)),
             Route(f"{device}/told", route(_told)),
             Route(f"{device}/told", route(_tell), methods=["PUT"]),
@@ -115,6 +117,18 @@ async def _keep_card(request: Request, machine: StandInMachine) -> Response:
     card = json.loads(await request.body())
     known = await asyncio.to_thread(machine.keep_card, str(card["number"]), str(card["expiry"]), str(card["code"]))
     return JSONResponse(asdict(known), 201)
+
+
+async def _keep_account(request: Request, machine: StandInMachine) -> Response:
+    if not isinstance(machine, StandInService):
+        return JSONResponse({"error": "only the payment service keeps bank accounts"}, 404)
+    account = json.loads(await request.body())
+    known = await asyncio.to_thread(machine.keep_account, str(account["holder"]), str(account["number"]))
+    return JSONResponse(asdict(known), 201)
+
+
+async def _returned(request: Request, machine: StandInMachine) -> Response:
+    return JSONResponse([asdict(one) for one in machine.returned()])
 
 
 async def _batch(request: Request, machine: StandInMachine) -> Response:

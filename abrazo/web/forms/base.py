@@ -22,7 +22,14 @@ from abrazo.core.codes import holds_card_number
 from abrazo.core.errors import Code, Refused
 from abrazo.web.door import MOST_DIGITS, read_fields
 
-MAY_HOLD_NUMBERS = ("number", "code", "strokes", "csrf", "key")  # a keyed card, a scanned code, a drawing
+MAY_HOLD_NUMBERS = (
+    "number",
+    "account_number",
+    "code",
+    "strokes",
+    "csrf",
+    "key",
+)  # a keyed card, a scanned code, a drawing
 LARGEST_FILE = 5_000_000  # bytes
 SHORTEST_KEY = 16
 

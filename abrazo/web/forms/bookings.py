@@ -73,10 +73,11 @@ class Plan(Visit):
 
 
 class Move(Form):
-    """A booking that was dragged to a place on the drawing of a day."""
+    """A booking that was dragged to a place on the drawing of a day, or of several from that on."""
 
     booking: Id
     day: Text = ""
+    span: Literal["1", "3", "7"] = "1"
     x: Text = ""
     y: Text = ""
 

@@ -16,6 +16,7 @@ class Tasks(Form):
     model_config = ConfigDict(extra="allow")
 
     tasks: Texts = ()
+    surcharges: Texts = ()
 
     def chosen(self) -> dict[str, tuple[str, str]]:
         """Quantity and pieces, as typed, of each item that is ticked or has a measure."""

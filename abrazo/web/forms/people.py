@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import ConfigDict, Field
 
-from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, MaybeId, Secret, Text, WithFile
+from abrazo.web.forms.base import Form, Id, Ids, Key, Lent, MaybeId, Secret, Text, WithFile, Yes
 
 
 class Facts(Form):
@@ -20,6 +20,7 @@ class Facts(Form):
     company: Text = ""
     account: Text = ""
     notes: Text = ""
+    language: Text = ""
     another: Text = ""  # somebody else with a phone that is known
 
 
@@ -81,6 +82,15 @@ class StoreCard(Form):
     number: Secret = ""
     expiry: Text = ""
     code: Secret = ""
+
+
+class StoreAccount(Form):
+    """The payment service keeps a bank account of somebody's, to collect from. Its number is not shown again."""
+
+    key: Key
+    holder: Text = ""
+    account_number: Secret = ""
+    agreed: Yes = False
 
 
 class ForgetCard(Form):

@@ -22,6 +22,17 @@ class Unlisted(Form):
     ticket: MaybeId = 0
 
 
+class NewItem(Form):
+    """A code that nothing has becomes an item, and comes onto the ticket."""
+
+    key: Key
+    code: Text = ""
+    name: Text = ""
+    price: Text = ""
+    category: Text = ""
+    ticket: MaybeId = 0
+
+
 class Counter(Form):
     """A counter sale, with an item on it when one was found."""
 

@@ -14,7 +14,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import booking_changes as desk
 from abrazo.desk.doors.bookings import Appointment, addons, book_weeks, read_booking
 from abrazo.desk.doors.views.booking_deposits import still_here
-from abrazo.desk.doors.views.bookings import bookings_day, services
+from abrazo.desk.doors.views.bookings import services
 from abrazo.desk.doors.views.free_times import free_times
 from abrazo.desk.history import last_about
 from abrazo.desk.output import outbox
@@ -22,7 +22,7 @@ from abrazo.desk.payments import deposits, refunds
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.deposits import of_booking
 from abrazo.web import urls
-from abrazo.web.day_plan import days_plan, dropped_at
+from abrazo.web.day_plan import days_from, days_plan, dropped_at
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import bookings as forms
 from abrazo.web.forms.base import Sent
@@ -82,14 +82,16 @@ def several(
     request: Request, house: OpenHouse, actor: SignedIn, day: str = "", span: Literal["3", "7"] = "7"
 ) -> Response:
     """Three days or a week, side by side."""
-    number = int(span)
-    first = bookings_day(house, day).day
-    dates = [first + timedelta(days=n) for n in range(number)]
-    days = [bookings_day(house, one.isoformat()) for one in dates]
-    apart = timedelta(days=number)
-    before, after = (first - apart).isoformat(), (first + apart).isoformat()
+    return _several(request, house, actor, day, int(span))
+
+
+def _several(
+    request: Request, house: House, actor: Actor, day: str, number: int, notice: Notice | None = None
+) -> Response:
+    days, apart = days_from(house, day, number), timedelta(days=number)
+    before, after = (days[0].day - apart).isoformat(), (days[0].day + apart).isoformat()
     return page(request, house, actor, "bookings/days.html", plan=days_plan(days), days=days, before=before,
-                after=after, visit=None, people=house.staff(), over=still_here(house))  # fmt: skip
+                after=after, visit=None, people=house.staff(), over=still_here(house), notice=notice)  # fmt: skip
 
 
 @router.get("/bookings/new")
@@ -142,13 +144,20 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, booking: int, fo
 
 @router.post("/bookings/move")
 def move(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Move]) -> Response:
-    """A booking was dragged on the drawing of its day."""
+    """A booking was dragged on the drawing of its day, or of several."""
+    span = int(form.span)
     try:
-        staff, time = dropped_at(house, form.day, form.x, form.y)
-        desk.move(house, actor, form.booking, staff, form.day, time)
+        staff, date, time = dropped_at(house, days_from(house, form.day, span), form.x, form.y)
+        desk.move(house, actor, form.booking, staff, date, time)
     except Refused as refusal:
+        if span > 1:
+            return _several(request, house, actor, form.day, span, wrong(house, refusal, "booking"))
         return _refused(request, house, actor, form.booking, refusal)
-    return RedirectResponse(urls.booking(form.booking), 303)
+    if span == 1:
+        return RedirectResponse(urls.booking(form.booking), 303)
+    moved = read_booking(house, form.booking)
+    tell(request, house.say(w.BOOKING_MOVED, name=moved.name, starts=moved.starts_at, who=house.staff()[staff].name))
+    return RedirectResponse(urls.several_days(day=form.day, span=span), 303)
 
 
 def _refused(

@@ -84,7 +84,9 @@ def _offered(
         person=person,
         offers=offers,
         asked=asked,
-        cards=[card for card, owner in cards.stored_for(house, person.id) if owner.id == person.id],
+        cards=[
+            card for card, owner in cards.stored_for(house, person.id) if owner.id == person.id and not card.is_bank
+        ],
         notice=notice,
         typed=notice.typed if notice else {},
     )

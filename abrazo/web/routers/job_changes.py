@@ -44,7 +44,7 @@ def _change_page(
         own=said_of(house, OwnAbout.JOB, job),
         tasks=tasks_offered(house),
         places=presets(house)[1],
-        workers=[p for p in house.staff().values() if p.takes_jobs],
+        workers=[p for p in house.workers().values() if p.takes_jobs],
         notice=notice,
     )
 

@@ -12,7 +12,8 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.states import JobPaper, OwnAbout
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs as desk
-from abrazo.desk.doors.jobs import DropOff, PricedTask
+from abrazo.desk.doors.job_surcharges import surcharges
+from abrazo.desk.doors.jobs import DropOff, PricedTask, jobs_of
 from abrazo.desk.doors.views.jobs import presets, tasks_offered
 from abrazo.desk.output import outbox
 from abrazo.desk.overview.person import known_words, person_hits
@@ -45,7 +46,20 @@ def drop_off_page(
     """A job is taken in: whose, what, when. A whole phone number chooses whose it is."""
     if not person and any(map(str.isdigit, q)) and (known := recognised(house, "", q)):
         person = known.id
-    return _drop_off(request, house, actor, _DropOff(person, ticket, {"q": q}))
+    return _drop_off(request, house, actor, _DropOff(person, ticket, {"q": q, **_as_before(house, ticket)}))
+
+
+def _as_before(house: House, ticket: int) -> dict[str, str]:
+    """Of one more thing on a visit: when, where and whose to do the one before it is."""
+    left = [job for job in jobs_of(house, ticket) if job.dropped_on == ticket] if ticket else []
+    return {
+        name: value
+        for job in left[-1:]
+        for name, value in (
+            *(("date", job.due_at[:10]), ("time", job.due_at[11:16])),
+            *(("place", job.place), ("staff", job.staff or "")),
+        )
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +70,7 @@ class _DropOff:
     ticket: int
     typed: dict[str, str]
     chosen: dict[str, tuple[str, str]] = field(default_factory=dict)
+    surcharges: tuple[str, ...] = ()
 
 
 def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, notice: Notice | None = None) -> Response:
@@ -79,13 +94,15 @@ def _drop_off(request: Request, house: House, actor: Actor, filled: _DropOff, no
         q=q,
         tasks=tasks_offered(house),
         chosen=filled.chosen,
-        estimate=_estimate(house, filled.chosen),
+        surcharges=surcharges(house),
+        added=filled.surcharges,
+        estimate=_estimate(house, filled),
         own=said_of(house, OwnAbout.JOB),
         notes=notes,
         places=places,
         days=days[:7],
-        promised=desk.promised_on(house),
-        people=[p for p in house.staff().values() if p.takes_jobs],
+        promised=desk.promised_on(house, filled.chosen),
+        people=[p for p in house.workers().values() if p.takes_jobs],
         notice=notice,
         on_ticket=load_ticket(house, ticket) if ticket else None,
     )
@@ -114,6 +131,7 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
             deposit=read_money(house, typed["deposit"], "deposit") if typed["deposit"].strip() else 0,
             sure=form.sure,
             more=(PricedTask(form.more_item, form.more_label, form.more_price, form.more_quantity),),
+            surcharges=form.surcharges,
             own=own_typed(form),
         )
         known = None if person else recognised(house, typed["name"], typed["phone"])
@@ -126,22 +144,23 @@ def drop_off(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
     except Refused as refusal:
         ask_to_lend(refusal)
         notice = wrong(house, refusal)
-        return _drop_off(request, house, actor, _DropOff(person, ticket, typed, chosen), notice)
+        filled = _DropOff(person, ticket, typed, chosen, tuple(form.surcharges))
+        return _drop_off(request, house, actor, filled, notice)
     outbox.print_job(house, actor, job, JobPaper.TAG, f"{key}-tag")
     if known:
         tell(request, known_words(house, known.id))
     if form.then == "another":
         tell(request, house.say(w.TAKEN_IN, job=desk.read_job(house, job).name))
         return RedirectResponse(urls.drop_off(person=person, ticket=visit), 303)
-    if dropped.deposit:
+    if desk.deposit_due(house, visit):  # of this or of a thing before it
         return RedirectResponse(urls.ticket(visit, view="pay"), 303)
     return RedirectResponse(urls.job(job, done="taken in"), 303)
 
 
-def _estimate(house: House, chosen: dict[str, tuple[str, str]]) -> int:
+def _estimate(house: House, filled: _DropOff) -> int:
     """What is ticked comes to; 0 while a measure cannot be read."""
     try:
-        return desk.estimate_for(house, [(item, *typed) for item, typed in chosen.items()])
+        return desk.estimate_for(house, [(item, *typed) for item, typed in filled.chosen.items()], filled.surcharges)
     except Refused:
         return 0
 
@@ -151,7 +170,7 @@ def estimate(house: OpenHouse, actor: SignedIn, form: Sent[forms.Tasks]) -> Resp
     """What the ticked tasks come to, in words, while the form is being filled in."""
     tasks = [(item, quantity, pieces) for item, (quantity, pieces) in form.chosen().items()]
     try:
-        words = house.say(w.ESTIMATE, amount=desk.estimate_for(house, tasks))
+        words = house.say(w.ESTIMATE, amount=desk.estimate_for(house, tasks, form.surcharges))
     except Refused as refusal:
         words = said(house, refusal)
     return PlainTextResponse(words)

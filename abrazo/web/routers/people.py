@@ -135,6 +135,20 @@ def store_card(
     return RedirectResponse(urls.person(person), 303)
 
 
+@router.post("/{person:int}/store-account")
+def store_account(
+    request: Request, house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.StoreAccount]
+) -> Response:
+    """The payment service keeps a bank account of somebody's, to collect from. Its number is not shown again."""
+    try:
+        account = cards.BankAccount(form.holder, form.account_number, form.agreed)
+        cards.store_account(house, actor, person, account, form.key)
+    except Refused as refusal:
+        typed = {"holder": form.holder, "agreed": "yes" if form.agreed else ""}
+        return person_page(request, house, actor, person, False, wrong(house, refusal, "holder").keeping(typed))
+    return RedirectResponse(urls.person(person), 303)
+
+
 @router.post("/{person:int}/forget-card")
 def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms.ForgetCard]) -> Response:
     """A stored card is not offered any more."""

@@ -11,7 +11,7 @@ from abrazo.desk.output import outbox as sending
 from abrazo.desk.tickets import prep as desk
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
-from abrazo.desk.tickets.views.prep import PLACES, queue_of, waiting
+from abrazo.desk.tickets.views.prep import queue_of, waiting
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import prep as forms
@@ -53,9 +53,9 @@ def workshop(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 @router.get("/prep/{place}")
 def queue(request: Request, house: OpenHouse, actor: SignedIn, place: str) -> Response:
     """What a place has to prepare."""
-    if place not in PLACES:
-        raise NotFound(f"nothing is prepared at {place!r}")
     q = queue_of(house, place)
+    if place not in q.counts and not q.done:
+        raise NotFound(f"nothing is prepared at {place!r}")
     places = {**q.counts, WORKSHOP: len(to_do(house))}
     return page(request, house, actor, "prep/queue.html", q=q, places=places, here=place)
 

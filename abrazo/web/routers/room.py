@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -23,6 +24,8 @@ from abrazo.desk.overview.finder import (
 )
 from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
+from abrazo.desk.setup.kinds import ITEMS, categories_of, like_others
+from abrazo.desk.setup.things import add as add_thing
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
@@ -34,7 +37,7 @@ from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.for_whom import asking_for_whom
 from abrazo.web.forms import room as forms
 from abrazo.web.forms.base import Sent
-from abrazo.web.notices import wrong
+from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
 from abrazo.web.ticket_page import next_payer
 from abrazo.web.today_page import Look, today_page
@@ -60,7 +63,7 @@ def finder(
     found = find(house, q[:80])
     if found.goes_to and found.goes_to[0] != "item" and not live:
         return RedirectResponse(_way(house, found.goes_to), 303)
-    return _found(request, house, actor, found, ticket, typing=bool(live))
+    return _found(request, house, actor, found, _Shown(ticket, typing=bool(live)))
 
 
 def _way(house: House, goes_to: tuple[str, str]) -> str:
@@ -80,9 +83,21 @@ def _spend(house: House, ticket: int, card: OnCard) -> str:
     return urls.ticket(ticket, view="pay", payer=next_payer(whole), way=card.kind, reference=card.code)
 
 
-def _found(
-    request: Request, house: House, actor: Actor, found: Found, ticket: int, *, typing: bool = False
-) -> Response:
+@dataclass(frozen=True, slots=True)
+class _Shown:
+    """How what was found is shown: on the way to which ticket, while somebody types, with a notice."""
+
+    ticket: int
+    typing: bool = False
+    notice: Notice | None = None
+
+
+def _categories(house: House) -> list[tuple[str, str]]:
+    """Where a new item can lie."""
+    return [(one.id, one.words) for one in categories_of(house) if not one.retired]
+
+
+def _found(request: Request, house: House, actor: Actor, found: Found, how: _Shown) -> Response:
     straight = found.goes_to if found.goes_to and found.goes_to[0] != "item" else None
     item = item_by_code(house, found.question) if found.goes_to else None
     return page(
@@ -90,15 +105,16 @@ def _found(
         house,
         actor,
         "room/found.html",
-        404 if found.nothing and not typing else 200,
+        how.notice.status if how.notice else 404 if found.nothing and not how.typing else 200,
         found=found,
         finder_q=found.question,
-        typing=typing,
+        typing=how.typing,
         straight=(_way(house, straight), meant(house, straight)) if straight else None,
         item=item,
-        ticket=ticket,
+        ticket=how.ticket,
         kinds=kinds(house),
-        notice=None,
+        notice=how.notice,
+        categories=_categories(house) if found.nothing and found.code else [],
     )
 
 
@@ -119,7 +135,7 @@ def scan(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.S
             return RedirectResponse(_way(house, found.goes_to), 303)
         if found.card and ticket:
             return RedirectResponse(_spend(house, ticket, found.card), 303)
-        return _found(request, house, actor, found, ticket)
+        return _found(request, house, actor, found, _Shown(ticket))
     on_ticket = bool(ticket) and is_open(house, ticket)
     if not on_ticket:
         ticket = counter_mode.begin(house, actor, f"{form.key}-counter")
@@ -137,6 +153,23 @@ def _at_counter(house: House, actor: Actor, item: Item | None, family: str | Non
         return RedirectResponse(urls.counter_mode(), 303)
     asked = item.id if item is not None else f"{FAMILY}{family}"
     return RedirectResponse(urls.counter_mode(item=asked), 303)
+
+
+@router.post("/new-item")
+def new_item(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.NewItem]) -> Response:
+    """A code that nothing has becomes an item, with what others of its category have; it comes onto the ticket."""
+    typed = {"name": [form.name], "price": [form.price], "category": [form.category], "code": [form.code]}
+    try:
+        taken_over = {id: [str(one or "")] for id, one in like_others(house, form.category).items()}
+        item = add_thing(house, actor, ITEMS, {**taken_over, **typed}, f"{form.key}-item")
+    except Refused as refusal:
+        notice = wrong(house, refusal).keeping(form.typed("name", "price", "category"))
+        return _found(request, house, actor, find(house, form.code), _Shown(form.ticket, notice=notice))
+    ticket = form.ticket
+    if not ticket or not is_open(house, ticket):
+        ticket = counter_mode.begin(house, actor, f"{form.key}-counter")
+    desk.add_line(house, actor, OnTicket(ticket, None, form.key), Picked(item))
+    return RedirectResponse(urls.ticket(ticket, category=form.category), 303)
 
 
 @router.post("/unlisted")

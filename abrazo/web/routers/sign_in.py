@@ -25,7 +25,7 @@ router = APIRouter()
 
 
 def _page(request: Request, house: House, who: str, till: str, back: str, notice: Notice | None = None) -> Response:
-    people, tills = house.staff(), house.tills()
+    people, tills = house.workers(), house.tills_in_use()
     return page(
         request,
         house,

@@ -18,7 +18,7 @@ from abrazo.desk.payments import closing
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.refunds import charged_deposit
 from abrazo.desk.payments.views.pay_pad import read_money
-from abrazo.desk.payments.views.settlement import closed_words, settlement
+from abrazo.desk.payments.views.settlement import balance_words, closed_words, settlement
 from abrazo.desk.tickets import customer, guests, holding, line_changes
 from abrazo.desk.tickets import ticket_lines as desk
 from abrazo.desk.tickets.change import OnTicket
@@ -206,6 +206,7 @@ def done(
         names={payer.id: sentence(payer_name(house, seen, payer.id)) for payer in seen.payers},
         hold=held_for(house, ticket),
         settled=settlement(house, seen),
+        balance=balance_words(house, settlement(house, seen)),
         later=[(card.job.name, card.owed) for card in cards if card.owed and card.job.settled_on != ticket],
         tips=seen.tips,
         rounding=seen.rounding,

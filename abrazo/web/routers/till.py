@@ -225,7 +225,7 @@ def close(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.
     try:
         banked = {
             till: read_money(house, typed[desk.bank_field(till)], desk.bank_field(till))
-            for till in house.tills()
+            for till in house.tills_in_use()
             if typed[desk.bank_field(till)]
         }
         by = with_lender(house, actor, form)
@@ -246,7 +246,7 @@ def report(request: Request, house: OpenHouse, actor: SignedIn, asked: Asked, pr
     except Refused as refusal:
         days, notice = _days(house, ReportAsked()), wrong(house, refusal)
     shown = report_page(house, actor, days, asked.till if asked.till in house.tills() else "")
-    tills = list(house.tills().values())
+    tills = list(house.tills_in_use().values())
     return page(request, house, actor, "till/report.html", r=shown, asked=asked, tills=tills, open=is_open(house),
                 notice=notice)  # fmt: skip
 

@@ -164,11 +164,16 @@ def test_called_off(both: Desk) -> None:
     waits = joined(both, one)
     left_a_deposit(both, waits)
     ticket = sold(both, one, "Corin Callow")
+    courses.join(both.house, both.tamsin, one, Joining(somebody(both)), both.key())
     key = both.key()
     for _ in range(2):
         courses.call_off(both.house, both.tamsin, one, "storm", key)
     sheet = course_sheet(both.house, one)
-    assert [visit.state for visit, _ in sheet.places] == ["on ticket", "cancelled"]
+    assert sorted(visit.state for visit, _ in sheet.places) == ["cancelled", "cancelled", "on ticket"]
+    told = [
+        row["body"] for row in both.house.connection.execute("SELECT body FROM outbox WHERE about GLOB 'course off *'")
+    ]
+    assert len(told) == 1 and "does not take place: storm" in told[0]  # of the others no number is known
     assert sheet.given.course.reason == "storm" and not bookings_day(both.house, day(both)).courses
     assert bookings.read_booking(both.house, waits).deposit > 0  # it stays until it is given back
     refused(Code.COURSE_IS_OFF, joined, both, one)

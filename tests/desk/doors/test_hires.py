@@ -20,8 +20,7 @@ from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import accounts, cards, closing, refunds, reopening
 from abrazo.desk.payments.cards import Keyed
 from abrazo.desk.people.people import known
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets import customer, ticket_lines
 from abrazo.store import hires
 from abrazo.worker import hire_charges
@@ -227,7 +226,7 @@ def test_an_early_return_leaves_what_the_tariffs_say(desk: Desk) -> None:
     desk.clock.on(3 * 3600)
     desk_hires.take_back(desk.house, wren(desk), made, Returned(), desk.key())
     assert desk_hires.early_back(desk.house, desk_hires.read_hire(desk.house, made)) == 0
-    house_rules.decide(desk.house, desk.boss, HouseRule.EARLY_HIRES, "yes")
+    house_settings.decide(desk.house, desk.boss, "early_hires_back", "yes")
     one = desk_hires.read_hire(desk.house, made)
     prices = {row.id: row.price for row in hires.list_tariffs(desk.house.connection)}
     early = prices["double-kayak-day"] - prices["double-kayak-half-day"]

@@ -18,8 +18,8 @@ from abrazo.desk.doors.jobs import DropOff, PricedTask
 from abrazo.desk.doors.views.jobs import card_of, minutes_on
 from abrazo.desk.payments import closing, deposits
 from abrazo.desk.people import people
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings, things
+from abrazo.desk.setup.kinds import ITEMS
 from abrazo.desk.tickets.deposits import of_job
 from abrazo.store.jobs import Job
 from tests.desk.books import holds
@@ -205,18 +205,23 @@ def test_minutes_are_kept_while_it_is_worked_on(desk: Desk) -> None:
 
 
 def test_jobs_are_promised_on_open_days(desk: Desk) -> None:
-    house_rules.decide(desk.house, desk.boss, HouseRule.JOBS, "2 3 4 5 6; 4; 7; 30")
+    house_settings.decide(desk.house, desk.boss, "open_days", list("23456"))
+    house_settings.decide(desk.house, desk.boss, "job_days", "4")
     desk.open()
     assert jobs.promised_on(desk.house).isoformat() == "2026-06-19"  # Saturday, then Tuesday to Friday
+    things.change(desk.house, desk.boss, ITEMS, things.Change("wrist-seals", {"job_days": ["1"]}))
+    things.change(desk.house, desk.boss, ITEMS, things.Change("neck-seal", {"job_days": ["6"]}))
+    dates = [jobs.promised_on(desk.house, one).isoformat() for one in (["wrist-seals"], ["wrist-seals", "neck-seal"])]
+    assert dates == ["2026-06-16", "2026-06-23"]
     with pytest.raises(Refused) as refusal:
         dropped(desk, date="2026-06-15")
     assert (refusal.value.code, refusal.value.where) == (Code.CLOSED_THEN, "due")
-    for typed in ("", "1 2; 3", "8; 3; 14; 0", "1; x; 14; 0", "1 2; 3; 14; 0; 9"):
-        refused(Code.JOB_DAYS, house_rules.decide, desk.house, desk.boss, HouseRule.JOBS, typed, where="jobs")
+    refused(Code.JOB_DAYS, house_settings.decide, desk.house, desk.boss, "open_days", [""], where="open_days")
 
 
 def test_what_nobody_collects_stands_apart_and_may_go(desk: Desk) -> None:
-    house_rules.decide(desk.house, desk.boss, HouseRule.JOBS, "1 2 3 4 5 6 7; 3; 7; 30")
+    for setting, days in (("uncollected_days", "7"), ("disposal_days", "30")):
+        house_settings.decide(desk.house, desk.boss, setting, days)
     desk.open()
     job = dropped(desk)
     refused(Code.JOB_NOT_READY, job_changes.remind, desk.house, desk.tamsin, job, desk.key())

@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from abrazo.core.errors import Refused
 from abrazo.desk.doors import jobs
 from abrazo.desk.doors.jobs import DropOff
-from abrazo.desk.doors.views.jobs import to_do
+from abrazo.desk.doors.views.jobs import tasks_offered, to_do
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import deposits, tenders
+from abrazo.desk.setup import kinds
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -28,6 +29,15 @@ from tests.refusals import refuses
 
 def held(desk: Desk, job: int) -> int:
     return sum(deposit.amount for deposit in deposits_store.held(desk.house.connection, job))
+
+
+def test_what_can_be_done_lies_in_categories_of_tasks(both: Desk) -> None:
+    offered = {one.id for one in tasks_offered(both.house)}
+    assert both.of.task in offered
+    assert not offered & {both.of.goods, both.of.food}
+    tasks = {row["id"] for row in both.house.connection.execute("SELECT id FROM category WHERE tasks = 1")}
+    values = kinds.CATEGORIES.load(both.house)
+    assert {ref for ref, row in values.items() if row["tasks"]} == tasks
 
 
 def test_a_drop_off_sent_twice_is_one_job(desk: Desk) -> None:

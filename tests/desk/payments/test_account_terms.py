@@ -15,8 +15,7 @@ from abrazo.desk.payments.account_terms import GivenUp
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.people import people
 from abrazo.desk.people.people import known
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets import customer
 from tests.desk.books import holds
 from tests.desk.conftest import Desk
@@ -144,7 +143,7 @@ def test_a_reminder_goes_out_by_mail(desk: Desk) -> None:
     with refuses("No reminder is due"):
         reminders.remind(desk.house, wren(desk), who, desk.key())
     for wrong in ("7 7", "soon", "9 3", "1 2 3 4 5 6"):
-        with refuses("Days with spaces between them"):
-            house_rules.decide(desk.house, desk.boss, HouseRule.REMINDER_DAYS, wrong)
-    house_rules.decide(desk.house, desk.boss, HouseRule.REMINDER_DAYS, " 3; 10 ")
+        with refuses("Whole days with blanks between"):
+            house_settings.decide(desk.house, desk.boss, "reminder_days", wrong)
+    house_settings.decide(desk.house, desk.boss, "reminder_days", " 3; 10 ")
     assert replace(desk.house, memo=None).settings.reminder_days == "3 10"

@@ -12,7 +12,7 @@ from abrazo.desk.overview.queue import queue
 from abrazo.desk.overview.room import open_tickets
 from abrazo.desk.payments import accounts, closing, tenders, tips
 from abrazo.desk.payments.views import pay_pad
-from abrazo.desk.payments.views.settlement import closed_words, settlement
+from abrazo.desk.payments.views.settlement import balance_words, closed_words, settlement
 from abrazo.desk.people import people
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets import customer, starting, ticket_lines
@@ -51,8 +51,25 @@ def test_left_unpaid_then_paid_in_parts(desk: Desk) -> None:
         return accounts.owed_by(desk.house, known(desk.house, who))
 
     assert (owed(), desk.cash()) == (4200, 0)
-    for amount, left in ((1200, 3000), (5000, -2000)):
-        pay(desk, accounts.receive(desk.house, wren(desk), who, amount, desk.key()))
+    for amount, left, said in (
+        (1200, 3000, "owes €30.00"),
+        (3000, 0, "owes nothing"),
+        (2000, -2000, "has €20.00 paid ahead"),
+    ):
+        number = accounts.receive(desk.house, wren(desk), who, amount, desk.key())
+        payer = desk.whole(number).payers[0].id
+        assert not receipt_of(desk.house, desk.whole(number), payer).blocks  # a bill that is still to be paid
+        now = accounts.paying(desk.house, known(desk.house, who))
+        assert ([(one.ticket, one.amount) for one in now.tickets], now.rest) == ([(number, amount)], max(left, 0))
+        tenders.take_cash(desk.house, wren(desk), desk.on(number), payer, tenders.Sum(amount), amount)
+        for _ in range(2):  # paid, and closed too
+            found = settlement(desk.house, desk.whole(number))
+            assert (found.owes, said in balance_words(desk.house, found)) == (left, True)
+            (block,) = receipt_of(desk.house, desk.whole(number), payer).blocks
+            assert said in " ".join(block)
+            if desk.whole(number).head.state == "open":
+                closing.free_table(desk.house, wren(desk), OnTicket(number, None, desk.key()))
+        assert said in closed_words(desk.house, desk.whole(number))
         assert owed() == left
     assert (desk.cash("landing"), desk.balance("income:sales"), desk.balance("")) == (6200, -3500, 0)
 

@@ -12,20 +12,19 @@ from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.output.views.report import report_of
 from abrazo.desk.overview.owed import owed
 from abrazo.desk.overview.soundness import soundness
-from abrazo.desk.payments import closing, deposits, refunds, reopening
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.payments import closing, deposits, refunds, reopening, set_aside, tenders
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.deposits import of_booking
 from abrazo.store import journal
 from tests.desk.books import holds
 from tests.desk.conftest import Desk
 from tests.desk.doors.test_booking_changes import booked, left_a_deposit, read, terms
-from tests.desk.test_both_houses import pay
+from tests.desk.test_both_houses import pay, sale, somebody
 
 
 def decided(desk: Desk, *, received: bool = True) -> None:
-    house_rules.decide(desk.house, desk.boss, HouseRule.TAX_ON_ADVANCES, "yes" if received else "no")
+    house_settings.decide(desk.house, desk.boss, "tax_on_advances", "yes" if received else "no")
     desk.house.forget()
 
 
@@ -123,7 +122,7 @@ def test_the_house_decides_otherwise_meanwhile(both: Desk) -> None:
     assert taxes(both) == 2 * one
     checked(both)
     with pytest.raises(Refused):
-        house_rules.decide(both.house, both.tamsin, HouseRule.TAX_ON_ADVANCES, "yes")
+        house_settings.decide(both.house, both.tamsin, "tax_on_advances", "yes")
     assert (
         both.house.connection.execute("SELECT count(*) FROM journal WHERE kind = ?", (Kind.ADVANCE_TAX,)).fetchone()[0]
         == 2
@@ -145,3 +144,38 @@ def test_what_was_received_before_stays_untaxed_however_it_is_used(both: Desk) -
     deposits.give_back(both.house, both.tamsin, of_booking(both.house, read(both, before)), both.key())
     assert taxes(both) == whole
     checked(both)
+
+
+@pytest.mark.parametrize("end", ["handed over", "taken back", "cancelled"])
+def test_goods_set_aside_owe_tax_as_they_are_paid(both: Desk, end: str) -> None:
+    """The same tax in all, however it is owed; what goes back takes its tax along."""
+    decided(both)
+    number = sale(both, [both.of.goods, both.of.food], somebody(both))
+    all_tax = both.whole(number).bill.tax_total
+    part(both, number, both.whole(number).bill.total // 2)
+    until = set_aside.terms_for(both.house, both.whole(number)).until
+    set_aside.set_aside(both.house, both.tamsin, both.on(number), until)
+    ahead = taxes(both)
+    assert abs(2 * ahead - all_tax) <= 2
+    checked(both)
+    part(both, number, both.whole(number).bill.due)
+    assert taxes(both) == all_tax
+    checked(both)
+    if end == "handed over":
+        closing.free_table(both.house, both.tamsin, both.on(number))
+        assert taxes(both) == all_tax == both.whole(number).bill.tax_total
+    elif end == "taken back":
+        tenders.take_back(both.house, both.boss, both.on(number), both.whole(number).taken[0].id)
+        assert abs(taxes(both) + ahead - all_tax) <= 2
+    else:
+        set_aside.cancel(both.house, both.boss, both.on(number))
+        assert taxes(both) == both.whole(number).bill.tax_total  # that of the fee
+    if end != "cancelled":
+        figures = report_of(both.house, [both.house.day().id]).of(FigureKind.ADVANCE)
+        assert sum(one.amount for one in figures if one.detail == "received") == all_tax
+    checked(both)
+
+
+def part(desk: Desk, number: int, amount: int) -> None:
+    payer = desk.whole(number).payers[0].id
+    tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(amount), amount)

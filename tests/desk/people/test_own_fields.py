@@ -7,8 +7,8 @@ from datetime import timedelta
 import pytest
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import OwnAbout
-from abrazo.desk.doors import job_changes, jobs
+from abrazo.core.states import FileKind, OwnAbout
+from abrazo.desk.doors import file_imports, job_changes, jobs
 from abrazo.desk.doors.job_changes import JobChange
 from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.views.jobs import job_paper
@@ -18,6 +18,7 @@ from abrazo.formats.job_text import tag_text
 from abrazo.store import own_fields as kept
 from tests.desk.conftest import Desk
 from tests.desk.scenes import person
+from tests.refusals import bad_entries
 
 
 def decided(desk: Desk, setting: str, typed: str) -> list[int]:
@@ -92,3 +93,45 @@ def test_refused(desk: Desk, typed: str) -> None:
     with pytest.raises(Refused) as other:
         own_fields.decide_fields(desk.house, desk.tamsin, "job_fields", "Kind")
     assert other.value.code == Code.RIGHT_SET_UP and not own_fields.fields_of(desk.house, OwnAbout.JOB)
+
+
+def test_a_file_says_them_too(desk: Desk) -> None:
+    decided(desk, "person_fields", "Swims: yes, no; Boat size")
+    heads = "name,phone,language,Boat Size,swims\n"
+
+    def taken_in(rows: str) -> None:
+        data = (heads + rows).encode()
+        file = file_imports.hand_in(desk.house, desk.boss, FileKind.PEOPLE, (data, "a.csv"), desk.key())
+        file_imports.read_next(desk.house, lambda work, *given: work(*given))
+        refusal = file_imports.standing(desk.house, file).refusal
+        if refusal:
+            raise refusal
+
+    for row in ("Nia Roe,,es,,perhaps\n", "Nia Roe,,xx,,\n", f"Nia Roe,,,{'9' * 81},\n"):
+        with pytest.raises(Refused) as refusal:
+            taken_in(f"Una Roe,,,tall,no\n{row}")
+        (words,) = bad_entries(refusal.value)
+        assert "3" in words
+        assert "Nia Roe" in words
+    assert not people.find_people(desk.house, "Roe")
+    taken_in("Una Roe,,,tall,no\nNia Roe,,es,,yes\n")
+    una, nia = (people.find_people(desk.house, name)[0] for name in ("Una Roe", "Nia Roe"))
+    assert said(desk, OwnAbout.PERSON, una.id) == {"Swims": "no", "Boat size": "tall"}
+    assert said(desk, OwnAbout.PERSON, nia.id) == {"Swims": "yes", "Boat size": ""}
+    assert (una.language, nia.language) == ("", "es")
+
+
+def test_what_a_broken_off_file_said_is_gone_with_it(desk: Desk) -> None:
+    decided(desk, "person_fields", "Boat size")
+    rows = "".join(f"Roe {n},tall\n" for n in range(120))
+    data = f"name,boat size\n{rows}".encode()
+    file_imports.hand_in(desk.house, desk.boss, FileKind.PEOPLE, (data, "a.csv"), desk.key())
+
+    def killed() -> None:
+        raise RuntimeError
+
+    with pytest.raises(RuntimeError):
+        file_imports.read_next(desk.house, lambda work, *given: work(*given), killed)
+    file_imports.read_next(desk.house, lambda work, *given: work(*given))
+    count = "SELECT (SELECT count(*) FROM own_value), count(*) FROM own_value v JOIN person p ON p.id = v.ref"
+    assert tuple(desk.house.connection.execute(count).fetchone()) == (120, 120)

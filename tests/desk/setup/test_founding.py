@@ -8,21 +8,27 @@ from pathlib import Path
 import pytest
 
 from abrazo.desk.context import Devices
-from abrazo.desk.setup.founding import close_house, open_house
-from abrazo.store.migrate import newest
+from abrazo.desk.setup.founding import NotAHouse, close_house, open_house
+from abrazo.store.migrate import FileState, examine, kept_before, newest
 from tests.stories.house import demo_template
 
 ADDED = (
     ("settings", "language"),
     ("staff", "takes_bookings"),
     ("staff", "takes_jobs"),
-    ("category", "first_for"),
+    *(("category", name) for name in ("first_for", "tasks")),
 )  # by the second migration
 LATER = (
     ("person", "file_import"),
     ("sealed_report", "owed_kept"),
     ("settings", "idle_minutes"),
     ("settings", "tax_on_advances"),
+    *(("card", name) for name in ("holder", "mandate")),
+    *(("settings", name) for name in ("one_series", "numbers_by_till", "job_prefix", "hire_prefix", "aside_prefix")),
+    ("item", "job_days"),
+    ("settings", "does"),
+    *(("job", "prefix"), ("till", "block")),
+    *((table, "ended_at") for table in ("category", "item", "choice_group", "preset", "staff", "till")),
     ("settings", "early_hires_back"),
     ("settings", "pay_out_limit"),
     ("settings", "free_discount"),
@@ -35,15 +41,18 @@ LATER = (
     ("ticket", "prices_kept_at"),
     ("card_request", "charge"),
     ("card_request", "charged"),
-    ("settings", "sign_cash"),
+    *(("settings", name) for name in ("sign_cash", "prep_places")),
     ("settings", "memberships_back"),
     ("settings", "reminder_days"),
     *(("booking", name) for name in ("party", "reason", "course", "sold_on")),
     *(("job", name) for name in ("agreed", "agreed_at", "agreed_how", "cancelled_at", "reason", "reminded_at")),
-    *(("task", name) for name in ("ended_at", "tax", "report_group")),
+    *(("task", name) for name in ("ended_at", "tax", "report_group", "surcharge")),
     *(("settings", name) for name in ("open_days", "job_days", "uncollected_days", "disposal_days")),
     *(("settings", name) for name in ("legal_name", "country", "tax_number", "invoice_prefix", "credit_prefix")),
-    *(("person", name) for name in ("legal_name", "address", "country", "tax_number", "erased_at", "merged_into")),
+    *(
+        ("person", name)
+        for name in ("legal_name", "address", "country", "tax_number", "erased_at", "merged_into", "language")
+    ),
     *(("tax", name) for name in ("category", "exemption")),
     *(("settings", f"layaway_{name}") for name in ("percent", "days", "fee", "tax")),
     *(("person", name) for name in ("account_limit", "wants_reference")),
@@ -62,12 +71,15 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account"):  # fmt: skip
+                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account", "INDEX item_position"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
         *(
+            "debit_back",
+            "set_up_change",
+            "set_up_file",
             "own_value",
             "own_field",
             "advance_tax",
@@ -79,7 +91,7 @@ def as_the_first_version_left_it(database: Path) -> None:
         ),
         *("booking_terms", "work_hours", "job_work"),
         "invoice",
-        "layaway",
+        *("layaway_tax", "layaway"),
         *("write_off", "reminder", "account_member"),
         *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),
         *("membership_item", "membership_pause"),
@@ -105,6 +117,7 @@ def as_the_first_version_left_it(database: Path) -> None:
         "CREATE UNIQUE INDEX one_open_request_a_payer ON card_request (payer)"
         " WHERE state IN ('asked', 'sent', 'unknown')"
     )
+    raw.execute("DELETE FROM tender WHERE id = 'bank account'")
     raw.execute("DROP INDEX petty_cash_takes_back")
     raw.execute("ALTER TABLE petty_cash DROP COLUMN takes_back")
     for index in ("journal_day", "refund_part_ref", "refund_payment"):
@@ -117,10 +130,24 @@ def as_the_first_version_left_it(database: Path) -> None:
     raw.close()
 
 
+def version_of(database: Path) -> int:
+    raw = sqlite3.connect(database)
+    (version,) = raw.execute("PRAGMA user_version").fetchone()
+    raw.close()
+    return int(version)
+
+
 def test_a_house_of_the_first_version_opens_and_knows_who_does_what(tmp_path: Path) -> None:
     database = demo_template(tmp_path / "first") / "house.db"
     as_the_first_version_left_it(database)
+    copy = kept_before(database, 1)
+    copy.with_name(f"{copy.name}.part").mkdir()  # no copy can be made
+    with pytest.raises(NotAHouse) as not_kept:
+        open_house(database, Devices.beside(database))
+    assert (not_kept.value.state, version_of(database), copy.exists()) == (FileState.NO_COPY, 1, False)
+    copy.with_name(f"{copy.name}.part").rmdir()
     house = open_house(database, Devices.beside(database))
+    assert (version_of(copy), examine(copy)) == (1, FileState.HOUSE)
     try:
         assert house.connection.execute("PRAGMA user_version").fetchone()[0] == newest()
         assert house.settings.language == "en"

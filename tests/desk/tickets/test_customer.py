@@ -11,8 +11,7 @@ from abrazo.desk.output.views.report import day_report
 from abrazo.desk.overview.person import facts_with, here_too
 from abrazo.desk.payments import accounts, deposits
 from abrazo.desk.people import people
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets import anonymous_accounts, customer, starting
 from abrazo.desk.tickets.naming import place_of
 from abrazo.formats.day_report import day_report_text
@@ -70,12 +69,12 @@ def test_the_household_that_is_here_is_told_and_nobody_else(desk: Desk) -> None:
 
 def test_sales_without_a_customer_are_reported_apart(desk: Desk) -> None:
     with refuses("supervisor"):
-        house_rules.decide(desk.house, desk.tamsin, HouseRule.SOLD_FROM, "Counter")
+        house_settings.decide(desk.house, desk.tamsin, "sold_from", "Counter")
     for bad in ("a;a", ";".join("abcdefghi"), "x" * 31):
         with pytest.raises(Refused) as refused:
-            house_rules.decide(desk.house, odile(desk), HouseRule.SOLD_FROM, bad)
+            house_settings.decide(desk.house, odile(desk), "sold_from", bad)
         assert refused.value.where == "sold_from"
-    house_rules.decide(desk.house, odile(desk), HouseRule.SOLD_FROM, "Counter; Hatch window")
+    house_settings.decide(desk.house, odile(desk), "sold_from", "Counter; Hatch window")
     with refuses("sold from a place of this name"):
         anonymous_accounts.sell_on(desk.house, desk.tamsin, "Elsewhere")
     for account, item in (("", "lemon-posset"), ("Hatch window", "apple-juice")):

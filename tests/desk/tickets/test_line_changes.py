@@ -9,8 +9,7 @@ from abrazo.core.tenders import cash_due
 from abrazo.desk.context import Actor
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import tenders
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets import line_changes, prep, sharing, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -72,10 +71,10 @@ def test_a_ticket_is_cleared_once_and_not_when_something_is_paid(desk: Desk) -> 
 def test_a_paid_table_frees_itself_where_the_house_says_so(desk: Desk) -> None:
     odile = Actor(desk.house.staff()["odile"], desk.house.tills()["galley"])
     with refuses("supervisor"):
-        house_rules.decide(desk.house, desk.tamsin, HouseRule.FREE_AFTER, "5")
+        house_settings.decide(desk.house, desk.tamsin, "free_after", "5")
     for bad in ("0", "five", "121", "-1"):
         with pytest.raises(Refused) as refused:
-            house_rules.decide(desk.house, odile, HouseRule.FREE_AFTER, bad)
+            house_settings.decide(desk.house, odile, "free_after", bad)
         assert refused.value.where == "free_after"
     number = starting.seat(desk.house, desk.tamsin, "G2", 2, desk.key())
     add(desk, number, "apple-juice", "A")
@@ -87,7 +86,7 @@ def test_a_paid_table_frees_itself_where_the_house_says_so(desk: Desk) -> None:
     payment = tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due), due)
     desk.clock.on(301)
     assert auto_close.free_paid(desk.house) == []  # by a touch
-    house_rules.decide(desk.house, odile, HouseRule.FREE_AFTER, "5")
+    house_settings.decide(desk.house, odile, "free_after", "5")
     tenders.take_back(desk.house, desk.tamsin, desk.on(number), payment)
     assert auto_close.free_paid(desk.house) == []
     tenders.take_cash(desk.house, desk.tamsin, desk.on(number), payer, tenders.Sum(due), due)
@@ -98,6 +97,6 @@ def test_a_paid_table_frees_itself_where_the_house_says_so(desk: Desk) -> None:
     assert desk.whole(number).head.state == "closed"
     words = [row[0] for row in receipt_of(desk.house, desk.whole(number), payer).rows]
     assert not any("Removed" in one for one in words)
-    house_rules.decide(desk.house, odile, HouseRule.SHOW_REMOVED, "yes")
+    house_settings.decide(desk.house, odile, "show_removed", "yes")
     words = [row[0] for row in receipt_of(desk.house, desk.whole(number), payer).rows]
     assert any(one.startswith("Removed 14:2") and one.endswith("Lemon posset") for one in words)

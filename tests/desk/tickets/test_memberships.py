@@ -10,8 +10,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.payments import refunds, reopening
 from abrazo.desk.payments.refunds import RefundWanted
-from abrazo.desk.setup import house_rules
-from abrazo.desk.setup.house_rules import HouseRule
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets import customer, memberships, ticket_lines
 from tests.desk.books import holds
 from tests.desk.conftest import Desk
@@ -106,11 +105,11 @@ def test_days_that_are_left_go_back_where_the_house_does_that(desk: Desk) -> Non
     line, payment = desk.whole(number).standing[0].id, desk.whole(number).taken[0].id
     desk.clock.time += timedelta(days=72)  # 73 of 365 days were had, at 0.22 without tax each
     wanted = RefundWanted(payment, None, (line,))
-    house_rules.decide(desk.house, desk.boss, HouseRule.MEMBERSHIPS_BACK, "no")
+    house_settings.decide(desk.house, desk.boss, "memberships_back", "no")
     desk.house.forget()
     with refuses("Nothing of Tidekeeper, a year is given back"):
         refunds.refund(desk.house, desk.boss, desk.on(number), wanted, "moves")
-    house_rules.decide(desk.house, desk.boss, HouseRule.MEMBERSHIPS_BACK, "yes")
+    house_settings.decide(desk.house, desk.boss, "memberships_back", "yes")
     desk.house.forget()
     refunds.refund(desk.house, desk.boss, desk.on(number), wanted, "moves")
     (back,) = refunds.refunds_of(desk.house, number)

@@ -15,14 +15,17 @@ from abrazo.desk.doors import tabs
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import accounts, closing, reopening, tenders
 from abrazo.desk.payments.holds import held_for
+from abrazo.desk.setup import house_settings
 from abrazo.desk.tickets import adjustments, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.desk.tickets.views.prep import queue_of
 from abrazo.store import prep as prep_store
+from abrazo.store import set_up
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_corrections import odile
 from tests.desk.scenes import lent, person
+from tests.desk.test_both_houses import sale
 from tests.desk.tickets.test_adjustments import party
 from tests.refusals import refuses
 
@@ -180,3 +183,18 @@ def test_places_make_what_stands_on_the_ticket(desk: Desk, seed: int) -> None:
                 ticket_lines.remove_line(desk.house, lent(desk), desk.on(number), line.id, "spilt")
             sent[line.id] = min(sent[line.id], left)
         assert told(desk, number) == {line: many for line, many in sent.items() if many}
+
+
+def test_where_orders_are_prepared_is_the_houses(both: Desk) -> None:
+    house_settings.decide(both.house, both.boss, "prep_places", "Smoke/hut; counter")
+    both.house.forget()
+    assert both.house.settings.prepared_at == ("smoke hut", "counter")
+    set_up.put(both.house.connection, "item", both.of.goods, {"place": "counter"})
+    number = sale(both, [both.of.goods, both.of.food])  # the food's place is none any more
+    assert [one.place for one in prep.unsent(both.house, both.whole(number))] == ["counter"]
+    assert prep.send(both.house, both.tamsin, both.on(number), ()) == 1
+    assert queue_of(both.house, "counter").counts == {"smoke hut": 0, "counter": 1}
+    house_settings.decide(both.house, both.boss, "prep_places", "")
+    both.house.forget()
+    assert not both.house.settings.prepared_at
+    assert not prep.unsent(both.house, both.whole(sale(both, [both.of.goods])))

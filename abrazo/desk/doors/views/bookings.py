@@ -155,7 +155,7 @@ def booked_on(house: House, day: date) -> list[Booking]:
 def free_or_busy(house: House) -> dict[str, str]:
     """Of everybody who takes bookings: until when they are busy or free, in words, by staff id."""
     now, today, found = house.wall_now(), booked_on(house, house.now().date()), dict[str, str]()
-    for staff in (one.id for one in house.staff().values() if one.takes_bookings):
+    for staff in (one.id for one in house.workers().values() if one.takes_bookings):
         came = [one for one in today if one.state != BookingState.ABSENT]
         theirs = [one for one in came if one.staff == staff and one.ends_at > now]
         busy = [one.ends_at for one in theirs if one.starts_at <= now]

@@ -39,7 +39,7 @@ def free_times(house: House, service: Item | None, typed: str) -> FreeTimes:
     except Refused:
         day = now.date()
     minutes = (service.minutes if service else None) or 60
-    taking = [one for one in house.staff().values() if one.takes_bookings]
+    taking = [one for one in house.workers().values() if one.takes_bookings]
     found = []
     for staff in taking:
         on_day = starts_on(house, staff.id, minutes, day, now)

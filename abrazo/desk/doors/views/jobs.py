@@ -13,7 +13,6 @@ from abrazo.core.money import total
 from abrazo.core.states import JobStanding, OwnAbout, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
-    TASKS,
     came_to,
     deposit_left,
     estimate_of,
@@ -248,12 +247,17 @@ def task_words(label: str, quantity: str, unit: str) -> str:
 
 
 def tasks_offered(house: House) -> list[Item]:
-    """What the Shed can do, as items."""
-    return catalogue.items_in(house.connection, TASKS)
+    """What can be done in a job, as items."""
+    return catalogue.list_tasks(house.connection)
+
+
+def claim_paper(house: House, job_id: int) -> JobPaper:
+    """What the customer's receipt of a job says, in their language where it is known."""
+    return job_paper(house.speaking_to(known(house, read_job(house, job_id).person)), job_id)
 
 
 def job_paper(house: House, job_id: int) -> JobPaper:
-    """What tag and receipt of a job say."""
+    """What the tag of a job says, and what a receipt says of it."""
     card, text = card_of(house, read_job(house, job_id)), house.settings.currency.text
     job, due = card.job, datetime.fromisoformat(card.job.due_at)
     taken = total(line.unit_price for line in _deposit_lines(house, job))
@@ -273,7 +277,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
         rest="" if card.paid else text(card.owed if job.settled_on is not None else still_owed(card.estimate, taken)),
         staff=house.staff()[job.staff].name if job.staff else "",
         currency=house.settings.currency.code,
-        language=house.settings.language,
+        language=house.reader.language,
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from abrazo.core.ledger import Role
 from abrazo.core.states import CorrectionKind, RowKind, Signature, Tender
+from abrazo.core.tax import in_parts
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import jobs_of
 from abrazo.desk.doors.views.hires import on_ticket as hires_on
@@ -14,7 +15,7 @@ from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.payments.advances import tax_in
 from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
-from abrazo.desk.setup.house_rules import habits
+from abrazo.desk.setup.habits import habits
 from abrazo.desk.tickets import series
 from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.naming import payer_name, place_of, route_words
@@ -34,7 +35,8 @@ def about(whole: TicketSnapshot, payer: int) -> str:
 
 
 def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
-    """The receipt of one payer."""
+    """The receipt of one payer, in the language of the ticket's person where it is known."""
+    house = house.speaking_to(house.person(whole.head.person) if whole.head.person else None)
     text, account = house.settings.currency.text, whole.payer_bill(payer_id).account
     place, payer = place_of(house, whole), payer_name(house, whole, payer_id)
     taken = [payment for payment in whole.taken if payment.payer == payer_id]
@@ -53,7 +55,7 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         server=house.staff()[whole.head.staff].name,
         till=at_till,
         cashier=_cashier(house, whole, taken),
-        language=house.settings.language,
+        language=house.reader.language,
         rows=(*_rows(house, whole, payer_id), *_removed(house, whole)),
         total=text(account.total),
         tip=text(account.tip) if account.tip else None,
@@ -78,12 +80,12 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
 
 
 def _on_account(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[str, ...], ...]:
-    """What a payer owes as it is printed, where something was put on an account."""
+    """What stands on an account as it is printed, where something was put on it or paid on it."""
     settled = settlement(house, whole, payer_id)
-    if not settled.on_account:
+    _, sentence = settled.balance
+    if not sentence or (whole.payer_bill(payer_id).account.due and not settled.on_account):
         return ()
-    owing = house.say(w.OWES_NOW, person=settled.person, owes=settled.owes, at=house.stamp())
-    return (tuple(wrap(owing, WIDTH)),)
+    return (tuple(wrap(house.say(sentence, at=house.stamp(), **settled.facts), WIDTH)),)
 
 
 def _series_left(house: House, whole: TicketSnapshot) -> tuple[tuple[str, ...], ...]:
@@ -229,7 +231,8 @@ def _paid(house: House, payment: PaymentRow, text: Callable[[int], str]) -> list
         return [(sentence(route_words(house, payment)), text(payment.given))]
     if payment.machine:
         facts = {"brand": payment.brand, "last_four": payment.last_four, "machine": payment.machine}
-        charged = house.say(w.CHARGED, reference=payment.reference, **facts)
+        how_taken = w.COLLECTED if payment.tender == Tender.BANK_ACCOUNT else w.CHARGED
+        charged = house.say(how_taken, reference=payment.reference, **facts)
         signed = {
             Signature.PAPER: w.SIGNED_ON_PAPER,
             Signature.SCREEN: w.SIGNED_ON_SCREEN,
@@ -248,6 +251,10 @@ def _taxes(house: House, whole: TicketSnapshot, payer_id: int) -> tuple[tuple[st
     labels = {tax.id: tax.label or tax.id for tax in whole.ticket.taxes}
     memo = whole.payer_bill(payer_id).taxes
     found = [(house.say(w.TAX_CONTAINED, tax=labels[tax]), amount) for tax, amount in memo]
+    added = {cell.ref: cell.amount for cell in whole.payer_bill(payer_id).rows if cell.kind == RowKind.TAX}
+    for tax_of in whole.ticket.taxes:
+        parts = in_parts(tax_of, added.get(tax_of.id, 0))
+        found += [(house.say(w.TAX_PART, part=label), amount) for label, amount in parts if label and amount]
     if len(whole.payers) == 1:  # a deposit is paid by one
         deposits = [line.id for line in whole.standing if line.role is Role.DEPOSIT]
         found += [(house.say(w.TAX_IN_DEPOSIT, tax=labels[one.tax]), one.amount) for one in tax_in(house, deposits)]

@@ -13,7 +13,8 @@ from abrazo.words import phrases as w
 
 
 def refund_slip(house: House, whole: TicketSnapshot, refund: Refund) -> RefundSlip:
-    """What the slip of a refund that is done says."""
+    """What the slip of a refund that is done says, in the language of the ticket's person where it is known."""
+    house = house.speaking_to(house.person(whole.head.person) if whole.head.person else None)
     text, settings = house.settings.currency.text, house.settings
     on, of = (house.date_of(day) for day in (refund.day, whole.head.day))
     return RefundSlip(
@@ -29,7 +30,7 @@ def refund_slip(house: House, whole: TicketSnapshot, refund: Refund) -> RefundSl
         refund.route,
         _taxes(house, refund, contained=True),
         refund.reason,
-        settings.language,
+        house.reader.language,
     )
 
 

@@ -202,7 +202,7 @@ def _own_card(house: House, whole: TicketSnapshot, payer_id: int) -> str | None:
     if head.source != Source.PHONE:
         person = house.person(head.person) if head.person is not None and len(whole.payers) == 1 else None
         last = tenders_kept.last_tender(house.connection, person.id, head.id) if person else ""
-        return person.name if person and last == Tender.STORED_CARD else None
+        return person.name if person and last in (Tender.STORED_CARD, Tender.BANK_ACCOUNT) else None
     return next((guest.name for guest in whole.guests_of(payer_id) if guest.name), "")
 
 

@@ -10,7 +10,7 @@ from abrazo.core.states import RequestState, TenderKind
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments import stored_value
 from abrazo.desk.payments.accounts import accounts_for, limits_of
-from abrazo.desk.payments.cards import stored_for
+from abrazo.desk.payments.cards import card_words, stored_for, tender_of
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.tender_types import tenders_on
 from abrazo.desk.tickets.snapshot import TicketSnapshot
@@ -45,6 +45,7 @@ class Way:
     owner: str = ""
     account: int = 0
     wants_reference: bool = False
+    bank: bool = False
 
 
 def ways_of(house: House, actor: Actor, whole: TicketSnapshot, due: int, held: Hold | None) -> list[Way]:
@@ -65,10 +66,9 @@ def _of(house: House, actor: Actor, whole: TicketSnapshot, due: int, tender: Ten
         return [Way(tender.id, TenderKind.KEYED, house.say(w.KEY_A_CARD), house.say(w.BY_PHONE), "keyed")]
     if tender.kind == TenderKind.STORED_CARD:
         return [
-            Way(f"card:{card.id}", tender.kind, f"{card.brand} ••{card.last_four}",
-                house.say(w.STORED_BY, name=owner.first_name),
-                "stored-card", card=card.id, owner=owner.name)
-            for card, owner in stored_for(house, person)
+            Way(f"card:{card.id}", tender.kind, card_words(house, card), house.say(w.STORED_BY, name=owner.first_name),
+                "stored-card", card=card.id, owner=owner.name, bank=card.is_bank)
+            for card, owner in stored_for(house, person) if tender_of(card) == tender.id
         ]  # fmt: skip
     if tender.kind == TenderKind.RECORDED:
         return [Way(tender.id, TenderKind.RECORDED, tender.name, "", "record", tender.reference)]

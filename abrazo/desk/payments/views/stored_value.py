@@ -15,9 +15,10 @@ from abrazo.store.cards import Card
 
 @dataclass(frozen=True, slots=True)
 class OfPerson:
-    """Cards that the payment service knows, store credit in minor units, points and what they are worth."""
+    """Cards and bank accounts that the service knows, store credit in minor units, points and what they are worth."""
 
     cards: list[Card]
+    banks: list[Card]
     credit: int
     points: int
     worth: int
@@ -30,7 +31,9 @@ def of_person(house: House, person: int) -> OfPerson:
     points = 0 if company else stored_value.points_of(house.connection, person)
     worth = points_worth(points, settings.points_lot, settings.points_value)
     on_credit = stored_value.balance(house.connection, credit.id) if credit else 0
-    return OfPerson(cards.of_person(house.connection, person), on_credit, points, worth)
+    stored = cards.of_person(house.connection, person)
+    both = [one for one in stored if not one.is_bank], [one for one in stored if one.is_bank]
+    return OfPerson(*both, on_credit, points, worth)
 
 
 @dataclass(frozen=True, slots=True)

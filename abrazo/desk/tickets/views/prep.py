@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from abrazo.desk.context import House
-from abrazo.desk.tickets.prep import PLACES as PLACES
 from abrazo.desk.tickets.prep import Orders, goes_to, orders_of, sends_at_once
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.desk.tickets.views.ticket_status import minutes_since
@@ -38,9 +37,9 @@ class Queue:
 
 
 def waiting(house: House) -> dict[str, int]:
-    """How many slips wait at each place."""
+    """How many slips wait at each place of the house, and at one that was and still has some."""
     counts = prep.counts(house.connection)
-    return {one: counts.get(one, 0) for one in PLACES}
+    return dict.fromkeys(house.settings.prepared_at, 0) | counts
 
 
 def queue_of(house: House, place: str) -> Queue:

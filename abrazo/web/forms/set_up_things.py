@@ -1,0 +1,62 @@
+"""Forms: what the house is set up with. Which fields there are, each kind of thing says itself."""
+
+from __future__ import annotations
+
+from typing import Literal, Self
+
+from pydantic import Field
+from starlette.datastructures import FormData
+
+from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile
+
+OURS = ("csrf", "key", "seen")  # what the page itself puts in
+
+
+class Described(Form):
+    """Fields as they were typed, by their ids: each a list, since a box that is not ticked sends nothing."""
+
+    key: Key
+    seen: MaybeId = 0
+    given: dict[str, list[str]] = Field(default_factory=dict)
+
+    @classmethod
+    def of(cls, form: FormData) -> Self:
+        """The form of these fields."""
+        names = [name for name in dict.fromkeys(form) if name not in OURS]
+        typed = {name: [one for one in form.getlist(name) if isinstance(one, str)] for name in names}
+        return super().of(form).model_copy(update={"given": typed})
+
+    def typed_again(self) -> dict[str, str]:
+        """What was typed, to stand in the form again; a PIN does not."""
+        return {name: "; ".join(values) for name, values in self.given.items() if name != "pin"}
+
+
+class Retire(Form):
+    """Retire a thing, or bring it back."""
+
+    what: Literal["retire", "back"]
+
+
+class LookAt(WithFile):
+    """A file, to be looked at first."""
+
+
+class ReadIn(Form):
+    """Do what a file says that was looked at."""
+
+    key: Key
+    file: Id
+
+
+class Undo(Form):
+    """Turn a change round."""
+
+    change: MaybeId
+    to: Text = ""
+
+
+class OwnFields(Form):
+    """What the house asks of people or jobs besides."""
+
+    what: Literal["person_fields", "job_fields"]
+    value: Text = ""

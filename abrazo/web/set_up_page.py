@@ -1,0 +1,205 @@
+"""What the pages of set-up show: fields with their values, lists with what is looked for, who changed what."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from abrazo.desk.context import House
+from abrazo.desk.setup.fields import Field, FieldKind, in_words, shown
+from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
+from abrazo.desk.setup.thing_files import Reading
+from abrazo.desk.setup.things import SetUpChange, Thing, Values, everything, latest_changes, told
+from abrazo.words import set_up as words
+from abrazo.words.amounts import money_words
+from abrazo.words.refusals import refusal_text
+from abrazo.words.speaking import weekday_words
+
+EMPTY_ROWS = 2  # that stand ready below those that there are
+DRAWN_AS = {
+    FieldKind.MONEY: "decimal", FieldKind.PERCENT: "decimal", FieldKind.RATE: "decimal", FieldKind.WHOLE: "numeric",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class FieldShown:
+    """A field on a page: its words, what stands in it, what can be chosen; `rows` its rows, of each column a text."""
+
+    field: Field
+    label: str
+    help: str
+    value: str
+    chosen: tuple[str, ...] = ()
+    options: tuple[tuple[str, str], ...] = ()
+    rows: tuple[tuple[str, ...], ...] = ()
+    columns: tuple[str, ...] = ()
+    decimal: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A change in words: which thing, which one, what of it, by whom and when; `undoes` is what turns it round."""
+
+    change: SetUpChange
+    thing: str
+    name: str
+    what: str
+    parts: tuple[tuple[str, str, str], ...]
+    by: str
+
+
+def label_of(house: House, thing: Thing, id: str) -> str:
+    """What a field is called."""
+    return (
+        house.say(words.FIELDS[thing.id][id][0]) if id in words.FIELDS[thing.id] else house.say(words.WHATS["retired"])
+    )
+
+
+def field_shown(house: House, thing: Thing, field: Field, values: Values, typed: Mapping[str, str]) -> FieldShown:
+    """A field with what stands in it: what was typed, else as it is kept."""
+    label, help = words.FIELDS[thing.id][field.id]
+    currency, value = house.settings.currency, values.get(field.id)
+    text = typed.get(field.id, shown(currency, field, value))
+    if field.kind is FieldKind.YES:  # what is not ticked sends no, what is ticked no and yes
+        text = text.rpartition("; ")[2]
+    several = [str(one) for one in value] if isinstance(value, list) else []
+    chosen = typed[field.id].split("; ") if field.id in typed else several
+    known = field.options(house) if field.options else []
+    offered = [one for one in known if not one.retired or one.id in (value, *several)]  # what stands there stays
+    options = tuple((one.id, said_option(house, field, one.words)) for one in offered)
+    return FieldShown(field, house.say(label), house.say(help) if help else "", text, tuple(chosen), options,
+                      _rows(house, field, value, typed), tuple(label_of(house, thing, one.id) for one in field.columns),
+                      DRAWN_AS.get(field.kind, ""))  # fmt: skip
+
+
+def said_option(house: House, field: Field, name: str) -> str:
+    """An option as people say it."""
+    if field.id == "open_days":
+        return weekday_words(house.reader, int(name))
+    if field.id == "does":
+        return house.say(words.DOES[name])
+    return (
+        house.say(name)
+        if name and field.id in ("role", "kind", "scope", "home", "first_for", "place", "icon")
+        else name
+    )
+
+
+def _rows(house: House, field: Field, value: object, typed: Mapping[str, str]) -> tuple[tuple[str, ...], ...]:
+    if field.kind is not FieldKind.ROWS:
+        return ()
+    columns = [typed.get(f"{field.id}-{one.id}") for one in field.columns]
+    if any(one is not None for one in columns):
+        parts = [(one or "").split("; ") for one in columns]
+        found = [tuple(cells) for cells in zip(*parts, strict=False) if any(cells)]
+    else:
+        kept = value if isinstance(value, list) else []
+        currency = house.settings.currency
+        cells = (zip(field.columns, row, strict=True) for row in kept)
+        found = [tuple(shown(currency, one, cell) for one, cell in row) for row in cells]
+    return (*found, *[tuple("" for _ in field.columns)] * EMPTY_ROWS)
+
+
+def changes_told(house: House, changes: list[SetUpChange]) -> list[Told]:
+    """Changes in words."""
+    known = [(one, thing) for one in changes if (thing := THINGS.get(one.thing))]
+    return [_told(house, one, thing) for one, thing in known]
+
+
+def _told(house: House, one: SetUpChange, thing: Thing) -> Told:
+    parts = tuple((label_of(house, thing, id), before, after) for id, before, after in told(house, thing, one))
+    called, what = house.say(words.THINGS[thing.id][1]), house.say(words.WHATS[one.what])
+    return Told(one, called, one.name if one.ref != ONE else "", what, parts, house.staff()[one.staff].name)
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One of a list: its id, what it is called, what stands beside that, whether it is retired."""
+
+    ref: str
+    name: str
+    beside: str
+    amount: str
+    retired: bool
+
+
+BESIDE = {
+    "items": ("category", "report_group", "number"), "categories": ("parent",), "choices": ("choices",),
+    "taxes": ("parts",), "presets": ("kind", "scope", "code"), "staff": ("role", "title"),
+    "tills": ("home", "machine"),
+}  # fmt: skip
+AMOUNT = {"items": "price", "presets": "percent", "taxes": "rate"}
+
+
+def rows_of(house: House, thing: Thing, find: str, retired: bool) -> list[Row]:
+    """What there is of a kind, by parts of its words; what is retired stands apart."""
+    found = [_row(house, thing, ref, values) for ref, values in everything(house, thing).items()]
+    parts = find.casefold().split()
+    return [
+        row for row in found
+        if row.retired == retired and all(part in f"{row.name} {row.beside} {row.ref}".casefold() for part in parts)
+    ]  # fmt: skip
+
+
+def _row(house: House, thing: Thing, ref: str, values: Values) -> Row:
+    fields = map(thing.field, BESIDE[thing.id])
+    beside = [said_option(house, field, in_words(house, field, values.get(field.id))) for field in fields]
+    amount = _amount(house, thing.field(AMOUNT[thing.id]), values) if thing.id in AMOUNT else ""
+    words_of = ", ".join(one for one in beside if one)
+    return Row(ref, thing.name(values), words_of, amount, values.get("ended_at") is not None)
+
+
+def _amount(house: House, field: Field, values: Values) -> str:
+    text = in_words(house, field, values.get(field.id))
+    if field.kind is FieldKind.MONEY and text:
+        return money_words(int(str(values[field.id])), house.settings.currency, house.settings.language)
+    return f"{text} %" if text else text
+
+
+def settings_found(
+    house: House, find: str, section: str, typed: Mapping[str, str]
+) -> Iterator[tuple[str, list[FieldShown]]]:
+    """The settings of a section, or those that have what is looked for in their words, by section."""
+    values, parts = everything(house, SETTINGS)[ONE], find.casefold().split()
+    for one in dict.fromkeys(field.section for field in SETTINGS.fields):
+        if not find and one != section:
+            continue
+        shown_ = [
+            field_shown(house, SETTINGS, field, values, typed) for field in SETTINGS.fields if field.section == one
+        ]
+        fitting = [
+            field for field in shown_
+            if all(part in f"{field.label} {field.help} {house.say(words.SECTIONS[one])}".casefold() for part in parts)
+        ]  # fmt: skip
+        if fitting:
+            yield one, fitting
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingTold:
+    """What a file would do, in words: what is new, what changes with each field, what is wrong and where."""
+
+    new: list[str]
+    changed: list[tuple[str, list[tuple[str, str, str]]]]
+    unchanged: int
+    faults: list[tuple[int, str, str]]
+    more_faults: int
+    unknown: tuple[str, ...]
+
+
+def reading_told(house: House, thing: Thing, reading: Reading, most: int = 50) -> ReadingTold:
+    """The same in words; of many the first."""
+    there = everything(house, thing)
+    changed = [
+        (thing.name(there[ref]), [(label_of(house, thing, id), in_words(house, thing.field(id), there[ref].get(id)),
+                                   in_words(house, thing.field(id), value)) for id, value in values.items()])
+        for ref, values in reading.changed[:most]
+    ]  # fmt: skip
+    faults = [(one.number, one.column, refusal_text(house.reader, one.why)) for one in reading.faults]
+    new = [thing.name(values) for _, values in reading.new]
+    return ReadingTold(new, changed, reading.unchanged, faults, reading.more_faults, reading.unknown)
+
+
+def last_change(house: House, thing: Thing, ref: str) -> int:
+    """The last change of one, that its page shows; 0 before the first."""
+    return next((one.id for one in latest_changes(house, thing, ref)), 0)
