@@ -10,8 +10,8 @@ from abrazo.cli.houses import BAD, with_house
 from abrazo.core.errors import Refused
 from abrazo.desk.context import House
 from abrazo.desk.history import reader
-from abrazo.desk.setup.kinds import STAFF
 from abrazo.desk.setup.things import Change, change
+from abrazo.desk.setup.workers import STAFF
 from abrazo.words.refusals import refusal_text
 
 

@@ -13,7 +13,8 @@ from abrazo.core.money import Currency
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.fields import Field, FieldKind, shown
 from abrazo.desk.setup.house_settings import FIELDS, SECTIONS
-from abrazo.desk.setup.profiles import IN_ORDER, Fault, Faulty, make_house
+from abrazo.desk.setup.kinds import IN_ORDER
+from abrazo.desk.setup.profiles import Fault, Faulty, make_house
 from abrazo.store.migrate import FileState, examine
 from abrazo.words import set_up as words
 from abrazo.words.refusals import refusal_text
@@ -45,6 +46,21 @@ ENTRIES = {
     'choices = [["oat", "0.60"], ["none", ""]]',
     "items": '[[items]]\nname = "Coffee"\nprice = "3.20"\ncategory = "drinks"\ntax = "full"\nreport_group = "drinks"\n'
     'groups = ["milk"]',
+    "families": '[[families]]\nname = "Wool cap"',
+    "price-lists": '[[price-lists]]\nname = "Evening"\ndays = ["1", "2"]\nbegins = "17:00"\nends = "19:00"\n'
+    'prices = [["Coffee", "2.80"]]',
+    "words": '[[words]]\nwords = "without sugar"\nabout = "item"\ngroups = "drinks"',
+    "series": '[[series]]\nname = "Ten coffees"\nprice = "29"\ncategory = "drinks"\ntax = "full"\n'
+    'report_group = "drinks"\nuses = 10\ndays = 365\nitems = [["coffee"]]',
+    "memberships": '[[memberships]]\nid = "friend"\nname = "Friend of the house"\n'
+    'gives = [["10 % for friends", "10", "", "drinks", ""]]',
+    "membership-items": '[[membership-items]]\nname = "Friend, a year"\nprice = "40"\ncategory = "drinks"\n'
+    'tax = "full"\nreport_group = "drinks"\nkind = "friend"\nmonths = 12',
+    "hire": '[[hire]]\nname = "Handcart"\nprice = "12"\ncategory = "drinks"\ntax = "full"\nreport_group = "hire"\n'
+    'value = "180"\ntariffs = [["day", "12", "1 d", "", ""], ["weekend", "20", "", "5 16:00", "7 18:00"]]\n'
+    'late_price = "3"',
+    "units": '[[units]]\nname = "H-1"\nitem = "handcart"',
+    "own-fields": '[[own-fields]]\nname = "Boot size"\nabout = "person"',
     "presets": '[[presets]]\nname = "Neighbours"\nkind = "discount"\npercent = "10"\nscope = "both"',
     "tills": '[[tills]]\nname = "Bar"\nhome = "room"',
     "staff": '[[staff]]                     # the first supervisor is needed\nname = "Ada Moor"\nrole = "supervisor"\n'

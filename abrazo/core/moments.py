@@ -73,6 +73,14 @@ def _padded(clock: str) -> str:
     return f"{int(typed[1]):02d}:{typed[2]}" if typed else clock
 
 
+def read_clock(typed: str, where: str) -> str:
+    """A time of day that was typed, as HH:MM; 24:00 is none. Refused beside its field when it is none."""
+    found = re.fullmatch(r"([01][0-9]|2[0-3]):[0-5][0-9]", _padded(typed.strip()))
+    if found is None:
+        raise Refused(Code.NOT_TIME, where, text=typed.strip()[:30])
+    return found[0]
+
+
 def read_wall(day: str, clock: str, where: str) -> datetime:
     """A date and a time of day that were typed. Refused beside their field when they are none."""
     try:

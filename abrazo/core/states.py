@@ -367,6 +367,14 @@ class ImportState(StrEnum):
     REFUSED = "refused"
 
 
+class PresetAbout(StrEnum):
+    """What words that are written again and again are about: an item's request, a job, where its thing lies."""
+
+    ITEM = "item"
+    JOB = "job"
+    PLACE = "place"
+
+
 class OwnAbout(StrEnum):
     """Of whom or what the house has facts of its own."""
 

@@ -12,8 +12,9 @@ from abrazo.desk.doors.phone_orders import NewOrder, take_order
 from abrazo.desk.payments import account_terms, accounts, cards, closing, gift_cards, invoices
 from abrazo.desk.payments.accounts import Leave
 from abrazo.desk.payments.cards import Keyed
-from abrazo.desk.people import own_fields
 from abrazo.desk.setup import booking_rules, house_settings
+from abrazo.desk.setup.things import add
+from abrazo.desk.setup.workers import OWN_FIELDS
 from abrazo.desk.tickets import customer, holding, memberships, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -103,12 +104,17 @@ TOURS = (
 )
 
 
+OWN = (("person", "Boot size", ""), ("person", "Swims", "yes; no; with help"),
+       ("job", "Kind", "drysuit; boat; board; oars; other"))  # fmt: skip
+
+
 def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
     """Hours and terms, and two tours with deposits by card; one of them was cancelled, its deposit is still here."""
     house = story.house
     story.clock.at("8:40")
-    own_fields.decide_fields(house, story.odile, "person_fields", "Boot size; Swims: yes, no, with help")
-    own_fields.decide_fields(house, story.odile, "job_fields", "Kind: drysuit, boat, board, oars, other")
+    for about, name, choices in OWN:
+        typed = {"name": [name], "about": [about], "choices": [choices], "prints": ["yes" if about == "job" else "no"]}
+        add(house, story.odile, OWN_FIELDS, typed, story.key())
     house_settings.decide(house, story.odile, "tax_on_advances", "yes")  # the house is in the EU
     for who, hours in HOURS.items():
         booking_rules.set_hours(house, story.odile, who, hours)

@@ -20,7 +20,9 @@ class BenefitRow:
     times: int | None = None
 
 
-GIVES = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE kind = ? ORDER BY id"
+GIVES = """
+SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE kind = ? AND ended_at IS NULL ORDER BY id
+"""
 ONE = "SELECT id, kind, name, percent, item, report_group, times FROM benefit WHERE id = ?"
 USED = """
 SELECT count(*) FROM adjustment a JOIN line l ON l.id = a.line JOIN ticket t ON t.id = a.ticket

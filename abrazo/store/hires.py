@@ -11,7 +11,10 @@ from abrazo.store.db import Connection, record
 
 @dataclass(frozen=True, slots=True)
 class HireKind:
-    """What is hired out under an item: owner (empty: the house) with their percent, value and terms (minor units)."""
+    """What is hired out under an item: owner (empty: the house) with their percent, value and terms (minor units).
+
+    `ended`: not any more.
+    """
 
     item: str
     owner: str
@@ -22,6 +25,7 @@ class HireKind:
     late_price: int
     margin: int = 25
     early: bool = False
+    ended: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,11 +99,13 @@ class Told:
 
 
 KINDS = """
-SELECT k.item, k.owner, k.share, k.value, k.grace, k.late_step, k.late_price, k.margin, k.early
+SELECT k.item, k.owner, k.share, k.value, k.grace, k.late_step, k.late_price, k.margin, k.early,
+       i.ended_at IS NOT NULL AS ended
 FROM hire_kind k JOIN item i ON i.id = k.item ORDER BY i.position
 """
 TARIFFS = """
-SELECT id, item, name, price, minutes, from_day, from_time, to_day, to_time FROM hire_tariff ORDER BY item, position
+SELECT id, item, name, price, minutes, from_day, from_time, to_day, to_time FROM hire_tariff
+WHERE ended_at IS NULL OR id = ? ORDER BY item, position
 """
 UNITS = "SELECT id, item, code, note FROM hire_unit WHERE ended_at IS NULL ORDER BY id"
 ADD_KIND = """
@@ -152,9 +158,9 @@ def list_kinds(connection: Connection) -> list[HireKind]:
     return [record(HireKind, row) for row in connection.execute(KINDS)]
 
 
-def list_tariffs(connection: Connection) -> list[TariffRow]:
-    """The tariffs of all kinds, each kind's in its order."""
-    return [record(TariffRow, row) for row in connection.execute(TARIFFS)]
+def list_tariffs(connection: Connection, also: str = "") -> list[TariffRow]:
+    """The tariffs of all kinds, each kind's in its order; `also` one that may be offered no more."""
+    return [record(TariffRow, row) for row in connection.execute(TARIFFS, (also,))]
 
 
 def list_units(connection: Connection) -> list[Unit]:

@@ -20,11 +20,12 @@ class MembershipKind:
 
 @dataclass(frozen=True, slots=True)
 class MembershipItem:
-    """What sells a membership: the item, the kind, for how many months."""
+    """What sells a membership: the item, the kind, for how many months; `ended`: not any more."""
 
     item: str
     kind: str
     months: int
+    ended: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +62,7 @@ FROM membership m JOIN membership_kind k ON k.id = m.kind JOIN person p ON p.id 
 """
 PAID = "(m.line IS NULL OR m.net IS NOT NULL)"
 STANDS = "m.ended_at IS NULL AND l.removed_at IS NULL"
-KINDS = "SELECT id, name, household FROM membership_kind ORDER BY position"
+KINDS = "SELECT id, name, household FROM membership_kind WHERE ended_at IS NULL ORDER BY position"
 OF_PERSON = f"{COLUMNS} WHERE m.person = ? AND {STANDS} AND {PAID} ORDER BY m.until, m.id"
 HOLDING = f"""
 SELECT w.value AS covers, m.* FROM json_each(:people) w JOIN ({COLUMNS} WHERE {STANDS}) m ON m.person = w.value
@@ -73,7 +74,10 @@ ORDER BY m.id
 """
 ON_TICKET = f"{COLUMNS} WHERE l.ticket = ? AND {STANDS} ORDER BY m.id"
 ONE = f"{COLUMNS} WHERE m.id = ? AND m.ended_at IS NULL"
-ITEMS = "SELECT mi.item, mi.kind, mi.months FROM membership_item mi JOIN item i ON i.id = mi.item ORDER BY i.position"
+ITEMS = """
+SELECT mi.item, mi.kind, mi.months, i.ended_at IS NOT NULL AS ended
+FROM membership_item mi JOIN item i ON i.id = mi.item ORDER BY i.position
+"""
 ADD_KIND = "INSERT INTO membership_kind (id, name, household, position) VALUES (?, ?, ?, ?)"
 ADD_ITEM = "INSERT INTO membership_item (item, kind, months) VALUES (?, ?, ?)"
 ADD = "INSERT INTO membership (person, kind, since, until, staff, line, anchor) VALUES (?, ?, ?, ?, ?, ?, ?)"
@@ -86,7 +90,7 @@ PAUSES = "SELECT first, last FROM membership_pause WHERE membership = ? ORDER BY
 
 
 def list_kinds(connection: Connection) -> list[MembershipKind]:
-    """The kinds of membership that the house has."""
+    """The kinds of membership that the house gives."""
     return [record(MembershipKind, row) for row in connection.execute(KINDS)]
 
 

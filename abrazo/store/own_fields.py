@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from abrazo.core.states import OwnAbout
@@ -12,22 +12,21 @@ from abrazo.store.db import Connection, Row
 
 @dataclass(frozen=True, slots=True)
 class OwnField:
-    """A fact of people or jobs: what it is called, and what it can be; anything where there are no choices."""
+    """A fact of people or jobs: what it is called, and what it can be; anything where there are no choices.
+
+    `prints`: it stands on papers.
+    """
 
     id: int
     about: OwnAbout
     name: str
     choices: tuple[str, ...] = ()
+    prints: bool = False
 
 
-FIELDS = "SELECT id, about, name, choices FROM own_field WHERE ended_at IS NULL ORDER BY about, position, id"
-PUT = """
-INSERT INTO own_field (about, name, choices, position) VALUES (?, ?, ?, ?)
-ON CONFLICT (about, name) DO UPDATE SET choices = excluded.choices, position = excluded.position, ended_at = NULL
-"""
-END = "UPDATE own_field SET ended_at = ? WHERE about = ? AND ended_at IS NULL"
+FIELDS = "SELECT id, about, name, choices, prints FROM own_field WHERE ended_at IS NULL ORDER BY about, position, id"
 SAID = """
-SELECT f.id, f.about, f.name, f.choices, coalesce(v.value, '') AS value
+SELECT f.id, f.about, f.name, f.choices, f.prints, coalesce(v.value, '') AS value
 FROM own_field f LEFT JOIN own_value v ON v.field = f.id AND v.ref = ?
 WHERE f.about = ? AND f.ended_at IS NULL ORDER BY f.position, f.id
 """
@@ -43,14 +42,9 @@ def fields(connection: Connection) -> list[OwnField]:
 
 
 def _field(row: Row) -> OwnField:
-    return OwnField(row["id"], OwnAbout(row["about"]), row["name"], tuple(json.loads(row["choices"])))
-
-
-def put_fields(connection: Connection, about: OwnAbout, wanted: Sequence[tuple[str, Sequence[str]]], at: str) -> None:
-    """Names and choices of what is asked for from now on; what is not among them keeps what was said."""
-    connection.execute(END, (at, about))
-    rows = [(about, name, json.dumps(list(choices)), place) for place, (name, choices) in enumerate(wanted)]
-    connection.executemany(PUT, rows)
+    return OwnField(
+        row["id"], OwnAbout(row["about"]), row["name"], tuple(json.loads(row["choices"])), bool(row["prints"])
+    )
 
 
 def said(connection: Connection, about: OwnAbout, ref: int) -> list[tuple[OwnField, str]]:

@@ -2,31 +2,36 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 
+from abrazo.core.states import PresetAbout
 from abrazo.store.catalogue import for_group
 from abrazo.store.db import Connection, record
 
 
 @dataclass(frozen=True, slots=True)
 class PriceList:
-    """A list; `days` are digits, 0 is Monday; begins and ends as 17:00."""
+    """A list; `days` are digits, 0 is Monday; begins and ends as 17:00; first and last date, if it has any, are ISO."""
 
     id: str
     name: str
     days: str
     begins: str
     ends: str
+    first_on: str | None = None
+    last_on: str | None = None
 
 
-LISTS = "SELECT id, name, days, begins, ends FROM price_list ORDER BY position"
-ADD_LIST = "INSERT INTO price_list (id, name, days, begins, ends, position) VALUES (?, ?, ?, ?, ?, ?)"
+LISTS = """
+SELECT id, name, days, begins, ends, first_on, last_on FROM price_list WHERE ended_at IS NULL ORDER BY position
+"""
+ADD_LIST = """
+INSERT INTO price_list (id, name, days, begins, ends, first_on, last_on, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
 ITEMS = "SELECT item, price FROM price_list_item WHERE list = ?"
 ADD_ITEM = "INSERT INTO price_list_item (list, item, price) VALUES (?, ?, ?)"
-NOTES = "SELECT words, groups FROM preset_note ORDER BY position"
-JOB_PRESETS = "SELECT words FROM job_preset WHERE kind = ? ORDER BY position"
-ADD_JOB_PRESET = "INSERT INTO job_preset (words, kind, position) VALUES (?, ?, ?)"
-ADD_NOTE = "INSERT INTO preset_note (words, groups, position) VALUES (?, ?, ?)"
+WORDS = "SELECT words, groups FROM preset_words WHERE about = ? AND ended_at IS NULL ORDER BY position, id"
+ADD_WORDS = "INSERT INTO preset_words (id, words, about, groups, position) VALUES (?, ?, ?, ?, ?)"
 # `+item` keeps the index over all lines out of it: only the latest are looked at.
 OFTEN = """
 SELECT item FROM line WHERE id > (SELECT max(id) FROM line) - ? AND item <> 'unlisted' AND job IS NULL
@@ -41,7 +46,7 @@ def list_lists(connection: Connection) -> list[PriceList]:
 
 def add_list(connection: Connection, one: PriceList, position: int, prices: dict[str, int]) -> None:
     """Keep a list with its prices in minor units by item."""
-    connection.execute(ADD_LIST, (one.id, one.name, one.days, one.begins, one.ends, position))
+    connection.execute(ADD_LIST, (*astuple(one), position))
     connection.executemany(ADD_ITEM, [(one.id, item, price) for item, price in prices.items()])
 
 
@@ -52,22 +57,18 @@ def prices_of(connection: Connection, list_id: str) -> dict[str, int]:
 
 def preset_notes(connection: Connection, report_group: str) -> list[str]:
     """Requests that are written again and again, for an item of a report group."""
-    return [row["words"] for row in connection.execute(NOTES) if for_group(row["groups"], report_group)]
+    found = connection.execute(WORDS, (PresetAbout.ITEM,))
+    return [row["words"] for row in found if for_group(row["groups"], report_group)]
 
 
-def add_note(connection: Connection, words: str, position: int, groups: str = "") -> None:
-    """Keep such a request; `groups` are the report groups that it is for, divided by semicolons, empty for all."""
-    connection.execute(ADD_NOTE, (words, groups, position))
+def job_presets(connection: Connection, about: PresetAbout) -> list[str]:
+    """What a drop-off offers at a touch: notes or places."""
+    return [row["words"] for row in connection.execute(WORDS, (about,))]
 
 
-def job_presets(connection: Connection, kind: str) -> list[str]:
-    """What a drop-off offers at a touch; `kind` is note or place."""
-    return [row["words"] for row in connection.execute(JOB_PRESETS, (kind,))]
-
-
-def add_job_preset(connection: Connection, words: str, kind: str, position: int) -> None:
-    """Keep a note or a place that a drop-off offers."""
-    connection.execute(ADD_JOB_PRESET, (words, kind, position))
+def add_preset(connection: Connection, about: PresetAbout, words: str, position: int, groups: str = "") -> None:
+    """Keep what is written again and again; `groups` are report groups divided by semicolons, empty for all."""
+    connection.execute(ADD_WORDS, (f"{about}-{position + 1}", words, about, groups, position))
 
 
 def often(connection: Connection, among: int, most: int) -> list[str]:

@@ -1,12 +1,12 @@
 """What a house is set up with, as rows of its tables by name; and who changed what. The changes are append-only.
 
-A row is its columns by name; what lies in rows of other tables (choices, parts, choice groups) is a list among them.
+A row is its columns by name; what lies in rows of other tables is in set_up_parts.
 """
 
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, record
@@ -27,22 +27,34 @@ COLUMNS: Mapping[str, tuple[str, ...]] = {
     "preset": ("id", "name", "kind", "percent", "amount", "code", "scope", "groups", "position", "ended_at"),
     "staff": ("id", "name", "role", "title", "takes_bookings", "takes_jobs", "counter_only", "ended_at"),
     "till": ("id", "name", "machine", "home", "ended_at"),
+    "price_list": ("id", "name", "days", "begins", "ends", "first_on", "last_on", "position", "ended_at"),
+    "preset_words": ("id", "words", "about", "groups", "position", "ended_at"),
+    "family": ("id", "name", "code"),
+    "variant": ("item", "family", "size", "colour"),
+    "series_kind": ("item", "uses", "days"),
+    "membership_kind": ("id", "name", "household", "position", "ended_at"),
+    "membership_item": ("item", "kind", "months"),
+    "hire_kind": ("item", "owner", "share", "value", "grace", "late_step", "late_price", "margin", "early"),
+    "hire_unit": ("id", "item", "code", "note", "ended_at"),
+    "own_field": ("id", "about", "name", "choices", "prints", "position", "ended_at"),
 }
-POSITIONED = ("category", "item", "tax", "preset")
-ORDER = {"choice_group": "name", "staff": "rowid", "till": "rowid"} | dict.fromkeys(POSITIONED, "position, id")
+POSITIONED = ("category", "item", "tax", "preset", "price_list", "preset_words", "membership_kind", "own_field")
+ORDER = {"choice_group": "name", "family": "name", "hire_unit": "id"} | dict.fromkeys(POSITIONED, "position, id")
 
 
 def rows(connection: Connection, table: str) -> dict[str, Values]:
     """Every row of a table, also what is retired, by its key, in the house's order."""
     columns = COLUMNS[table]
     left_out = " WHERE id <> 'unlisted'" if table in ("item", "category") else ""
-    found = connection.execute(f"SELECT {', '.join(columns)} FROM {table}{left_out} ORDER BY {ORDER[table]}")
-    return {str(row["id"]): dict(zip(columns, tuple(row), strict=True)) for row in found}
+    order = ORDER.get(table, "rowid")
+    found = connection.execute(f"SELECT {', '.join(columns)} FROM {table}{left_out} ORDER BY {order}")
+    return {str(row[0]): dict(zip(columns, tuple(row), strict=True)) for row in found}
 
 
 def row(connection: Connection, table: str, ref: str) -> Values | None:
     """One row of a table by its key; None when there is no such."""
-    found = connection.execute(f"SELECT {', '.join(COLUMNS[table])} FROM {table} WHERE id = ?", (ref,)).fetchone()
+    key = COLUMNS[table][0]
+    found = connection.execute(f"SELECT {', '.join(COLUMNS[table])} FROM {table} WHERE {key} = ?", (ref,)).fetchone()
     return dict(zip(COLUMNS[table], tuple(found), strict=True)) if found else None
 
 
@@ -51,19 +63,25 @@ def put(connection: Connection, table: str, ref: str, values: Values) -> None:
     for column in values:
         if column not in COLUMNS[table]:
             raise KeyError(column)
-    names = list(values)
-    if connection.execute(f"SELECT 1 FROM {table} WHERE id = ?", (ref,)).fetchone():
+    names, key = list(values), COLUMNS[table][0]
+    if connection.execute(f"SELECT 1 FROM {table} WHERE {key} = ?", (ref,)).fetchone():
         if names:
             places = ", ".join(f"{name} = ?" for name in names)
-            connection.execute(f"UPDATE {table} SET {places} WHERE id = ?", (*_plain(values, names), ref))
+            connection.execute(f"UPDATE {table} SET {places} WHERE {key} = ?", (*_plain(values, names), ref))
         return
-    if table in POSITIONED:
+    if table in POSITIONED and values.get("position") is None:
         last = connection.execute(
             f"SELECT coalesce(max(position), 0) + 1 FROM {table} WHERE position < 9999"
         ).fetchone()
-        values, names = values | {"position": last[0]}, [*names, "position"]
+        values, names = values | {"position": last[0]}, [*(name for name in names if name != "position"), "position"]
     marks = ", ".join("?" * (len(names) + 1))
-    connection.execute(f"INSERT INTO {table} (id, {', '.join(names)}) VALUES ({marks})", (ref, *_plain(values, names)))
+    columns = ", ".join((key, *names))
+    connection.execute(f"INSERT INTO {table} ({columns}) VALUES ({marks})", (ref, *_plain(values, names)))
+
+
+def take_out(connection: Connection, table: str, ref: str) -> None:
+    """Take a row out that nothing refers to; none is as well."""
+    connection.execute(f"DELETE FROM {table} WHERE {COLUMNS[table][0]} = ?", (ref,))
 
 
 def _plain(values: Values, names: Sequence[str]) -> list[object]:
@@ -75,73 +93,7 @@ def next_item_number(connection: Connection) -> int:
     return int(connection.execute("SELECT max(number) + 1 FROM item").fetchone()[0])
 
 
-# ---- what lies in other tables
-
-GROUPS_OF = "SELECT item, choice_group FROM item_group ORDER BY item, position"
-CHOICES_OF = "SELECT choice_group, label, price FROM choice ORDER BY choice_group, position"
-PARTS_OF = "SELECT tax, label, rate FROM tax_part ORDER BY tax, position"
-
-
-def item_groups(connection: Connection) -> dict[str, list[str]]:
-    """The choice groups of every item that has some."""
-    found: dict[str, list[str]] = {}
-    for item, group in connection.execute(GROUPS_OF):
-        found.setdefault(item, []).append(group)
-    return found
-
-
-def put_item_groups(connection: Connection, item: str, groups: Iterable[str]) -> None:
-    """The choice groups of an item, in place of those of before."""
-    connection.execute("DELETE FROM item_group WHERE item = ?", (item,))
-    rows_of = [(item, group, place) for place, group in enumerate(groups)]
-    connection.executemany("INSERT INTO item_group (item, choice_group, position) VALUES (?, ?, ?)", rows_of)
-
-
-def choices(connection: Connection) -> dict[str, list[tuple[str, int]]]:
-    """The choices of every group: (label, price in minor units)."""
-    found: dict[str, list[tuple[str, int]]] = {}
-    for group, label, price in connection.execute(CHOICES_OF):
-        found.setdefault(group, []).append((label, price))
-    return found
-
-
-def put_choices(connection: Connection, group: str, given: Sequence[tuple[str, int]]) -> None:
-    """The choices of a group, in place of those of before; one that keeps its label is the same choice."""
-    known = dict(connection.execute("SELECT lower(label), id FROM choice WHERE choice_group = ?", (group,)).fetchall())
-    kept = [known.get(label.lower()) for label, _ in given]
-    connection.execute(
-        "DELETE FROM choice WHERE choice_group = ? AND id NOT IN (SELECT value FROM json_each(?))",
-        (group, json.dumps([id for id in kept if id])),
-    )
-    for place, ((label, price), id) in enumerate(zip(given, kept, strict=True)):
-        if id:
-            connection.execute(
-                "UPDATE choice SET label = ?, price = ?, position = ? WHERE id = ?", (label, price, place, id)
-            )
-        else:
-            number = connection.execute("SELECT count(*) FROM choice WHERE id GLOB ? || '-*'", (group,)).fetchone()[0]
-            while connection.execute("SELECT 1 FROM choice WHERE id = ?", (f"{group}-{number}",)).fetchone():
-                number += 1
-            row = (f"{group}-{number}", group, label, price, place)
-            connection.execute(
-                "INSERT INTO choice (id, choice_group, label, price, position) VALUES (?, ?, ?, ?, ?)", row
-            )
-
-
-def tax_parts(connection: Connection) -> dict[str, list[tuple[str, str]]]:
-    """The parts of every tax that has some: (label, rate as decimal text)."""
-    found: dict[str, list[tuple[str, str]]] = {}
-    for tax, label, rate in connection.execute(PARTS_OF):
-        found.setdefault(tax, []).append((label, rate))
-    return found
-
-
-def put_tax_parts(connection: Connection, tax: str, parts: Iterable[tuple[str, str]]) -> None:
-    """The parts of a tax, in place of those of before."""
-    connection.execute("DELETE FROM tax_part WHERE tax = ?", (tax,))
-    rows_of = [(tax, place, label, rate) for place, (label, rate) in enumerate(parts)]
-    connection.executemany("INSERT INTO tax_part (tax, position, label, rate) VALUES (?, ?, ?, ?)", rows_of)
-
+# ---- what has rules of its own
 
 BEAR_TAX = ("line", "charge", "task", "refund_tax", "advance_tax")
 TAX_IS_USED = " OR ".join(f"EXISTS (SELECT 1 FROM {table} WHERE tax = :tax)" for table in BEAR_TAX)

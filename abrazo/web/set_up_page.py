@@ -9,7 +9,7 @@ from abrazo.desk.context import House
 from abrazo.desk.setup.fields import Field, FieldKind, in_words, shown
 from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
 from abrazo.desk.setup.thing_files import Reading
-from abrazo.desk.setup.things import SetUpChange, Thing, Values, everything, latest_changes, told
+from abrazo.desk.setup.things import SetUpChange, Thing, Value, Values, everything, latest_changes, told
 from abrazo.words import set_up as words
 from abrazo.words.amounts import money_words
 from abrazo.words.refusals import refusal_text
@@ -18,6 +18,7 @@ from abrazo.words.speaking import weekday_words
 EMPTY_ROWS = 2  # that stand ready below those that there are
 DRAWN_AS = {
     FieldKind.MONEY: "decimal", FieldKind.PERCENT: "decimal", FieldKind.RATE: "decimal", FieldKind.WHOLE: "numeric",
+    FieldKind.CLOCK: "text", FieldKind.DATE: "text", FieldKind.SPAN: "text", FieldKind.WEEK_CLOCK: "text",
 }  # fmt: skip
 
 
@@ -34,6 +35,7 @@ class FieldShown:
     rows: tuple[tuple[str, ...], ...] = ()
     columns: tuple[str, ...] = ()
     decimal: str = ""
+    offered: tuple[tuple[str, ...], ...] = ()  # what the cells of each column are chosen from
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,15 +71,17 @@ def field_shown(house: House, thing: Thing, field: Field, values: Values, typed:
     options = tuple((one.id, said_option(house, field, one.words)) for one in offered)
     return FieldShown(field, house.say(label), house.say(help) if help else "", text, tuple(chosen), options,
                       _rows(house, field, value, typed), tuple(label_of(house, thing, one.id) for one in field.columns),
-                      DRAWN_AS.get(field.kind, ""))  # fmt: skip
+                      DRAWN_AS.get(field.kind, ""), tuple(_offered(house, one) for one in field.columns))  # fmt: skip
 
 
 def said_option(house: House, field: Field, name: str) -> str:
     """An option as people say it."""
-    if field.id == "open_days":
+    if field.id in ("open_days", "days"):
         return weekday_words(house.reader, int(name))
     if field.id == "does":
         return house.say(words.DOES[name])
+    if field.id == "about":
+        return house.say(words.ABOUT[name])
     return (
         house.say(name)
         if name and field.id in ("role", "kind", "scope", "home", "first_for", "place", "icon")
@@ -94,10 +98,23 @@ def _rows(house: House, field: Field, value: object, typed: Mapping[str, str]) -
         found = [tuple(cells) for cells in zip(*parts, strict=False) if any(cells)]
     else:
         kept = value if isinstance(value, list) else []
-        currency = house.settings.currency
         cells = (zip(field.columns, row, strict=True) for row in kept)
-        found = [tuple(shown(currency, one, cell) for one, cell in row) for row in cells]
+        found = [tuple(_cell(house, one, cell) for one, cell in row) for row in cells]
     return (*found, *[tuple("" for _ in field.columns)] * EMPTY_ROWS)
+
+
+def _offered(house: House, column: Field) -> tuple[str, ...]:
+    known = column.options(house) if column.options else []
+    return tuple(one.words for one in known if not one.retired)
+
+
+def _cell(house: House, column: Field, cell: str) -> str:
+    """A cell as it can be typed; of what is chosen its name, where that says which."""
+    if column.options is None:
+        return shown(house.settings.currency, column, cell)
+    known = column.options(house)
+    name = next((one.words for one in known if one.id == cell), cell)
+    return name if sum(one.words.casefold() == name.casefold() for one in known) == 1 else cell
 
 
 def changes_told(house: House, changes: list[SetUpChange]) -> list[Told]:
@@ -126,9 +143,14 @@ class Row:
 BESIDE = {
     "items": ("category", "report_group", "number"), "categories": ("parent",), "choices": ("choices",),
     "taxes": ("parts",), "presets": ("kind", "scope", "code"), "staff": ("role", "title"),
-    "tills": ("home", "machine"),
+    "tills": ("home", "machine"), "families": ("code",), "price-lists": ("days", "begins", "ends"),
+    "words": ("about", "groups"), "series": ("uses", "items"), "memberships": ("gives",),
+    "membership-items": ("kind", "months"), "hire": ("tariffs",), "units": ("item", "note"),
+    "own-fields": ("about", "choices"),
 }  # fmt: skip
-AMOUNT = {"items": "price", "presets": "percent", "taxes": "rate"}
+AMOUNT = {
+    **dict.fromkeys(("items", "series", "membership-items", "hire"), "price"), "presets": "percent", "taxes": "rate",
+}  # fmt: skip
 
 
 def rows_of(house: House, thing: Thing, find: str, retired: bool) -> list[Row]:
@@ -143,10 +165,17 @@ def rows_of(house: House, thing: Thing, find: str, retired: bool) -> list[Row]:
 
 def _row(house: House, thing: Thing, ref: str, values: Values) -> Row:
     fields = map(thing.field, BESIDE[thing.id])
-    beside = [said_option(house, field, in_words(house, field, values.get(field.id))) for field in fields]
+    beside = [_beside(house, field, values.get(field.id)) for field in fields]
     amount = _amount(house, thing.field(AMOUNT[thing.id]), values) if thing.id in AMOUNT else ""
     words_of = ", ".join(one for one in beside if one)
     return Row(ref, thing.name(values), words_of, amount, values.get("ended_at") is not None)
+
+
+def _beside(house: House, field: Field, value: Value) -> str:
+    if len(field.columns) > 2 and isinstance(value, list):  # of rows with much in them what they are called
+        return ", ".join(row[0] for row in value)
+    several = value if isinstance(value, list) and field.kind is not FieldKind.ROWS else [value]
+    return ", ".join(said_option(house, field, in_words(house, field, one)) for one in several if one is not None)
 
 
 def _amount(house: House, field: Field, values: Values) -> str:

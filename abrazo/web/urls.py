@@ -100,11 +100,6 @@ def set_up_house(section: str = "") -> str:
     return _query("/set-up/house", {"section": section} if section else {})
 
 
-def set_up_own_fields() -> str:
-    """What the house asks of people and jobs."""
-    return "/set-up/own-fields"
-
-
 def set_up_list(kind: str, **state: object) -> str:
     """All of a kind of thing that the house is set up with."""
     return _query(f"/set-up/list/{kind}", state)

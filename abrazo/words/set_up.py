@@ -14,6 +14,19 @@ THINGS: dict[str, tuple[str, str, str]] = {
         "What is asked about an item when it is picked: sizes, extras, how it is done.",
     ),
     "taxes": ("Taxes", "Tax", "Each rate that the house's sales bear."),
+    "families": ("Families", "Family", "Goods that differ in size and colour only; each item names its family."),
+    "price-lists": (
+        "Price lists",
+        "Price list",
+        "Other prices by hour, day or season. Of several that hold the first counts.",
+    ),
+    "words": ("Quick notes", "Quick note", "What is written again and again, offered at a touch."),
+    "series": ("Series", "Series", "So many uses paid ahead, sold as an item."),
+    "memberships": ("Memberships", "Membership", "Kinds of membership, and what each gives."),
+    "membership-items": ("Memberships sold", "Membership sold", "Items that sell a membership for some months."),
+    "hire": ("Things for hire", "Thing for hire", "What is hired out: what it costs for how long, and its terms."),
+    "units": ("Units for hire", "Unit for hire", "Each thing that goes out and comes back, by what stands on it."),
+    "own-fields": ("Asked of people and jobs", "Question", "What the house asks besides; it stands on their sheets."),
     "presets": ("Discounts", "Discount", "Discounts, comps and surcharges that are offered, each with its reason."),
     "staff": ("People who work here", "Person", "Who signs in, what they may do, and their PINs."),
     "tills": ("Tills", "Till", "Where people work: each has its drawer and its card machine."),
@@ -46,6 +59,12 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "job_days": ("Promised after, open days", "For a task of jobs. Empty: as the house promises."),
         "variable": ("Price may be typed over", "When it is put on a ticket."),
         "shelf": ("Lies at", "Where it is found."),
+        "family": (
+            "Family",
+            "Of goods that differ in size and colour only, by its name; a new name makes one. Empty: none.",
+        ),
+        "size": ("Size", "Of one of a family."),
+        "colour": ("Colour", "Of one of a family."),
     },
     "categories": {
         "name": ("Name", "As the pick pane shows it."),
@@ -76,6 +95,87 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "amount": ("Amount", "Either this or a percent."),
         "scope": ("Given on", "A line, the whole ticket, or both."),
         "code": ("Code", "Only who knows it gives it. Empty: offered to all."),
+        "groups": ("Only on", "Items that are reported under these, with ; between. Empty: on everything."),
+    },
+    "families": {
+        "name": ("Name", "As it is picked; its goods are chosen by size and colour then."),
+        "code": ("Barcode", "One that all its goods share, if they do."),
+    },
+    "price-lists": {
+        "name": ("Name", "As tickets say it beside a price."),
+        "days": ("On", "The days on which it begins."),
+        "begins": ("From", "A time of day, for example 17:00."),
+        "ends": ("Until", "Up to this time; one before the first runs past midnight, the same is a day later."),
+        "first_on": ("First date", "Of a season. Empty: from any."),
+        "last_on": ("Last date", "Empty: without end."),
+        "prices": ("Prices", "Of what costs something else then. All other items keep their usual price."),
+        "item": ("Item", ""),
+        "price": ("Costs", ""),
+    },
+    "words": {
+        "words": ("Words", "As they are written down."),
+        "about": (
+            "Offered with",
+            "An item that is ordered, a job that is taken in, or the place where a job's thing lies.",
+        ),
+        "groups": ("Only for", "Items that are reported under these, with ; between. Empty: for all."),
+    },
+    "series": {
+        "uses": ("Uses", "How many it has. What was sold keeps its own."),
+        "days": ("Good for, days", "From the day on which it is sold."),
+        "items": (
+            "Covers",
+            "One use, one piece of any of these; they bear the same tax. It counts for what was sold, too.",
+        ),
+        "item": ("Item", ""),
+    },
+    "memberships": {
+        "name": ("Name", "As tickets and sheets say it."),
+        "household": ("Covers the household", "Everybody of its holder's household, not the holder alone."),
+        "gives": (
+            "Gives",
+            "Percent off an item, or off all that is reported under a word; so many times a year, or always.",
+        ),
+        "percent": ("Percent", ""),
+        "item": ("Off this item", ""),
+        "report_group": ("Or reported under", ""),
+        "times": ("Times a year", ""),
+    },
+    "membership-items": {
+        "kind": ("Membership", "Which one it sells."),
+        "months": ("Months", "For how long."),
+    },
+    "hire": {
+        "value": ("Worth", "To replace one."),
+        "tariffs": (
+            "Tariffs",
+            "Each for a length (90 min, 2 h, 1 d), or for a window of the week, from and to, as 5 16:00 for Friday at 16:00.",
+        ),
+        "minutes": ("For", ""),
+        "from": ("Or from", ""),
+        "to": ("To", ""),
+        "grace": ("Late without cost, minutes", "After the time at which it was due."),
+        "late_step": ("Late is counted by, minutes", "Every started one costs."),
+        "late_price": ("Each of these costs", "Up to what a new hire would have cost."),
+        "margin": ("Card good for, days after", "The card that secures it must not end before."),
+        "early": ("Early returns give back", "What the cheapest tariffs make less, where the house says so at all."),
+        "owner": ("Belongs to", "Somebody else, who gets a share and files about it. Empty: to the house."),
+        "share": ("Their share, percent", "Of what a hire brings without tax."),
+    },
+    "units": {
+        "name": ("Stands on it", "For example D-07. It stays as it is."),
+        "item": ("Is", "Which of the things for hire."),
+        "code": ("Barcode", "On it."),
+        "note": ("Condition", "As it was last written down."),
+    },
+    "own-fields": {
+        "name": ("Asked", "What it is called, for example Boot size."),
+        "about": ("Of", "People or jobs."),
+        "choices": ("One of", "With ; between. Empty: anything."),
+        "prints": (
+            "Stands on papers",
+            "A job's on its papers, a person's on the papers of their jobs.",
+        ),
     },
     "staff": {
         "name": ("Name", "As papers show it."),
@@ -176,6 +276,12 @@ DOES = {
     "phone": "Orders by phone",
     "kitchen": "Kitchen or bar slips",
 }
+OF_ITEM = ("name", "price", "category", "tax", "report_group", "number", "code")  # of what is an item with more to it
+for _kind in ("series", "membership-items", "hire"):
+    FIELDS[_kind] = {id: FIELDS["items"][id] for id in OF_ITEM} | FIELDS[_kind]
+for _kind in ("items", "categories", "taxes", "presets", "price-lists", "words", "memberships", "own-fields"):
+    FIELDS[_kind]["position"] = ("Place in the order", "The lowest number comes first. Empty: at the end.")
+ABOUT = {"item": "items", "job": "jobs", "place": "where things lie", "person": "people"}  # of words and questions
 WHATS = {"added": "added", "changed": "changed", "retired": "retired", "brought back": "brought back"}
 
 
@@ -187,6 +293,7 @@ def texts() -> Iterator[str]:
             *SECTIONS.values(),
             *(word for fields in FIELDS.values() for two in fields.values() for word in two if word),
             *DOES.values(),
+            *ABOUT.values(),
             *WHATS.values(),
         ]
     )

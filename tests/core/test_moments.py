@@ -13,6 +13,7 @@ from abrazo.core.errors import Refused
 from abrazo.core.moments import (
     clock_of,
     plus,
+    read_clock,
     read_day,
     read_wall,
     seconds_between,
@@ -63,6 +64,10 @@ def test_a_date_far_from_any_visit_is_refused_beside_its_field(typed: str) -> No
 
 def test_dates_and_times_as_typed() -> None:
     assert read_day(" 2026-06-13 ", "date").isoformat() == "2026-06-13"
+    assert [read_clock(one, "from") for one in ("17:00", " 9.30", "930")] == ["17:00", "09:30", "09:30"]
+    for none in ("24:00", "17", "noon", "12:60"):
+        with pytest.raises(Refused):
+            read_clock(none, "from")
     assert read_wall("2026-06-13", "14:20", "due") == datetime(2026, 6, 13, 14, 20)
     for typed in ("9:30", "9.30", "930", "0930", "09:30"):
         assert read_wall("2026-06-13", typed, "due") == datetime(2026, 6, 13, 9, 30)

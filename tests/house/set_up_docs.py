@@ -17,6 +17,8 @@ KIND_WORDS = {
     FieldKind.TEXT: "text", FieldKind.LINES: "lines", FieldKind.YES: "yes or no", FieldKind.WHOLE: "whole number",
     FieldKind.MONEY: "amount", FieldKind.PERCENT: "percent", FieldKind.RATE: "percent", FieldKind.CHOICE: "one of a list",
     FieldKind.CHOICES: "several of a list", FieldKind.ROWS: "rows", FieldKind.NAMES: "names", FieldKind.NUMBERS: "numbers",
+    FieldKind.DATE: "date", FieldKind.CLOCK: "time of day", FieldKind.SPAN: "length of time",
+    FieldKind.WEEK_CLOCK: "moment of the week",
 }  # fmt: skip
 
 

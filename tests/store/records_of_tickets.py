@@ -36,6 +36,7 @@ from abrazo.store import (
     own_fields,
     people,
     series,
+    set_up,
     statement_runs,
     tenders,
     ticket,
@@ -133,7 +134,7 @@ def a_series(c: db.Connection) -> None:
 
 
 def a_membership(c: db.Connection) -> None:
-    kind, sells = distinct(memberships.MembershipKind), distinct(memberships.MembershipItem)
+    kind, sells = distinct(memberships.MembershipKind), distinct(memberships.MembershipItem, ended=False)
     memberships.add_kind(c, kind, 1)
     catalogue.add_item(c, distinct(catalogue.Item, id=sells.item), 1, ())
     memberships.add_item(c, sells)
@@ -240,13 +241,14 @@ def an_advance(c: db.Connection) -> None:
 
 
 def own_facts(c: db.Connection) -> None:
-    own_fields.put_fields(c, OwnAbout.JOB, [("Kind", ("boat", "board")), ("Mast", ())], "then")
+    for ref, name, choices in (("1", "Kind", '["boat", "board"]'), ("2", "Mast", "[]")):
+        set_up.put(c, "own_field", ref, {"about": "job", "name": name, "choices": choices, "prints": name == "Kind"})
     kind, mast = own_fields.fields(c)
-    assert kind == own_fields.OwnField(kind.id, OwnAbout.JOB, "Kind", ("boat", "board"))
+    assert kind == own_fields.OwnField(kind.id, OwnAbout.JOB, "Kind", ("boat", "board"), True)
     own_fields.put_values(c, 7, {kind.id: "boat", mast.id: "tall"})
-    own_fields.put_fields(c, OwnAbout.JOB, [("Mast", ())], "later")
+    set_up.put(c, "own_field", "1", {"ended_at": "later"})
     assert own_fields.said(c, OwnAbout.JOB, 7) == [(mast, "tall")]
-    own_fields.put_fields(c, OwnAbout.JOB, [("Kind", ()), ("Mast", ())], "later")
+    set_up.put(c, "own_field", "1", {"ended_at": None, "choices": "[]"})
     assert [value for _, value in own_fields.said(c, OwnAbout.JOB, 7)] == ["boat", "tall"]  # as it was said
     own_fields.put_values(c, 7, {mast.id: ""})
     assert [value for _, value in own_fields.said(c, OwnAbout.JOB, 7)] == ["boat", ""]
@@ -274,7 +276,7 @@ def a_layaway(c: db.Connection) -> None:
 
 
 def a_hire(c: db.Connection) -> None:
-    kind, unit = distinct(hires.HireKind), distinct(hires.Unit)
+    kind, unit = distinct(hires.HireKind, ended=False), distinct(hires.Unit)
     tariff = distinct(hires.TariffRow, minutes=None)
     kind, unit, tariff = (dataclasses.replace(one, item="kayak") for one in (kind, unit, tariff))
     catalogue.add_item(c, distinct(catalogue.Item, id="kayak", name="Kayak"), 1, ())

@@ -8,8 +8,10 @@ from fastapi.testclient import TestClient
 
 VIEWS = ("lines", "share", "pay")
 SET_UP = (  # house settings, lists, sheets, files: each made of the same parts
-    *("/set-up/bookings", "/set-up/house", "/set-up/house?section=numbers", "/set-up/house?section=people"),
+    *("/set-up/bookings", "/set-up/house", "/set-up/house?section=numbers", "/set-up/house?section=ahead"),
     *("/set-up/list/items", "/set-up/list/items/new", "/set-up/list/choices/toastie-extra", "/set-up/list/staff/wren"),
+    *("/set-up/list/hire", "/set-up/list/hire/board", "/set-up/list/price-lists/late-tide", "/set-up/list/own-fields"),
+    *("/set-up/list/memberships/tidekeeper", "/set-up/list/series/five-paddles", "/set-up/list/units/new"),
     *("/set-up/changes", "/set-up/files/items"),
 )
 PAGES = [

@@ -31,7 +31,6 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     "POST /set-up/bookings/hours": ({"staff": "idris"}, Code.RIGHT_SET_UP),
     "POST /set-up/bookings/terms": ({"item": "first-paddle"}, Code.RIGHT_SET_UP),
     "POST /set-up/house": ({"free_after": "5", "key": "a" * 32}, Code.RIGHT_SET_UP),
-    "POST /set-up/own-fields": ({"what": "job_fields", "value": "Mast"}, Code.RIGHT_SET_UP),
     "POST /set-up/list/{kind}/new": (
         {"name": "Oar", "home": "desk", "machine": "card machine 1", "key": "b" * 32},
         Code.RIGHT_SET_UP,

@@ -66,7 +66,7 @@ def offers(house: House, start: datetime, item: str = "") -> list[Offer]:
     units, tariffs = hires.list_units(house.connection), hires.list_tariffs(house.connection)
     for kind in on_tickets.kinds(house):
         thing = house.item(kind.item)
-        if thing is None or item not in ("", kind.item):
+        if thing is None or kind.ended or item not in ("", kind.item):
             continue
         rows = list[tuple[TariffRow, str, list[Unit]]]()
         for row in tariffs:
@@ -273,7 +273,8 @@ def early_back(house: House, hire: Hire) -> int:
     start, back = (wall_of(text, house.zone).replace(tzinfo=house.zone) for text in (hire.starts_at, hire.returned_at))
     if wall_text(back) >= hire.due_at:
         return 0
-    tariffs = [tariff_of(row) for row in hires.list_tariffs(house.connection) if row.item == hire.item]
+    rows = hires.list_tariffs(house.connection, also=hire.tariff)
+    tariffs = [tariff_of(row) for row in rows if row.item == hire.item]
     found = core.cheapest(tariffs, start, back)
     paid = {bill.id: bill.net for bill in load_ticket(house, hire.ticket).bill.lines}[str(hire.line)]
     gone = given_back(house, hire.ticket).amounts.get((RowKind.LINE, str(hire.line)), 0)

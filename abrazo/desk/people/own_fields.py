@@ -10,15 +10,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import OwnAbout
-from abrazo.desk.act import acting
-from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right
+from abrazo.desk.context import House
 from abrazo.store import own_fields
 from abrazo.store.own_fields import OwnField
 
-MOST_FIELDS, LONGEST_NAME, LONGEST_VALUE, MOST_CHOICES = 12, 30, 80, 20
+LONGEST_VALUE = 80
 SENT_AS = "own-"  # the name of its field in a form, with its id
 
 
@@ -73,30 +70,3 @@ def checked(field: OwnField, typed: str, where: str, stays: str = "") -> str:
 def keep_said(house: House, ref: int, said: Mapping[int, str]) -> None:
     """Keep what is said of somebody or something, inside a transaction that is under way."""
     own_fields.put_values(house.connection, ref, said)
-
-
-def in_words(fields: list[OwnField]) -> str:
-    """What is asked for, as it is typed in the house's settings."""
-    return "; ".join(f"{one.name}: {', '.join(one.choices)}" if one.choices else one.name for one in fields)
-
-
-DECIDED = {"person_fields": OwnAbout.PERSON, "job_fields": OwnAbout.JOB}  # by the name of the setting
-
-
-def decide_fields(house: House, actor: Actor, setting: str, typed: str) -> None:
-    """From now on this is asked for: names with ; between them, each with its choices after : or with none."""
-    wanted = list[tuple[str, list[str]]]()
-    for part in typed.split(";"):
-        name, _, choices = part.partition(":")
-        named = " ".join(name.split())
-        if named:
-            wanted.append((named, [" ".join(one.split()) for one in choices.split(",") if one.strip()]))
-    names = [name for name, _ in wanted]
-    long = [text for name, choices in wanted for text in (name, *choices) if len(text) > LONGEST_NAME]
-    many = len(wanted) > MOST_FIELDS or any(len(choices) > MOST_CHOICES for _, choices in wanted)
-    if long or many or len(set(names)) < len(names):
-        raise Refused(Code.OWN_FIELDS, setting, most=MOST_FIELDS, longest=LONGEST_NAME, choices=MOST_CHOICES)
-    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
-        about = DECIDED[setting]
-        own_fields.put_fields(act.connection, about, wanted, act.at)
-        act.record(Kind.OWN_FIELDS, about=about, names=Personal(", ".join(names)) if names else None)

@@ -15,6 +15,7 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.moments import read_clock, read_day
 from abrazo.core.money import Currency, read_decimal
 from abrazo.core.tax import percent_of_rate, rate_of_percent
 from abrazo.desk.context import House
@@ -51,13 +52,18 @@ class FieldKind(StrEnum):
     ROWS = "rows"
     NAMES = "names"
     NUMBERS = "numbers"
+    DATE = "date"
+    CLOCK = "clock"
+    SPAN = "span"
+    WEEK_CLOCK = "week clock"
 
 
 @dataclass(frozen=True, slots=True)
 class Field:
     """A field. `empty`: it may be, and is then kept as `nothing`. `options` are what is chosen from.
 
-    `least` and `most` are of numbers and percents; `columns` the fields of a row of rows; `section` where it stands.
+    `least` and `most` are of numbers and percents; `columns` the fields of a row of rows, of which there are `rows`;
+    `section` where it stands.
     """
 
     id: str
@@ -70,7 +76,11 @@ class Field:
     options: Options | None = None
     columns: tuple[Field, ...] = ()
     section: str = ""
+    rows: int = MOST_ROWS
     stays: bool = False  # left empty it stays as it is
+
+
+POSITION = Field("position", FieldKind.WHOLE, empty=True, nothing=None, most=9999, stays=True)  # the lowest is first
 
 
 def read(house: House, field: Field, typed: list[str]) -> Value:
@@ -126,6 +136,39 @@ def _percent(_: House, field: Field, text: str) -> Value:
     return rate_of_percent(plain) if field.kind is FieldKind.RATE else plain
 
 
+def _date(_: House, field: Field, text: str) -> Value:
+    return read_day(text, field.id).isoformat()
+
+
+def _clock(_: House, field: Field, text: str) -> Value:
+    return read_clock(text, field.id)
+
+
+SPANS = {"min": 1, "h": 60, "d": 24 * 60}
+
+
+def _span(_: House, field: Field, text: str) -> Value:
+    """A length of time: 90 min, 2 h, 1 d; a number alone is minutes."""
+    typed = re.fullmatch(r"([0-9]{1,5}) ?(min|h|d)?", text.lower())
+    minutes = int(typed[1]) * SPANS[typed[2] or "min"] if typed else 0
+    if not field.least < minutes <= field.most:
+        raise Refused(Code.FIELD_SPAN, field.id, typed=text[:30])
+    return minutes
+
+
+def _span_text(minutes: int) -> str:
+    unit = next(unit for unit, size in reversed(SPANS.items()) if minutes % size == 0)
+    return f"{minutes // SPANS[unit]} {unit}"
+
+
+def _week_clock(_: House, field: Field, text: str) -> Value:
+    """A moment of the week: its weekday, Monday is 1, and a time of day."""
+    day, clock = text[:1], text[1:]
+    if day not in tuple("1234567"):
+        raise Refused(Code.FIELD_WEEK_CLOCK, field.id, typed=text[:30])
+    return f"{day} {read_clock(clock, field.id)}"
+
+
 def _choice(house: House, field: Field, text: str) -> Value:
     assert field.options is not None
     known = field.options(house)
@@ -151,8 +194,8 @@ def read_rows(house: House, field: Field, typed: Typed) -> Value:
             continue
         pairs = zip(field.columns, cells, strict=True)
         found.append([_cell(house, field, one, cell, len(found)) for one, cell in pairs])
-    if len(found) > MOST_ROWS:
-        raise Refused(Code.FIELD_RANGE, field.id, least=0, most=MOST_ROWS)
+    if len(found) > field.rows:
+        raise Refused(Code.FIELD_ROWS, field.id, most=field.rows)
     return found
 
 
@@ -178,6 +221,10 @@ READ: Mapping[FieldKind, Callable[[House, Field, str], Value]] = {
     FieldKind.PERCENT: _percent,
     FieldKind.RATE: _percent,
     FieldKind.CHOICE: _choice,
+    FieldKind.DATE: _date,
+    FieldKind.CLOCK: _clock,
+    FieldKind.SPAN: _span,
+    FieldKind.WEEK_CLOCK: _week_clock,
 }
 
 
@@ -191,6 +238,8 @@ def shown(currency: Currency, field: Field, value: Value) -> str:
         return currency.text(int(str(value)))
     if field.kind is FieldKind.RATE:
         return percent_of_rate(str(value))
+    if field.kind is FieldKind.SPAN:
+        return _span_text(int(str(value)))
     if isinstance(value, list):
         return "; ".join(one if isinstance(one, str) else " ".join(one) for one in value)
     return str(value)
@@ -200,8 +249,7 @@ def in_words(house: House, field: Field, value: Value) -> str:
     """A value as people say it: the words of what was chosen."""
     if field.kind is FieldKind.ROWS and isinstance(value, list):
         cells = (zip(field.columns, row, strict=True) for row in value if isinstance(row, list))
-        currency = house.settings.currency
-        return "; ".join(" ".join(shown(currency, column, cell) for column, cell in row).strip() for row in cells)
+        return "; ".join(" ".join(filter(None, (in_words(house, *cell) for cell in row))) for row in cells)
     if field.options is None:
         return shown(house.settings.currency, field, value)
     words = {one.id: one.words for one in field.options(house)}

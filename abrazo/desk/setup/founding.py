@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
+from abrazo.core.states import PresetAbout
 from abrazo.core.tax import Tax
 from abrazo.desk.context import (
     MACHINES,
@@ -125,10 +126,10 @@ def set_up(database: Path, plan: Plan) -> None:
         for place, (price_list, by_item) in enumerate(plan.lists):
             prices.add_list(connection, price_list, place, dict(by_item))
         for place, (note, fitting) in enumerate(plan.notes):
-            prices.add_note(connection, note, place, fitting)
-        for kind, presets in (("note", plan.job_notes), ("place", plan.job_places)):
+            prices.add_preset(connection, PresetAbout.ITEM, note, place, fitting)
+        for about, presets in ((PresetAbout.JOB, plan.job_notes), (PresetAbout.PLACE, plan.job_places)):
             for place, words in enumerate(presets):
-                prices.add_job_preset(connection, words, kind, place)
+                prices.add_preset(connection, about, words, place)
         for spot in plan.spots:
             room.add(connection, spot)
         settings_store.put(connection, ready=True)

@@ -16,10 +16,11 @@ from abrazo.core.states import Does
 from abrazo.desk.act import Act
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.setup.fields import Field, FieldKind, Option, Options
-from abrazo.desk.setup.kinds import KINDS, taxes_of
+from abrazo.desk.setup.kinds import KINDS
+from abrazo.desk.setup.options import taxes_of, texts_of
 from abrazo.desk.setup.things import Change, Thing, change
 from abrazo.store import settings, till
-from abrazo.store.set_up import Value, Values
+from abrazo.store.set_up import Values
 from abrazo.words.catalogue import language_names, languages
 
 ONE = "house"  # there is one of it
@@ -121,16 +122,16 @@ def _save(act: Act, _: str, values: Values) -> None:
     plain: dict[str, str | float | bool | None] = {}
     for id, value in values.items():
         if id == "petty":
-            till.put_petty_categories(act.connection, _texts(value))
+            till.put_petty_categories(act.connection, texts_of(value))
         elif id == "sold_from":
-            settings.put_anonymous_accounts(act.connection, _texts(value))
+            settings.put_anonymous_accounts(act.connection, texts_of(value))
         elif id == "prep_places":
-            values[id] = [*filter(None, dict.fromkeys(map(_plain_place, _texts(value))))]
-            plain[id] = "|".join(_texts(values[id]))
+            values[id] = [*filter(None, dict.fromkeys(map(_plain_place, texts_of(value))))]
+            plain[id] = "|".join(texts_of(values[id]))
         elif id in CAPITALS:
             plain[id] = values[id] = str(value or "").upper()
         else:
-            plain[id] = " ".join(_texts(value)) if isinstance(value, list) else value
+            plain[id] = " ".join(texts_of(value)) if isinstance(value, list) else value
     if plain:
         settings.put(act.connection, **plain)
 
@@ -140,12 +141,8 @@ def _plain_place(name: str) -> str:
     return " ".join("".join(one if one.isalnum() or one in "-'&" else " " for one in name).lower().split())
 
 
-def _texts(value: Value) -> list[str]:
-    return [str(one) for one in value] if isinstance(value, list) else []
-
-
 def _check(_: House, __: str, values: Values) -> None:
-    days = _texts(values["reminder_days"])
+    days = texts_of(values["reminder_days"])
     numbers = [int(one) for one in days if one.isascii() and one.isdigit()]
     if len(numbers) < len(days) or len(days) > MOST_REMINDERS or numbers != sorted(set(numbers)):
         raise Refused(Code.REMINDER_DAYS, "reminder_days", most=MOST_REMINDERS)

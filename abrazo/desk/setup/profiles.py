@@ -24,8 +24,9 @@ from abrazo.desk.context import MACHINES, Actor, Devices, House, Settings
 from abrazo.desk.setup.fields import FieldKind, Typed, shown
 from abrazo.desk.setup.founding import Plan, close_house, move_house, open_house, set_up
 from abrazo.desk.setup.house_settings import ONE, SETTINGS
-from abrazo.desk.setup.kinds import CATEGORIES, GROUPS, ITEMS, PRESETS, STAFF, TAXES, TILLS
+from abrazo.desk.setup.kinds import IN_ORDER
 from abrazo.desk.setup.things import Thing, add_now, change_now, everything, given
+from abrazo.desk.setup.workers import STAFF, TILLS
 from abrazo.desk.sign_in import check_new_pin
 from abrazo.store import room
 from abrazo.store.room import Spot
@@ -34,9 +35,6 @@ from abrazo.store.till import Till
 from abrazo.words import phrases as w
 from abrazo.words.catalogue import languages
 
-IN_ORDER: Mapping[str, Thing] = {
-    one.id: one for one in (TAXES, CATEGORIES, GROUPS, ITEMS, PRESETS, TILLS, STAFF)
-}  # each after what it names
 SECTIONS = ("house", "settings", "tables", *IN_ORDER)
 DENOMINATIONS: Mapping[str, tuple[tuple[int, ...], int]] = {  # values in minor units, and the least note
     "EUR": ((1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000), 500),

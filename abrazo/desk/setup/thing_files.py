@@ -16,7 +16,7 @@ from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup.fields import Field, FieldKind, Typed, shown
-from abrazo.desk.setup.things import Taken, Thing, check, differing, free_ref, given, write_down
+from abrazo.desk.setup.things import Taken, Thing, all_kin, check, differing, given, new_ref, write_down
 from abrazo.formats.table_file import read_table
 from abrazo.store import set_up
 from abrazo.store.set_up import Values
@@ -75,7 +75,7 @@ def look_at(house: House, thing: Thing, data: bytes) -> Reading:
     rows = read_table(data)
     named = {name for _, row in rows[:1] for name in row}
     unknown = tuple(sorted(named - set(columns(thing))))
-    if thing.called not in named and "id" not in named:
+    if rows and thing.called not in named and "id" not in named:
         raise Refused(Code.TABLE_COLUMNS, "file", columns=", ".join(columns(thing)))
     return _Look(house, thing, unknown).read(rows)
 
@@ -86,9 +86,10 @@ class _Look:
     def __init__(self, house: House, thing: Thing, unknown: tuple[str, ...]) -> None:
         self.house, self.thing = house, _with_options(house, thing)
         self.known = thing.load(house)
+        self.kin = all_kin(house, thing, self.known)
         self.by_name = {thing.name(one).casefold(): ref for ref, one in self.known.items()}
         self.by_code = {str(one["code"]): ref for ref, one in self.known.items() if one.get("code")}
-        self.taken = Taken(self.thing, self.known)
+        self.taken = Taken(self.thing, self.kin)
         self.seen: dict[str, int] = {}
         self.faults: list[RowFault] = []
         self.new: list[tuple[str, Values]] = []
@@ -114,7 +115,7 @@ class _Look:
         if before is None:
             typed = {**{one.id: [""] for one in self.thing.fields if one.kind is not FieldKind.ROWS}, **typed}
         values = given(self.house, self.thing, typed)
-        ref = ref or free_ref(self.thing.name(values), self.known, self.seen)
+        ref = ref or new_ref(self.house, self.thing, values, self.kin, self.seen)
         check(self.house, self.thing, ref, {**(before or {}), **values}, self.taken)
         self.seen[ref] = number
         self.by_name.setdefault(self.thing.name(values).casefold(), ref)
@@ -147,7 +148,7 @@ def _with_options(house: House, thing: Thing) -> Thing:
 
 
 def typed_row(thing: Thing, row: Mapping[str, str]) -> Typed:
-    """A row as it would be typed: lists have ; between, rows of two = between."""
+    """A row as it would be typed: lists have ; between, the cells of a row =."""
     found: dict[str, list[str]] = {}
     for one in thing.fields:
         if one.id not in row or one.id in UNSEEN:
@@ -156,9 +157,10 @@ def typed_row(thing: Thing, row: Mapping[str, str]) -> Typed:
         if one.kind is FieldKind.CHOICES:
             found[one.id] = [part.strip() for part in cell.split(";")]
         elif one.kind is FieldKind.ROWS:
-            pairs = [part.partition("=") for part in cell.split(";") if part.strip()]
+            rows = [part.split("=", len(one.columns) - 1) for part in cell.split(";") if part.strip()]
             for place, column in enumerate(one.columns):
-                found[f"{one.id}-{column.id}"] = [(first if place == 0 else last).strip() for first, _, last in pairs]
+                cells = [parts[place].strip() if place < len(parts) else "" for parts in rows]
+                found[f"{one.id}-{column.id}"] = cells
         else:
             found[one.id] = [cell]
     return found

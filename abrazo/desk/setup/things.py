@@ -20,10 +20,10 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.setup.fields import Field, FieldKind, Typed, in_words, read, read_rows
+from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Typed, in_words, read, read_rows
 from abrazo.store import set_up
 from abrazo.store.set_up import SetUpChange as SetUpChange
-from abrazo.store.set_up import Value
+from abrazo.store.set_up import Value as Value
 from abrazo.store.set_up import Values as Values
 
 LONGEST_REF = 40
@@ -36,7 +36,8 @@ class Thing:
 
     `load` gives all of them by their id, also retired ones, `save` writes some fields of one; `check` refuses what
     does not go together; `unique` are fields that no two have the same, with what is said then; `called` is the field
-    that names one. `defaults` are what a new one begins with.
+    that names one. `defaults` are what a new one begins with. `kin` gives all that share ids and unique fields with it,
+    where these are more than its own; `ref_of` the id of a new one, where it is not made from its name.
     """
 
     id: str
@@ -49,6 +50,8 @@ class Thing:
     adds: bool = True
     retires: bool = True
     defaults: Callable[[House], Values] = field(default=lambda _house: {})
+    kin: Callable[[House], dict[str, Values]] | None = None
+    ref_of: Callable[[House, Values], str] | None = None
 
     def field(self, id: str) -> Field:
         """One of its fields."""
@@ -80,6 +83,8 @@ def given(house: House, thing: Thing, typed: Typed) -> Values:
             found[one.id] = read_rows(house, one, typed)
         elif one.id in typed:
             found[one.id] = read(house, one, typed[one.id])
+    if found.get(POSITION.id, 0) is None:  # it stays where it is, or comes last
+        del found[POSITION.id]
     return found
 
 
@@ -93,10 +98,25 @@ def add(house: House, actor: Actor, thing: Thing, typed: Typed, key: str) -> str
         return act.answer
 
 
+def all_kin(house: House, thing: Thing, known: Mapping[str, Values]) -> Mapping[str, Values]:
+    """All that share ids and unique fields with a kind of which these are `known`."""
+    return thing.kin(house) if thing.kin else known
+
+
+def new_ref(house: House, thing: Thing, values: Values, *taken: Container[str]) -> str:
+    """The id of a new one, which nothing that is `taken` has. Refused when it is its name and there already."""
+    if thing.ref_of is None:
+        return free_ref(thing.name(values), *taken)
+    ref = thing.ref_of(house, values)
+    if any(ref in one for one in taken):
+        raise Refused(Code.CHOICE_TWICE, thing.called)
+    return ref
+
+
 def add_now(act: Act, thing: Thing, values: Values, ref: str = "") -> str:
     """Something new inside an act; gives its id."""
-    known = thing.load(act.house)
-    ref = ref or free_ref(thing.name(values), known)
+    known = all_kin(act.house, thing, thing.load(act.house))
+    ref = ref or new_ref(act.house, thing, values, known)
     check(act.house, thing, ref, values, Taken(thing, known))
     thing.save(act, ref, values)
     write_down(act, thing, ref, SetUpAct.ADDED, ({}, values), thing.name(values))
@@ -106,7 +126,7 @@ def add_now(act: Act, thing: Thing, values: Values, ref: str = "") -> str:
 def differing(thing: Thing, before: Values, values: Values) -> Values:
     """The fields that are other than before; one that stays when it is left empty is none of them then."""
     stays = {one.id for one in thing.fields if one.stays}
-    return {id: one for id, one in values.items() if before.get(id) != one and not (id in stays and not one)}
+    return {id: one for id, one in values.items() if before.get(id) != one and not (id in stays and one in (None, ""))}
 
 
 class Taken:
@@ -184,7 +204,7 @@ def change_now(act: Act, thing: Thing, ref: str, values: Values, what: SetUpAct 
     other = differing(thing, before, values)
     if not other:
         return None
-    check(act.house, thing, ref, before | other, Taken(thing, known))
+    check(act.house, thing, ref, before | other, Taken(thing, all_kin(act.house, thing, known)))
     thing.save(act, ref, other)
     return write_down(act, thing, ref, what, ({id: before.get(id) for id in other}, other), thing.name(before | other))
 

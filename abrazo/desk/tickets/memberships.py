@@ -62,7 +62,7 @@ def rests(house: House, one: Membership) -> list[tuple[str, str]]:
 
 def renewing(house: House, one: Membership) -> str:
     """The item that sells a membership of the same kind; empty when there is none."""
-    return next((sells.item for sells in items(house) if sells.kind == one.kind), "")
+    return next((sells.item for sells in items(house) if sells.kind == one.kind and not sells.ended), "")
 
 
 def next_term(house: House, person: int, sells: MembershipItem) -> core.Term:

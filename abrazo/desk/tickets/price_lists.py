@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import date
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
@@ -46,10 +47,14 @@ def prices_now(house: House, chosen: str = "") -> Prices:
     """The prices that hold now; `chosen` is the list that a ticket was given by hand."""
     lists = all_lists(house)
     now = house.now()
-    hours = [Hours(one.id, frozenset(map(int, one.days)), _minute(one.begins), _minute(one.ends)) for one in lists]
-    held = chosen or list_now(hours, now.weekday(), now.hour * 60 + now.minute)
+    held = chosen or list_now([_hours(one) for one in lists], now.date(), now.hour * 60 + now.minute)
     found = next((one for one in lists if one.id == held), None)
     return Prices(found.name, prices.prices_of(house.connection, found.id)) if found else Prices("", {})
+
+
+def _hours(one: PriceList) -> Hours:
+    first, last = (date.fromisoformat(on) if on else None for on in (one.first_on, one.last_on))
+    return Hours(one.id, frozenset(map(int, one.days)), _minute(one.begins), _minute(one.ends), first, last)
 
 
 def _minute(clock: str) -> int:

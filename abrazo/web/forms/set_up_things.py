@@ -53,10 +53,3 @@ class Undo(Form):
 
     change: MaybeId
     to: Text = ""
-
-
-class OwnFields(Form):
-    """What the house asks of people or jobs besides."""
-
-    what: Literal["person_fields", "job_fields"]
-    value: Text = ""

@@ -24,7 +24,8 @@ from abrazo.desk.overview.finder import (
 )
 from abrazo.desk.overview.room import the_room
 from abrazo.desk.payments.views.stored_value import OnCard
-from abrazo.desk.setup.kinds import ITEMS, categories_of, like_others
+from abrazo.desk.setup.goods import ITEMS, like_others
+from abrazo.desk.setup.options import categories_of
 from abrazo.desk.setup.things import add as add_thing
 from abrazo.desk.tickets import starting
 from abrazo.desk.tickets import ticket_lines as desk

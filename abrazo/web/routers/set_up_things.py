@@ -8,12 +8,10 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import OwnAbout
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.people.own_fields import decide_fields, fields_of, in_words
 from abrazo.desk.setup import thing_files
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
-from abrazo.desk.setup.kinds import KINDS
+from abrazo.desk.setup.kinds import AHEAD, KINDS, NEEDS, SOLD, WHO
 from abrazo.desk.setup.things import Change, Thing, add, change, latest_changes, one_of, retire, undo
 from abrazo.formats import table_file
 from abrazo.web import set_up_page as shown
@@ -27,11 +25,12 @@ from abrazo.words import set_up as words
 
 router = APIRouter(prefix="/set-up")
 FIRST = SECTIONS[0]
+GROUPS = [[(one.id, NEEDS.get(one.id, "")) for one in kinds] for kinds in (SOLD, AHEAD, WHO)]  # as the bar has them
 MEDIA = {"csv": "text/csv", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
 
 
 def _frame(**more: Any) -> dict[str, Any]:
-    return {"kinds": words.THINGS, "sections": words.SECTIONS, "here": "", "find": ""} | more
+    return {"kinds": words.THINGS, "sections": words.SECTIONS, "groups": GROUPS, "here": "", "find": ""} | more
 
 
 def _kind(id: str) -> Thing:
@@ -47,16 +46,12 @@ def _settings(
     request: Request, house: House, actor: Actor, section: str, find: str = "", notice: Notice | None = None
 ) -> Response:
     found = list(shown.settings_found(house, find, section, notice.typed if notice else {}))
-    own = {what: in_words(fields_of(house, about)) for what, about in _OWN.items()} if section == "people" else {}
     changed = {id: one for one in reversed(latest_changes(house, SETTINGS, most=400)) for id in one.after}
     lists = [(id, three) for id, three in words.THINGS.items() if id != "settings" and _fits(find, three)]
-    return page(request, house, actor, "set_up/settings.html", found=found, own=own, notice=notice,
+    return page(request, house, actor, "set_up/settings.html", found=found, notice=notice,
                 changed=changed, names={one.id: one.name for one in house.staff().values()},
                 last_shown=shown.last_change(house, SETTINGS, ONE), lists=lists if find else [],
                 **_frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
-
-
-_OWN = {"person_fields": OwnAbout.PERSON, "job_fields": OwnAbout.JOB}
 
 
 def _fits(find: str, texts: tuple[str, ...]) -> bool:
@@ -72,7 +67,7 @@ def index(request: Request, house: OpenHouse, actor: SignedIn, find: str = "") -
 @router.get("/house")
 def settings(request: Request, house: OpenHouse, actor: SignedIn, section: str = FIRST, find: str = "") -> Response:
     """House settings of one section."""
-    return _settings(request, house, actor, section if section in (*SECTIONS, "people") else FIRST, find)
+    return _settings(request, house, actor, section if section in SECTIONS else FIRST, find)
 
 
 @router.post("/house")
@@ -87,17 +82,6 @@ def decide(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
     except Refused as refusal:
         return _settings(request, house, actor, section, "", wrong(house, refusal, id).keeping(form.typed_again()))
     return RedirectResponse(urls.set_up_house(section), 303)
-
-
-@router.post("/own-fields")
-def own_fields(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.OwnFields]) -> Response:
-    """What the house asks of people and jobs besides."""
-    try:
-        decide_fields(house, actor, form.what, form.value)
-    except Refused as refusal:
-        typed: dict[str, str] = {form.what: form.value}
-        return _settings(request, house, actor, "people", "", wrong(house, refusal, form.what).keeping(typed))
-    return RedirectResponse(urls.set_up_house("people"), 303)
 
 
 # ---- lists and sheets

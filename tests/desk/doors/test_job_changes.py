@@ -19,7 +19,7 @@ from abrazo.desk.doors.views.jobs import card_of, minutes_on
 from abrazo.desk.payments import closing, deposits
 from abrazo.desk.people import people
 from abrazo.desk.setup import house_settings, things
-from abrazo.desk.setup.kinds import ITEMS
+from abrazo.desk.setup.goods import ITEMS
 from abrazo.desk.tickets.deposits import of_job
 from abrazo.store.jobs import Job
 from tests.desk.books import holds

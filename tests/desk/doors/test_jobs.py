@@ -16,7 +16,7 @@ from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.views.jobs import tasks_offered, to_do
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import deposits, tenders
-from abrazo.desk.setup import kinds
+from abrazo.desk.setup import goods
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -36,7 +36,7 @@ def test_what_can_be_done_lies_in_categories_of_tasks(both: Desk) -> None:
     assert both.of.task in offered
     assert not offered & {both.of.goods, both.of.food}
     tasks = {row["id"] for row in both.house.connection.execute("SELECT id FROM category WHERE tasks = 1")}
-    values = kinds.CATEGORIES.load(both.house)
+    values = goods.CATEGORIES.load(both.house)
     assert {ref for ref, row in values.items() if row["tasks"]} == tasks
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import timedelta
 
 import pytest
@@ -14,6 +15,8 @@ from abrazo.desk.doors.jobs import DropOff
 from abrazo.desk.doors.views.jobs import job_paper
 from abrazo.desk.overview import held
 from abrazo.desk.people import own_fields, people
+from abrazo.desk.setup.things import Change, add, change, retire
+from abrazo.desk.setup.workers import OWN_FIELDS
 from abrazo.formats.job_text import tag_text
 from abrazo.store import own_fields as kept
 from tests.desk.conftest import Desk
@@ -21,10 +24,22 @@ from tests.desk.scenes import person
 from tests.refusals import bad_entries
 
 
-def decided(desk: Desk, setting: str, typed: str) -> list[int]:
-    own_fields.decide_fields(desk.house, desk.boss, setting, typed)
+def asked(desk: Desk, about: OwnAbout, **wanted: str) -> list[int]:
+    """Ask just this, in this order: names with _ for blanks, each with its choices."""
+    before = {str(one["name"]): ref for ref, one in OWN_FIELDS.load(desk.house).items() if one["about"] == about}
+    for ref in before.values():
+        retire(desk.house, desk.boss, OWN_FIELDS, ref)
+    for place, (name, choices) in enumerate(wanted.items(), start=50):
+        name = name.replace("_", " ")
+        facts = {"name": name, "about": about, "choices": choices, "prints": "yes", "position": str(place)}
+        typed = {id: [str(one)] for id, one in facts.items()}
+        if name in before:
+            retire(desk.house, desk.boss, OWN_FIELDS, before[name], back=True)
+            change(desk.house, desk.boss, OWN_FIELDS, Change(before[name], typed))
+        else:
+            add(desk.house, desk.boss, OWN_FIELDS, typed, desk.key())
     desk.house.forget()
-    return [one.id for one in own_fields.fields_of(desk.house, own_fields.DECIDED[setting])]
+    return [one.id for one in own_fields.fields_of(desk.house, about)]
 
 
 def said(desk: Desk, about: OwnAbout, ref: int) -> dict[str, str]:
@@ -33,10 +48,7 @@ def said(desk: Desk, about: OwnAbout, ref: int) -> dict[str, str]:
 
 
 def test_of_people(desk: Desk) -> None:
-    size, swims = decided(desk, "person_fields", " Boot size;Swims: yes, no , with help; ")
-    assert own_fields.in_words(own_fields.fields_of(desk.house, OwnAbout.PERSON)) == (
-        "Boot size; Swims: yes, no, with help"
-    )
+    size, swims = asked(desk, OwnAbout.PERSON, Boot_size="", Swims="yes; no ; with help")
     facts = {"name": "Petra Moe", f"own-{size}": " 41 ", f"own-{swims}": "maybe"}
     with pytest.raises(Refused) as refusal:
         people.add_person(desk.house, desk.tamsin, facts, desk.key())
@@ -45,11 +57,11 @@ def test_of_people(desk: Desk) -> None:
     assert said(desk, OwnAbout.PERSON, who) == {"Boot size": "41", "Swims": "with help"}
     people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", f"own-{size}": ""})
     assert said(desk, OwnAbout.PERSON, who) == {"Boot size": "", "Swims": "with help"}  # what was not sent stays
-    decided(desk, "person_fields", "Boot size")
+    asked(desk, OwnAbout.PERSON, Boot_size="")
     assert said(desk, OwnAbout.PERSON, who) == {"Boot size": ""}
-    assert decided(desk, "person_fields", "Swims; Boot size") == [swims, size]
+    assert asked(desk, OwnAbout.PERSON, Swims="", Boot_size="") == [swims, size]
     assert said(desk, OwnAbout.PERSON, who) == {"Swims": "with help", "Boot size": ""}  # as it was said
-    decided(desk, "person_fields", "Swims: yes, no; Boot size")  # a choice that is none any more stays with who has it
+    asked(desk, OwnAbout.PERSON, Swims="yes; no", Boot_size="")  # a choice that is none any more stays with who has it
     people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", f"own-{swims}": "with help"})
     with pytest.raises(Refused):
         people.change_person(desk.house, desk.tamsin, who, {"name": "Petra Moe", f"own-{swims}": "maybe"})
@@ -59,7 +71,8 @@ def test_of_people(desk: Desk) -> None:
 
 
 def test_of_jobs(desk: Desk) -> None:
-    (kind,) = decided(desk, "job_fields", "Kind: boat, drysuit")
+    (kind,) = asked(desk, OwnAbout.JOB, Kind="boat; drysuit")
+    asked(desk, OwnAbout.PERSON, Boot_size="", Swims="")
     who, day = person(desk), (desk.clock.time + timedelta(days=3)).date().isoformat()
     wanted = DropOff(
         who, "Red one", (("wrist-seals", "1", ""),), day, "12:00", note="careful", own={f"own-{kind}": "x"}
@@ -71,10 +84,13 @@ def test_of_jobs(desk: Desk) -> None:
     wanted = DropOff(who, "Red one", (("wrist-seals", "1", ""),), day, "12:00", note="careful", own=own)
     job, _ = jobs.drop_off(desk.house, desk.tamsin, wanted, None, desk.key())
     assert said(desk, OwnAbout.JOB, job) == {"Kind": "drysuit"}
+    size, swims = (one.id for one in own_fields.fields_of(desk.house, OwnAbout.PERSON))
+    kept.put_values(desk.house.connection, who, {size: "41", swims: "yes"})
+    change(desk.house, desk.boss, OWN_FIELDS, Change(str(swims), {"prints": ["no"]}))
     paper = job_paper(desk.house, job)
-    assert paper.note == "Kind: drysuit; careful" and "Kind: drysuit" in tag_text(paper)
-    change = JobChange("Red one", "careful", day, "12:00", "", "", {}, own={f"own-{kind}": "boat"})
-    job_changes.change(desk.house, desk.tamsin, job, change, desk.key())
+    assert paper.note == "Kind: drysuit; Boot size: 41; careful" and "Kind: drysuit" in tag_text(paper)
+    wish = JobChange("Red one", "careful", day, "12:00", "", "", {}, own={f"own-{kind}": "boat"})
+    job_changes.change(desk.house, desk.tamsin, job, wish, desk.key())
     assert said(desk, OwnAbout.JOB, job) == {"Kind": "boat"}
     with pytest.raises(Refused):
         job_changes.change(
@@ -84,19 +100,23 @@ def test_of_jobs(desk: Desk) -> None:
 
 
 @pytest.mark.parametrize(
-    "typed", ["a; a", "x" * 31, "; ".join(map(str, range(13))), "Kind: " + ", ".join(map(str, range(21)))]
-)
-def test_refused(desk: Desk, typed: str) -> None:
+    ("names", "choices", "where"),
+    [("ab", "", "name"), (["x" * 31], "", "name"), (map(str, range(13)), "", "name"),
+     ("c", "; ".join(map(str, range(21))), "choices"), ("d", "a; a", "choices")],
+)  # fmt: skip
+def test_refused(desk: Desk, names: Iterable[str], choices: str, where: str) -> None:
+    asked(desk, OwnAbout.JOB, B="")
     with pytest.raises(Refused) as refusal:
-        own_fields.decide_fields(desk.house, desk.boss, "job_fields", typed)
-    assert (refusal.value.code, refusal.value.where) == (Code.OWN_FIELDS, "job_fields")
+        asked(desk, OwnAbout.JOB, B="", **dict.fromkeys(names, choices))
+    assert refusal.value.where == where
+    typed = {"name": ["Kind"], "about": ["job"]}
     with pytest.raises(Refused) as other:
-        own_fields.decide_fields(desk.house, desk.tamsin, "job_fields", "Kind")
-    assert other.value.code == Code.RIGHT_SET_UP and not own_fields.fields_of(desk.house, OwnAbout.JOB)
+        add(desk.house, desk.tamsin, OWN_FIELDS, typed, desk.key())
+    assert other.value.code == Code.RIGHT_SET_UP
 
 
 def test_a_file_says_them_too(desk: Desk) -> None:
-    decided(desk, "person_fields", "Swims: yes, no; Boat size")
+    asked(desk, OwnAbout.PERSON, Swims="yes; no", Boat_size="")
     heads = "name,phone,language,Boat Size,swims\n"
 
     def taken_in(rows: str) -> None:
@@ -122,7 +142,7 @@ def test_a_file_says_them_too(desk: Desk) -> None:
 
 
 def test_what_a_broken_off_file_said_is_gone_with_it(desk: Desk) -> None:
-    decided(desk, "person_fields", "Boat size")
+    asked(desk, OwnAbout.PERSON, Boat_size="")
     rows = "".join(f"Roe {n},tall\n" for n in range(120))
     data = f"name,boat size\n{rows}".encode()
     file_imports.hand_in(desk.house, desk.boss, FileKind.PEOPLE, (data, "a.csv"), desk.key())

@@ -62,7 +62,8 @@ LATER = (
     ("line", "member"),
     ("card_request", "freed_at"),
     ("preset", "groups"),
-    ("preset_note", "groups"),
+    *(("price_list", name) for name in ("first_on", "last_on", "ended_at")),
+    *((table, "ended_at") for table in ("membership_kind", "benefit")),
     *(("day_till", name) for name in ("taken_over", "difference", "left_amount")),
 )
 
@@ -96,7 +97,7 @@ def as_the_first_version_left_it(database: Path) -> None:
         *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),
         *("membership_item", "membership_pause"),
         *("series_saved", "series_use", "series", "series_item", "series_kind"),
-        "job_preset",
+        "preset_words",
         "file_import",
         "owed_standing",
         "pool_share",
@@ -117,6 +118,8 @@ def as_the_first_version_left_it(database: Path) -> None:
         "CREATE UNIQUE INDEX one_open_request_a_payer ON card_request (payer)"
         " WHERE state IN ('asked', 'sent', 'unknown')"
     )
+    raw.execute("CREATE TABLE preset_note (words TEXT PRIMARY KEY, position INTEGER NOT NULL) STRICT")
+    raw.execute("INSERT INTO preset_note VALUES ('no onions', 0)")
     raw.execute("DELETE FROM tender WHERE id = 'bank account'")
     raw.execute("DROP INDEX petty_cash_takes_back")
     raw.execute("ALTER TABLE petty_cash DROP COLUMN takes_back")

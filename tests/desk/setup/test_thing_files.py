@@ -8,8 +8,8 @@ import io
 import pytest
 
 from abrazo.core.errors import Code, Refused
+from abrazo.desk.setup.goods import GROUPS, ITEMS
 from abrazo.desk.setup.house_settings import THINGS
-from abrazo.desk.setup.kinds import GROUPS, ITEMS
 from abrazo.desk.setup.thing_files import look_at, read_in, written
 from abrazo.desk.setup.things import everything, latest_changes, undo
 from abrazo.formats.table_file import read_table, written_csv, written_xlsx

@@ -12,9 +12,10 @@ from abrazo.desk.context import NotFound
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.setup import house_settings
 from abrazo.desk.setup.fields import FieldKind, read, shown
+from abrazo.desk.setup.goods import CATEGORIES, GROUPS, ITEMS, PRESETS, TAXES
 from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
-from abrazo.desk.setup.kinds import CATEGORIES, GROUPS, ITEMS, PRESETS, STAFF, TAXES, TILLS
 from abrazo.desk.setup.things import Change, Thing, add, change, everything, latest_changes, retire, undo
+from abrazo.desk.setup.workers import STAFF, TILLS
 from abrazo.desk.sign_in import sign_in
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket

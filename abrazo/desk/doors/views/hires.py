@@ -95,6 +95,8 @@ def hire_day(house: House) -> HireDay:
     found = list[KindCard]()
     for kind in kinds(house):
         mine = [unit for unit in units if unit.item == kind.item]
+        if kind.ended and not mine:
+            continue
         item = house.item(kind.item)
         free = sum(unit.id not in away for unit in mine)
         found.append(KindCard(item.name if item else kind.item, kind.item, free, len(mine)))

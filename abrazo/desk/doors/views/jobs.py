@@ -10,7 +10,7 @@ from abrazo.core.jobs import beyond_agreed, rack_place, still_owed, worked
 from abrazo.core.ledger import Role
 from abrazo.core.moments import stamped
 from abrazo.core.money import total
-from abrazo.core.states import JobStanding, OwnAbout, RackPlace, TicketState
+from abrazo.core.states import JobStanding, OwnAbout, PresetAbout, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
     came_to,
@@ -166,7 +166,8 @@ def to_do(house: House) -> list[JobCard]:
 
 def presets(house: House) -> tuple[list[str], list[str]]:
     """The notes and the places that a drop-off offers at a touch."""
-    return prices.job_presets(house.connection, "note"), prices.job_presets(house.connection, "place")
+    connection = house.connection
+    return prices.job_presets(connection, PresetAbout.JOB), prices.job_presets(connection, PresetAbout.PLACE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -282,7 +283,8 @@ def job_paper(house: House, job_id: int) -> JobPaper:
 
 
 def _own_words(house: House, job: Job) -> list[str]:
-    return [f"{one.field.name}: {one.value}" for one in said_of(house, OwnAbout.JOB, job.id) if one.value]
+    said = said_of(house, OwnAbout.JOB, job.id) + (said_of(house, OwnAbout.PERSON, job.person) if job.person else [])
+    return [f"{one.field.name}: {one.value}" for one in said if one.value and one.field.prints]
 
 
 def _deposit_lines(house: House, job: Job) -> list[LineRow]:

@@ -1,0 +1,27 @@
+-- Price lists, words that are written again and again, memberships, hire and own fields as set-up keeps them.
+
+ALTER TABLE price_list ADD COLUMN first_on TEXT; -- ISO date from which it holds; NULL: any
+ALTER TABLE price_list ADD COLUMN last_on TEXT; -- ISO date up to which it holds; NULL: any
+ALTER TABLE price_list ADD COLUMN ended_at TEXT; -- since when it is retired
+
+-- What is written again and again, offered at a touch.
+CREATE TABLE preset_words (
+  id TEXT PRIMARY KEY, -- short name
+  words TEXT NOT NULL, -- what is written
+  about TEXT NOT NULL CHECK (about IN ('item', 'job', 'place')), -- a request with an item, a note about a job, or where its thing lies
+  groups TEXT NOT NULL DEFAULT '', -- report groups of items that it is for, with semicolons; empty: all
+  position INTEGER NOT NULL, -- order on pages
+  ended_at TEXT -- since when it is retired
+) STRICT;
+INSERT INTO preset_words (id, words, about, groups, position)
+SELECT 'item-' || rowid, words, 'item', groups, position FROM preset_note;
+INSERT INTO preset_words (id, words, about, position)
+SELECT CASE kind WHEN 'note' THEN 'job-' ELSE 'place-' END || rowid, words, CASE kind WHEN 'note' THEN 'job' ELSE 'place' END, position FROM job_preset;
+DROP TABLE preset_note;
+DROP TABLE job_preset;
+
+ALTER TABLE membership_kind ADD COLUMN ended_at TEXT; -- since when it is retired: nobody is given it any more
+ALTER TABLE benefit ADD COLUMN ended_at TEXT; -- since when it is given no more
+ALTER TABLE hire_tariff ADD COLUMN ended_at TEXT; -- since when it is offered no more
+ALTER TABLE own_field ADD COLUMN prints INTEGER NOT NULL DEFAULT 0 CHECK (prints IN (0, 1)); -- it stands on papers
+UPDATE own_field SET prints = 1 WHERE about = 'job';
