@@ -39,8 +39,11 @@ def write_out(db: Path, kind: str, form: str, out: Path | None) -> int:
     return with_house(db, write)
 
 
-def read_file(db: Path, kind: str, file: Path, *, check: bool, as_json: bool) -> int:
-    """Read a table in, all or nothing; with `check` only say what it would do. 2 with the rows that are wrong."""
+def read_file(db: Path, kind: str, file: Path, *, check: bool, as_json: bool, holds_from: str = "") -> int:
+    """Read a table in, all or nothing; with `check` only say what it would do. 2 with the rows that are wrong.
+
+    `holds_from`: what it changes holds from this business date on.
+    """
 
     def read(house: House) -> int:
         try:
@@ -48,7 +51,7 @@ def read_file(db: Path, kind: str, file: Path, *, check: bool, as_json: bool) ->
             house = replace(house, memo={})  # what all rows ask for is read once
             reading = look_at(house, THINGS[kind], data)
             if not reading.faults and not check:
-                read_in(house, whoever(house), THINGS[kind], data, uuid.uuid4().hex)
+                read_in(house, whoever(house), THINGS[kind], data, uuid.uuid4().hex, holds_from)
             return _tell(house, reading, as_json)
         except OSError as fault:
             print(f"{file}: {fault.strerror}", file=sys.stderr)

@@ -131,13 +131,14 @@ def import_(
     file: Path,
     db: Db = Path("data/house.db"),
     check: Annotated[bool, typer.Option("--check", help="Only say what it would do.")] = False,
+    holds_from: Annotated[str, typer.Option("--from", help="What it changes holds from this business date on.")] = "",
     as_json: Annotated[bool, typer.Option("--json", help="What it does, or would, as JSON.")] = False,
 ) -> None:
     """Read such a table in, all or nothing."""
     files = importlib.import_module("abrazo.cli.files")
     if kind not in files.kinds():
         raise typer.BadParameter(f"Kinds: {', '.join(files.kinds())}.")
-    raise typer.Exit(files.read_file(db, kind, file, check=check, as_json=as_json))
+    raise typer.Exit(files.read_file(db, kind, file, check=check, as_json=as_json, holds_from=holds_from))
 
 
 staff = typer.Typer(add_completion=False, no_args_is_help=True, help="People who work here.")

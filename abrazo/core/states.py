@@ -367,6 +367,15 @@ class ImportState(StrEnum):
     REFUSED = "refused"
 
 
+class PlanOutcome(StrEnum):
+    """What became of a change that was planned."""
+
+    WAITS = ""
+    MADE = "made"
+    REFUSED = "refused"
+    TAKEN_BACK = "taken back"
+
+
 class PresetAbout(StrEnum):
     """What words that are written again and again are about: an item's request, a job, where its thing lies."""
 

@@ -23,7 +23,7 @@ COLUMNS: Mapping[str, tuple[str, ...]] = {
         *("variable", "shelf", "position", "ended_at"),
     ),
     "choice_group": ("id", "name", "least", "most", "ended_at"),
-    "tax": ("id", "label", "rate", "category", "exemption", "position"),
+    "tax": ("id", "label", "rate", "category", "exemption", "position", "ended_at"),
     "preset": ("id", "name", "kind", "percent", "amount", "code", "scope", "groups", "position", "ended_at"),
     "staff": ("id", "name", "role", "title", "takes_bookings", "takes_jobs", "counter_only", "ended_at"),
     "till": ("id", "name", "machine", "home", "ended_at"),

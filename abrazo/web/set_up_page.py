@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from abrazo.core.states import PlanOutcome
 from abrazo.desk.context import House
 from abrazo.desk.setup.fields import Field, FieldKind, in_words, shown
 from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
+from abrazo.desk.setup.planned import PlannedChange
 from abrazo.desk.setup.thing_files import Reading
 from abrazo.desk.setup.things import SetUpChange, Thing, Value, Values, everything, latest_changes, told
 from abrazo.words import set_up as words
@@ -127,6 +129,34 @@ def _told(house: House, one: SetUpChange, thing: Thing) -> Told:
     parts = tuple((label_of(house, thing, id), before, after) for id, before, after in told(house, thing, one))
     called, what = house.say(words.THINGS[thing.id][1]), house.say(words.WHATS[one.what])
     return Told(one, called, one.name if one.ref != ONE else "", what, parts, house.staff()[one.staff].name)
+
+
+@dataclass(frozen=True, slots=True)
+class PlanTold:
+    """A change from a day to come in words: of what, from when, which fields, by whom; whether it could not be made."""
+
+    id: int
+    thing: str
+    name: str
+    first_on: str
+    parts: tuple[tuple[str, str], ...]
+    by: str
+    at: str
+    refused: bool
+
+
+def plans_told(house: House, plans: list[PlannedChange]) -> list[PlanTold]:
+    """Planned changes in words."""
+    return [_plan_told(house, one) for one in plans]
+
+
+def _plan_told(house: House, one: PlannedChange) -> PlanTold:
+    thing = THINGS[one.thing]
+    parts = tuple(
+        (label_of(house, thing, id), in_words(house, thing.field(id), value)) for id, value in one.fields.items()
+    )
+    called, by = house.say(words.THINGS[thing.id][1]), house.staff()[one.staff].name
+    return PlanTold(one.id, called, one.name, one.first_on, parts, by, one.at, one.outcome is PlanOutcome.REFUSED)
 
 
 @dataclass(frozen=True, slots=True)

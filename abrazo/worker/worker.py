@@ -12,6 +12,7 @@ from abrazo.desk.context import Devices, why_unavailable
 from abrazo.desk.output import outbox, statement_runs
 from abrazo.desk.payments import card_poller, debits_back
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
+from abrazo.desk.tickets import followed_taxes
 from abrazo.worker import auto_close, hire_charges
 from abrazo.worker.importer import Importer
 
@@ -71,6 +72,7 @@ class Worker:
     def _tidy(self) -> bool:
         tidy_up(self.house)
         auto_close.free_paid(self.house)
+        followed_taxes.follow_by_itself(self.house)
         return False
 
     def _ask_for_returned(self) -> bool:

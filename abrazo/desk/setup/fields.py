@@ -171,7 +171,7 @@ def _week_clock(_: House, field: Field, text: str) -> Value:
 
 def _choice(house: House, field: Field, text: str) -> Value:
     assert field.options is not None
-    known = field.options(house)
+    known = sorted(field.options(house), key=lambda one: one.retired)  # of two of one name the one that is offered
     for one in known:
         if text == one.id or text.casefold() == one.words.casefold():
             return one.id

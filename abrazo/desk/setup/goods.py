@@ -33,7 +33,7 @@ from abrazo.desk.setup.options import (
     weekdays_of,
 )
 from abrazo.desk.setup.things import Thing, free_ref
-from abrazo.store import set_up, set_up_parts
+from abrazo.store import set_up, set_up_parts, set_up_plans
 from abrazo.store.set_up import Values
 
 VARIANT = ("family", "size", "colour")  # what tells items of one family apart
@@ -144,6 +144,7 @@ ITEMS = Thing(
     _check_item,
     {"number": Code.NUMBER_TAKEN, "code": Code.CODE_TAKEN},
     defaults=_first_tax,
+    waits=True,
 )
 
 # ---- categories
@@ -220,6 +221,7 @@ GROUPS = Thing(
     _save_group,
     _check_group,
     defaults=lambda _: {"least": 0, "most": 1},
+    waits=True,
 )
 
 # ---- taxes
@@ -247,7 +249,24 @@ def _save_tax(act: Act, ref: str, values: Values) -> None:
         set_up_parts.put_tax_parts(act.connection, ref, pairs_of(values["parts"]))
 
 
-def _check_tax(_: House, __: str, values: Values) -> None:
+def _follow_tax(act: Act, ref: str, values: Values) -> tuple[str, Values] | None:
+    """Another rate is another tax, in the place of the one before; None when the rate stays."""
+    if not {"rate", "parts"} & set(values):
+        return None
+    before = _taxes(act.house)
+    new = {id: one for id, one in {**before[ref], **values}.items() if id not in ("id", "position", "ended_at")}
+    now = free_ref(str(new["label"]), before)
+    _save_tax(act, now, new)
+    set_up_plans.follow(act.connection, ref, now, act.at)
+    return now, new
+
+
+def _check_tax(house: House, ref: str, values: Values) -> None:
+    if values.get("ended_at"):
+        items = set_up.rows(house.connection, "item").values()
+        bearing = next((one for one in items if one["tax"] == ref and one["ended_at"] is None), None)
+        if bearing is not None:
+            raise Refused(Code.TAX_ON_ITEMS, "label", item=str(bearing["name"]))
     parts = [Fraction(rate) for _, rate in pairs_of(values.get("parts"))]
     if parts and not parts_fit(Fraction(str(values["rate"])), parts):
         raise Refused(Code.TAX_PARTS, "parts")
@@ -267,7 +286,8 @@ TAXES = Thing(
     _save_tax,
     _check_tax,
     called="label",
-    retires=False,
+    waits=True,
+    follow=_follow_tax,
 )
 
 # ---- discounts, comps, surcharges
@@ -308,6 +328,7 @@ PRESETS = Thing(
     _check_preset,
     {"code": Code.PRESET_CODE_TAKEN},
     defaults=lambda _: {"kind": AdjustmentKind.DISCOUNT, "scope": Scope.BOTH},
+    waits=True,
 )
 
 # ---- families of goods
@@ -374,6 +395,7 @@ PRICE_LISTS = Thing(
     _save_list,
     _check_list,
     defaults=lambda _: {"days": ["1", "2", "3", "4", "5"], "begins": "17:00", "ends": "19:00"},
+    waits=True,
 )
 
 # ---- what is written again and again

@@ -91,6 +91,7 @@ SERIES = Thing(
     ITEMS.unique,
     defaults=lambda house: ITEMS.defaults(house) | {"uses": 10, "days": 365},
     kin=ITEMS.load,
+    waits=True,
 )
 
 # ---- memberships
@@ -151,6 +152,7 @@ MEMBERSHIPS = Thing(
     _save_membership,
     _check_membership,
     {"name": Code.CHOICE_TWICE},
+    waits=True,
 )
 
 
@@ -175,6 +177,7 @@ MEMBERSHIP_ITEMS = Thing(
     ITEMS.unique,
     defaults=lambda house: ITEMS.defaults(house) | {"months": 12},
     kin=ITEMS.load,
+    waits=True,
 )
 
 # ---- hire
@@ -256,6 +259,7 @@ HIRE = Thing(
     ITEMS.unique,
     defaults=lambda house: ITEMS.defaults(house) | TERMS,
     kin=ITEMS.load,
+    waits=True,
 )
 
 

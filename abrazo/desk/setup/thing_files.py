@@ -16,7 +16,8 @@ from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup.fields import Field, FieldKind, Typed, shown
-from abrazo.desk.setup.things import Taken, Thing, all_kin, check, differing, given, new_ref, write_down
+from abrazo.desk.setup.planned import plan_now, read_first
+from abrazo.desk.setup.things import Named, Taken, Thing, all_kin, check, differing, given, new_ref, write_down
 from abrazo.formats.table_file import read_table
 from abrazo.store import set_up
 from abrazo.store.set_up import Values
@@ -166,8 +167,12 @@ def typed_row(thing: Thing, row: Mapping[str, str]) -> Typed:
     return found
 
 
-def read_in(house: House, actor: Actor, thing: Thing, data: bytes, key: str) -> Reading:
-    """Do what a file says, all of it in one act. Refused with what is wrong when anything is, and nothing is done."""
+def read_in(house: House, actor: Actor, thing: Thing, data: bytes, key: str, holds_from: str = "") -> Reading:
+    """Do what a file says, all of it in one act. Refused with what is wrong when anything is, and nothing is done.
+
+    `holds_from`: what it changes holds from this date on; what is new is there at once.
+    """
+    first_on = read_first(house, holds_from) if holds_from.strip() else ""
     seen, reading = set_up.last_change(house.connection), look_at(house, thing, data)
     with acting(house, actor, f"set up {thing.id}", key, "file", needs=Right.SET_UP) as act:
         if act.done is not None:
@@ -179,11 +184,14 @@ def read_in(house: House, actor: Actor, thing: Thing, data: bytes, key: str) -> 
         before = thing.load(house)
         for ref, values in reading.new:
             thing.save(act, ref, values)
-            write_down(act, thing, ref, SetUpAct.ADDED, ({}, values), thing.name(values))
+            write_down(act, thing, ref, SetUpAct.ADDED, ({}, values), Named(thing.name(values)))
         for ref, values in reading.changed:
+            if first_on:
+                plan_now(act, thing, ref, values, first_on)
+                continue
             thing.save(act, ref, values)
             old = {id: before[ref].get(id) for id in values}
-            write_down(act, thing, ref, SetUpAct.CHANGED, (old, values), thing.name({**before[ref], **values}))
+            write_down(act, thing, ref, SetUpAct.CHANGED, (old, values), Named(thing.name({**before[ref], **values})))
         return reading
 
 

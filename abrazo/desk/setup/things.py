@@ -14,6 +14,7 @@ import re
 import unicodedata
 from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
@@ -37,7 +38,9 @@ class Thing:
     `load` gives all of them by their id, also retired ones, `save` writes some fields of one; `check` refuses what
     does not go together; `unique` are fields that no two have the same, with what is said then; `called` is the field
     that names one. `defaults` are what a new one begins with. `kin` gives all that share ids and unique fields with it,
-    where these are more than its own; `ref_of` the id of a new one, where it is not made from its name.
+    where these are more than its own; `ref_of` the id of a new one, where it is not made from its name. `waits`:
+    changes of it can be planned; `follow` makes something new in its place when one is due, and gives its id and
+    values, or None when it is just changed.
     """
 
     id: str
@@ -50,6 +53,8 @@ class Thing:
     adds: bool = True
     retires: bool = True
     defaults: Callable[[House], Values] = field(default=lambda _house: {})
+    waits: bool = False
+    follow: Callable[[Act, str, Values], tuple[str, Values] | None] | None = None
     kin: Callable[[House], dict[str, Values]] | None = None
     ref_of: Callable[[House, Values], str] | None = None
 
@@ -119,7 +124,7 @@ def add_now(act: Act, thing: Thing, values: Values, ref: str = "") -> str:
     ref = ref or new_ref(act.house, thing, values, known)
     check(act.house, thing, ref, values, Taken(thing, known))
     thing.save(act, ref, values)
-    write_down(act, thing, ref, SetUpAct.ADDED, ({}, values), thing.name(values))
+    write_down(act, thing, ref, SetUpAct.ADDED, ({}, values), Named(thing.name(values)))
     return ref
 
 
@@ -195,8 +200,13 @@ def check_seen(house: House, thing: Thing, wanted: Change) -> None:
         raise Refused(Code.CHANGED_MEANWHILE, thing.called, name=house.staff()[newer[0].staff].name)
 
 
-def change_now(act: Act, thing: Thing, ref: str, values: Values, what: SetUpAct = SetUpAct.CHANGED) -> int | None:
-    """Change some fields inside an act; gives the change's id, None when nothing was other than before."""
+def change_now(
+    act: Act, thing: Thing, ref: str, values: Values, what: SetUpAct = SetUpAct.CHANGED, by: str = ""
+) -> int | None:
+    """Change some fields inside an act; gives the change's id, None when nothing was other than before.
+
+    `by`: who decided it, when not who acts.
+    """
     known = thing.load(act.house)
     before = known.get(ref)
     if before is None:
@@ -206,13 +216,22 @@ def change_now(act: Act, thing: Thing, ref: str, values: Values, what: SetUpAct 
         return None
     check(act.house, thing, ref, before | other, Taken(thing, all_kin(act.house, thing, known)))
     thing.save(act, ref, other)
-    return write_down(act, thing, ref, what, ({id: before.get(id) for id in other}, other), thing.name(before | other))
+    values = {id: before.get(id) for id in other}
+    return write_down(act, thing, ref, what, (values, other), Named(thing.name(before | other), by))
 
 
-def write_down(act: Act, thing: Thing, ref: str, what: SetUpAct, values: tuple[Values, Values], name: str) -> int:
+class Named(NamedTuple):
+    """What a changed thing is called, and who decided it; empty for who acts."""
+
+    name: str
+    by: str = ""
+
+
+def write_down(act: Act, thing: Thing, ref: str, what: SetUpAct, values: tuple[Values, Values], of: Named) -> int:
     """Keep who changed what; gives the change's id."""
+    name, by = of
     act.house.forget()
-    facts = (act.at, act.actor.staff.id, act.actor.till.id, thing.id, ref, what, name)
+    facts = (act.at, by or act.actor.staff.id, act.actor.till.id, thing.id, ref, what, name)
     made = SetUpChange(0, *facts, *values)
     if act.house.open_day() is not None:  # the days' journal tells it too, in its chain
         fields = [field for field in made.after if field in {one.id for one in thing.fields}]

@@ -4,6 +4,7 @@ Rules here
 - a drawer takes over what it was left with at the last close; a difference says where it went: to the bank or fetched
   from there, or nobody knows (over or short of the day that opens)
 - the first float of a till comes from the safe
+- what set-up planned for its date, or one before, holds from its first moment on
 - a business date that was there already, or lies before another, is asked about
 """
 
@@ -22,6 +23,8 @@ from abrazo.core.till import expected_cash, float_difference
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, has, need
+from abrazo.desk.setup import planned
+from abrazo.desk.tickets.followed_taxes import follow_taxes
 from abrazo.desk.till.drawer import as_kept, as_read
 from abrazo.desk.till.views.till import drawer_of, float_rows
 from abrazo.store import till
@@ -88,8 +91,10 @@ def open_day(house: House, actor: Actor, floats: Mapping[str, Float], key: str, 
         day = till.add_day(act.connection, date, act.at, actor.staff.id)
         house.forget()
         act.record(Kind.DAY_OPENED, date=date)
+        planned.make_due(act, date)
         _join(act, day, floats)
         act.answer = str(day)
+    follow_taxes(house, actor)
 
 
 def _is_next(house: House, date: str) -> None:

@@ -25,3 +25,22 @@ ALTER TABLE benefit ADD COLUMN ended_at TEXT; -- since when it is given no more
 ALTER TABLE hire_tariff ADD COLUMN ended_at TEXT; -- since when it is offered no more
 ALTER TABLE own_field ADD COLUMN prints INTEGER NOT NULL DEFAULT 0 CHECK (prints IN (0, 1)); -- it stands on papers
 UPDATE own_field SET prints = 1 WHERE about = 'job';
+
+-- Changes of set-up that hold from a business date to come.
+CREATE TABLE set_up_plan (
+  id INTEGER PRIMARY KEY, -- order
+  thing TEXT NOT NULL, -- which kind of thing
+  ref TEXT NOT NULL, -- which one
+  name TEXT NOT NULL, -- what it was called then
+  fields TEXT NOT NULL CHECK (json_valid(fields)), -- what is to be other, as a JSON object of fields
+  first_on TEXT NOT NULL, -- ISO business date from which it holds
+  staff TEXT NOT NULL REFERENCES staff, -- who planned it
+  till TEXT NOT NULL REFERENCES till, -- where
+  at TEXT NOT NULL, -- when, UTC
+  ended_at TEXT, -- when it was made, could not be, or was taken back, UTC; NULL: it waits
+  outcome TEXT NOT NULL DEFAULT '' CHECK (outcome IN ('', 'made', 'refused', 'taken back')) -- what became of it
+) STRICT;
+CREATE INDEX set_up_plan_waiting ON set_up_plan (first_on) WHERE ended_at IS NULL;
+
+ALTER TABLE tax ADD COLUMN followed_by TEXT REFERENCES tax; -- which tax came in its place, also on tickets that were open then; NULL: none
+ALTER TABLE tax ADD COLUMN ended_at TEXT; -- since when it is retired

@@ -9,7 +9,7 @@ from starlette.datastructures import FormData
 
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile
 
-OURS = ("csrf", "key", "seen")  # what the page itself puts in
+OURS = ("csrf", "key", "seen", "holds_from")  # what the page itself puts in
 
 
 class Described(Form):
@@ -17,6 +17,7 @@ class Described(Form):
 
     key: Key
     seen: MaybeId = 0
+    holds_from: Text = ""
     given: dict[str, list[str]] = Field(default_factory=dict)
 
     @classmethod
@@ -28,7 +29,8 @@ class Described(Form):
 
     def typed_again(self) -> dict[str, str]:
         """What was typed, to stand in the form again; a PIN does not."""
-        return {name: "; ".join(values) for name, values in self.given.items() if name != "pin"}
+        typed = {name: "; ".join(values) for name, values in self.given.items() if name != "pin"}
+        return typed | {"holds_from": self.holds_from}
 
 
 class Retire(Form):
@@ -46,10 +48,12 @@ class ReadIn(Form):
 
     key: Key
     file: Id
+    holds_from: Text = ""
 
 
 class Undo(Form):
-    """Turn a change round."""
+    """Turn a change round, or take one back that is planned."""
 
-    change: MaybeId
+    change: MaybeId = 0
+    plan: MaybeId = 0
     to: Text = ""

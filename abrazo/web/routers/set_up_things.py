@@ -9,7 +9,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.setup import thing_files
+from abrazo.desk.setup import planned, thing_files
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
 from abrazo.desk.setup.kinds import AHEAD, KINDS, NEEDS, SOLD, WHO
 from abrazo.desk.setup.things import Change, Thing, add, change, latest_changes, one_of, retire, undo
@@ -105,8 +105,9 @@ def _sheet(
     typed = notice.typed if notice else {}
     fields = [shown.field_shown(house, thing, field, values, typed) for field in thing.fields]
     told = shown.changes_told(house, latest_changes(house, thing, ref, most=12)) if ref else []
+    waiting = shown.plans_told(house, planned.planned_of(house, thing, ref)) if ref else []
     return page(request, house, actor, "set_up/sheet.html", thing=thing, kind=thing.id, ref=ref, fields=fields,
-                name=thing.name(values), ended=values.get("ended_at"), told=told, notice=notice,
+                planned=waiting, name=thing.name(values), ended=values.get("ended_at"), told=told, notice=notice,
                 last_shown=shown.last_change(house, thing, ref) if ref else 0, **_frame(here=thing.id))  # fmt: skip
 
 
@@ -140,7 +141,11 @@ def change_one(
     """Change it."""
     thing = _kind(kind)
     try:
-        change(house, actor, thing, Change(ref, form.given, form.seen), form.key)
+        wanted = Change(ref, form.given, form.seen)
+        if form.holds_from.strip():
+            planned.plan(house, actor, thing, wanted, form.holds_from, form.key)
+        else:
+            change(house, actor, thing, wanted, form.key)
     except Refused as refusal:
         return _sheet(request, house, actor, thing, ref, wrong(house, refusal).keeping(form.typed_again()))
     return RedirectResponse(urls.set_up_thing(kind, ref), 303)
@@ -168,8 +173,8 @@ def _files(
     data = thing_files.kept(house, thing.id, file) if file else None
     reading = thing_files.look_at(house, thing, data) if data is not None else None
     told = shown.reading_told(house, thing, reading) if reading else None
-    return page(request, house, actor, "set_up/files.html", kind=thing.id, columns=thing_files.columns(thing),
-                told=told, file=file, notice=notice, **_frame(here=thing.id))  # fmt: skip
+    return page(request, house, actor, "set_up/files.html", kind=thing.id, thing=thing, told=told,
+                columns=thing_files.columns(thing), file=file, notice=notice, **_frame(here=thing.id))  # fmt: skip
 
 
 @router.get("/files/{kind}")
@@ -211,7 +216,7 @@ def read_in(request: Request, house: OpenHouse, actor: SignedIn, kind: str, form
         data = thing_files.kept(house, thing.id, form.file)
         if data is None:
             raise Refused(Code.FILE_GONE, "file")
-        thing_files.read_in(house, actor, thing, data, form.key)
+        thing_files.read_in(house, actor, thing, data, form.key, form.holds_from)
     except Refused as refusal:
         return _files(request, house, actor, thing, wrong(house, refusal, "file"), form.file)
     return RedirectResponse(urls.set_up_list(kind), 303)
@@ -222,7 +227,17 @@ def read_in(request: Request, house: OpenHouse, actor: SignedIn, kind: str, form
 
 def _changes(request: Request, house: House, actor: Actor, notice: Notice | None = None) -> Response:
     told = shown.changes_told(house, latest_changes(house))
-    return page(request, house, actor, "set_up/changes.html", told=told, notice=notice, **_frame(here="changes"))
+    waiting = shown.plans_told(house, planned.all_planned(house))
+    return page(
+        request,
+        house,
+        actor,
+        "set_up/changes.html",
+        told=told,
+        planned=waiting,
+        notice=notice,
+        **_frame(here="changes"),
+    )
 
 
 @router.get("/changes")
@@ -233,12 +248,18 @@ def changes(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 @router.post("/changes")
 def undo_one(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Undo]) -> Response:
-    """Turn a change round."""
+    """Turn a change round, or take one back that is planned."""
     try:
+        if form.plan:
+            taken = planned.take_back(house, actor, form.plan)
+            return RedirectResponse(_back(form.to, taken.thing, taken.ref), 303)
         made = undo(house, actor, THINGS, form.change)
     except Refused as refusal:
         return _changes(request, house, actor, wrong(house, refusal))
-    if form.to != "sheet":
-        return RedirectResponse(urls.set_up_changes(), 303)
-    there = urls.set_up_house() if made.thing == SETTINGS.id else urls.set_up_thing(made.thing, made.ref)
-    return RedirectResponse(there, 303)
+    return RedirectResponse(_back(form.to, made.thing, made.ref), 303)
+
+
+def _back(to: str, thing: str, ref: str) -> str:
+    if to != "sheet":
+        return urls.set_up_changes()
+    return urls.set_up_house() if thing == SETTINGS.id else urls.set_up_thing(thing, ref)

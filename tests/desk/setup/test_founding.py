@@ -53,7 +53,7 @@ LATER = (
         ("person", name)
         for name in ("legal_name", "address", "country", "tax_number", "erased_at", "merged_into", "language")
     ),
-    *(("tax", name) for name in ("category", "exemption")),
+    *(("tax", name) for name in ("category", "exemption", "followed_by", "ended_at")),
     *(("settings", f"layaway_{name}") for name in ("percent", "days", "fee", "tax")),
     *(("person", name) for name in ("account_limit", "wants_reference")),
     *(("payment", name) for name in ("account", "purchase_reference")),
@@ -81,6 +81,7 @@ def as_the_first_version_left_it(database: Path) -> None:
             "debit_back",
             "set_up_change",
             "set_up_file",
+            "set_up_plan",
             "own_value",
             "own_field",
             "advance_tax",

@@ -175,7 +175,7 @@ def test_a_tax_on_tickets_keeps_its_rate(both: Desk) -> None:
     fresh = added(desk, TAXES, label="Tax of new", rate="9.25")
     changed(desk, ITEMS, desk.of.goods, tax=fresh)
     newest = next(one.id for one in latest_changes(desk.house, TAXES) if one.what == "added")
-    with refuses("stays once it is there"):
+    with refuses("bears it. Give it another tax first"):
         undo(desk.house, desk.boss, THINGS, newest)
     assert desk.whole(sale(desk, [desk.of.goods])).standing[0].tax == fresh
 
