@@ -60,6 +60,8 @@ ENTRIES = {
     'value = "180"\ntariffs = [["day", "12", "1 d", "", ""], ["weekend", "20", "", "5 16:00", "7 18:00"]]\n'
     'late_price = "3"',
     "units": '[[units]]\nname = "H-1"\nitem = "handcart"',
+    "printers": '[[printers]]\nname = "Behind the bar"\naddress = "192.168.1.40"\n'
+    'prints = ["till till-1"]\ndrawers = true',
     "own-fields": '[[own-fields]]\nname = "Boot size"\nabout = "person"',
     "presets": '[[presets]]\nname = "Neighbours"\nkind = "discount"\npercent = "10"\nscope = "both"',
     "tills": '[[tills]]\nname = "Bar"\nhome = "room"',

@@ -176,6 +176,7 @@ class Kind(StrEnum):
     DEBIT_BACK = "debit came back"
     OWED_FOR_BACK = "owed for a debit"
     SET_UP_CHANGED = "set-up changed"
+    DEVICE_TESTED = "device tested"
     TAX_FOLLOWED = "tax followed"
     # bookings, the queue, jobs
     BOOKED = "booked"

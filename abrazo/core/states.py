@@ -367,6 +367,14 @@ class ImportState(StrEnum):
     REFUSED = "refused"
 
 
+class MailSecurity(StrEnum):
+    """How a mail server is reached: TLS from the first byte, after a word, or not at all."""
+
+    STARTTLS = "starttls"
+    TLS = "tls"
+    NONE = "none"
+
+
 class PlanOutcome(StrEnum):
     """What became of a change that was planned."""
 

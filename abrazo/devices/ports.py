@@ -190,11 +190,15 @@ class Drawer(Protocol):
         """Let a till's drawer spring open; raises DeviceFault."""
 
 
-class Post(Protocol):
-    """What carries messages to people."""
+class Texts(Protocol):
+    """What carries text messages to people."""
 
-    def send(self, recipient: str, title: str, body: str) -> None:
-        """Send a message to an e-mail address or phone number; raises DeviceFault."""
+    def send(self, number: int, recipient: str, title: str, body: str) -> None:
+        """Send a text message to a phone number, under our number for it; raises DeviceFault."""
+
+
+class Mail(Protocol):
+    """What carries e-mail to people."""
 
     def mail(self, number: int, message: str) -> None:
         """Send an e-mail as RFC 5322 says it, under our number for it; raises DeviceFault."""

@@ -14,7 +14,7 @@ class Sheet:
     """A piece of paper for a printer, or a message to somebody; `about` names what it shows, `copy` counts from 1.
 
     `barcode` is printed as bars under the text; `recipient` is a message's address. A sender claims it before it goes
-    out; one that was claimed and not sent may have gone out.
+    out; one that was claimed and not sent may have gone out. `printer`: of which till or place.
     """
 
     id: int
@@ -29,14 +29,17 @@ class Sheet:
     barcode: str = ""
     recipient: str = ""
     claimed_at: str | None = None
+    printer: str = ""
 
 
 PRINTER = "receipt printer"
 MESSAGE = "message"  # the device that carries text messages
-COLUMNS = "SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient, claimed_at FROM outbox "
+COLUMNS = """
+SELECT id, at, device, title, body, copy, about, sent_at, fault, barcode, recipient, claimed_at, printer FROM outbox
+"""
 ADD = """
-INSERT INTO outbox (at, device, title, body, copy, about, barcode, recipient)
-VALUES (?, ?, ?, ?, (SELECT count(*) + 1 FROM outbox WHERE about = ?), ?, ?, ?)
+INSERT INTO outbox (at, device, title, body, copy, about, barcode, recipient, printer)
+VALUES (?, ?, ?, ?, (SELECT count(*) + 1 FROM outbox WHERE about = ?), ?, ?, ?, ?)
 """
 COPIES = "SELECT count(*) FROM outbox WHERE about = ?"
 LAST_ABOUT = """
@@ -55,7 +58,7 @@ MARK_FAULT = "UPDATE outbox SET fault = ? WHERE id = ? AND sent_at IS NULL"
 
 @dataclass(frozen=True, slots=True)
 class NewSheet:
-    """A sheet or message to go out: on which device, what it says, what it is about, to whom."""
+    """A sheet or message to go out: on which device, what it says, what it is about, to whom or at whose printer."""
 
     at: str
     device: str
@@ -64,12 +67,13 @@ class NewSheet:
     about: str
     barcode: str = ""
     recipient: str = ""
+    printer: str = ""
 
 
 def add(connection: Connection, new: NewSheet) -> int:
     """Put a sheet or message out; gives its id."""
     said = (new.at, new.device, new.title, new.body, new.about)
-    row = connection.execute(ADD, (*said, new.about, new.barcode, new.recipient)).lastrowid
+    row = connection.execute(ADD, (*said, new.about, new.barcode, new.recipient, new.printer)).lastrowid
     assert row is not None
     return row
 

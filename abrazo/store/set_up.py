@@ -36,9 +36,20 @@ COLUMNS: Mapping[str, tuple[str, ...]] = {
     "membership_item": ("item", "kind", "months"),
     "hire_kind": ("item", "owner", "share", "value", "grace", "late_step", "late_price", "margin", "early"),
     "hire_unit": ("id", "item", "code", "note", "ended_at"),
+    "printer": ("id", "name", "address", "prints", "drawers", "position", "ended_at"),
     "own_field": ("id", "about", "name", "choices", "prints", "position", "ended_at"),
 }
-POSITIONED = ("category", "item", "tax", "preset", "price_list", "preset_words", "membership_kind", "own_field")
+POSITIONED = (
+    "category",
+    "item",
+    "tax",
+    "preset",
+    "price_list",
+    "preset_words",
+    "membership_kind",
+    "own_field",
+    "printer",
+)
 ORDER = {"choice_group": "name", "family": "name", "hire_unit": "id"} | dict.fromkeys(POSITIONED, "position, id")
 
 

@@ -8,7 +8,7 @@ from dataclasses import fields as fields_of
 from operator import attrgetter
 
 from abrazo.core.money import Currency
-from abrazo.core.states import Does, TaxMode, TipsTo
+from abrazo.core.states import Does, MailSecurity, TaxMode, TipsTo
 from abrazo.store.db import Connection, record
 
 
@@ -66,6 +66,13 @@ class Settings:
     tax_on_advances: bool = False  # whether tax on a deposit is owed when it is received
     memberships_back: bool = True  # whether days that are left of a membership are given back
     sign_cash: bool = False  # whether cash is signed for, not only what a card machine wants
+    mail_server: str = ""  # host:port that sends e-mail; empty: the stand-in
+    mail_security: MailSecurity = MailSecurity.STARTTLS
+    mail_user: str = ""
+    mail_password: str = ""
+    mail_from: str = ""  # in whose name e-mail goes out
+    text_address: str = ""  # URL that takes text messages; empty: the stand-in
+    text_token: str = ""
     idle_minutes: int = 5  # after so many without a touch nobody is signed in any more
     patience: float = 8.0  # seconds before silence of a card machine counts as no answer
     clock_shift: float = 0.0

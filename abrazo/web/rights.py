@@ -114,7 +114,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /set-up/bookings/hours  POST /set-up/bookings/terms
         POST /new-item  POST /set-up/list/{kind}/new  POST /set-up/list/{kind}/{ref}
         POST /set-up/list/{kind}/{ref}/retire
-        POST /set-up/changes  POST /set-up/files/{kind}  POST /set-up/files/{kind}/look
+        POST /set-up/changes  POST /set-up/test  POST /set-up/files/{kind}  POST /set-up/files/{kind}/look
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add
     """,

@@ -176,7 +176,7 @@ BESIDE = {
     "tills": ("home", "machine"), "families": ("code",), "price-lists": ("days", "begins", "ends"),
     "words": ("about", "groups"), "series": ("uses", "items"), "memberships": ("gives",),
     "membership-items": ("kind", "months"), "hire": ("tariffs",), "units": ("item", "note"),
-    "own-fields": ("about", "choices"),
+    "own-fields": ("about", "choices"), "printers": ("address", "prints"),
 }  # fmt: skip
 AMOUNT = {
     **dict.fromkeys(("items", "series", "membership-items", "hire"), "price"), "presets": "percent", "taxes": "rate",

@@ -115,6 +115,11 @@ def set_up_files(kind: str, **state: object) -> str:
     return _query(f"/set-up/files/{kind}", state)
 
 
+def set_up_test() -> str:
+    """Send a test to a device."""
+    return "/set-up/test"
+
+
 def set_up_changes() -> str:
     """Who changed what in set-up."""
     return "/set-up/changes"

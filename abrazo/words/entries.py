@@ -194,6 +194,7 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.ACCOUNT_FORGOTTEN: ("Stored bank account ending {last_four} of {name} forgotten",),
     K.DEBIT_BACK: ("{amount:money} of the bank account ending {last_four} came back: {reason}",),
     K.SET_UP_CHANGED: ("Set-up, {thing:word}: {name} {what:word} ({fields})",),
+    K.DEVICE_TESTED: ("Sent a test: {device:word}",),
     K.TAX_FOLLOWED: ("{now} came in the place of {before}: it bears that now",),
     K.OWED_FOR_BACK: ("{amount:money} owed beside the ticket",),
     K.BOOKED: ("Booked {service} for {name}, {starts:date} {starts:clock}",),

@@ -26,6 +26,7 @@ THINGS: dict[str, tuple[str, str, str]] = {
     "membership-items": ("Memberships sold", "Membership sold", "Items that sell a membership for some months."),
     "hire": ("Things for hire", "Thing for hire", "What is hired out: what it costs for how long, and its terms."),
     "units": ("Units for hire", "Unit for hire", "Each thing that goes out and comes back, by what stands on it."),
+    "printers": ("Printers", "Printer", "Receipt and kitchen printers on the network (ESC/POS over TCP)."),
     "own-fields": ("Asked of people and jobs", "Question", "What the house asks besides; it stands on their sheets."),
     "presets": ("Discounts", "Discount", "Discounts, comps and surcharges that are offered, each with its reason."),
     "staff": ("People who work here", "Person", "Who signs in, what they may do, and their PINs."),
@@ -37,6 +38,7 @@ SECTIONS: dict[str, str] = {
     "tickets": "Tickets",
     "papers": "Receipts and invoices",
     "numbers": "Numbers",
+    "messages": "E-mail and text messages",
     "drawer": "Drawer",
     "jobs": "Jobs",
     "accounts": "Accounts and deposits",
@@ -168,6 +170,12 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "code": ("Barcode", "On it."),
         "note": ("Condition", "As it was last written down."),
     },
+    "printers": {
+        "name": ("Name", "Where it stands."),
+        "address": ("Address", "Host or host:port; the port is commonly 9100."),
+        "prints": ("Prints", "What none is for prints on the stand-in's paper."),
+        "drawers": ("Opens the drawers of these tills", "The drawer hangs at the printer."),
+    },
     "own-fields": {
         "name": ("Asked", "What it is called, for example Boot size."),
         "about": ("Of", "People or jobs."),
@@ -237,6 +245,16 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "job_prefix": ("Before job numbers", "What is there keeps its own."),
         "hire_prefix": ("Before hire numbers", "What is there keeps its own."),
         "aside_prefix": ("Before numbers of goods set aside", "What is there keeps its own."),
+        "mail_server": ("Mail server", "Host or host:port. Empty: e-mail goes to the stand-in."),
+        "mail_security": ("Reached by", "starttls or tls; none only inside the house."),
+        "mail_user": ("Signs in as", "Empty: without sign-in."),
+        "mail_password": ("With the password", "Never shown. Empty: it stays as it is."),
+        "mail_from": ("E-mail comes from", "The address in whose name it goes out."),
+        "text_address": (
+            "Text messages go to",
+            "The URL of a service that takes them, as docs/formats/text-messages.md says. Empty: to the stand-in.",
+        ),
+        "text_token": ("With the token", "By which the house is known there. Never shown. Empty: it stays as it is."),
         "pay_out_limit": ("Everybody pays out up to", "Above it is a right."),
         "petty": ("Paid out for", "With ; between; the report sums each. Empty: nothing is paid out."),
         "sign_cash": ("Cash is signed for", "No: only what a card machine wants signed."),
@@ -279,7 +297,17 @@ DOES = {
 OF_ITEM = ("name", "price", "category", "tax", "report_group", "number", "code")  # of what is an item with more to it
 for _kind in ("series", "membership-items", "hire"):
     FIELDS[_kind] = {id: FIELDS["items"][id] for id in OF_ITEM} | FIELDS[_kind]
-for _kind in ("items", "categories", "taxes", "presets", "price-lists", "words", "memberships", "own-fields"):
+for _kind in (
+    "items",
+    "categories",
+    "taxes",
+    "presets",
+    "price-lists",
+    "words",
+    "memberships",
+    "printers",
+    "own-fields",
+):
     FIELDS[_kind]["position"] = ("Place in the order", "The lowest number comes first. Empty: at the end.")
 ABOUT = {"item": "items", "job": "jobs", "place": "where things lie", "person": "people"}  # of words and questions
 WHATS = {"added": "added", "changed": "changed", "retired": "retired", "brought back": "brought back"}

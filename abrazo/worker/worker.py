@@ -1,4 +1,4 @@
-"""What works beside the pages of a house: one thread for all that is quick, and one for files that come in."""
+"""What works beside the pages of a house: a thread for all that is quick, one for files, one that sends."""
 
 from __future__ import annotations
 
@@ -10,11 +10,13 @@ from pathlib import Path
 
 from abrazo.desk.context import Devices, why_unavailable
 from abrazo.desk.output import outbox, statement_runs
+from abrazo.desk.output.outbox import Reach
 from abrazo.desk.payments import card_poller, debits_back
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
 from abrazo.desk.tickets import followed_taxes
 from abrazo.worker import auto_close, hire_charges
 from abrazo.worker.importer import Importer
+from abrazo.worker.sender import Sender
 
 LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
 BACK_EVERY = 15.0  # seconds between asking what came back of bank accounts
@@ -27,7 +29,7 @@ class Worker:
 
     def __init__(self, database: Path, devices: Devices) -> None:
         self.house = open_house(database, devices)
-        self._importer = Importer(database, devices)
+        self._importer, self._sender = Importer(database, devices), Sender(database, devices)
         self._ended = threading.Event()
         self._thread = threading.Thread(target=self._run, name="worker", daemon=True)
 
@@ -37,15 +39,17 @@ class Worker:
         `again`: pages went on while it was away, so what they asked for meanwhile is new and is sent.
         """
         card_poller.follow(self.house, after_start=not again)
-        outbox.send_waiting(self.house)
+        outbox.send_waiting(self.house, reach=Reach.HERE)
         outbox.send_to_owners(self.house)
         self._thread.start()
         self._importer.start()
+        self._sender.start()
 
     def stop(self) -> None:
         """End what is under way."""
         self._ended.set()
         self._importer.stop()
+        self._sender.stop()
         self._thread.join(5)
         close_house(self.house)
 
@@ -81,7 +85,7 @@ class Worker:
     def _follow(self) -> bool:
         busy = card_poller.follow(self.house)
         hire_charges.settle(self.house)
-        outbox.send_waiting(self.house)
+        outbox.send_waiting(self.house, reach=Reach.HERE)
         return busy
 
     def _make_statement(self) -> bool:

@@ -132,7 +132,7 @@ def test_what_may_have_gone_out_is_shown_and_never_sent_again_by_itself(
     number, payer = one_payer(desk)
     post = desk.house.devices.post
 
-    def silent(recipient: str, title: str, body: str) -> None:
+    def silent(number: int, recipient: str, title: str, body: str) -> None:
         raise NoAnswer("nothing came back")
 
     with monkeypatch.context() as lost:

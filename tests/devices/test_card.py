@@ -103,7 +103,7 @@ def test_the_other_stand_ins_fail_when_told(tmp_path: Path) -> None:
     with pytest.raises(Unreachable):
         drawers.open("galley", "sale")
     with pytest.raises(Unreachable):
-        post.send("+353", "ready", "your sail")
+        post.send(1, "+353", "ready", "your sail")
     scanner.scan("galley", "S1036")
     assert (drawers.seen("galley"), post.delivered(), scanner.count("galley")) == (None, [], 0)
     scanner.dead = False

@@ -19,6 +19,7 @@ from abrazo.core.states import (
     BookingState,
     FileKind,
     ImportState,
+    PlanOutcome,
     PoolMeasure,
     WalkInState,
 )
@@ -49,6 +50,7 @@ from abrazo.store import (
     prices,
     room,
     set_up,
+    set_up_plans,
     settings,
     sign_in,
     staff,
@@ -276,11 +278,30 @@ def a_day(c: db.Connection) -> None:
 
 
 def the_settings(c: db.Connection) -> None:
-    one = distinct(settings.Settings, currency=Currency.of("USD"), tax_mode="exclusive", region="US", tips_to="pool")
+    one = distinct(
+        settings.Settings,
+        currency=Currency.of("USD"),
+        tax_mode="exclusive",
+        region="US",
+        tips_to="pool",
+        mail_security="tls",
+    )
     settings.add(c, one)
     assert settings.read(c) == one
     settings.put_anonymous_accounts(c, ["Hatch", "Counter"])
     assert settings.anonymous_accounts(c) == ["Hatch", "Counter"]
+
+
+def a_plan_of_set_up(c: db.Connection) -> None:
+    who = {"staff": "odile", "till": "galley", "outcome": ""}
+    planned = distinct(set_up_plans.PlannedChange, id=1, fields={"price": 5}, **who)
+    assert set_up_plans.add(c, planned) == 1
+    assert set_up_plans.read(c, 1) == planned
+    assert set_up_plans.due(c, planned.first_on) == set_up_plans.of_one(c, planned.thing, planned.ref) == [planned]
+    assert set_up_plans.end(c, 1, "then", PlanOutcome.REFUSED) and not set_up_plans.end(c, 1, "then", PlanOutcome.MADE)
+    assert [one.outcome for one in set_up_plans.shown(c)] == [PlanOutcome.REFUSED]
+    set_up_plans.seen(c, 1)
+    assert set_up_plans.shown(c) == set_up_plans.due(c, "z") == []
 
 
 def an_entry(c: db.Connection) -> None:
@@ -401,7 +422,7 @@ def what_is_owed(c: db.Connection) -> None:
 
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_merge, booking_terms, work_hours, a_walk_in, a_job,
-    a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, a_change_of_set_up, the_settings, an_entry, a_slip,
+    a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, a_change_of_set_up, a_plan_of_set_up, the_settings, an_entry, a_slip,
     a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_statement_run, a_course, an_advance, own_facts, a_layaway, a_file, a_pool, what_is_owed, small_ones,
 ]  # fmt: skip
 

@@ -37,6 +37,7 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     ),
     "POST /set-up/list/{kind}/{ref}": ({"name": "Oar", "key": "c" * 32}, Code.RIGHT_SET_UP),
     "POST /set-up/list/{kind}/{ref}/retire": ({"what": "retire"}, Code.RIGHT_SET_UP),
+    "POST /set-up/test": ({"what": "mail", "to": "ada@example.org"}, Code.RIGHT_SET_UP),
     "POST /set-up/floor": ({"what": "turn", "spot": "G2"}, Code.RIGHT_SET_UP),
     "POST /prep/{place}/sending": ({"how": "at once"}, Code.RIGHT_CHANGE_SENDING),
 }

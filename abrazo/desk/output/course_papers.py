@@ -7,7 +7,7 @@ from abrazo.core.states import BookingState
 from abrazo.desk.act import acting, noting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.views.courses import CourseSheet, course_sheet
-from abrazo.desk.output.outbox import send_waiting
+from abrazo.desk.output.outbox import on_paper, send_waiting
 from abrazo.desk.output.views.receipt import paper_date
 from abrazo.formats.statement import table_csv
 from abrazo.store import outbox
@@ -53,7 +53,7 @@ def print_participants(house: House, actor: Actor, course_id: int, key: str) -> 
             for name, phone, many, note, state in _coming(house, told):
                 rows += [f"[ ] {name}" + (f" × {many}" if many != "1" else ""), f"    {phone} {note} {sentence(state)}"]
             body = "\n".join(row.rstrip() for row in rows if row is not None) + "\n"
-            outbox.add(act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, f"course {course_id}"))
+            outbox.add(act.connection, on_paper(act, title, body, f"course {course_id}"))
             called, starts = Personal(service.name), course.starts_at
             act.record(Kind.COURSE_LIST_PRINTED, course=course.id, service=called, starts=starts)
-    return not send_waiting(house)
+    return not send_waiting(house, actor.till.id)

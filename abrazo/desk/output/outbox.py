@@ -4,22 +4,25 @@ from __future__ import annotations
 
 from contextlib import suppress
 from datetime import timedelta
+from enum import Enum
 
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import JobPaper, ReceiptBy, RefundState
-from abrazo.desk.act import acting
+from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.views.jobs import claim_paper, job_paper
+from abrazo.desk.output.carriers import drawer_of, mail_of, network_printer, printer_of, texts_of
 from abrazo.desk.output.views.pool_list import pool_list
 from abrazo.desk.output.views.receipt import about, paper_date, receipt_of
 from abrazo.desk.output.views.refund_slip import refund_slip
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.permissions import Right, need
+from abrazo.desk.setup.equipment import at_till
 from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.tip_pool import read_division
-from abrazo.devices.ports import DeviceFault, Drawer, Post, Printer, Unreachable
+from abrazo.devices.ports import DeviceFault, Unreachable
 from abrazo.formats.day_report import day_report_text
 from abrazo.formats.email_address import read_email
 from abrazo.formats.escpos import paper_bytes
@@ -37,6 +40,25 @@ from abrazo.store.outbox import Sheet
 from abrazo.words import phrases as w
 
 MAIL = "e-mail"
+
+
+class Reach(Enum):
+    """How far a sender goes: to the stand-ins, to printers on the network, to mail servers and text services."""
+
+    HERE = 0
+    NEAR = 1
+    FAR = 2
+
+
+def _print(act: Act, title: str, body: str, about_it: str, barcode: str = "") -> None:
+    """A sheet for the printer of the till at which it is asked for."""
+    outbox.add(act.connection, on_paper(act, title, body, about_it, barcode))
+
+
+def on_paper(act: Act, title: str, body: str, about_it: str, barcode: str = "") -> outbox.NewSheet:
+    """What is to be printed at the till of an act."""
+    at = at_till(act.actor.till.id)
+    return outbox.NewSheet(act.at, outbox.PRINTER, title, body, about_it, barcode, printer=at)
 
 
 def print_bills(house: House, actor: Actor, ticket_id: int, key: str) -> None:
@@ -63,14 +85,14 @@ def print_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, key
             at = act.at
             about_it = f"gift {about(whole, payer_id)}" if gift else about(whole, payer_id)
             body = gift_text(receipt) if gift else receipt_text(receipt)
-            outbox.add(act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, about_it, receipt.code))
+            _print(act, title, body, about_it, receipt.code)
             if receipt.due:
                 ticket_store.set_billed(act.connection, ticket_id, at)
             if gift:
                 act.record(Kind.GIFT_RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer))
             else:
                 act.record(Kind.RECEIPT_PRINTED, ticket_id, payer=Personal(receipt.payer), copy=receipt.copy, lender=by)
-    if send_waiting(house):
+    if send_waiting(house, actor.till.id):
         raise Refused(Code.RECEIPT_WAITS)
 
 
@@ -84,11 +106,9 @@ def print_refund(house: House, actor: Actor, ticket_id: int, refund_id: int, key
             title = house.say(w.REFUND_SLIP_TITLE, ticket=whole.head.number)
             body = refund_slip_text(refund_slip(house, whole, refund))
             code = f"T{whole.head.number}"
-            outbox.add(
-                act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, f"refund {refund_id}", code)
-            )
+            _print(act, title, body, f"refund {refund_id}", code)
             act.record(Kind.REFUND_SLIP_PRINTED, ticket_id, refund=refund_id)
-    if send_waiting(house):
+    if send_waiting(house, actor.till.id):
         raise Refused(Code.RECEIPT_WAITS)
 
 
@@ -98,10 +118,9 @@ def print_pool(house: House, actor: Actor, division_id: int, key: str) -> None:
         if act.done is None:
             told = pool_list(house, *read_division(house, division_id))
             title = house.say(w.POOL_LIST_TITLE, date=told.date)
-            new = outbox.NewSheet(act.at, outbox.PRINTER, title, pool_list_text(told), f"pool {division_id}")
-            outbox.add(act.connection, new)
+            _print(act, title, pool_list_text(told), f"pool {division_id}")
             act.record(Kind.POOL_LIST_PRINTED, division=division_id, lender=act.by)
-    if send_waiting(house):
+    if send_waiting(house, actor.till.id):
         raise Refused(Code.RECEIPT_WAITS)
 
 
@@ -124,10 +143,10 @@ def print_slips(house: House, actor: Actor, ticket_id: int, payer_id: int, key: 
                 title = house.say(kind, ticket=receipt.ticket, payer=receipt.payer)
                 body = slip_text(receipt, says)
                 known = f"slip {copy_for} {about(whole, payer_id)}"
-                outbox.add(act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, known, receipt.code))
+                _print(act, title, body, known, receipt.code)
             ticket_store.set_billed(act.connection, ticket_id, at)
             act.record(Kind.BILL_TO_SIGN_PRINTED, ticket_id, payer=Personal(receipt.payer))
-    return not send_waiting(house)
+    return not send_waiting(house, actor.till.id)
 
 
 def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: str, key: str) -> None:
@@ -216,8 +235,8 @@ def print_report(house: House, actor: Actor, day: int, key: str) -> None:
         if act.done is None:
             body = day_report_text(day_report(house, day))
             title = house.say(w.REPORT_TITLE, day=day)
-            outbox.add(act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, f"report {day}"))
-    if send_waiting(house):
+            _print(act, title, body, f"report {day}")
+    if send_waiting(house, actor.till.id):
         raise Refused(Code.REPORT_WAITS)
 
 
@@ -225,14 +244,12 @@ def print_job(house: House, actor: Actor, job_id: int, what: JobPaper, key: str)
     """Print a job's tag or the customer's receipt of it; False when it waits for paper."""
     with acting(house, actor, "printed", key, f"job {job_id}") as act:
         if act.done is None:
-            paper, at = job_paper(house, job_id), act.at
+            paper = job_paper(house, job_id)
             body = tag_text(paper) if what == JobPaper.TAG else claim_text(claim_paper(house, job_id))
             title = house.say(w.TAG_TITLE if what == JobPaper.TAG else w.CLAIM_TITLE, job=paper.number)
-            outbox.add(
-                act.connection, outbox.NewSheet(at, outbox.PRINTER, title, body, f"{what} {paper.number}", paper.code)
-            )
+            _print(act, title, body, f"{what} {paper.number}", paper.code)
             act.record(Kind.JOB_PAPER_PRINTED, job=job_id, name=paper.number, paper=what)
-    return not send_waiting(house)
+    return not send_waiting(house, actor.till.id)
 
 
 def print_set_aside(house: House, actor: Actor, ticket_id: int, key: str) -> bool:
@@ -250,16 +267,15 @@ def print_set_aside(house: House, actor: Actor, ticket_id: int, key: str) -> boo
             tag = SetAsideTag(kept.name, name, goods, until, due, house.settings.language)
             title, about_it = house.say(w.TAG_SET_ASIDE, name=kept.name), f"set aside {kept.name}"
             body = set_aside_text(tag)
-            outbox.add(act.connection, outbox.NewSheet(act.at, outbox.PRINTER, title, body, about_it, kept.name))
+            _print(act, title, body, about_it, kept.name)
             act.record(Kind.SET_ASIDE_TAG_PRINTED, ticket_id, name=kept.name)
-    return not send_waiting(house)
+    return not send_waiting(house, actor.till.id)
 
 
 def open_drawer(house: House, actor: Actor, why: str) -> bool:
     """Let the till's drawer spring open; False when it did not."""
-    drawer: Drawer = house.devices.drawers
     try:
-        drawer.open(actor.till.id, why)
+        drawer_of(house, actor.till.id).open(actor.till.id, why)
     except DeviceFault:
         return False
     return True
@@ -268,18 +284,31 @@ def open_drawer(house: House, actor: Actor, why: str) -> bool:
 DOUBT_AFTER = timedelta(seconds=30)  # after which a sheet that was claimed and not sent may have gone out
 
 
-def send_waiting(house: House) -> int:
-    """Send what waits to the printer and to people; gives how many sheets still wait for the printer.
+def send_waiting(house: House, till: str = "", reach: Reach = Reach.NEAR) -> int:
+    """Send what waits, as far as `reach` goes; gives how many sheets still wait at a till's printer, or at any.
 
     Each is claimed by one sender before it goes out. One whose sender died, or heard nothing, may have gone out: it is
-    shown (`doubtful`) and never sent again by itself.
+    shown (`doubtful`) and never sent again by itself. Of what cannot be reached one sheet is tried, not all.
     """
+    silent = set[str]()
     for sheet in outbox.waiting(house.connection):
+        carrier = sheet.printer if sheet.device == outbox.PRINTER else sheet.device
+        if carrier in silent or not _reaches(house, sheet, reach):
+            continue
         with atomic(house.connection) as connection:
             mine = outbox.claim(connection, sheet.id, house.stamp())
-        if mine:
-            _send(house, sheet)
-    return sum(sheet.device == outbox.PRINTER for sheet in outbox.waiting(house.connection))
+        if mine and not _send(house, sheet):
+            silent.add(carrier)
+    left = [one for one in outbox.waiting(house.connection) if one.device == outbox.PRINTER]
+    return sum(one.printer in ("", at_till(till)) for one in left) if till else len(left)
+
+
+def _reaches(house: House, sheet: Sheet, reach: Reach) -> bool:
+    """Whether a sheet is sent from here: pages wait for printers, and for nothing that is far."""
+    if sheet.device == outbox.PRINTER:
+        return reach is not Reach.HERE or network_printer(house, sheet.printer) is None
+    far = house.settings.mail_server if sheet.device == MAIL else house.settings.text_address
+    return reach is Reach.FAR or not far
 
 
 def send_to_owners(house: House) -> int:
@@ -292,25 +321,26 @@ def send_to_owners(house: House) -> int:
     return len(hires.waiting(house.connection))
 
 
-def _send(house: House, sheet: Sheet) -> None:
-    printer: Printer = house.devices.printer
-    post: Post = house.devices.post
+def _send(house: House, sheet: Sheet) -> bool:
+    """Whether what carries a sheet could be reached."""
     try:
         if sheet.device == outbox.PRINTER:
-            printer.put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
+            printer_of(house, sheet.printer).put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
         elif sheet.device == MAIL:
-            post.mail(sheet.id, sheet.body)
+            mail_of(house).mail(sheet.id, sheet.body)
         else:
-            post.send(sheet.recipient, sheet.title, sheet.body)
+            texts_of(house).send(sheet.id, sheet.recipient, sheet.title, sheet.body)
     except Unreachable as fault:
         with atomic(house.connection) as connection:
             outbox.release(connection, sheet.id, str(fault))
+        return False
     except DeviceFault as fault:
         with atomic(house.connection) as connection:
             outbox.mark_fault(connection, sheet.id, str(fault))
     else:
         with atomic(house.connection) as connection:
             outbox.mark_sent(connection, sheet.id, house.stamp())
+    return True
 
 
 def doubtful(house: House) -> list[Sheet]:

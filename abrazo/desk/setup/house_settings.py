@@ -12,13 +12,15 @@ from dataclasses import asdict
 from abrazo.core.errors import Code, Refused
 from abrazo.core.invoices import is_country
 from abrazo.core.money import read_decimal
-from abrazo.core.states import Does
+from abrazo.core.states import Does, MailSecurity
 from abrazo.desk.act import Act
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.setup.equipment import is_address
 from abrazo.desk.setup.fields import Field, FieldKind, Option, Options
 from abrazo.desk.setup.kinds import KINDS
-from abrazo.desk.setup.options import taxes_of, texts_of
+from abrazo.desk.setup.options import named, taxes_of, texts_of
 from abrazo.desk.setup.things import Change, Thing, change
+from abrazo.formats.email_address import read_email
 from abrazo.store import settings, till
 from abrazo.store.set_up import Values
 from abrazo.words.catalogue import language_names, languages
@@ -27,6 +29,7 @@ ONE = "house"  # there is one of it
 MOST_MINUTES, MOST_IDLE, MOST_DAYS, MOST_REMINDERS = 120, 240, 999, 5
 WEEKDAYS = tuple("1234567")
 PREFIXES = ("job_prefix", "hire_prefix", "aside_prefix")  # before numbers, as they are typed to find them
+SECRET = ("mail_password", "text_token")  # never shown, nor written out
 CAPITALS = ("country", *PREFIXES)
 SPLIT = ("open_days", "reminder_days", "does")  # kept as text, with blanks between
 
@@ -85,6 +88,13 @@ FIELDS = (
     _text("job_prefix", "numbers", 5, empty=False),
     _text("hire_prefix", "numbers", 5, empty=False),
     _text("aside_prefix", "numbers", 5, empty=False),
+    _text("mail_server", "messages", 200),
+    Field("mail_security", FieldKind.CHOICE, section="messages", options=lambda _: named(MailSecurity)),
+    _text("mail_user", "messages", 200),
+    Field("mail_password", section="messages", empty=True, longest=200, stays=True),
+    _text("mail_from", "messages", 200),
+    _text("text_address", "messages", 300),
+    Field("text_token", section="messages", empty=True, longest=300, stays=True),
     Field("pay_out_limit", FieldKind.MONEY, section="drawer"),
     _names("petty", "drawer", 20),
     _yes("sign_cash", "drawer"),
@@ -112,6 +122,7 @@ def _load(house: House) -> dict[str, Values]:
     now = asdict(settings.read(house.connection))
     values: Values = {one.id: now.get(one.id) for one in FIELDS}
     values |= {id: str(now[id]).split() for id in SPLIT}
+    values |= dict.fromkeys(SECRET, "")
     values["prep_places"] = [*settings.read(house.connection).prepared_at]
     values["petty"] = till.petty_categories(house.connection)
     values["sold_from"] = settings.anonymous_accounts(house.connection)
@@ -128,6 +139,8 @@ def _save(act: Act, _: str, values: Values) -> None:
         elif id == "prep_places":
             values[id] = [*filter(None, dict.fromkeys(map(_plain_place, texts_of(value))))]
             plain[id] = "|".join(texts_of(values[id]))
+        elif id in SECRET:
+            plain[id], values[id] = str(value), ""  # it is written down that there is one, and not which
         elif id in CAPITALS:
             plain[id] = values[id] = str(value or "").upper()
         else:
@@ -150,6 +163,12 @@ def _check(_: House, __: str, values: Values) -> None:
         raise Refused(Code.JOB_DAYS, "open_days")
     if (country := str(values["country"] or "").upper()) and not is_country(country):
         raise Refused(Code.NO_COUNTRY, "country", typed=country)
+    if (server := str(values["mail_server"] or "")) and not is_address(server):
+        raise Refused(Code.NOT_ADDRESS, "mail_server")
+    if (sender := str(values["mail_from"] or "")) and read_email(sender, "mail_from") != sender:
+        raise Refused(Code.NO_EMAIL, "mail_from")
+    if (address := str(values["text_address"] or "")) and not address.startswith(("http://", "https://")):
+        raise Refused(Code.NOT_URL, "text_address")
     percent, decimals = read_decimal(str(values["free_discount"]), "free_discount")
     if percent >= 100 or decimals > 2:
         raise Refused(Code.FREE_DISCOUNT_RANGE, "free_discount")

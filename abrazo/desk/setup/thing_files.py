@@ -23,7 +23,7 @@ from abrazo.store import set_up
 from abrazo.store.set_up import Values
 
 MOST_FAULTS = 200  # that are told at once
-UNSEEN = ("pin",)  # never written out
+UNSEEN = ("pin", "mail_password", "text_token")  # never written out
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,6 +18,7 @@ from abrazo.core.states import OrderWay, Sending, SlipKind, Source
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
+from abrazo.desk.setup.equipment import at_place
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
@@ -162,9 +163,8 @@ def _slip(edit: TicketChange, place: str, kind: SlipKind, lines: Sequence[SlipLi
     made = say(w.COURSE_HEAD, place=name, course=course) if course > 1 else name
     head = say(w.STOP_HEAD, place=place) if stops else made
     body = slip_words(head, spot, who.name, edit.house.hour(edit.at), [(one.quantity, one.words) for one in lines])
-    outbox.add(
-        connection, outbox.NewSheet(edit.at, outbox.PRINTER, title, body, f"slip {place} {edit.whole.head.number}")
-    )
+    about = f"slip {place} {edit.whole.head.number}"
+    outbox.add(connection, outbox.NewSheet(edit.at, outbox.PRINTER, title, body, about, printer=at_place(place)))
     said = ", ".join(f"{one.quantity} × {one.words}" for one in lines)
     edit.wrote(Kind.SENT_TO_PREPARE if kind == SlipKind.MAKE else Kind.STOPPED, place=place, text=Personal(said))
 

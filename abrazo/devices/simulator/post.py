@@ -24,7 +24,7 @@ class StandInPost:
         self.memory = memory or SharedMemory()
         self._file = file
 
-    def send(self, recipient: str, title: str, body: str) -> None:
+    def send(self, number: int, recipient: str, title: str, body: str) -> None:
         """Send a text message. Raises Unreachable while the line is down."""
         if self.line_down:
             raise Unreachable("messages cannot be sent: the line is down")

@@ -44,3 +44,23 @@ CREATE INDEX set_up_plan_waiting ON set_up_plan (first_on) WHERE ended_at IS NUL
 
 ALTER TABLE tax ADD COLUMN followed_by TEXT REFERENCES tax; -- which tax came in its place, also on tickets that were open then; NULL: none
 ALTER TABLE tax ADD COLUMN ended_at TEXT; -- since when it is retired
+
+-- Printers that are reached over the network; what none is for prints on the stand-in's paper.
+CREATE TABLE printer (
+  id TEXT PRIMARY KEY, -- short name
+  name TEXT NOT NULL, -- as pages show it
+  address TEXT NOT NULL, -- host, or host:port
+  prints TEXT NOT NULL, -- for whom it prints, with semicolons: till and its id, place and its name
+  drawers INTEGER NOT NULL DEFAULT 0 CHECK (drawers IN (0, 1)), -- the drawers of its tills open by its kick
+  position INTEGER NOT NULL, -- the first that prints for somebody does
+  ended_at TEXT -- since when it is retired
+) STRICT;
+
+ALTER TABLE outbox ADD COLUMN printer TEXT NOT NULL DEFAULT ''; -- whose printer: till and its id, place and its name, empty for a message
+ALTER TABLE settings ADD COLUMN mail_server TEXT NOT NULL DEFAULT ''; -- host:port that sends e-mail; empty: the stand-in
+ALTER TABLE settings ADD COLUMN mail_security TEXT NOT NULL DEFAULT 'starttls' CHECK (mail_security IN ('starttls', 'tls', 'none')); -- how that is reached
+ALTER TABLE settings ADD COLUMN mail_user TEXT NOT NULL DEFAULT ''; -- who signs in there; empty: nobody
+ALTER TABLE settings ADD COLUMN mail_password TEXT NOT NULL DEFAULT ''; -- with what
+ALTER TABLE settings ADD COLUMN mail_from TEXT NOT NULL DEFAULT ''; -- address in whose name e-mail goes out
+ALTER TABLE settings ADD COLUMN text_address TEXT NOT NULL DEFAULT ''; -- URL that takes text messages; empty: the stand-in
+ALTER TABLE settings ADD COLUMN text_token TEXT NOT NULL DEFAULT ''; -- by which the house is known there

@@ -33,6 +33,13 @@ class Described(Form):
         return typed | {"holds_from": self.holds_from}
 
 
+class SendTest(Form):
+    """Send a test: to a printer by its id, an e-mail address or a phone number."""
+
+    what: Literal["printer", "drawer", "mail", "text"]
+    to: Text = ""
+
+
 class Retire(Form):
     """Retire a thing, or bring it back."""
 

@@ -9,6 +9,7 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
+from abrazo.desk.output import device_tests
 from abrazo.desk.setup import planned, thing_files
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
 from abrazo.desk.setup.kinds import AHEAD, KINDS, NEEDS, SOLD, WHO
@@ -21,6 +22,7 @@ from abrazo.web.forms import set_up_things as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.words import phrases as w
 from abrazo.words import set_up as words
 
 router = APIRouter(prefix="/set-up")
@@ -162,6 +164,19 @@ def retire_one(
     except Refused as refusal:
         return _sheet(request, house, actor, thing, ref, wrong(house, refusal))
     return RedirectResponse(urls.set_up_thing(kind, ref), 303)
+
+
+@router.post("/test")
+def send_test(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.SendTest]) -> Response:
+    """Whether a printer, drawer, mail server or text service answers."""
+    notice = Notice("done", house.say(w.TEST_SENT), f"test_{form.what}", status=200)
+    try:
+        device_tests.send_test(house, actor, form.what, form.to)
+    except Refused as refusal:
+        notice = wrong(house, refusal).keeping({"to": form.to})
+    if form.what in (device_tests.MAIL, device_tests.TEXT):
+        return _settings(request, house, actor, "messages", "", notice)
+    return _sheet(request, house, actor, KINDS["printers"], form.to, notice)
 
 
 # ---- files
