@@ -10,18 +10,24 @@ from datetime import date
 from enum import Enum
 from pathlib import Path
 from types import ModuleType
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
+from abrazo.cli.logs import LogForm
 from abrazo.formats import ticket_json
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Checks out tickets.")
 
-Host = Annotated[str, typer.Option(help="Address to listen on.")]
-Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
-Pages = Annotated[int, typer.Option(help="Page processes; with more than one a worker beside.", min=1, max=8)]
-Db = Annotated[Path, typer.Option(help="The house's database; the stand-ins keep their files beside it.")]
+Host = Annotated[str, typer.Option(help="Address to listen on.", envvar="ABRAZO_HOST")]
+Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535, envvar="ABRAZO_PORT")]
+Pages = Annotated[
+    int, typer.Option(help="Page processes; with more than one a worker beside.", min=1, max=8, envvar="ABRAZO_WORKERS")
+]
+Db = Annotated[
+    Path, typer.Option(help="The house's database; the stand-ins keep their files beside it.", envvar="ABRAZO_DB")
+]
+Log = Annotated[LogForm, typer.Option(help="How the log is written.", envvar="ABRAZO_LOG")]
 
 
 First = Annotated[str, typer.Option("--from", help="The first business date, for example 2026-06-01.")]
@@ -40,9 +46,26 @@ class Form(Enum):
 
 
 @app.callback()
-def _abrazo() -> None:
+def _abrazo(
+    ctx: typer.Context,
+    config: Annotated[
+        Path | None, typer.Option(help="TOML with settings that nothing else says.", envvar="ABRAZO_CONFIG")
+    ] = None,
+) -> None:
     """Checks out tickets that come from tables, appointments and service jobs."""
     os.umask(0o077)  # a house's files are its owner's alone
+    if config is not None:
+        settings = importlib.import_module("abrazo.cli.process_settings")
+        known = {name: frozenset(str(one.name) for one in of.params) for name, of in _commands(ctx).items()}
+        try:
+            ctx.default_map = settings.read_settings(config, known)
+        except settings.BadSettings as fault:
+            raise typer.BadParameter(str(fault), param_hint="--config") from None
+
+
+def _commands(ctx: typer.Context) -> dict[str, Any]:
+    group: Any = ctx.command
+    return {name: command for name, command in group.commands.items() if not hasattr(command, "commands")}
 
 
 @app.command()
@@ -79,9 +102,11 @@ def demo(
     fresh: Annotated[bool, typer.Option("--fresh", help="Begin again; the old files move to a folder beside.")] = False,
     workers: Pages = 1,
     house: Annotated[str, typer.Option(help="Which one; a name that there is not lists them.")] = "",
+    log: Log = LogForm.TEXT,
 ) -> None:
     """Start an invented house in the middle of its day; goes on with its database when there is one."""
-    raise typer.Exit(_serving().demo(host, port, db, fresh, workers, house))
+    serving = _serving()
+    raise typer.Exit(serving.demo(serving.How(host, port, workers, log), db, fresh, house))
 
 
 @app.command()
@@ -89,11 +114,15 @@ def serve(
     host: Host = "127.0.0.1",
     port: Port = 8000,
     db: Db = Path("data/house.db"),
-    devices: Annotated[str, typer.Option(help="Address of card machines and payment service.")] = "",
+    devices: Annotated[
+        str, typer.Option(help="Address of card machines and payment service.", envvar="ABRAZO_DEVICES")
+    ] = "",
     workers: Pages = 1,
+    log: Log = LogForm.TEXT,
 ) -> None:
     """Serve a house; where there is none yet, its first page asks what it is."""
-    raise typer.Exit(_serving().serve(host, port, db, devices, workers))
+    serving = _serving()
+    raise typer.Exit(serving.serve(serving.How(host, port, workers, log), db, devices))
 
 
 @app.command()
@@ -160,8 +189,16 @@ def stand_ins(
     host: Host = "127.0.0.1",
     port: Annotated[int, typer.Option(help="Port to listen on; 0 for any that is free.", min=0, max=65535)] = 0,
     db: Db = Path("data/demo.db"),
+    check: Annotated[
+        str, typer.Option(help="Serve nothing; ask a device at this address whether it keeps to it.")
+    ] = "",
+    device: Annotated[str, typer.Option(help="Which one, with --check.")] = "card-machine-1",
+    patience: Annotated[float, typer.Option(help="Seconds to present a card, with --check.", min=1)] = 60,
+    as_json: Annotated[bool, typer.Option("--json", help="What --check found, as JSON.")] = False,
 ) -> None:
-    """Serve the stand-ins for card machines and payment service, until standard input ends."""
+    """Serve the stand-ins for card machines and payment service, until standard input ends; or check a device."""
+    if check:
+        raise typer.Exit(importlib.import_module("abrazo.cli.conformance").check(check, device, patience, as_json))
     raise typer.Exit(importlib.import_module("abrazo.cli.stand_ins").serve(host, port, db))
 
 

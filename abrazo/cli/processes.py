@@ -17,6 +17,7 @@ import socket
 import threading
 import time
 from collections.abc import Mapping
+from dataclasses import dataclass
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
@@ -24,6 +25,7 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.supervisors import Multiprocess
 
+from abrazo.cli.logs import LogForm, set_up_logs
 from abrazo.desk.context import Devices
 from abrazo.store.lock import exclusive
 from abrazo.web.first_run import create_first_run
@@ -38,17 +40,28 @@ SOCKET_PATIENCE = 5.0  # seconds that a new parent waits for the page processes 
 PATIENCE = 30.0  # seconds that a new worker waits for the lock of one that is just ending
 
 
-def serve_alone(db: Path, host: str, port: int, address: str, pins: Mapping[str, str]) -> None:
+@dataclass(frozen=True, slots=True)
+class Served:
+    """What is served: a house, its devices' address, the PINs that a demo shows, how the processes write their log."""
+
+    db: Path
+    address: str
+    pins: Mapping[str, str]
+    log: LogForm = LogForm.TEXT
+
+
+def serve_alone(served: Served, host: str, port: int) -> None:
     """Pages and worker in this process."""
-    _log()
-    app = create_app(db, Devices.over(address, db), pins, Worker)
+    set_up_logs(served.log)
+    db = served.db
+    app = create_app(db, Devices.over(served.address, db), served.pins, Worker, access_log=served.log is LogForm.JSON)
     _settle()
     uvicorn.Server(_config(app, host, port)).run()
 
 
 def ask_first(db: Path, host: str, port: int, code: str) -> None:
     """The first page of a new house, until it is made or somebody ends it."""
-    _log()
+    set_up_logs(LogForm.TEXT)
     app = create_first_run(db, code, lambda: threading.Timer(0.5, _end, [server]).start())
     server = uvicorn.Server(_config(app, host, port))
     server.run()
@@ -58,12 +71,12 @@ def _end(server: uvicorn.Server) -> None:
     server.should_exit = True
 
 
-def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str, str], pages: int) -> None:
+def serve_apart(served: Served, host: str, port: int, pages: int) -> None:
     """So many page processes, and one worker beside them."""
-    _log()
-    given = {"db": str(db), "address": address, "pins": dict(pins), "parent": os.getpid()}
-    os.environ[GIVEN] = json.dumps(given)
-    keeper = _Keeper(db, address)
+    set_up_logs(served.log)
+    given = {"db": str(served.db), "address": served.address, "pins": dict(served.pins), "parent": os.getpid()}
+    os.environ[GIVEN] = json.dumps({**given, "log": served.log.value})
+    keeper = _Keeper(served)
     keeper.start()
     try:
         config = _config("abrazo.cli.processes:page_process", host, port, pages)
@@ -76,11 +89,12 @@ def serve_apart(db: Path, host: str, port: int, address: str, pins: Mapping[str,
 
 def page_process() -> FastAPI:
     """The application in a page process; it ends with its parent."""
-    _log()
     given = json.loads(os.environ[GIVEN])
+    log = LogForm(given["log"])
+    set_up_logs(log)
     _end_with(given["parent"])
     db = Path(given["db"])
-    app = create_app(db, Devices.over(given["address"], db), given["pins"])
+    app = create_app(db, Devices.over(given["address"], db), given["pins"], access_log=log is LogForm.JSON)
     _settle()
     return app
 
@@ -92,11 +106,12 @@ def _settle() -> None:
     gc.freeze()
 
 
-def work(db: Path, address: str, parent: int, again: bool) -> None:
+def work(served: Served, parent: int, again: bool) -> None:
     """The worker process: works until it is told to stop, or its parent is gone."""
-    _log()
+    set_up_logs(served.log)
+    db = served.db
     with exclusive(db.with_name(f"{db.name}.worker"), str(os.getpid()), patience=PATIENCE):
-        worker = Worker(db, Devices.over(address, db))
+        worker = Worker(db, Devices.over(served.address, db))
         worker.start(again=again)
         while os.getppid() == parent:
             time.sleep(LOOK_EVERY)
@@ -133,8 +148,8 @@ def _config(app: FastAPI | str, host: str, port: int, pages: int = 1) -> uvicorn
 class _Keeper:
     """Keeps one worker process running."""
 
-    def __init__(self, db: Path, address: str) -> None:
-        self._given = (db, address, os.getpid())
+    def __init__(self, served: Served) -> None:
+        self._given = (served, os.getpid())
         self._ended = threading.Event()
         self._process: BaseProcess | None = None
         self._thread = threading.Thread(target=self._keep, name="keeper", daemon=True)
@@ -173,27 +188,3 @@ def _end_with(parent: int) -> None:
         os._exit(1)  # without a parent nobody holds the house's lock
 
     threading.Thread(target=watch, name="parent", daemon=True).start()
-
-
-def _log() -> None:
-    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
-    for handler in logging.getLogger().handlers:
-        handler.addFilter(_Bounded())
-    logging.getLogger("uvicorn.error").addFilter(_Bounded())
-
-
-class _Bounded(logging.Filter):
-    """At most so many lines a minute: whoever floods the house with nonsense must not fill its disk."""
-
-    MOST = 60
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._minute, self._lines = 0, 0
-
-    def filter(self, record: logging.LogRecord) -> bool:
-        minute = int(record.created // 60)
-        if minute != self._minute:
-            self._minute, self._lines = minute, 0
-        self._lines += 1
-        return self._lines <= self.MOST

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import secrets
 import sys
-from collections.abc import Mapping
+from dataclasses import dataclass
 from pathlib import Path
 
 from abrazo.cli.houses import BAD, move_aside, refuse
-from abrazo.cli.processes import ask_first, serve_alone, serve_apart
+from abrazo.cli.logs import LogForm
+from abrazo.cli.processes import Served, ask_first, serve_alone, serve_apart
 from abrazo.cli.stand_ins import started
 from abrazo.demo.houses import HOUSES
 from abrazo.demo.making import make_demo
@@ -22,7 +23,22 @@ PINS = {id: pin for one in HOUSES.values() for id, pin in one.pins.items()}  # w
 KEPT = Path("data/demo.db")  # the first house; others beside it, by their names
 
 
-def demo(host: str, port: int, kept: Path | None, fresh: bool, pages: int = 1, name: str = "") -> int:
+@dataclass(frozen=True, slots=True)
+class How:
+    """How a house is served: where, by how many page processes, with which log."""
+
+    host: str = "127.0.0.1"
+    port: int = 8000
+    pages: int = 1
+    log: LogForm = LogForm.TEXT
+
+    @property
+    def address(self) -> str:
+        """Where its pages are."""
+        return f"http://{self.host}:{self.port}"
+
+
+def demo(how: How, kept: Path | None, fresh: bool, name: str = "") -> int:
     """Serve an invented house, making it first where there is none; `fresh` moves the old one to a folder beside."""
     house = HOUSES.get(name or FIRST)
     if house is None:
@@ -30,9 +46,8 @@ def demo(host: str, port: int, kept: Path | None, fresh: bool, pages: int = 1, n
         return BAD
     db = kept or (KEPT if name in ("", FIRST) else KEPT.with_name(f"{name}.db"))
     db.parent.mkdir(parents=True, exist_ok=True)
-    address = f"http://{host}:{port}"
     try:
-        with exclusive(db, address):
+        with exclusive(db, how.address):
             state = examine(db)
             if state is FileState.FOREIGN or (state not in (FileState.HOUSE, FileState.MISSING) and not fresh):
                 return refuse(db, state)
@@ -41,7 +56,7 @@ def demo(host: str, port: int, kept: Path | None, fresh: bool, pages: int = 1, n
             if fresh or state is FileState.MISSING:
                 make_demo(db, house)
             with started(db) as beside:
-                _serve(db, host, port, beside, PINS, pages)
+                _serve(how, Served(db, beside, PINS, how.log))
     except InUse as other:
         return _in_use(other)
     except NotAHouse as other:
@@ -49,21 +64,21 @@ def demo(host: str, port: int, kept: Path | None, fresh: bool, pages: int = 1, n
     return 0
 
 
-def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
+def serve(how: How, db: Path, address: str) -> int:
     """Serve a house, with devices at an address or else the stand-ins; where there is none, its first page makes it."""
     state = examine(db)
     if state is not FileState.HOUSE and state is not FileState.MISSING:
         return refuse(db, state)
     db.parent.mkdir(parents=True, exist_ok=True)
     try:
-        with exclusive(db, f"http://{host}:{port}"):
-            if state is FileState.MISSING and not first_run(db, host, port):
+        with exclusive(db, how.address):
+            if state is FileState.MISSING and not first_run(db, how):
                 return 0
             if address:
-                _serve(db, host, port, address, {}, pages)
+                _serve(how, Served(db, address, {}, how.log))
                 return 0
             with started(db) as beside:
-                _serve(db, host, port, beside, {}, pages)
+                _serve(how, Served(db, beside, {}, how.log))
     except InUse as other:
         return _in_use(other)
     except NotAHouse as other:
@@ -71,12 +86,12 @@ def serve(host: str, port: int, db: Path, address: str, pages: int = 1) -> int:
     return 0
 
 
-def first_run(db: Path, host: str, port: int) -> bool:
+def first_run(db: Path, how: How) -> bool:
     """Ask in the browser what the new house is; False when it was ended before it was made."""
     code = secrets.token_hex(4)
-    print(f"There is no house in {db} yet. Make it at http://{host}:{port}", flush=True)
-    print(f"From another machine: http://{host}:{port}/?code={code}", flush=True)
-    ask_first(db, host, port, code)
+    print(f"There is no house in {db} yet. Make it at {how.address}", flush=True)
+    print(f"From another machine: {how.address}/?code={code}", flush=True)
+    ask_first(db, how.host, how.port, code)
     return examine(db) is FileState.HOUSE
 
 
@@ -85,10 +100,10 @@ def _in_use(other: InUse) -> int:
     return BAD
 
 
-def _serve(db: Path, host: str, port: int, address: str, pins: Mapping[str, str], pages: int) -> None:
-    told_file(db).unlink(missing_ok=True)  # devices remember nothing over a restart
-    print(f"Abrazo is at http://{host}:{port}", flush=True)
-    if pages == 1:
-        serve_alone(db, host, port, address, pins)
+def _serve(how: How, served: Served) -> None:
+    told_file(served.db).unlink(missing_ok=True)  # devices remember nothing over a restart
+    print(f"Abrazo is at {how.address}", flush=True)
+    if how.pages == 1:
+        serve_alone(served, how.host, how.port)
     else:
-        serve_apart(db, host, port, address, pins, pages)
+        serve_apart(served, how.host, how.port, how.pages)

@@ -188,7 +188,7 @@ def _unavailable(request: Request, error: Exception) -> Response:
 
 
 def _broken(request: Request, error: Exception) -> Response:
-    reference = secrets.token_hex(4)
+    reference = getattr(request.state, "request_id", None) or secrets.token_hex(4)
     log.error("reference %s", reference, exc_info=error)
     answer = _lost(request, 500, w.BROKEN.format(reference=reference))
     answer.headers["connection"] = "close"

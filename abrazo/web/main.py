@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Protocol
 
 import anyio.to_thread
-from fastapi import APIRouter, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from fastapi.routing import APIRoute
 from starlette.middleware.sessions import SessionMiddleware
 from starlette.staticfiles import StaticFiles
@@ -19,6 +19,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from abrazo.desk.context import Devices, key_file
 from abrazo.desk.setup.founding import Houses, close_house, open_house
+from abrazo.web.access_log import AccessLog, note_route
 from abrazo.web.assets import styles
 from abrazo.web.change_feed import Pulse
 from abrazo.web.door import Door
@@ -145,10 +146,13 @@ def create_app(
     house_devices: Devices | None = None,
     pins: Mapping[str, str] | None = None,
     worker: Callable[[Path, Devices], Background] | None = None,
+    *,
+    access_log: bool = False,
 ) -> FastAPI:
     """The application on a database that holds a house. `pins` are shown on the sign-in page: the demo's only.
 
-    `worker` makes what goes on beside the pages in this process; None when another process does that.
+    `worker` makes what goes on beside the pages in this process; None when another process does that. With `access_log`
+    every request is written down.
     """
     house_devices = house_devices or Devices.beside(database)
     first = open_house(database, house_devices)
@@ -167,7 +171,10 @@ def create_app(
         app.state.pulse.close()
         app.state.houses.close()
 
-    app = FastAPI(title="Abrazo", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
+    noting = [Depends(note_route)] if access_log else []
+    app = FastAPI(
+        title="Abrazo", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None, dependencies=noting
+    )
     app.state.database, app.state.devices = database, house_devices
     app.state.houses = Houses(database, house_devices, first.clock)
     app.state.pulse = Pulse(database, house_devices)
@@ -176,6 +183,8 @@ def create_app(
     app.add_middleware(SessionMiddleware, secret_key=app.state.secret, same_site="strict", max_age=SHIFT)
     app.add_middleware(Headers)
     app.add_middleware(Door)
+    if access_log:
+        app.add_middleware(AccessLog)
     add_handlers(app)
     for router in (  # the first that fits answers, so what is asked for all day stands first
         ticket,

@@ -66,18 +66,21 @@ def test_a_second_process_is_sent_to_the_first(db: Path) -> None:
     again.wait(30)
 
 
+HOW = serving.How("127.0.0.1", 1)
+
+
 @pytest.fixture
 def quick(monkeypatch: pytest.MonkeyPatch, founded: Path) -> list[Path]:
     """The command `demo` without a server, and with a house that is copied instead of played."""
     served: list[Path] = []
     monkeypatch.setattr(serving, "make_demo", lambda db, _house: shutil.copy(founded / "house.db", db))
     monkeypatch.setattr(serving, "started", lambda db: nullcontext(""))
-    monkeypatch.setattr(serving, "_serve", lambda db, *_: served.append(db))
+    monkeypatch.setattr(serving, "_serve", lambda _how, of: served.append(of.db))
     return served
 
 
 def demo(db: Path, *, fresh: bool = False) -> int:
-    return serving.demo("127.0.0.1", 1, db, fresh)
+    return serving.demo(HOW, db, fresh)
 
 
 def test_fresh_moves_exactly_its_own_files(db: Path, quick: list[Path]) -> None:
@@ -127,7 +130,7 @@ def test_what_is_not_a_house_stays_as_it_is(
     else:
         other.write_bytes(FOREIGN[kind] or b"")
     before = other.read_bytes()
-    results = [demo(other), demo(other, fresh=True), serving.serve("127.0.0.1", 1, other, ""), reports.journal(other)]
+    results = [demo(other), demo(other, fresh=True), serving.serve(HOW, other, ""), reports.journal(other)]
     assert results == [2] * 4
     assert capsys.readouterr().err.count("is not a house of Abrazo") == 4
     assert (other.read_bytes(), quick) == (before, [])
@@ -165,13 +168,13 @@ def _stays_and_is_refused(
 ) -> None:
     before = db.read_bytes()
     assert examine(db) is state
-    assert (demo(db), serving.serve("127.0.0.1", 1, db, ""), reports.journal(db)) == (2, 2, 2)
+    assert (demo(db), serving.serve(HOW, db, ""), reports.journal(db)) == (2, 2, 2)
     assert capsys.readouterr().err.count(said) == 3
     assert (db.read_bytes(), quick) == (before, [])
 
 
 def test_a_demo_is_of_a_house_that_there_is(db: Path, quick: list[Path], capsys: pytest.CaptureFixture[str]) -> None:
-    assert serving.demo("127.0.0.1", 1, db, False, name="atlantis") == 2
+    assert serving.demo(HOW, db, False, name="atlantis") == 2
     assert "marram and quarry-lake" in capsys.readouterr().err
-    assert serving.demo("127.0.0.1", 1, db, False, name="quarry-lake") == 0
+    assert serving.demo(HOW, db, False, name="quarry-lake") == 0
     assert quick == [db]

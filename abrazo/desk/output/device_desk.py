@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused
@@ -10,7 +11,7 @@ from abrazo.core.states import JobState
 from abrazo.desk.act import noting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output.outbox import MAIL, doubtful
-from abrazo.devices.ports import Script, StandIn
+from abrazo.devices.ports import DeviceFault, Script, StandIn
 from abrazo.devices.simulator.card import COMES_BACK, OUTCOMES, SERVICE
 from abrazo.devices.simulator.drawer import Opened
 from abrazo.store import catalogue, jobs, outbox
@@ -56,7 +57,7 @@ class DeviceDesk:
 
 def device_desk(house: House) -> DeviceDesk:
     """What the stand-ins were told, and what they did last."""
-    machines = [_machine_desk(one) for one in (*house.devices.machines.values(), house.devices.service)]
+    machines = [_machine_desk(one) for one in _stand_ins(house)]
     printer = house.devices.printer
     sheets = outbox.latest(house.connection, 40)
     tills, devices = list(house.tills().values()), house.devices
@@ -76,6 +77,16 @@ def device_desk(house: House) -> DeviceDesk:
         _codes(house),
         doubtful(house),
     )
+
+
+def _stand_ins(house: House) -> list[StandIn]:
+    """Those that are stand-ins: a real device is not told what comes next."""
+    found = list[StandIn]()
+    for one in (*house.devices.machines.values(), house.devices.service):
+        with suppress(DeviceFault):
+            assert one.told
+            found.append(one)
+    return found
 
 
 def _machine_desk(machine: StandIn) -> MachineDesk:
