@@ -32,6 +32,7 @@ Log = Annotated[LogForm, typer.Option(help="How the log is written.", envvar="AB
 
 First = Annotated[str, typer.Option("--from", help="The first business date, for example 2026-06-01.")]
 Last = Annotated[str, typer.Option("--to", help="The last business date.")]
+PRESENT = 60.0  # seconds that somebody has to present a card
 DEMO = Path("data/demo.db")
 
 
@@ -102,11 +103,10 @@ def demo(
     fresh: Annotated[bool, typer.Option("--fresh", help="Begin again; the old files move to a folder beside.")] = False,
     workers: Pages = 1,
     house: Annotated[str, typer.Option(help="Which one; a name that there is not lists them.")] = "",
-    log: Log = LogForm.TEXT,
 ) -> None:
     """Start an invented house in the middle of its day; goes on with its database when there is one."""
     serving = _serving()
-    raise typer.Exit(serving.demo(serving.How(host, port, workers, log), db, fresh, house))
+    raise typer.Exit(serving.demo(serving.How(host, port, workers), db, fresh, house))
 
 
 @app.command()
@@ -193,12 +193,11 @@ def stand_ins(
         str, typer.Option(help="Serve nothing; ask a device at this address whether it keeps to it.")
     ] = "",
     device: Annotated[str, typer.Option(help="Which one, with --check.")] = "card-machine-1",
-    patience: Annotated[float, typer.Option(help="Seconds to present a card, with --check.", min=1)] = 60,
     as_json: Annotated[bool, typer.Option("--json", help="What --check found, as JSON.")] = False,
 ) -> None:
     """Serve the stand-ins for card machines and payment service, until standard input ends; or check a device."""
     if check:
-        raise typer.Exit(importlib.import_module("abrazo.cli.conformance").check(check, device, patience, as_json))
+        raise typer.Exit(importlib.import_module("abrazo.cli.conformance").check(check, device, PRESENT, as_json))
     raise typer.Exit(importlib.import_module("abrazo.cli.stand_ins").serve(host, port, db))
 
 

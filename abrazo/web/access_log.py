@@ -50,7 +50,8 @@ async def note_route(request: Request) -> None:
 
 
 def _act(scope: Scope) -> str:
-    return f"{scope['method']} {scope['state'].get('route', 'of no route')}"
+    """The method and the route; an address that leads nowhere is not written down."""
+    return f"{scope['method']} {scope['state'].get('route', '')}"
 
 
 def _who(scope: Scope) -> dict[str, Any]:
