@@ -6,15 +6,22 @@ import json
 import sys
 import uuid
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 
 from abrazo.cli.houses import BAD, with_house
 from abrazo.core.errors import Refused
 from abrazo.core.states import StaffRole
 from abrazo.desk.context import Actor, House
+from abrazo.desk.doors.views.bookings import all_visits
+from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.history import reader
+from abrazo.desk.output import tables
+from abrazo.desk.output.tables import FORMS
 from abrazo.desk.setup.house_settings import THINGS
 from abrazo.desk.setup.thing_files import Reading, look_at, read_in, written
+from abrazo.desk.till.views.journal import day_journal
+from abrazo.formats.calendar_ics import write_calendar
 from abrazo.formats.table_file import written_csv, written_xlsx
 from abrazo.words.refusals import refusal_text
 
@@ -24,16 +31,51 @@ def kinds() -> list[str]:
     return list(THINGS)
 
 
-def write_out(db: Path, kind: str, form: str, out: Path | None) -> int:
-    """Write all of a kind as a table to a file, or CSV to standard output."""
+def all_kinds() -> list[str]:
+    """What can be written out."""
+    return [*THINGS, *tables.KINDS]
+
+
+def forms(kind: str) -> tuple[str, ...]:
+    """As what a kind can be written."""
+    return FORMS if kind in tables.KINDS else ("csv", "xlsx")
+
+
+def write_out(db: Path, kind: str, form: str, out: Path | None, between: tuple[str, str] = tables.EVER) -> int:
+    """Write all of a kind, or what of it lies between two business dates, to a file or to standard output."""
 
     def write(house: House) -> int:
-        rows = written(house, THINGS[kind])
-        data = written_csv(rows).encode() if form == "csv" else written_xlsx(rows)
+        data = _written(house, kind, form, between)
         if out is None:
             sys.stdout.buffer.write(data)
         else:
             out.write_bytes(data)
+        return 0
+
+    return with_house(db, write)
+
+
+def _written(house: House, kind: str, form: str, between: tuple[str, str] = tables.EVER) -> bytes:
+    if kind in tables.KINDS:
+        return tables.table(house, kind, between).as_file(form)
+    rows = written(house, THINGS[kind])
+    return written_csv(rows).encode() if form == "csv" else written_xlsx(rows)
+
+
+def write_all(db: Path, folder: Path) -> int:
+    """Write a whole house into a new folder, readable without this program."""
+    if folder.exists():
+        print(f"{folder} is there already; choose another folder.", file=sys.stderr)
+        return BAD
+
+    def write(house: House) -> int:
+        folder.mkdir(parents=True)
+        for kind in all_kinds():
+            (folder / f"{kind}.csv").write_bytes(_written(house, kind, "csv"))
+        events = events_of(house, all_visits(house))
+        (folder / "bookings.ics").write_bytes(write_calendar(house.settings.name, events, datetime.now(UTC)))
+        (folder / "journal.txt").write_text(day_journal(house, "", "9999"), "utf-8")
+        print(f"{len(all_kinds()) + 2} files are in {folder}")
         return 0
 
     return with_house(db, write)

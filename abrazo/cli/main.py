@@ -142,16 +142,22 @@ def init(
 
 @app.command("export")
 def export_(
-    kind: str,
+    kind: Annotated[str, typer.Argument(help="What; a name that there is not lists them.")] = "",
     db: Db = Path("data/house.db"),
-    form: Annotated[str, typer.Option("--format", help="csv or xlsx.")] = "csv",
-    out: Annotated[Path | None, typer.Option(help="The file; without one CSV goes to standard output.")] = None,
+    first: First = "",
+    last: Last = "",
+    form: Annotated[str, typer.Option("--format", help="csv, xlsx, or jsonl for what goes by days.")] = "csv",
+    out: Annotated[Path | None, typer.Option(help="The file; without one it goes to standard output.")] = None,
+    everything: Annotated[Path | None, typer.Option("--all", help="The whole house, into this new folder.")] = None,
 ) -> None:
-    """Write items, categories, choices, taxes, presets, staff, tills or settings as a table."""
+    """Write what a house is set up with, people, bookings, tickets, payments and the rest as tables."""
     files = importlib.import_module("abrazo.cli.files")
-    if kind not in files.kinds() or form not in ("csv", "xlsx") or (form == "xlsx" and out is None):
-        raise typer.BadParameter(f"Kinds: {', '.join(files.kinds())}; formats: csv, and xlsx with --out.")
-    raise typer.Exit(files.write_out(db, kind, form, out))
+    if everything is not None:
+        raise typer.Exit(files.write_all(db, everything))
+    between = (_date(first) or "0000-01-01", _date(last) or "9999-12-31")
+    if kind not in files.all_kinds() or form not in files.forms(kind) or (form == "xlsx" and out is None):
+        raise typer.BadParameter(f"Kinds: {', '.join(files.all_kinds())}; formats: csv, jsonl, and xlsx with --out.")
+    raise typer.Exit(files.write_out(db, kind, form, out, between))
 
 
 @app.command("import")

@@ -375,6 +375,20 @@ class MailSecurity(StrEnum):
     NONE = "none"
 
 
+class TableKind(StrEnum):
+    """What goes out as a table."""
+
+    PEOPLE = "people"
+    BOOKINGS = "bookings"
+    TICKETS = "tickets"
+    LINES = "lines"
+    PAYMENTS = "payments"
+    TIPS = "tips"
+    DRAWER = "drawer"
+    CORRECTIONS = "corrections"
+    STOCK = "stock"
+
+
 class PlanOutcome(StrEnum):
     """What became of a change that was planned."""
 

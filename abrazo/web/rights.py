@@ -20,6 +20,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /counter-mode/leave  GET /devices  GET /devices/listen  GET /display  GET /display/live  GET /set-up/floor
         GET /bookings  GET /set-up/bookings  GET /set-up/house  GET /set-up  GET /set-up/list/{kind}
         GET /set-up/list/{kind}/new  GET /set-up/list/{kind}/{ref}  GET /set-up/changes  GET /set-up/files/{kind}
+        GET /set-up/out
         GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
@@ -102,6 +103,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /jobs/{job}/hand-over  POST /jobs/{job}/undo  POST /jobs/{job}/print
     """,
     Right.MOVE_FILES: """
+        GET /set-up/out/file
         GET /set-up/files/{kind}/{name}.{form}
         GET /bookings.ics  POST /calendar  POST /people/import  GET /people/{person:int}/held.json
     """,

@@ -115,6 +115,11 @@ def set_up_files(kind: str, **state: object) -> str:
     return _query(f"/set-up/files/{kind}", state)
 
 
+def set_up_out() -> str:
+    """What is written out as tables."""
+    return "/set-up/out"
+
+
 def set_up_test() -> str:
     """Send a test to a device."""
     return "/set-up/test"

@@ -285,6 +285,17 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "points_value": ("Which are worth", "So much each time."),
     },
 }
+TABLES = {  # what is written out
+    "tickets": "Tickets",
+    "lines": "Lines of tickets",
+    "payments": "Payments",
+    "tips": "Tips",
+    "drawer": "Drawer movements",
+    "corrections": "Corrections",
+    "stock": "Stock movements",
+    "bookings": "Bookings",
+    "people": "People (all of them)",
+}
 DOES = {
     "tables": "Tables",
     "tabs": "Tabs",
@@ -320,6 +331,7 @@ def texts() -> Iterator[str]:
             *(word for three in THINGS.values() for word in three),
             *SECTIONS.values(),
             *(word for fields in FIELDS.values() for two in fields.values() for word in two if word),
+            *TABLES.values(),
             *DOES.values(),
             *ABOUT.values(),
             *WHATS.values(),

@@ -44,6 +44,7 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
 # Pages that need a right of one's own to be seen.
 SEEN_BY_RIGHT = {
     "GET /set-up/files/{kind}/{name}.{form}",
+    "GET /set-up/out/file",
     "GET /till/report",
     "POST /till/report",
     "GET /till/report.{form}",
@@ -130,7 +131,7 @@ GET /counter-mode/change-line POST /counter-mode/change POST /counter-mode/put-b
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count POST /till/sum
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up GET /set-up/list/{kind} GET /set-up/list/{kind}/new
-GET /set-up/list/{kind}/{ref} GET /set-up/changes GET /set-up/files/{kind} GET /set-up/rights GET /set-up/floor
+GET /set-up/list/{kind}/{ref} GET /set-up/changes GET /set-up/files/{kind} GET /set-up/out GET /set-up/rights GET /set-up/floor
 GET /display GET /display/live GET /calendar GET /kept GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
 """
 TABLE = ANYBODY | set(BY_RIGHT) | SEEN_BY_RIGHT | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))

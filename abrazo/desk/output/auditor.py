@@ -67,8 +67,8 @@ def folder(house: House, days: Sequence[int]) -> Iterator[File]:
 
 
 def _files(house: House, days: Sequence[int]) -> Iterator[File]:
-    tickets = list(_tickets(house, days))
-    rows = (_ticket_row(house, whole) for whole in tickets)
+    tickets = list(tickets_of(house, days))
+    rows = (ticket_row(house, whole) for whole in tickets)
     yield "tickets.csv", _csv(TICKET_COLUMNS, rows)
     for whole in tickets:
         for payer in whole.payers:
@@ -90,13 +90,15 @@ def _files(house: House, days: Sequence[int]) -> Iterator[File]:
         yield f"reports/{dates[day]}-{day}.json", written(house, [day], None, "json")
 
 
-def _tickets(house: House, days: Sequence[int]) -> Iterator[TicketSnapshot]:
+def tickets_of(house: House, days: Sequence[int]) -> Iterator[TicketSnapshot]:
+    """Every ticket of some days that was closed, also when it was made void or opened again since."""
     ids = [ticket for day in days for ticket in ticket_store.ended_on(house.connection, day)]
     for begin in range(0, len(ids), AT_ONCE):
         yield from load_tickets(house, ids[begin : begin + AT_ONCE]).values()
 
 
-def _ticket_row(house: House, whole: TicketSnapshot) -> tuple[str, ...]:
+def ticket_row(house: House, whole: TicketSnapshot) -> tuple[str, ...]:
+    """A ticket by TICKET_COLUMNS."""
     head, text = whole.head, house.settings.currency.text
     dates = house.once("dates", lambda: till.dates_of(house.connection))
     when = (dates[head.day], place_of(house, whole), head.opened_at, head.closed_at or "")

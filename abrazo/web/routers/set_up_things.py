@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
@@ -12,7 +10,7 @@ from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import device_tests
 from abrazo.desk.setup import planned, thing_files
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
-from abrazo.desk.setup.kinds import AHEAD, KINDS, NEEDS, SOLD, WHO
+from abrazo.desk.setup.kinds import KINDS
 from abrazo.desk.setup.things import Change, Thing, add, change, latest_changes, one_of, retire, undo
 from abrazo.formats import table_file
 from abrazo.web import set_up_page as shown
@@ -22,17 +20,13 @@ from abrazo.web.forms import set_up_things as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.set_up_frame import frame
 from abrazo.words import phrases as w
 from abrazo.words import set_up as words
 
 router = APIRouter(prefix="/set-up")
 FIRST = SECTIONS[0]
-GROUPS = [[(one.id, NEEDS.get(one.id, "")) for one in kinds] for kinds in (SOLD, AHEAD, WHO)]  # as the bar has them
 MEDIA = {"csv": "text/csv", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
-
-
-def _frame(**more: Any) -> dict[str, Any]:
-    return {"kinds": words.THINGS, "sections": words.SECTIONS, "groups": GROUPS, "here": "", "find": ""} | more
 
 
 def _kind(id: str) -> Thing:
@@ -53,7 +47,7 @@ def _settings(
     return page(request, house, actor, "set_up/settings.html", found=found, notice=notice,
                 changed=changed, names={one.id: one.name for one in house.staff().values()},
                 last_shown=shown.last_change(house, SETTINGS, ONE), lists=lists if find else [],
-                **_frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
+                **frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
 
 
 def _fits(find: str, texts: tuple[str, ...]) -> bool:
@@ -97,7 +91,7 @@ def list_(
     thing = _kind(kind)
     rows = shown.rows_of(house, thing, find, retired == "yes")
     return page(request, house, actor, "set_up/list.html", thing=thing, kind=kind, rows=rows[:400], more=rows[400:],
-                retired=retired == "yes", **_frame(here=kind, find=find))  # fmt: skip
+                retired=retired == "yes", **frame(here=kind, find=find))  # fmt: skip
 
 
 def _sheet(
@@ -110,7 +104,7 @@ def _sheet(
     waiting = shown.plans_told(house, planned.planned_of(house, thing, ref)) if ref else []
     return page(request, house, actor, "set_up/sheet.html", thing=thing, kind=thing.id, ref=ref, fields=fields,
                 planned=waiting, name=thing.name(values), ended=values.get("ended_at"), told=told, notice=notice,
-                last_shown=shown.last_change(house, thing, ref) if ref else 0, **_frame(here=thing.id))  # fmt: skip
+                last_shown=shown.last_change(house, thing, ref) if ref else 0, **frame(here=thing.id))  # fmt: skip
 
 
 @router.get("/list/{kind}/new")
@@ -189,7 +183,7 @@ def _files(
     reading = thing_files.look_at(house, thing, data) if data is not None else None
     told = shown.reading_told(house, thing, reading) if reading else None
     return page(request, house, actor, "set_up/files.html", kind=thing.id, thing=thing, told=told,
-                columns=thing_files.columns(thing), file=file, notice=notice, **_frame(here=thing.id))  # fmt: skip
+                columns=thing_files.columns(thing), file=file, notice=notice, **frame(here=thing.id))  # fmt: skip
 
 
 @router.get("/files/{kind}")
@@ -251,7 +245,7 @@ def _changes(request: Request, house: House, actor: Actor, notice: Notice | None
         told=told,
         planned=waiting,
         notice=notice,
-        **_frame(here="changes"),
+        **frame(here="changes"),
     )
 
 
