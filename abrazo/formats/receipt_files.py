@@ -32,12 +32,13 @@ def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
         rows += r.void
     body = "".join(f"<tr><td>{escape(words)}</td><td>{escape(amount)}</td></tr>" for words, amount in rows)
     head = escape(f"{r.whose}, {say(w.PAPER_TICKET, number=r.ticket)}, {r.business_date} {r.at}")
+    under = "<br>".join(map(escape, r.address.splitlines()))
     void = f"<p><b>{VOID_MARK}</b></p>" if r.void else ""
     blocks = "".join(f"<pre>{escape(chr(10).join(block))}</pre>" for block in r.blocks)
     return (
         f'<!doctype html><html lang="{escape(r.language)}"><head><meta charset="utf-8">'
         f"<title>{escape(say(w.RECEIPT_NAME, number=r.ticket))}</title>"
-        f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{escape(r.address)}</p><p>{head}</p>{void}"
+        f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{under}</p><p>{head}</p>{void}"
         f"<table>{body}</table>{blocks}<p>{escape(r.message)}</p></body></html>"
     )
 

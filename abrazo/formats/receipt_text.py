@@ -57,6 +57,11 @@ class Receipt:
 VOID_MARK = "* * *  VOID  * * *"
 
 
+def _centred(text: str) -> list[str]:
+    """Lines in the middle of the paper, each wrapped by itself."""
+    return [line.center(WIDTH).rstrip() for said in text.splitlines() for line in wrap(said, WIDTH)]
+
+
 def row(words: str, amount: str) -> list[str]:
     """Words left, amount right; long words run on into further lines."""
     room = WIDTH - len(amount) - 1
@@ -85,7 +90,7 @@ def slip_text(receipt: Receipt, copy_for: str) -> str:
     """A bill to be signed: what is due, with lines for tip, sum and signature; `copy_for` is a phrase."""
     r, rule, blank, say = receipt, "-" * WIDTH, "_" * 16, receipt.reader.say
     lines = [
-        *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
+        *_centred(r.house),
         "",
         *row(r.whose, say(w.PAPER_TICKET, number=r.ticket)),
         *row(f"{r.business_date} {r.at}", say(copy_for)),
@@ -112,8 +117,8 @@ def gift_text(receipt: Receipt) -> str:
     """A gift receipt: what was bought, when and where, without prices, payers or payments."""
     r, rule, say = receipt, "-" * WIDTH, receipt.reader.say
     lines = [
-        *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
-        *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
+        *_centred(r.house),
+        *_centred(r.address),
         "",
         *row(say(w.GIFT_RECEIPT), say(w.PAPER_TICKET, number=r.ticket)),
         *wrap(r.business_date, WIDTH),
@@ -130,8 +135,8 @@ def receipt_text(receipt: Receipt) -> str:
     r, rule, say = receipt, "-" * WIDTH, receipt.reader.say
     copy = say(w.PAPER_COPY, number=r.copy) if r.copy > 1 else ""
     lines = [
-        *(line.center(WIDTH).rstrip() for line in wrap(r.house, WIDTH)),
-        *(line.center(WIDTH).rstrip() for line in wrap(r.address, WIDTH)),
+        *_centred(r.house),
+        *_centred(r.address),
         *([VOID_MARK.center(WIDTH).rstrip()] if r.void else []),
         "",
         *row(r.whose, say(w.PAPER_TICKET, number=r.ticket)),

@@ -53,6 +53,8 @@ class Settings:
     legal_name: str = ""  # as invoices have it; empty: the name
     country: str = ""  # ISO 3166, of the address; empty: the region
     tax_number: str = ""  # as the authority gave it
+    receipt_head: str = ""  # lines under the address
+    tax_number_on_receipts: bool = False
     invoice_prefix: str = "I-"  # before an invoice's number
     credit_prefix: str = "C-"  # before a credit note's
     does: str = " ".join(Does)  # what shows; the rest does nowhere

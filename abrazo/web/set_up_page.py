@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from abrazo.core.states import PlanOutcome
 from abrazo.desk.context import House
-from abrazo.desk.setup.fields import Field, FieldKind, in_words, shown
+from abrazo.desk.setup.fields import Field, FieldKind, asked, in_words, shown
 from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
 from abrazo.desk.setup.planned import PlannedChange
 from abrazo.desk.setup.thing_files import Reading
@@ -194,7 +194,7 @@ def rows_of(house: House, thing: Thing, find: str, retired: bool) -> list[Row]:
 
 
 def _row(house: House, thing: Thing, ref: str, values: Values) -> Row:
-    fields = map(thing.field, BESIDE[thing.id])
+    fields = asked(house, map(thing.field, BESIDE[thing.id]))
     beside = [_beside(house, field, values.get(field.id)) for field in fields]
     amount = _amount(house, thing.field(AMOUNT[thing.id]), values) if thing.id in AMOUNT else ""
     words_of = ", ".join(one for one in beside if one)
@@ -220,12 +220,11 @@ def settings_found(
 ) -> Iterator[tuple[str, list[FieldShown]]]:
     """The settings of a section, or those that have what is looked for in their words, by section."""
     values, parts = everything(house, SETTINGS)[ONE], find.casefold().split()
-    for one in dict.fromkeys(field.section for field in SETTINGS.fields):
+    fields = asked(house, SETTINGS.fields)
+    for one in dict.fromkeys(field.section for field in fields):
         if not find and one != section:
             continue
-        shown_ = [
-            field_shown(house, SETTINGS, field, values, typed) for field in SETTINGS.fields if field.section == one
-        ]
+        shown_ = [field_shown(house, SETTINGS, field, values, typed) for field in fields if field.section == one]
         fitting = [
             field for field in shown_
             if all(part in f"{field.label} {field.help} {house.say(words.SECTIONS[one])}".casefold() for part in parts)

@@ -16,7 +16,9 @@ from abrazo.desk.context import Actor, Devices
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.overview.today import lenses_of
 from abrazo.desk.payments import closing, tenders
+from abrazo.desk.setup.fields import asked
 from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.desk.setup.goods import ITEMS
 from abrazo.desk.setup.house_settings import ONE, SETTINGS
 from abrazo.desk.setup.profiles import Faulty, make_house
 from abrazo.desk.setup.things import everything
@@ -99,6 +101,11 @@ def test_what_a_house_does_not_do_shows_nowhere(tmp_path: Path) -> None:
     make_house(tmp_path / "house.db", profile)
     house = open_house(tmp_path / "house.db", Devices.beside(tmp_path / "house.db"))
     assert (house.settings.does, lenses_of(house)) == (Does.JOBS, ["jobs"])
+    hidden = {one.id for one in SETTINGS.fields} - {one.id for one in asked(house, SETTINGS.fields)}
+    assert {"service_percent", "free_after", "tab_hold", "delivery_fee", "prep_places", "hire_prefix"} <= hidden
+    assert "job_prefix" not in hidden and {one.id for one in ITEMS.fields} - {
+        one.id for one in asked(house, ITEMS.fields)
+    } == {"place", "minutes"}
     close_house(house)
     profile["house"]["does"] = ["dancing"]
     with pytest.raises(Faulty) as faulty:

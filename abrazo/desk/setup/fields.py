@@ -9,7 +9,7 @@ Rules here
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import NamedTuple
@@ -17,6 +17,7 @@ from typing import NamedTuple
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_clock, read_day
 from abrazo.core.money import Currency, read_decimal
+from abrazo.core.states import Does
 from abrazo.core.tax import percent_of_rate, rate_of_percent
 from abrazo.desk.context import House
 from abrazo.formats.typed_amount import read_amount
@@ -63,7 +64,7 @@ class Field:
     """A field. `empty`: it may be, and is then kept as `nothing`. `options` are what is chosen from.
 
     `least` and `most` are of numbers and percents; `columns` the fields of a row of rows, of which there are `rows`;
-    `section` where it stands.
+    `section` where it stands; `needs` what the house must do for it to be asked.
     """
 
     id: str
@@ -77,10 +78,17 @@ class Field:
     columns: tuple[Field, ...] = ()
     section: str = ""
     rows: int = MOST_ROWS
+    needs: Does | None = None
     stays: bool = False  # left empty it stays as it is
 
 
 POSITION = Field("position", FieldKind.WHOLE, empty=True, nothing=None, most=9999, stays=True)  # the lowest is first
+
+
+def asked(house: House, fields: Iterable[Field]) -> list[Field]:
+    """The fields that are asked in a house: not those of what it does not do."""
+    does = house.settings.does.split()
+    return [one for one in fields if one.needs is None or one.needs in does]
 
 
 def read(house: House, field: Field, typed: list[str]) -> Value:

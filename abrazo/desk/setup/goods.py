@@ -15,7 +15,7 @@ from fractions import Fraction
 
 from abrazo.core.codes import GS1_LENGTHS, is_gs1
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import AdjustmentKind, PresetAbout, Scope, Source, TaxCategory
+from abrazo.core.states import AdjustmentKind, Does, PresetAbout, Scope, Source, TaxCategory
 from abrazo.core.tax import parts_fit, percent_of_rate, rate_of_percent
 from abrazo.desk.act import Act
 from abrazo.desk.context import House
@@ -41,7 +41,15 @@ ICONS = (
     *("package", "soup", "bread", "salad", "beer", "glass-full", "cup", "cookie", "leaf", "hanger", "kayak", "tool"),
     *("calendar", "ruler-measure", "armchair", "shopping-bag", "walk"),
 )
-FIRST_FOR = (Source.TAB, Source.JOB, Source.BOOKING, Source.WALK_IN)
+FIRST_FOR = {
+    Source.TAB: Does.TABS, Source.JOB: Does.JOBS, Source.BOOKING: Does.BOOKINGS, Source.WALK_IN: Does.BOOKINGS,
+}  # fmt: skip
+
+
+def _first_for(house: House) -> list[Option]:
+    """Tickets that the house has; of what it does not do is known, and not offered."""
+    does = house.settings.does.split()
+    return [Option(source, source, needs not in does) for source, needs in FIRST_FOR.items()]
 
 
 def _places(house: House) -> list[Option]:
@@ -127,11 +135,11 @@ ITEMS = Thing(
         Field("report_group", longest=40),
         Field("number", FieldKind.WHOLE, empty=True, nothing=None, least=1, most=99_999_999, stays=True),
         Field("code", empty=True, nothing=None, longest=40),
-        Field("place", FieldKind.CHOICE, empty=True, options=_places),
+        Field("place", FieldKind.CHOICE, empty=True, options=_places, needs=Does.KITCHEN),
         Field("groups", FieldKind.CHOICES, empty=True, options=groups_of),
         Field("unit", empty=True, longest=8),
-        Field("minutes", FieldKind.WHOLE, empty=True, nothing=None, least=5, most=24 * 60),
-        Field("job_days", FieldKind.WHOLE, empty=True, nothing=None, most=365),
+        Field("minutes", FieldKind.WHOLE, True, None, least=5, most=24 * 60, needs=Does.BOOKINGS),
+        Field("job_days", FieldKind.WHOLE, empty=True, nothing=None, most=365, needs=Does.JOBS),
         Field("variable", FieldKind.YES),
         Field("shelf", empty=True, longest=40),
         Field("family", empty=True, longest=60),
@@ -165,8 +173,8 @@ CATEGORIES = Thing(
         Field("name", longest=40),
         Field("parent", FieldKind.CHOICE, empty=True, nothing=None, options=categories_of),
         Field("icon", FieldKind.CHOICE, options=lambda _: named(ICONS)),
-        Field("first_for", FieldKind.CHOICE, empty=True, options=lambda _: named(FIRST_FOR)),
-        Field("tasks", FieldKind.YES),
+        Field("first_for", FieldKind.CHOICE, empty=True, options=_first_for),
+        Field("tasks", FieldKind.YES, needs=Does.JOBS),
         POSITION,
     ),
     lambda house: rows_of(house, "category", "tasks"),

@@ -7,7 +7,7 @@ the house begins, and not here.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.invoices import is_country
@@ -66,17 +66,28 @@ FIELDS = (
     Field("does", FieldKind.CHOICES, section="house", options=lambda _: [Option(one, one) for one in Does]),
     Field("language", FieldKind.CHOICE, section="house", options=_languages),
     Field("idle_minutes", FieldKind.WHOLE, section="house", least=1, most=MOST_IDLE),
-    Field("free_after", FieldKind.WHOLE, section="tickets", empty=True, nothing=None, least=1, most=MOST_MINUTES),
-    Field("service_percent", FieldKind.PERCENT, section="tickets", most=100),
-    Field("service_from", FieldKind.WHOLE, section="tickets", least=1, most=99),
-    _tax("service_tax", "tickets"),
+    Field(
+        "free_after",
+        FieldKind.WHOLE,
+        section="tickets",
+        empty=True,
+        nothing=None,
+        least=1,
+        most=MOST_MINUTES,
+        needs=Does.TABLES,
+    ),
+    Field("service_percent", FieldKind.PERCENT, section="tickets", most=100, needs=Does.TABLES),
+    Field("service_from", FieldKind.WHOLE, section="tickets", least=1, most=99, needs=Does.TABLES),
+    replace(_tax("service_tax", "tickets"), needs=Does.TABLES),
     _tax("surcharge_tax", "tickets"),
     Field("free_discount", FieldKind.PERCENT, section="tickets", most=100),
-    _names("prep_places", "tickets", 8),
-    Field("tab_hold", FieldKind.MONEY, section="tickets"),
-    Field("delivery_fee", FieldKind.MONEY, section="tickets"),
-    _tax("delivery_tax", "tickets"),
+    replace(_names("prep_places", "tickets", 8), needs=Does.KITCHEN),
+    Field("tab_hold", FieldKind.MONEY, section="tickets", needs=Does.TABS),
+    Field("delivery_fee", FieldKind.MONEY, section="tickets", needs=Does.PHONE),
+    replace(_tax("delivery_tax", "tickets"), needs=Does.PHONE),
+    Field("receipt_head", FieldKind.LINES, section="papers", empty=True, longest=200),
     Field("message", FieldKind.LINES, section="papers", empty=True, longest=200),
+    _yes("tax_number_on_receipts", "papers"),
     _yes("show_removed", "papers"),
     _text("legal_name", "papers", 100),
     _text("country", "papers", 2),
@@ -85,8 +96,8 @@ FIELDS = (
     _text("credit_prefix", "numbers", 8),
     _yes("one_series", "numbers"),
     _yes("numbers_by_till", "numbers"),
-    _text("job_prefix", "numbers", 5, empty=False),
-    _text("hire_prefix", "numbers", 5, empty=False),
+    replace(_text("job_prefix", "numbers", 5, empty=False), needs=Does.JOBS),
+    replace(_text("hire_prefix", "numbers", 5, empty=False), needs=Does.HIRE),
     _text("aside_prefix", "numbers", 5, empty=False),
     _text("mail_server", "messages", 200),
     Field("mail_security", FieldKind.CHOICE, section="messages", options=lambda _: named(MailSecurity)),
@@ -106,7 +117,7 @@ FIELDS = (
     Field("reminder_days", FieldKind.NUMBERS, True, [], section="accounts"),
     _yes("tax_on_advances", "accounts"),
     _yes("memberships_back", "ahead"),
-    _yes("early_hires_back", "ahead"),
+    replace(_yes("early_hires_back", "ahead"), needs=Does.HIRE),
     Field("layaway_percent", FieldKind.PERCENT, section="ahead", most=100),
     _days("layaway_days", "ahead"),
     Field("layaway_fee", FieldKind.PERCENT, section="ahead", most=100),

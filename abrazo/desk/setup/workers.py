@@ -11,7 +11,7 @@ from __future__ import annotations
 import json
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import Home, OwnAbout, StaffRole
+from abrazo.core.states import Does, Home, OwnAbout, StaffRole
 from abrazo.desk.act import Act
 from abrazo.desk.context import MACHINES, House
 from abrazo.desk.permissions import LENDERS_DIGITS
@@ -67,8 +67,8 @@ STAFF = Thing(
         Field("role", FieldKind.CHOICE, options=lambda _: named(StaffRole)),
         Field("title", empty=True, longest=40),
         Field("pin", empty=True, longest=12, stays=True),
-        Field("takes_bookings", FieldKind.YES),
-        Field("takes_jobs", FieldKind.YES),
+        Field("takes_bookings", FieldKind.YES, needs=Does.BOOKINGS),
+        Field("takes_jobs", FieldKind.YES, needs=Does.JOBS),
         Field("counter_only", FieldKind.YES),
     ),
     _staff,

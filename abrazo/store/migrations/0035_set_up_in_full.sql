@@ -64,3 +64,5 @@ ALTER TABLE settings ADD COLUMN mail_password TEXT NOT NULL DEFAULT ''; -- with 
 ALTER TABLE settings ADD COLUMN mail_from TEXT NOT NULL DEFAULT ''; -- address in whose name e-mail goes out
 ALTER TABLE settings ADD COLUMN text_address TEXT NOT NULL DEFAULT ''; -- URL that takes text messages; empty: the stand-in
 ALTER TABLE settings ADD COLUMN text_token TEXT NOT NULL DEFAULT ''; -- by which the house is known there
+ALTER TABLE settings ADD COLUMN receipt_head TEXT NOT NULL DEFAULT ''; -- lines under the address on receipts
+ALTER TABLE settings ADD COLUMN tax_number_on_receipts INTEGER NOT NULL DEFAULT 0 CHECK (tax_number_on_receipts IN (0, 1)); -- the tax number stands there too

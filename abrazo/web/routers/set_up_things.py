@@ -9,6 +9,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import device_tests
 from abrazo.desk.setup import planned, thing_files
+from abrazo.desk.setup.fields import asked
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
 from abrazo.desk.setup.kinds import KINDS
 from abrazo.desk.setup.things import Change, Thing, add, change, latest_changes, one_of, retire, undo
@@ -99,7 +100,7 @@ def _sheet(
 ) -> Response:
     values = one_of(house, thing, ref) if ref else thing.defaults(house)
     typed = notice.typed if notice else {}
-    fields = [shown.field_shown(house, thing, field, values, typed) for field in thing.fields]
+    fields = [shown.field_shown(house, thing, field, values, typed) for field in asked(house, thing.fields)]
     told = shown.changes_told(house, latest_changes(house, thing, ref, most=12)) if ref else []
     waiting = shown.plans_told(house, planned.planned_of(house, thing, ref)) if ref else []
     return page(request, house, actor, "set_up/sheet.html", thing=thing, kind=thing.id, ref=ref, fields=fields,

@@ -6,6 +6,7 @@ from abrazo.desk.output.outbox import print_bills, print_receipt
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.payments import tenders
 from abrazo.desk.payments.views.pay_pad import Typed, pay_pad
+from abrazo.desk.setup.house_settings import decide
 from abrazo.desk.tickets import adjustments, sharing, starting
 from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.moving import Parting, move_guests, stays_behind
@@ -26,6 +27,19 @@ def test_an_unpaid_bill_is_no_copy_of_the_receipt(desk: Desk) -> None:
     sheets = desk.house.devices.printer.shown().split("- - -")
     told = [("copy 2" in sheet, "Still to pay" in sheet) for sheet in sheets if "ticket 2101" in sheet]
     assert told == [(False, True), (True, True), (False, False), (True, False)]
+
+
+def test_a_receipt_says_what_the_house_wants_under_its_address(desk: Desk) -> None:
+    number = tab(desk)
+    add(desk, number, "kelp-soap")
+    decide(desk.house, desk.boss, "receipt_head", "Open 8 to 22\n+353 20 910 0100")
+    decide(desk.house, desk.boss, "tax_number", "IE1234567T")
+    payer = desk.whole(number).payers[0].id
+    assert "IE1234567T" not in receipt_text(receipt_of(desk.house, desk.whole(number), payer))
+    decide(desk.house, desk.boss, "tax_number_on_receipts", "yes")
+    said = [line.strip() for line in receipt_text(receipt_of(desk.house, desk.whole(number), payer)).splitlines()]
+    begin = said.index("Open 8 to 22")
+    assert said[begin : begin + 3] == ["Open 8 to 22", "+353 20 910 0100", "Tax number IE1234567T"]
 
 
 def test_reasons_stand_where_they_took_something_off_and_never_on_a_gift(desk: Desk) -> None:

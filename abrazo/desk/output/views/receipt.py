@@ -34,6 +34,13 @@ def about(whole: TicketSnapshot, payer: int) -> str:
     return f"{kind} {whole.head.number} {payer}"
 
 
+def _head(house: House) -> str:
+    """What stands under the house's name."""
+    s = house.settings
+    number = house.say(w.INVOICE_TAX_NUMBER, number=s.tax_number) if s.tax_number_on_receipts and s.tax_number else ""
+    return "\n".join(filter(None, (s.address, s.receipt_head, number)))
+
+
 def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
     """The receipt of one payer, in the language of the ticket's person where it is known."""
     house = house.speaking_to(house.person(whole.head.person) if whole.head.person else None)
@@ -44,7 +51,7 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
     at_till = house.tills()[taken[-1].till if taken else whole.head.till].name
     return Receipt(
         house=house.settings.name,
-        address=house.settings.address,
+        address=_head(house),
         ticket=whole.head.number,
         place=place,
         payer=payer,
