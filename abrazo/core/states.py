@@ -428,6 +428,13 @@ class Home(StrEnum):
     DESK = "desk"
 
 
+class Begins(StrEnum):
+    """What stands at a till after somebody signs in."""
+
+    TODAY = "today"
+    COUNTER = "counter mode"
+
+
 class ReceiptBy(StrEnum):
     """How somebody likes their receipts."""
 

@@ -26,7 +26,7 @@ COLUMNS: Mapping[str, tuple[str, ...]] = {
     "tax": ("id", "label", "rate", "category", "exemption", "position", "ended_at"),
     "preset": ("id", "name", "kind", "percent", "amount", "code", "scope", "groups", "position", "ended_at"),
     "staff": ("id", "name", "role", "title", "takes_bookings", "takes_jobs", "counter_only", "ended_at"),
-    "till": ("id", "name", "machine", "home", "ended_at"),
+    "till": ("id", "name", "machine", "home", "begins", "ended_at"),
     "price_list": ("id", "name", "days", "begins", "ends", "first_on", "last_on", "position", "ended_at"),
     "preset_words": ("id", "words", "about", "groups", "position", "ended_at"),
     "family": ("id", "name", "code"),

@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from abrazo.core.states import Direction, FloatDifference, Home
+from abrazo.core.states import Begins, Direction, FloatDifference, Home
 from abrazo.core.till import over_short
 from abrazo.store.db import Connection, fields, record
 
@@ -25,6 +25,7 @@ class Till:
     counter_only: bool = False
     anonymous_account: str = ""
     ended_at: str | None = None  # since when nobody works at it any more
+    begins: Begins = Begins.TODAY
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,12 +126,12 @@ class AnyDay:
     floats: dict[str, int]
 
 
-TILLS = "SELECT id, name, machine, home, counter_only, anonymous_account, ended_at FROM till ORDER BY rowid"
+TILLS = "SELECT id, name, machine, home, counter_only, anonymous_account, ended_at, begins FROM till ORDER BY rowid"
 SET_COUNTER_ONLY = "UPDATE till SET counter_only = ? WHERE id = ?"
 SET_ANONYMOUS_ACCOUNT = "UPDATE till SET anonymous_account = ? WHERE id = ?"
 ADD_TILL = """
-INSERT INTO till (id, name, machine, home, counter_only, anonymous_account, block)
-VALUES (?, ?, ?, ?, ?, ?, (SELECT coalesce(max(block), 0) + 1 FROM till))
+INSERT INTO till (id, name, machine, home, counter_only, anonymous_account, begins, block)
+VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT coalesce(max(block), 0) + 1 FROM till))
 """
 FLOATS = "(SELECT json_group_object(till, float_amount) FROM day_till WHERE day = day.id) AS floats"
 LATEST = "(SELECT max(j.at) FROM journal j WHERE j.day = day.id) AS latest_at"
@@ -200,7 +201,7 @@ def set_anonymous_account(connection: Connection, till: str, account: str) -> No
 def add_till(connection: Connection, till: Till) -> None:
     """Keep a till."""
     connection.execute(
-        ADD_TILL, (till.id, till.name, till.machine, till.home, till.counter_only, till.anonymous_account)
+        ADD_TILL, (till.id, till.name, till.machine, till.home, till.counter_only, till.anonymous_account, till.begins)
     )
 
 

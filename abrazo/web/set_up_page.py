@@ -86,7 +86,7 @@ def said_option(house: House, field: Field, name: str) -> str:
         return house.say(words.ABOUT[name])
     return (
         house.say(name)
-        if name and field.id in ("role", "kind", "scope", "home", "first_for", "place", "icon")
+        if name and field.id in ("role", "kind", "scope", "home", "begins", "first_for", "place", "icon")
         else name
     )
 

@@ -201,6 +201,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
     "tills": {
         "name": ("Name", "As papers show it."),
         "home": ("Stands in", "Today begins with the room or with the desk."),
+        "begins": ("After signing in", "What stands there first: Today, or counter mode."),
         "machine": ("Card machine", "The one beside it."),
     },
     "settings": {

@@ -27,6 +27,8 @@ STATES = (
     *("discount", "comp", "surcharge", "benefit", "series"),
     # gift cards and vouchers
     *("gift card", "voucher", "store credit", "points"),
+    # what stands at a till after somebody signs in
+    "counter mode",
     # which days are looked through
     *("today", "yesterday", "7 days", "all"),
     # shapes of tables

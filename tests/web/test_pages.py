@@ -121,6 +121,19 @@ def test_sign_in_goes_back_only_within_the_house(client: TestClient) -> None:
         assert answer.headers["location"] == "/"
 
 
+def test_a_till_begins_where_it_was_set_up_to(client: TestClient) -> None:
+    page = client.get("/sign-in?who=odile").text
+    form = {"csrf": hidden(page, "csrf"), "who": "odile", "till": "galley", "pin": "407118", "back": ""}
+    assert client.post("/sign-in", data=form).status_code == 200
+    sheet = client.get("/set-up/list/tills/galley").text
+    form |= {"csrf": hidden(sheet, "csrf")}
+    begins = {"csrf": hidden(sheet, "csrf"), "key": "b" * 32, "begins": "counter mode"}
+    assert client.post("/set-up/list/tills/galley", data=begins).status_code == 200
+    assert client.post("/sign-in", data=form, follow_redirects=False).headers["location"] == "/counter-mode"
+    form |= {"csrf": hidden(client.get("/set-up/list/tills/galley").text, "csrf"), "back": "/past"}
+    assert client.post("/sign-in", data=form, follow_redirects=False).headers["location"] == "/past"
+
+
 def test_a_paper_in_doubt_stands_on_today(client: TestClient, tmp_path: Path) -> None:
     """Its sender died in the middle: whoever is at the till says that it came out, and it stands there no longer."""
     with sqlite3.connect(tmp_path / "house" / "house.db") as raw:

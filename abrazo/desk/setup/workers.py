@@ -11,7 +11,7 @@ from __future__ import annotations
 import json
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import Does, Home, OwnAbout, StaffRole
+from abrazo.core.states import Begins, Does, Home, OwnAbout, StaffRole
 from abrazo.desk.act import Act
 from abrazo.desk.context import MACHINES, House
 from abrazo.desk.permissions import LENDERS_DIGITS
@@ -94,12 +94,13 @@ TILLS = Thing(
     (
         Field("name", longest=40),
         Field("home", FieldKind.CHOICE, options=lambda _: named(Home)),
+        Field("begins", FieldKind.CHOICE, empty=True, nothing=Begins.TODAY, options=lambda _: named(Begins)),
         Field("machine", FieldKind.CHOICE, options=lambda _: named(MACHINES)),
     ),
     lambda house: rows_of(house, "till"),
     lambda act, ref, values: set_up.put_till(act.connection, ref, values),
     _check_till,
-    defaults=lambda _: {"home": Home.ROOM, "machine": MACHINES[0]},
+    defaults=lambda _: {"home": Home.ROOM, "begins": Begins.TODAY, "machine": MACHINES[0]},
 )
 
 # ---- what is asked of people and jobs

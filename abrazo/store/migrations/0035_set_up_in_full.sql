@@ -66,3 +66,4 @@ ALTER TABLE settings ADD COLUMN text_address TEXT NOT NULL DEFAULT ''; -- URL th
 ALTER TABLE settings ADD COLUMN text_token TEXT NOT NULL DEFAULT ''; -- by which the house is known there
 ALTER TABLE settings ADD COLUMN receipt_head TEXT NOT NULL DEFAULT ''; -- lines under the address on receipts
 ALTER TABLE settings ADD COLUMN tax_number_on_receipts INTEGER NOT NULL DEFAULT 0 CHECK (tax_number_on_receipts IN (0, 1)); -- the tax number stands there too
+ALTER TABLE till ADD COLUMN begins TEXT NOT NULL DEFAULT 'today' CHECK (begins IN ('today', 'counter mode')); -- what stands there after somebody signs in

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import Begins
 from abrazo.desk import sign_in as desk
 from abrazo.desk.context import House
 from abrazo.desk.doors import counter
@@ -65,7 +66,7 @@ def sign_in(request: Request, house: OpenHouse, form: Sent[forms.SignIn]) -> Res
     waits = {name: value for name, value in request.session.items() if name == kept_form.KEPT}
     request.session.clear()
     request.session.update(waits, sign_in=desk.begin(house, actor), till=actor.till.id)
-    safe = _ours(back)
+    safe = _ours(back) if back or actor.till.begins != Begins.COUNTER else urls.counter_mode()
     answer = RedirectResponse(urls.kept(back=safe) if waits else safe, 303)
     mark_screen(request, answer)
     return answer

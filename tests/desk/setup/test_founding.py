@@ -59,6 +59,7 @@ LATER = (
     *(("payment", name) for name in ("account", "purchase_reference")),
     ("membership_kind", "household"),
     ("outbox", "printer"),
+    ("till", "begins"),
     *(("settings", name) for name in ("receipt_head", "tax_number_on_receipts")),
     *(("settings", f"mail_{name}") for name in ("server", "security", "user", "password", "from")),
     *(("settings", f"text_{name}") for name in ("address", "token")),
