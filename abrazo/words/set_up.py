@@ -259,7 +259,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "mail_from": ("E-mail comes from", "The address in whose name it goes out."),
         "text_address": (
             "Text messages go to",
-            "The URL of a service that takes them, as docs/formats/text-messages.md says. Empty: to the stand-in.",
+            "The URL of a service that takes them, as the documents say (text messages). Empty: to the stand-in.",
         ),
         "text_token": ("With the token", "By which the house is known there. Never shown. Empty: it stays as it is."),
         "pay_out_limit": ("Everybody pays out up to", "Above it is a right."),

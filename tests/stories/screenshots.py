@@ -63,8 +63,6 @@ def _desk(running: Running, page: Page) -> None:
     _shot(page, "pay")
     page.get_by_role("button", name="€10.00").first.click()
     page.get_by_role("heading", name="Give B the change").wait_for()
-    page.goto(f"{running.url}/tickets/{running.ticket('D5')}?view=share")
-    _shot(page, "share-eight")
     page.emulate_media(color_scheme="dark")
     page.goto(f"{running.url}/prep/kitchen")
     _shot(page, "kitchen")
@@ -81,6 +79,7 @@ def _desk(running: Running, page: Page) -> None:
     for name, path in (
         ("count", "till/count"),
         ("report", "till/report?from=2026-06-12&to=2026-06-13"),
+        ("set-up", "set-up/list/price-lists/late-tide"),
     ):
         page.goto(f"{running.url}/{path}")
         _shot(page, name)

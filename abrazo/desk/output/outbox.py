@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from contextlib import suppress
 from datetime import timedelta
 from enum import Enum
@@ -39,11 +40,11 @@ from abrazo.store.db import atomic
 from abrazo.store.outbox import Sheet
 from abrazo.words import phrases as w
 
-MAIL = "e-mail"
+MAIL, MESSAGE = "e-mail", outbox.MESSAGE
 
 
 class Reach(Enum):
-    """How far a sender goes: to the stand-ins, to printers on the network, to mail servers and text services."""
+    """What a sender reaches: stand-ins; these and printers on the network, as pages do; all that is not here."""
 
     HERE = 0
     NEAR = 1
@@ -281,34 +282,43 @@ def open_drawer(house: House, actor: Actor, why: str) -> bool:
     return True
 
 
+ITS_OWN = timedelta(seconds=2)  # in which a page sends what it printed, and says when it could not
 DOUBT_AFTER = timedelta(seconds=30)  # after which a sheet that was claimed and not sent may have gone out
 
 
 def send_waiting(house: House, till: str = "", reach: Reach = Reach.NEAR) -> int:
-    """Send what waits, as far as `reach` goes; gives how many sheets still wait at a till's printer, or at any.
+    """Send what waits, as far as `reach` goes; gives how many sheets still wait at a till's printer, or at any."""
+    send_from(house, reach)
+    left = [one for one in outbox.waiting(house.connection) if one.device == outbox.PRINTER]
+    return sum(one.printer in ("", at_till(till)) for one in left) if till else len(left)
+
+
+def send_from(house: House, reach: Reach, but: Collection[str] = ()) -> set[str]:
+    """Send what waits, but not by some carriers; gives those that could not be reached, of each one sheet was tried.
 
     Each is claimed by one sender before it goes out. One whose sender died, or heard nothing, may have gone out: it is
-    shown (`doubtful`) and never sent again by itself. Of what cannot be reached one sheet is tried, not all.
+    shown (`doubtful`) and never sent again by itself.
     """
     silent = set[str]()
     for sheet in outbox.waiting(house.connection):
         carrier = sheet.printer if sheet.device == outbox.PRINTER else sheet.device
-        if carrier in silent or not _reaches(house, sheet, reach):
+        if carrier in silent or carrier in but or not _reaches(house, sheet, reach):
             continue
         with atomic(house.connection) as connection:
             mine = outbox.claim(connection, sheet.id, house.stamp())
         if mine and not _send(house, sheet):
             silent.add(carrier)
-    left = [one for one in outbox.waiting(house.connection) if one.device == outbox.PRINTER]
-    return sum(one.printer in ("", at_till(till)) for one in left) if till else len(left)
+    return silent
 
 
 def _reaches(house: House, sheet: Sheet, reach: Reach) -> bool:
-    """Whether a sheet is sent from here: pages wait for printers, and for nothing that is far."""
+    """Whether a sheet is sent from here: a page that prints sends it itself, what is left over a thread does."""
     if sheet.device == outbox.PRINTER:
-        return reach is not Reach.HERE or network_printer(house, sheet.printer) is None
+        if network_printer(house, sheet.printer) is None:
+            return reach is not Reach.FAR
+        return reach is Reach.NEAR or (reach is Reach.FAR and sheet.at < house.stamp(ITS_OWN))
     far = house.settings.mail_server if sheet.device == MAIL else house.settings.text_address
-    return reach is Reach.FAR or not far
+    return bool(far) is (reach is Reach.FAR)
 
 
 def send_to_owners(house: House) -> int:

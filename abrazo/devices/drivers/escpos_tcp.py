@@ -29,10 +29,12 @@ class TcpPrinter:
     def put(self, title: str, data: bytes) -> None:
         """Print ESC/POS bytes. Raises Unreachable or NoAnswer."""
         with self._reached() as printer:
-            if self._paper(printer) == NO_PAPER:
+            paper = self._paper(printer)
+            if paper == NO_PAPER:
                 raise Unreachable(f"{self.name} is out of paper")
             self._tell(printer, data)
-            self._paper(printer)  # it has read everything when it answers this; one that never does was asked before
+            if paper is not None:  # it has read everything when it answers again
+                self._paper(printer)
 
     def open(self, till: str, why: str) -> None:
         """Let the drawer at the printer spring open. Raises Unreachable or NoAnswer."""
@@ -55,16 +57,16 @@ class TcpPrinter:
         except OSError as fault:
             raise NoAnswer(f"{self.name} broke off") from fault
 
-    def _paper(self, printer: socket.socket) -> int:
-        """What the printer says of its paper: 0 for some, or when it says nothing."""
+    def _paper(self, printer: socket.socket) -> int | None:
+        """What the printer says of its paper, 0 for some; None when it says nothing."""
         self._tell(printer, PAPER_STATUS)
         try:
             said = printer.recv(16)
         except TimeoutError:
-            return 0
+            return None
         except OSError as fault:
             raise NoAnswer(f"{self.name} broke off") from fault
-        return said[-1] & NO_PAPER if said else 0
+        return said[-1] & NO_PAPER if said else None
 
 
 def _kick() -> bytes:

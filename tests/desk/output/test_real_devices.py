@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 import socket
 import ssl
@@ -21,6 +22,7 @@ from aiosmtpd.smtp import AuthResult
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import MailSecurity
+from abrazo.desk.context import Devices
 from abrazo.desk.output import device_tests, outbox
 from abrazo.desk.output.outbox import Reach
 from abrazo.desk.setup import house_settings
@@ -36,6 +38,7 @@ from abrazo.devices.ports import DeviceFault, NoAnswer, Unreachable
 from abrazo.formats.escpos import paper_bytes
 from abrazo.formats.plain_mail import Letter, plain_mail
 from abrazo.store import outbox as kept
+from abrazo.worker.sender import Sender
 from tests.desk.conftest import Desk
 from tests.desk.setup.test_more_kinds import added
 from tests.desk.test_both_houses import pay, sale
@@ -71,11 +74,7 @@ class Listener:
 
     def hears(self, wanted: bytes) -> bool:
         """Whether it hears something within two seconds: a pulse is not answered."""
-        for _ in range(200):
-            if wanted in self.heard:
-                return True
-            time.sleep(0.01)
-        return False
+        return waited(lambda: wanted in self.heard)
 
     def close(self) -> None:
         with suppress(OSError):
@@ -288,6 +287,38 @@ def test_each_till_and_place_has_its_printer_and_what_is_silent_holds_nothing_up
     assert Texts.taken == []  # a page does not wait for it
     outbox.send_waiting(house, reach=Reach.FAR)
     assert [said for said, _ in Texts.taken] == ["Bearer sesame"]
+
+
+def test_a_thread_of_its_own_reaches_what_is_far(desk: Desk, texts: str, listening: Listening) -> None:
+    bar = listening(b"\x72")
+    added(desk, PRINTERS, {"name": ["Bar"], "address": [bar.address], "prints": [f"till {desk.tamsin.till.id}"]})
+    house_settings.decide(desk.house, desk.boss, "text_address", texts)
+    number = sale(desk, [desk.of.food])
+    pay(desk, number, close=False)
+    payer = desk.whole(number).payers[0].id
+    outbox.text_receipt(desk.house, desk.tamsin, number, payer, "020 910 0199", desk.key())
+    with pytest.raises(Refused):
+        outbox.print_receipt(desk.house, desk.tamsin, number, payer, desk.key())
+    bar.paper = b"\x12"
+    database = desk.folder / "house.db"
+    desk.clock.on(3)  # a page sends what it printed itself: only what is left over goes out here
+    sender = Sender(database, Devices.beside(database))
+    sender.house = dataclasses.replace(sender.house, clock=desk.clock)
+    sender.start()
+    try:
+        assert bar.hears(str(desk.whole(number).head.number).encode())
+        assert waited(lambda: len(Texts.taken) == 1) and waited(lambda: not kept.waiting(desk.house.connection))
+    finally:
+        sender.stop()
+
+
+def waited(holds: Callable[[], bool]) -> bool:
+    """Whether something holds within four seconds."""
+    for _ in range(400):
+        if holds():
+            return True
+        time.sleep(0.01)
+    return False
 
 
 def test_a_test_says_whether_it_came_and_secrets_are_never_shown(desk: Desk, listening: Listening) -> None:
