@@ -530,7 +530,6 @@ class Code(StrEnum):
     STATEMENT_BACKWARDS = "statement_backwards"
     STATEMENT_LONG = "statement_long"
     OWN_CHOICE = "own_choice"
-    OWN_FIELDS = "own_fields"
     NO_ACCOUNT_CHOSEN = "no_account_chosen"
 
     # pages

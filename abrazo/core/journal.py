@@ -297,7 +297,14 @@ class Kind(StrEnum):
 
 FORMER = frozenset(
     {
-        *(Kind.FREEING_SET, Kind.REMOVED_SHOWN, Kind.REMOVED_LEFT_OUT, Kind.LANGUAGE_SET, Kind.IDLE_SET),
+        *(
+            Kind.OWN_FIELDS,
+            Kind.FREEING_SET,
+            Kind.REMOVED_SHOWN,
+            Kind.REMOVED_LEFT_OUT,
+            Kind.LANGUAGE_SET,
+            Kind.IDLE_SET,
+        ),
         *(Kind.CASH_SIGNED_FOR, Kind.CASH_NOT_SIGNED_FOR, Kind.PAY_OUT_LIMIT, Kind.FREE_DISCOUNT_SET),
         *(Kind.MEMBERSHIPS_BACK, Kind.MEMBERSHIPS_STAY, Kind.REMINDER_DAYS, Kind.TAX_ON_ADVANCES, Kind.TAX_ON_SALES),
         *(Kind.EARLY_HIRES_BACK, Kind.EARLY_HIRES_STAY, Kind.LEGAL_NAME_SET, Kind.JOB_TERMS, Kind.PETTY_CATEGORIES),

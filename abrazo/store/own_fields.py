@@ -30,6 +30,11 @@ SELECT f.id, f.about, f.name, f.choices, f.prints, coalesce(v.value, '') AS valu
 FROM own_field f LEFT JOIN own_value v ON v.field = f.id AND v.ref = ?
 WHERE f.about = ? AND f.ended_at IS NULL ORDER BY f.position, f.id
 """
+PRINTED = """
+SELECT f.name, v.value FROM own_field f
+JOIN own_value v ON v.field = f.id AND v.ref = CASE f.about WHEN 'job' THEN :job ELSE :person END
+WHERE f.prints AND f.ended_at IS NULL ORDER BY f.about, f.position, f.id
+"""
 PUT_VALUE = """
 INSERT INTO own_value (field, ref, value) VALUES (?, ?, ?) ON CONFLICT (field, ref) DO UPDATE SET value = excluded.value
 """
@@ -50,6 +55,11 @@ def _field(row: Row) -> OwnField:
 def said(connection: Connection, about: OwnAbout, ref: int) -> list[tuple[OwnField, str]]:
     """What is asked for, with what is said of a person or job; empty for nothing."""
     return [(_field(row), row["value"]) for row in connection.execute(SAID, (ref, about))]
+
+
+def printed(connection: Connection, job: int, person: int) -> list[tuple[str, str]]:
+    """What is said of a job and its person and stands on papers, the job's first: (what it is called, what is said)."""
+    return [(row["name"], row["value"]) for row in connection.execute(PRINTED, {"job": job, "person": person})]
 
 
 def put_values(connection: Connection, ref: int, said: Mapping[int, str]) -> None:

@@ -521,7 +521,6 @@ REFUSALS: dict[Code, str | Plural] = {
     C.STATEMENT_BACKWARDS: "The first date is after the last one.",
     C.STATEMENT_LONG: "A statement covers at most {days} days.",
     C.OWN_CHOICE: "“{typed}” is none of these: {choices}.",
-    C.OWN_FIELDS: "At most {most} names of up to {longest} letters with ; between them, no two the same; up to {choices} choices after a colon, with commas.",
     C.NO_ACCOUNT_CHOSEN: "Tick whose statements are to be sent.",
     C.NO_EMAIL: "To which e-mail address?",
     # pages

@@ -69,8 +69,8 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
             "Family",
             "Of goods that differ in size and colour only, by its name; a new name makes one. Empty: none.",
         ),
-        "size": ("Size", "Of one of a family."),
-        "colour": ("Colour", "Of one of a family."),
+        "size": ("Its size", "Of one of a family."),
+        "colour": ("Its colour", "Of one of a family."),
     },
     "categories": {
         "name": ("Name", "As the pick pane shows it."),

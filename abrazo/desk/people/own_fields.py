@@ -43,6 +43,11 @@ def said_of(house: House, about: OwnAbout, ref: int = 0) -> list[Said]:
     return [Said(field, value) for field, value in own_fields.said(house.connection, about, ref)]
 
 
+def printed_of(house: House, job: int, person: int) -> list[str]:
+    """What is said of a job and its person and stands on papers, in words."""
+    return [f"{name}: {value}" for name, value in own_fields.printed(house.connection, job, person)]
+
+
 def read_said(house: House, about: OwnAbout, typed: Mapping[str, str], ref: int = 0) -> dict[int, str]:
     """What was typed, by field. Refused beside the field that is wrong; what was not sent is not among it.
 

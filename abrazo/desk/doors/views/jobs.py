@@ -10,7 +10,7 @@ from abrazo.core.jobs import beyond_agreed, rack_place, still_owed, worked
 from abrazo.core.ledger import Role
 from abrazo.core.moments import stamped
 from abrazo.core.money import total
-from abrazo.core.states import JobStanding, OwnAbout, PresetAbout, RackPlace, TicketState
+from abrazo.core.states import JobStanding, PresetAbout, RackPlace, TicketState
 from abrazo.desk.context import House
 from abrazo.desk.doors.jobs import (
     came_to,
@@ -22,7 +22,7 @@ from abrazo.desk.doors.jobs import (
     read_job,
     task_amount,
 )
-from abrazo.desk.people.own_fields import said_of
+from abrazo.desk.people.own_fields import printed_of
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.snapshot import LineRow, load_ticket, load_tickets
 from abrazo.formats.job_text import JobPaper
@@ -283,8 +283,7 @@ def job_paper(house: House, job_id: int) -> JobPaper:
 
 
 def _own_words(house: House, job: Job) -> list[str]:
-    said = said_of(house, OwnAbout.JOB, job.id) + (said_of(house, OwnAbout.PERSON, job.person) if job.person else [])
-    return [f"{one.field.name}: {one.value}" for one in said if one.value and one.field.prints]
+    return printed_of(house, job.id, job.person)
 
 
 def _deposit_lines(house: House, job: Job) -> list[LineRow]:
