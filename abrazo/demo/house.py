@@ -241,7 +241,7 @@ def _desk_items() -> Iterator[tuple[Item, tuple[str, ...]]]:
         yield Item(slug(name), number, name, "ahead", price, "std", "", group, code=code_of(number)), ()
     for number, name, price, unit in _TASKS:
         category = ("drysuits", "sails", "oars", "kayaks")[min(number - 120, 39) // 10]
-        yield Item(slug(name), number, name, category, price, "std", "shed", "shed", unit=unit), ()
+        yield Item(slug(name), number, name, category, price, "std", "", "shed", unit=unit), ()
     for number, name, price, unit, tax in _SHOP:
         group = "printed matter" if tax == "zero" else "shop"
         yield Item(slug(name), number, name, "shop", price, tax, "", group, code=code_of(number), unit=unit), ()

@@ -11,6 +11,7 @@ import vobject
 
 from abrazo.core.errors import Code, Refused
 from abrazo.formats.plain_text import plain
+from abrazo.formats.table_file import unguarded
 from abrazo.words.catalogue import paper_languages
 
 COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes", "language")
@@ -106,7 +107,7 @@ def _read_rows(reader: csv.DictReader[str], name: str, own: Sequence[str]) -> li
     reader.fieldnames = heads
     found = []
     for row in reader:
-        facts = {key: (value or "").strip() for key, value in row.items() if isinstance(key, str)}
+        facts = {key: unguarded((value or "").strip()) for key, value in row.items() if isinstance(key, str)}
         if any(facts.values()):
             found.append(Entry(reader.line_num, facts))
     return found

@@ -56,12 +56,21 @@ def read_table(data: bytes) -> list[tuple[int, dict[str, str]]]:
         if len(found) >= MOST_ROWS:
             raise Refused(Code.TABLE_TOO_LONG, "file", most=MOST_ROWS)
         if any(cell.strip() for cell in row):
-            found.append((number, {name: _harmed(cell) for name, cell in zip(names, row, strict=False) if name}))
+            found.append(
+                (
+                    number,
+                    {
+                        name: unguarded(plain(cell).strip()[:LONGEST_CELL])
+                        for name, cell in zip(names, row, strict=False)
+                        if name
+                    },
+                )
+            )
     return found
 
 
-def _harmed(cell: str) -> str:
-    text = plain(cell).strip()[:LONGEST_CELL]
+def unguarded(text: str) -> str:
+    """A cell without the apostrophe that kept it from beginning a formula."""
     return text[1:] if text.startswith("'") and text[1:].startswith(FORMULA) else text
 
 

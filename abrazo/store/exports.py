@@ -66,15 +66,17 @@ SELECT * FROM (
   FROM correction c JOIN day d ON d.id = c.day JOIN ticket t ON t.id = c.ticket WHERE c.day IN {DAYS}
 ) ORDER BY at, what, ticket
 """
-STOCK = f"""
+STOCK = """
 SELECT * FROM (
-  SELECT date(m.at) AS day, m.at, 'moved' AS what, m.item, i.name, m.quantity, m.why, m.staff, m.till
-  FROM stock_move m JOIN item i ON i.id = m.item
-  UNION ALL
-  SELECT date(c.at), c.at, 'counted', c.item, i.name, c.quantity, c.reason, c.staff, c.till
-  FROM stock_count c JOIN item i ON i.id = c.item
-) WHERE EXISTS (SELECT 1 FROM day d WHERE d.id IN {DAYS} AND at >= d.opened_at AND at <= coalesce(d.closed_at, '9999'))
-ORDER BY at, item
+  SELECT coalesce((SELECT business_date FROM day WHERE opened_at <= g.at ORDER BY id DESC LIMIT 1), date(g.at)) AS day,
+         g.* FROM (
+    SELECT m.at, 'moved' AS what, m.item, i.name, m.quantity, m.why, m.staff, m.till
+    FROM stock_move m JOIN item i ON i.id = m.item
+    UNION ALL
+    SELECT c.at, 'counted', c.item, i.name, c.quantity, c.reason, c.staff, c.till
+    FROM stock_count c JOIN item i ON i.id = c.item
+  ) g
+) WHERE day BETWEEN :first AND :last AND :days IS NOT NULL ORDER BY at, item
 """
 BOOKINGS = """
 SELECT b.starts_at, b.ends_at, b.name, b.person, i.name AS service, b.staff, b.price, b.state, b.note,

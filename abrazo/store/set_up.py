@@ -6,7 +6,7 @@ A row is its columns by name; what lies in rows of other tables is in set_up_par
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection, record
@@ -180,7 +180,7 @@ class SetUpChange:
 
 CHANGE = "SELECT id, at, staff, till, thing, ref, what, name, before, after FROM set_up_change "
 ONE = CHANGE + "WHERE id = ?"
-OF_REF = CHANGE + "WHERE thing = ? AND ref = ? ORDER BY id DESC LIMIT 40"
+OF_REF = CHANGE + "WHERE thing IN (SELECT value FROM json_each(?)) AND ref = ? ORDER BY id DESC LIMIT 40"
 OF_THING = CHANGE + "WHERE thing = ? ORDER BY id DESC LIMIT 400"
 LATEST = CHANGE + "ORDER BY id DESC LIMIT ?"
 ADD = """
@@ -207,9 +207,14 @@ def read_change(connection: Connection, change: int) -> SetUpChange | None:
     return next(iter(_changes(connection, ONE, (change,))), None)
 
 
-def changes_of(connection: Connection, thing: str, ref: str | None = None) -> list[SetUpChange]:
-    """What was changed of a kind of thing, or of one of them, the latest first."""
-    return _changes(connection, OF_THING, (thing,)) if ref is None else _changes(connection, OF_REF, (thing, ref))
+def changes_of(connection: Connection, thing: str) -> list[SetUpChange]:
+    """What was changed of a kind of thing, the latest first."""
+    return _changes(connection, OF_THING, (thing,))
+
+
+def changes_of_one(connection: Connection, things: Iterable[str], ref: str) -> list[SetUpChange]:
+    """What was changed of one thing, as which of some kinds whatever, the latest first."""
+    return _changes(connection, OF_REF, (json.dumps(list(things)), ref))
 
 
 def last_change(connection: Connection) -> int:

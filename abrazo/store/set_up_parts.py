@@ -111,6 +111,20 @@ def series_items(connection: Connection) -> dict[str, list[str]]:
     return found
 
 
+TAXES_BESIDE = """
+SELECT s.item AS ref, i.name, i.tax FROM series_item s JOIN item i ON i.id = s.series
+UNION ALL SELECT s.series, i.name, i.tax FROM series_item s JOIN item i ON i.id = s.item
+"""
+
+
+def taxes_beside(connection: Connection) -> dict[str, list[tuple[str, str | None]]]:
+    """For each item that a series covers, and each series, the others with their taxes: (name, tax)."""
+    found: dict[str, list[tuple[str, str | None]]] = {}
+    for ref, name, tax in connection.execute(TAXES_BESIDE):
+        found.setdefault(ref, []).append((name, tax))
+    return found
+
+
 def put_series_items(connection: Connection, series: str, items: Iterable[str]) -> None:
     """The items that a series covers, in place of those of before."""
     connection.execute("DELETE FROM series_item WHERE series = ?", (series,))

@@ -114,6 +114,12 @@ def follow(connection: Connection, before: str, now: str, at: str) -> None:
         connection.execute(f"UPDATE settings SET {setting} = ? WHERE {setting} = ?", (now, before))
 
 
+def taxes_of_settings(connection: Connection) -> set[str]:
+    """The taxes that settings name."""
+    row = connection.execute(f"SELECT {', '.join(SETTING_TAXES)} FROM settings").fetchone()
+    return {str(tax) for tax in tuple(row) if tax}
+
+
 def tickets_to_follow(connection: Connection) -> list[int]:
     """Open tickets with lines or charges whose tax another one came in place of."""
     return [row["id"] for row in connection.execute(OPEN_TICKETS)]

@@ -249,7 +249,11 @@ def a_till(c: db.Connection) -> None:
 def a_change_of_set_up(c: db.Connection) -> None:
     change = distinct(set_up.SetUpChange, what="changed", before={"price": 1}, after={"price": 2})
     same(change, set_up.read_change(c, set_up.add_change(c, change)), id=...)
-    assert set_up.changes_of(c, change.thing, change.ref) == set_up.changes_of(c, change.thing) == set_up.latest(c, 9)
+    assert (
+        set_up.changes_of_one(c, [change.thing], change.ref)
+        == set_up.changes_of(c, change.thing)
+        == set_up.latest(c, 9)
+    )
 
 
 def a_day(c: db.Connection) -> None:

@@ -57,7 +57,7 @@ class DeviceDesk:
 
 def device_desk(house: House) -> DeviceDesk:
     """What the stand-ins were told, and what they did last."""
-    machines = [_machine_desk(one) for one in _stand_ins(house)]
+    machines = _machine_desks(house)
     printer = house.devices.printer
     sheets = outbox.latest(house.connection, 40)
     tills, devices = list(house.tills().values()), house.devices
@@ -79,13 +79,12 @@ def device_desk(house: House) -> DeviceDesk:
     )
 
 
-def _stand_ins(house: House) -> list[StandIn]:
-    """Those that are stand-ins: a real device is not told what comes next."""
-    found = list[StandIn]()
+def _machine_desks(house: House) -> list[MachineDesk]:
+    """Those that are stand-ins and answer: a real device knows nothing of what it is told comes next."""
+    found = list[MachineDesk]()
     for one in (*house.devices.machines.values(), house.devices.service):
         with suppress(DeviceFault):
-            assert one.told
-            found.append(one)
+            found.append(_machine_desk(one))
     return found
 
 

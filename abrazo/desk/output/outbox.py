@@ -288,12 +288,12 @@ DOUBT_AFTER = timedelta(seconds=30)  # after which a sheet that was claimed and 
 
 def send_waiting(house: House, till: str = "", reach: Reach = Reach.NEAR) -> int:
     """Send what waits, as far as `reach` goes; gives how many sheets still wait at a till's printer, or at any."""
-    send_from(house, reach)
+    send_from(house, reach, till)
     left = [one for one in outbox.waiting(house.connection) if one.device == outbox.PRINTER]
     return sum(one.printer in ("", at_till(till)) for one in left) if till else len(left)
 
 
-def send_from(house: House, reach: Reach, but: Collection[str] = ()) -> set[str]:
+def send_from(house: House, reach: Reach, till: str = "", but: Collection[str] = ()) -> set[str]:
     """Send what waits, but not by some carriers; gives those that could not be reached, of each one sheet was tried.
 
     Each is claimed by one sender before it goes out. One whose sender died, or heard nothing, may have gone out: it is
@@ -302,7 +302,7 @@ def send_from(house: House, reach: Reach, but: Collection[str] = ()) -> set[str]
     silent = set[str]()
     for sheet in outbox.waiting(house.connection):
         carrier = sheet.printer if sheet.device == outbox.PRINTER else sheet.device
-        if carrier in silent or carrier in but or not _reaches(house, sheet, reach):
+        if carrier in silent or carrier in but or not _reaches(house, sheet, reach, till):
             continue
         with atomic(house.connection) as connection:
             mine = outbox.claim(connection, sheet.id, house.stamp())
@@ -311,12 +311,18 @@ def send_from(house: House, reach: Reach, but: Collection[str] = ()) -> set[str]
     return silent
 
 
-def _reaches(house: House, sheet: Sheet, reach: Reach) -> bool:
-    """Whether a sheet is sent from here: a page that prints sends it itself, what is left over a thread does."""
+def _reaches(house: House, sheet: Sheet, reach: Reach, till: str) -> bool:
+    """Whether a sheet is sent from here. A page waits for its own till's printer and for what it made just now.
+
+    What is left over a thread sends: a printer that is off elsewhere makes nobody wait.
+    """
     if sheet.device == outbox.PRINTER:
         if network_printer(house, sheet.printer) is None:
             return reach is not Reach.FAR
-        return reach is Reach.NEAR or (reach is Reach.FAR and sheet.at < house.stamp(ITS_OWN))
+        left_over = sheet.at < house.stamp(ITS_OWN)
+        if reach is Reach.NEAR:
+            return sheet.printer == at_till(till) or not left_over
+        return reach is Reach.FAR and left_over
     far = house.settings.mail_server if sheet.device == MAIL else house.settings.text_address
     return bool(far) is (reach is Reach.FAR)
 

@@ -39,7 +39,10 @@ def is_address(typed: str) -> bool:
 
 
 def _for_whom(house: House) -> list[Option]:
-    tills = [Option(at_till(one.id), house.say(w.RECEIPTS_OF, till=one.name)) for one in house.tills_in_use().values()]
+    tills = [
+        Option(at_till(one.id), house.say(w.RECEIPTS_OF, till=one.name), one.ended_at is not None)
+        for one in house.tills().values()
+    ]
     return [*tills, *(Option(at_place(one), house.say(w.SLIPS_OF, place=one)) for one in house.settings.prepared_at)]
 
 

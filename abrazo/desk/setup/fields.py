@@ -24,6 +24,7 @@ from abrazo.formats.typed_amount import read_amount
 from abrazo.store.set_up import Value
 
 Typed = Mapping[str, list[str]]
+ROW_SIGNS = ";="  # part rows and cells where they go out as text
 LONGEST, MOST_ROWS, MOST_DECIMALS = 80, 40, 4
 
 
@@ -209,6 +210,8 @@ def read_rows(house: House, field: Field, typed: Typed) -> Value:
 
 def _cell(house: House, field: Field, column: Field, typed: str, place: int) -> str:
     try:
+        if column.kind is FieldKind.TEXT and any(sign in typed for sign in ROW_SIGNS):
+            raise Refused(Code.ROW_SIGNS, column.id)
         return kept_text(read(house, column, [typed]))
     except Refused as refusal:
         raise Refused(Code.FIELD_ROW, field.id, number=place + 1, why=refusal) from None

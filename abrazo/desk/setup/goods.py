@@ -103,12 +103,21 @@ def _save_variant(act: Act, ref: str, values: Values) -> None:
     set_up.put(act.connection, "variant", ref, {"family": family, **sizes})
 
 
-def _check_item(_: House, __: str, values: Values) -> None:
+def check_face(_: House, __: str, values: Values) -> None:
+    """What an item says of itself goes together: its barcode, its family with size or colour."""
     code = str(values.get("code") or "")
     if code.isdigit() and len(code) in GS1_LENGTHS and not is_gs1(code):
         raise Refused(Code.CODE_DIGIT, "code")
     if values.get("family") and not (values.get("size") or values.get("colour")):
         raise Refused(Code.VARIANT_OF, "size")
+
+
+def _check_item(house: House, ref: str, values: Values) -> None:
+    """Beside what stands on its face: a series and what it covers bear one tax, for it is taxed when it is sold."""
+    for name, tax in house.once("series taxes", lambda: set_up_parts.taxes_beside(house.connection)).get(ref, ()):
+        if tax != values.get("tax"):
+            raise Refused(Code.SERIES_TAX_OF, "tax", item=name)
+    check_face(house, ref, values)
 
 
 def like_others(house: House, category: str) -> Values:
@@ -121,7 +130,7 @@ def like_others(house: House, category: str) -> Values:
 
 
 def _first_tax(house: House) -> Values:
-    taxes, categories = taxes_of(house), [one for one in categories_of(house) if not one.retired]
+    taxes, categories = ([one for one in known(house) if not one.retired] for known in (taxes_of, categories_of))
     return {"tax": taxes[0].id if taxes else None, "category": categories[0].id if categories else None}
 
 
@@ -153,6 +162,7 @@ ITEMS = Thing(
     {"number": Code.NUMBER_TAKEN, "code": Code.CODE_TAKEN},
     defaults=_first_tax,
     waits=True,
+    same=("series", "membership-items", "hire"),
 )
 
 # ---- categories
@@ -181,6 +191,7 @@ CATEGORIES = Thing(
     lambda act, ref, values: set_up.put(act.connection, "category", ref, values),
     _check_category,
     defaults=lambda _: {"icon": "package"},
+    above="parent",
 )
 
 # ---- choice groups
@@ -275,6 +286,8 @@ def _check_tax(house: House, ref: str, values: Values) -> None:
         bearing = next((one for one in items if one["tax"] == ref and one["ended_at"] is None), None)
         if bearing is not None:
             raise Refused(Code.TAX_ON_ITEMS, "label", item=str(bearing["name"]))
+        if ref in set_up_plans.taxes_of_settings(house.connection):
+            raise Refused(Code.TAX_IN_SETTINGS, "label")
     parts = [Fraction(rate) for _, rate in pairs_of(values.get("parts"))]
     if parts and not parts_fit(Fraction(str(values["rate"])), parts):
         raise Refused(Code.TAX_PARTS, "parts")

@@ -14,7 +14,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.desk.act import Act
 from abrazo.desk.context import House
 from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Option
-from abrazo.desk.setup.goods import ITEMS
+from abrazo.desk.setup.goods import ITEMS, check_face
 from abrazo.desk.setup.options import cells_of, items_of, of_table, rows_of
 from abrazo.desk.setup.things import Thing
 from abrazo.store import set_up, set_up_parts
@@ -68,7 +68,7 @@ def _firsts(value: Value) -> list[str]:
 
 
 def _check_series(house: House, ref: str, values: Values) -> None:
-    ITEMS.check(house, ref, values)
+    check_face(house, ref, values)
     items, covered = set_up.rows(house.connection, "item"), _firsts(values.get("items"))
     if not covered or ref in covered:
         raise Refused(Code.SERIES_ITEMS, "items")
@@ -91,6 +91,7 @@ SERIES = Thing(
     ITEMS.unique,
     defaults=lambda house: ITEMS.defaults(house) | {"uses": 10, "days": 365},
     kin=ITEMS.load,
+    same=(ITEMS.id,),
     waits=True,
 )
 
@@ -177,6 +178,7 @@ MEMBERSHIP_ITEMS = Thing(
     ITEMS.unique,
     defaults=lambda house: ITEMS.defaults(house) | {"months": 12},
     kin=ITEMS.load,
+    same=(ITEMS.id,),
     waits=True,
 )
 
@@ -259,6 +261,7 @@ HIRE = Thing(
     ITEMS.unique,
     defaults=lambda house: ITEMS.defaults(house) | TERMS,
     kin=ITEMS.load,
+    same=(ITEMS.id,),
     waits=True,
 )
 

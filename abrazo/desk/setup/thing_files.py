@@ -3,6 +3,7 @@
 Rules here
 - a row is the thing of its id, else the one of its barcode, else of its name; a row of none of these is new
 - a column that is not there leaves what it would say as it is; what a file does not name stays
+- a row can name one that stands above it
 - what was written out reads in as unchanged
 """
 
@@ -15,7 +16,7 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.setup.fields import Field, FieldKind, Typed, shown
+from abrazo.desk.setup.fields import Field, FieldKind, Option, Typed, shown
 from abrazo.desk.setup.planned import plan_now, read_first
 from abrazo.desk.setup.things import Named, Taken, Thing, all_kin, check, differing, given, new_ref, write_down
 from abrazo.formats.table_file import read_table
@@ -85,7 +86,8 @@ class _Look:
     """One look at a file: what is there already, by id, barcode and name, and what the rows before brought."""
 
     def __init__(self, house: House, thing: Thing, unknown: tuple[str, ...]) -> None:
-        self.house, self.thing = house, _with_options(house, thing)
+        self.above: list[Option] = []
+        self.house, self.thing = house, _with_options(house, thing, self.above)
         self.known = thing.load(house)
         self.kin = all_kin(house, thing, self.known)
         self.by_name = {thing.name(one).casefold(): ref for ref, one in self.known.items()}
@@ -121,6 +123,7 @@ class _Look:
         self.seen[ref] = number
         self.by_name.setdefault(self.thing.name(values).casefold(), ref)
         if before is None:
+            self.above.append(Option(ref, self.thing.name(values)))
             self.new.append((ref, values))
             return
         other = differing(self.thing, before, values)
@@ -136,14 +139,14 @@ class _Look:
         return by_code or self.by_name.get(row.get(self.thing.called, "").casefold(), "")
 
 
-def _with_options(house: House, thing: Thing) -> Thing:
-    """A kind whose options are read once for all rows."""
+def _with_options(house: House, thing: Thing, above: list[Option]) -> Thing:
+    """A kind whose options are read once for all rows; of the kind itself also what was new in the rows `above`."""
 
     def read_once(one: Field) -> Field:
         if one.options is None:
             return one
         known = one.options(house)
-        return replace(one, options=lambda _: known)
+        return replace(one, options=(lambda _: known + above) if one.id == thing.above else lambda _: known)
 
     return replace(thing, fields=tuple(map(read_once, thing.fields)))
 

@@ -40,7 +40,8 @@ class Thing:
     that names one. `defaults` are what a new one begins with. `kin` gives all that share ids and unique fields with it,
     where these are more than its own; `ref_of` the id of a new one, where it is not made from its name. `waits`:
     changes of it can be planned; `follow` makes something new in its place when one is due, and gives its id and
-    values, or None when it is just changed.
+    values, or None when it is just changed. `same` are the kinds that say something else of the same one;
+    `above` the field that names another one of the kind itself.
     """
 
     id: str
@@ -57,6 +58,8 @@ class Thing:
     follow: Callable[[Act, str, Values], tuple[str, Values] | None] | None = None
     kin: Callable[[House], dict[str, Values]] | None = None
     ref_of: Callable[[House, Values], str] | None = None
+    same: tuple[str, ...] = ()
+    above: str = ""
 
     def field(self, id: str) -> Field:
         """One of its fields."""
@@ -195,7 +198,7 @@ def check_seen(house: House, thing: Thing, wanted: Change) -> None:
     """Refused when somebody else changed it since it was shown, with what they did."""
     if wanted.seen is None:
         return
-    newer = [one for one in set_up.changes_of(house.connection, thing.id, wanted.ref) if one.id > wanted.seen]
+    newer = [one for one in latest_changes(house, thing, wanted.ref) if one.id > wanted.seen]
     if newer:
         raise Refused(Code.CHANGED_MEANWHILE, thing.called, name=house.staff()[newer[0].staff].name)
 
@@ -286,4 +289,6 @@ def latest_changes(
     """What was changed last: of one, of a kind, or of everything; the latest first."""
     if thing is None:
         return set_up.latest(house.connection, most)
-    return set_up.changes_of(house.connection, thing.id, ref)[:most]
+    if ref is None:
+        return set_up.changes_of(house.connection, thing.id)[:most]
+    return set_up.changes_of_one(house.connection, (thing.id, *thing.same), ref)[:most]

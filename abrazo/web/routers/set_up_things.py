@@ -11,7 +11,7 @@ from abrazo.desk.output import device_tests
 from abrazo.desk.setup import planned, thing_files
 from abrazo.desk.setup.fields import asked
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
-from abrazo.desk.setup.kinds import KINDS
+from abrazo.desk.setup.kinds import KINDS, NEEDS
 from abrazo.desk.setup.things import Change, Thing, add, change, latest_changes, one_of, retire, undo
 from abrazo.formats import table_file
 from abrazo.web import set_up_page as shown
@@ -44,11 +44,15 @@ def _settings(
 ) -> Response:
     found = list(shown.settings_found(house, find, section, notice.typed if notice else {}))
     changed = {id: one for one in reversed(latest_changes(house, SETTINGS, most=400)) for id in one.after}
-    lists = [(id, three) for id, three in words.THINGS.items() if id != "settings" and _fits(find, three)]
+    lists = [(id, three) for id, three in words.THINGS.items() if _is_asked(house, id) and _fits(find, three)]
     return page(request, house, actor, "set_up/settings.html", found=found, notice=notice,
                 changed=changed, names={one.id: one.name for one in house.staff().values()},
                 last_shown=shown.last_change(house, SETTINGS, ONE), lists=lists if find else [],
                 **frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
+
+
+def _is_asked(house: House, kind: str) -> bool:
+    return kind != SETTINGS.id and (kind not in NEEDS or NEEDS[kind] in house.settings.does.split())
 
 
 def _fits(find: str, texts: tuple[str, ...]) -> bool:

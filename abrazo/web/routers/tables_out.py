@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel
 from starlette.responses import Response
 
-from abrazo.core.errors import Refused
+from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day
 from abrazo.desk.context import NotFound
 from abrazo.desk.output import tables
@@ -52,6 +52,8 @@ def write(request: Request, house: OpenHouse, actor: SignedIn, wanted: Annotated
             read_day(typed, where).isoformat() if typed.strip() else otherwise
             for typed, where, otherwise in ((first, "first", tables.EVER[0]), (last, "last", tables.EVER[1]))
         )
+        if between[1] < between[0]:
+            raise Refused(Code.LIST_DATES, "last")
         data = tables.written(house, actor, kind, form, (between[0], between[1]))
     except Refused as refusal:
         typed = {"first": first, "last": last, "kind": kind, "form": form}

@@ -275,6 +275,13 @@ def test_each_till_and_place_has_its_printer_and_what_is_silent_holds_nothing_up
         house, desk.tamsin, second, desk.whole(second).payers[0].id, desk.key()
     )  # no word of the kitchen
     assert len(bar.heard) > before and len(kept.waiting(house.connection)) == 1
+    kitchen.paper = b"\x12"
+    heard = len(kitchen.heard)
+    desk.clock.on(3)
+    outbox.print_receipt(house, desk.boss, number, payer, desk.key())
+    assert len(kitchen.heard) == heard  # what is left over elsewhere makes nobody wait: a thread sends it
+    outbox.send_waiting(house, reach=Reach.FAR)
+    assert len(kitchen.heard) > heard
     bar.paper = b"\x72"
     with pytest.raises(Refused) as refusal:
         outbox.print_receipt(house, desk.boss, second, desk.whole(second).payers[0].id, desk.key())

@@ -125,6 +125,15 @@ def test_a_series_is_an_item_with_uses(both: Desk) -> None:
     refused(desk, SERIES, fields | typed(name="B", code="", items__item=[""]), Code.SERIES_ITEMS, "items")
     refused(desk, SERIES, fields | typed(name="C", code="", tax=""), Code.SERIES_TAX, "items")
     refused(desk, SERIES, fields | typed(name="D", code="", uses="0"), Code.FIELD_RANGE, "uses")
+    with pytest.raises(Refused) as refusal:  # from the other side, too
+        change(desk.house, desk.boss, ITEMS, Change(oil, typed(tax="")))
+    assert (refusal.value.code, refusal.value.where) == (Code.SERIES_TAX_OF, "tax")
+    seen = latest_changes(desk.house, SERIES, ref)[0].id
+    change(desk.house, desk.boss, ITEMS, Change(ref, typed(price="99")))  # the same thing by its other sheet
+    with pytest.raises(Refused) as refusal:
+        change(desk.house, desk.boss, SERIES, Change(ref, typed(price="12.50", uses="9"), seen))
+    assert refusal.value.code == Code.CHANGED_MEANWHILE
+    assert latest_changes(desk.house, SERIES, ref) == latest_changes(desk.house, ITEMS, ref)
     again = added(desk, SERIES, fields | typed(code="", name="Oil rub"))
     assert again == f"{oil}-2"  # never the id of another item
     retire(desk.house, desk.boss, SERIES, ref)
@@ -155,6 +164,8 @@ def test_a_membership_gives_what_its_rows_say(both: Desk) -> None:
     assert benefits.gives(desk.house.connection, kind) == found  # each is the one that it was
     both_ = gives | typed(gives__report_group=["goods", "goods"], name="Other")
     refused(desk, MEMBERSHIPS, both_, Code.BENEFIT_ON, "gives")
+    signs = gives | typed(gives__name=["Oil; free", "A tenth"], name="Other")
+    refused(desk, MEMBERSHIPS, signs, Code.ROW_SIGNS, "gives")
     retire(desk.house, desk.boss, MEMBERSHIPS, kind)
     assert kind not in dict(memberships.kinds(desk.house))
 

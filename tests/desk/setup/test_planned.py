@@ -15,7 +15,7 @@ from abrazo.desk.setup import house_settings, planned
 from abrazo.desk.setup.goods import CATEGORIES, GROUPS, ITEMS, TAXES
 from abrazo.desk.setup.house_settings import ONE, SETTINGS
 from abrazo.desk.setup.thing_files import read_in, written
-from abrazo.desk.setup.things import Change, Thing, change, everything, latest_changes
+from abrazo.desk.setup.things import Change, Thing, change, everything, latest_changes, retire
 from abrazo.desk.tickets.followed_taxes import follow_by_itself
 from abrazo.formats.table_file import written_csv
 from abrazo.store import journal, set_up_plans
@@ -105,6 +105,12 @@ def test_another_rate_is_another_tax_for_all_that_bore_it(both: Desk) -> None:
     lamp = added(desk, ITEMS, item_typed(desk, "Lamp"))
     tax = str(everything(desk.house, ITEMS)[lamp]["tax"])
     change(desk.house, desk.boss, SETTINGS, Change(ONE, {"surcharge_tax": [tax]}))
+    free = {"label": ["Tax of nothing"], "rate": ["3"], "surcharge": []}
+    nobodys = added(desk, TAXES, free)
+    change(desk.house, desk.boss, SETTINGS, Change(ONE, {"delivery_tax": [nobodys]}))
+    with pytest.raises(Refused) as refusal:
+        retire(desk.house, desk.boss, TAXES, nobodys)
+    assert refusal.value.code == Code.TAX_IN_SETTINGS
     closed = sale(desk, [lamp])
     pay(desk, closed)
     with pytest.raises(Refused) as refusal:
