@@ -20,7 +20,7 @@ from urllib.parse import urlsplit
 import uvicorn
 
 from abrazo.desk.context import MACHINES
-from abrazo.devices.simulator.served import stand_ins_app, stand_ins_beside
+from abrazo.devices.simulator.served import stand_ins_app, stand_ins_beside, told_machines
 from abrazo.store.lock import InUse, exclusive
 
 LOOK_EVERY = 1.0  # seconds between looks at whether the stand-ins still answer
@@ -37,6 +37,7 @@ def serve(host: str, port: int, db: Path) -> int:
     address = f"http://{host}:{listening.getsockname()[1]}"
     try:
         with exclusive(memory, address, patience=PATIENCE):
+            told_machines(db).unlink(missing_ok=True)  # they remember nothing over a restart
             machines, service = stand_ins_beside(db, MACHINES)
             print(address, flush=True)
             threading.Thread(target=_end_with_input, daemon=True).start()

@@ -95,6 +95,11 @@ def owner_folder(database: Path) -> Path:
     return database.with_name(f"{database.stem}-owners")
 
 
+def practice_folder(database: Path) -> Path:
+    """Where copies lie on which people practise, each in a folder of its own."""
+    return database.with_name(f"{database.stem}-practice")
+
+
 def _papers(database: Path) -> tuple[StandInPrinter, StandInPost, StandInDrawers, StandInScanner]:
     paper, sent, _, told = paper_files(database)
     memory = SharedMemory(told)

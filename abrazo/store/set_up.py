@@ -25,7 +25,7 @@ COLUMNS: Mapping[str, tuple[str, ...]] = {
     "choice_group": ("id", "name", "least", "most", "ended_at"),
     "tax": ("id", "label", "rate", "category", "exemption", "position", "ended_at"),
     "preset": ("id", "name", "kind", "percent", "amount", "code", "scope", "groups", "position", "ended_at"),
-    "staff": ("id", "name", "role", "title", "takes_bookings", "takes_jobs", "counter_only", "ended_at"),
+    "staff": ("id", "name", "role", "title", "takes_bookings", "takes_jobs", "counter_only", "in_training", "ended_at"),
     "till": ("id", "name", "machine", "home", "begins", "ended_at"),
     "price_list": ("id", "name", "days", "begins", "ends", "first_on", "last_on", "position", "ended_at"),
     "preset_words": ("id", "words", "about", "groups", "position", "ended_at"),

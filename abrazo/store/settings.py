@@ -80,6 +80,7 @@ class Settings:
     clock_shift: float = 0.0
     language: str = "en"  # BCP 47: of pages, sentences and dates
     demo: bool = False
+    practice: bool = False  # a copy on which somebody practises
     ready: bool = False
 
     @property

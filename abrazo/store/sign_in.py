@@ -46,6 +46,10 @@ INSERT INTO pin_try (screen, staff, wrong, until, at) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT DO UPDATE SET wrong = excluded.wrong, until = excluded.until, at = excluded.at
 """
 FORGET_TRIES = "DELETE FROM pin_try WHERE screen = ? AND staff = ?"
+LATEST = """
+SELECT id, staff, till, began_at, seen_at, ended_at, 0 AS latest FROM sign_in ORDER BY seen_at DESC LIMIT 1
+"""
+DROP_ALL = "DELETE FROM sign_in"
 WRONG_SINCE = "SELECT staff, sum(wrong) AS wrong FROM pin_try WHERE at >= ? GROUP BY staff ORDER BY staff"
 
 
@@ -58,6 +62,17 @@ def read(connection: Connection, id: str) -> SignInRow | None:
     """A sign-in by the hash of what its cookie holds."""
     row = connection.execute(READ, (id,)).fetchone()
     return record(SignInRow, row) if row else None
+
+
+def latest(connection: Connection) -> SignInRow | None:
+    """The sign-in whose owner did something last, ended or not."""
+    row = connection.execute(LATEST).fetchone()
+    return record(SignInRow, row) if row else None
+
+
+def drop_all(connection: Connection) -> None:
+    """Forget every sign-in."""
+    connection.execute(DROP_ALL)
 
 
 def seen(connection: Connection, id: str, at: str) -> None:

@@ -33,6 +33,7 @@ class Staff:
     takes_jobs: bool = False  # jobs are given to them
     rights: tuple[tuple[str, bool], ...] = ()  # what the house decided about rights of their role
     hours: tuple[WorkHours, ...] = ()  # when they take bookings; none at all: at any time
+    in_training: bool = False  # signs in to practise, and for nothing else
     ended_at: str | None = None  # since when they do not work here any more
 
     @property
@@ -42,7 +43,7 @@ class Staff:
 
 
 LIST = """
-SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs, ended_at,
+SELECT id, name, role, title, counter_only, pin_digits, takes_bookings, takes_jobs, in_training, ended_at,
   (SELECT json_group_array(json_array(name, allowed)) FROM role_right WHERE role_right.role = staff.role) AS rights,
   (SELECT json_group_array(json_array(weekday, begins, ends)) FROM (
     SELECT weekday, begins, ends FROM work_hours WHERE staff = staff.id ORDER BY weekday, begins)) AS hours

@@ -15,6 +15,7 @@ STYLES = (
         "base",
         "controls",
         "topbar",
+        "practice",
         "sign-in",
         "papers",
         "room",

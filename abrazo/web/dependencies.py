@@ -19,11 +19,13 @@ from abrazo.desk.act import note_refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.counter import may_go
 from abrazo.desk.permissions import RIGHTS, has, need
+from abrazo.desk.setup.founding import Houses
 from abrazo.desk.sign_in import SignInRow, is_to_be_noted, lend, signed_in, still_here
 from abrazo.desk.tickets.counter_lock import held_to_counter
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.web.forms.base import read_form
 from abrazo.web.rights import right_of
+from abrazo.web.served import real_house, served
 
 SCREEN, A_YEAR = "screen", 365 * 24 * 3600
 READS_SLIPS = ("/prep", "/display")  # pages that are looked at for long without a touch
@@ -66,7 +68,16 @@ def open_ticket(house: House, ticket: int) -> TicketSnapshot:
 
 
 async def _house(request: Request) -> AsyncIterator[House]:
-    houses = request.app.state.houses
+    async for house in _lent(served(request).houses):
+        yield house
+
+
+async def _real_house(request: Request) -> AsyncIterator[House]:
+    async for house in _lent(real_house(request).houses):
+        yield house
+
+
+async def _lent(houses: Houses) -> AsyncIterator[House]:
     house = houses.lend()
     try:
         yield house
@@ -76,7 +87,8 @@ async def _house(request: Request) -> AsyncIterator[House]:
     houses.give_back(house)
 
 
-OpenHouse = Annotated[House, Depends(_house)]
+OpenHouse = Annotated[House, Depends(_house)]  # the one that is worked in, also a copy to practise on
+RealHouse = Annotated[House, Depends(_real_house)]  # where PINs are asked for
 
 
 def actor_of(request: Request, house: House) -> Actor:

@@ -36,6 +36,7 @@ from abrazo.web.forms.view import View
 from abrazo.web.kept_form import address_of, keep, sent_again
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.served import PRACTICE, served
 from abrazo.web.supervisor_override import supervisors
 from abrazo.web.ticket_page import ticket_page
 from abrazo.words import phrases as w
@@ -87,12 +88,12 @@ def _again(request: Request, notice: Notice, status: int) -> Response:
 @contextmanager
 def _anew(request: Request) -> Iterator[House]:
     """The house once more: the request's own is closed by the time an error is handled."""
-    state = request.app.state
-    house = state.houses.lend()
+    houses = served(request).houses
+    house = houses.lend()
     try:
         yield house
     finally:
-        state.houses.give_back(house)
+        houses.give_back(house)
 
 
 def _refused(request: Request, error: Exception) -> Response:
@@ -143,7 +144,8 @@ def _not_ours(request: Request, error: Exception) -> Response:
 async def _needs_sign_in(request: Request, error: Exception) -> Response:
     back = address_of(request)
     if request.method != "GET":
-        await keep(request)
+        if PRACTICE not in request.session:  # what was typed on a copy is not sent in the house
+            await keep(request)
         back = urlsplit(request.headers.get("referer", "")).path  # the page that the form stood on
     return RedirectResponse(urls.sign_in(back=back), 303)
 

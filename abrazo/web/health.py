@@ -6,11 +6,12 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
 from abrazo.desk.context import DatabaseError
+from abrazo.web.served import real_house
 
 
 def health(request: Request) -> Response:
     """200 with what is open; 503 with the reason when the database cannot be read."""
-    houses = request.app.state.houses
+    houses = real_house(request).houses
     try:
         house = houses.lend()
         try:

@@ -18,10 +18,9 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from abrazo.desk.context import Devices, key_file
-from abrazo.desk.setup.founding import Houses, close_house, open_house
+from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.web.access_log import AccessLog, note_route
 from abrazo.web.assets import styles
-from abrazo.web.change_feed import Pulse
 from abrazo.web.door import Door
 from abrazo.web.errors import add_handlers
 from abrazo.web.health import health
@@ -74,6 +73,7 @@ from abrazo.web.routers import (
     tip_pool,
     tips,
 )
+from abrazo.web.served import ServedHouses
 
 THREADS = 6  # that answer requests: enough for a slow device, few enough not to take the interpreter from one another
 SHIFT = 14 * 60 * 60  # seconds that a sign-in lasts
@@ -169,16 +169,13 @@ def create_app(
         yield
         if background:
             background.stop()
-        app.state.pulse.close()
-        app.state.houses.close()
+        app.state.served.close()
 
     noting = [Depends(note_route)] if access_log else []
     app = FastAPI(
         title="Abrazo", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None, dependencies=noting
     )
-    app.state.database, app.state.devices = database, house_devices
-    app.state.houses = Houses(database, house_devices, first.clock)
-    app.state.pulse = Pulse(database, house_devices)
+    app.state.served = ServedHouses(database, house_devices, first.clock)
     app.state.pins = pins if pins and settings.demo else {}
     app.state.secret = signing_key(database, settings.secret)
     app.add_middleware(SessionMiddleware, secret_key=app.state.secret, same_site="strict", max_age=SHIFT)

@@ -15,6 +15,7 @@ from starlette.responses import Response
 
 from abrazo.desk.context import House
 from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.web.served import served
 
 GRACE = 1.0  # seconds that a stream has to end when the process ends: each looks more often than that
 
@@ -37,8 +38,8 @@ async def looks(request: Request, ending: anyio.Event, every: float, most: float
 @asynccontextmanager
 async def own_house(request: Request) -> AsyncIterator[House]:
     """A house for as long as a stream lasts: the request's own is another's by then."""
-    state = request.app.state
-    house = await run_in_threadpool(functools.partial(open_house, state.database, state.devices, known=True))
+    of = served(request)
+    house = await run_in_threadpool(functools.partial(open_house, of.database, of.devices, known=True))
     try:
         yield house
     finally:

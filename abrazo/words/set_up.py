@@ -197,6 +197,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "takes_bookings": ("Takes bookings", "The day of bookings has a column of theirs."),
         "takes_jobs": ("Does jobs", "Jobs can be given to them."),
         "counter_only": ("Counter mode only", "They see nothing but counter mode."),
+        "in_training": ("In training", "They sign in to practise on a copy of the house, and for nothing else."),
     },
     "tills": {
         "name": ("Name", "As papers show it."),

@@ -16,6 +16,7 @@ from abrazo.desk.setup.founding import change_mark, close_house, open_house, tid
 from abrazo.desk.tickets import followed_taxes
 from abrazo.worker import auto_close, hire_charges
 from abrazo.worker.importer import Importer
+from abrazo.worker.practices import Practices
 from abrazo.worker.sender import Sender
 
 LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
@@ -30,6 +31,7 @@ class Worker:
     def __init__(self, database: Path, devices: Devices) -> None:
         self.house = open_house(database, devices)
         self._importer, self._sender = Importer(database, devices), Sender(database, devices)
+        self._practices = Practices(database, lambda copy: Worker(copy, Devices.beside(copy)))
         self._ended = threading.Event()
         self._thread = threading.Thread(target=self._run, name="worker", daemon=True)
 
@@ -51,6 +53,7 @@ class Worker:
         self._importer.stop()
         self._sender.stop()
         self._thread.join(5)
+        self._practices.stop()
         close_house(self.house)
 
     def _wait(self, seconds: float) -> None:
@@ -69,6 +72,7 @@ class Worker:
             if time.monotonic() - tidied > TIDY_EVERY:
                 tidied = time.monotonic()
                 self._try("the house could not be tidied", self._tidy)
+            self._try("a copy to practise on could not be looked after", self._look_after_practice)
             busy = self._try("a card machine could not be followed", self._follow)
             busy |= self._try("a statement could not be made", self._make_statement)
             self._wait(0.1 if busy else 1.0)
@@ -87,6 +91,10 @@ class Worker:
         hire_charges.settle(self.house)
         outbox.send_waiting(self.house, reach=Reach.HERE)
         return busy
+
+    def _look_after_practice(self) -> bool:
+        self._practices.look()
+        return False
 
     def _make_statement(self) -> bool:
         try:

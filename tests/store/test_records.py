@@ -110,7 +110,7 @@ def booking_terms(c: db.Connection) -> None:
 
 
 def work_hours(c: db.Connection) -> None:
-    one = distinct(staff.Staff, role="clerk", counter_only=False, rights=(), hours=(), ended_at=None)
+    one = distinct(staff.Staff, role="clerk", counter_only=False, in_training=False, rights=(), hours=(), ended_at=None)
     staff.add(c, one, "hash", one.pin_digits)
     hours = (staff.WorkHours(1, "09:00", "12:00"), staff.WorkHours(1, "13:00", "17:00"))
     for said in (hours[:1], hours):
@@ -214,7 +214,7 @@ def a_table(c: db.Connection) -> None:
 
 
 def somebody(c: db.Connection) -> None:
-    one = distinct(staff.Staff, role="clerk", counter_only=True, rights=(), hours=(), ended_at=None)
+    one = distinct(staff.Staff, role="clerk", counter_only=True, in_training=False, rights=(), hours=(), ended_at=None)
     staff.add(c, one, "hash", one.pin_digits)
     staff.set_counter_only(c, one.id, hold=True)
     same(one, staff.list_staff(c)[one.id])

@@ -12,7 +12,12 @@ from abrazo.devices.ports import Drawer, Mail, Printer, Texts
 
 
 def network_printer(house: House, wanted: str, *, drawer: bool = False) -> TcpPrinter | None:
-    """The printer on the network that prints for a till or place, or opens its drawer; None when there is none."""
+    """The printer on the network that prints for a till or place, or opens its drawer; None when there is none.
+
+    Nobody reaches one in practice: a copy has its own stand-ins.
+    """
+    if house.settings.practice:
+        return None
     for one in everything(house, PRINTERS).values():
         prints = one["prints"]
         if one["ended_at"] is None and isinstance(prints, list) and wanted in prints and (one["drawers"] or not drawer):
@@ -33,7 +38,7 @@ def drawer_of(house: House, till: str) -> Drawer:
 def mail_of(house: House) -> Mail:
     """What sends e-mail."""
     s = house.settings
-    if not s.mail_server:
+    if not s.mail_server or s.practice:
         return house.devices.post
     return SmtpPost(s.mail_server, s.mail_security, s.mail_user, s.mail_password, s.mail_from)
 
@@ -41,4 +46,4 @@ def mail_of(house: House) -> Mail:
 def texts_of(house: House) -> Texts:
     """What sends text messages."""
     s = house.settings
-    return HttpTexts(s.text_address, s.text_token) if s.text_address else house.devices.post
+    return HttpTexts(s.text_address, s.text_token) if s.text_address and not s.practice else house.devices.post

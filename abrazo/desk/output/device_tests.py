@@ -25,6 +25,8 @@ TESTS = (PRINTER, DRAWER, MAIL, TEXT)
 def send_test(house: House, actor: Actor, what: str, to: str) -> None:
     """Send one: `to` is a printer's id, an e-mail address or a phone number. Refused with why it failed."""
     need(actor, Right.SET_UP)
+    if house.settings.practice:
+        raise Refused(Code.PRACTICE_REACHES_NOTHING, f"test_{what}")
     if house.open_day() is not None:
         with noting(house) as note:
             note(actor, Kind.DEVICE_TESTED, device=what)

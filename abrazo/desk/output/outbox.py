@@ -337,11 +337,19 @@ def send_to_owners(house: House) -> int:
     return len(hires.waiting(house.connection))
 
 
+def _as_printed(house: House, sheet: Sheet) -> str:
+    """What a sheet says; of one that was printed in practice also that."""
+    if not house.settings.practice:
+        return sheet.body
+    mark = house.say(w.PRACTICE_PAPER)
+    return f"{mark}\n\n{sheet.body}\n\n{mark}"
+
+
 def _send(house: House, sheet: Sheet) -> bool:
     """Whether what carries a sheet could be reached."""
     try:
         if sheet.device == outbox.PRINTER:
-            printer_of(house, sheet.printer).put(sheet.title, paper_bytes(sheet.body, sheet.barcode))
+            printer_of(house, sheet.printer).put(sheet.title, paper_bytes(_as_printed(house, sheet), sheet.barcode))
         elif sheet.device == MAIL:
             mail_of(house).mail(sheet.id, sheet.body)
         else:

@@ -19,6 +19,7 @@ from abrazo.desk.context import (
     key_file,
     owner_folder,
     paper_files,
+    practice_folder,
 )
 from abrazo.desk.sign_in import check_new_pin, hash_pin
 from abrazo.devices.simulator.served import stand_in_files
@@ -167,6 +168,7 @@ def open_house(
 def house_files(database: Path) -> list[Path]:
     """The exact files of a house and its stand-ins that exist, the database last."""
     beside = [*stand_in_files(database, MACHINES), *paper_files(database), owner_folder(database), key_file(database)]
+    beside.append(practice_folder(database))
     own = [database.with_name(database.name + end) for end in ("-queue", "-wal", "-shm", "")]
     return [file for file in (*beside, *own) if file.exists()]
 

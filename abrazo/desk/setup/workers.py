@@ -1,7 +1,7 @@
 """Who works here and where, and what is asked of people and jobs, as set-up describes it.
 
 Rules here
-- somebody new has a PIN at once; the last supervisor stays one
+- somebody new has a PIN at once; the last supervisor stays one, and works in earnest
 - the last till stays; one that is in a day that is open does too
 - what is not asked for any more keeps what was said of it
 """
@@ -27,7 +27,7 @@ MOST_FIELDS = 12  # that are asked of one
 
 
 def _staff(house: House) -> dict[str, Values]:
-    found = rows_of(house, "staff", "takes_bookings", "takes_jobs", "counter_only")
+    found = rows_of(house, "staff", "takes_bookings", "takes_jobs", "counter_only", "in_training")
     for row in found.values():
         row["pin"] = ""  # of which nothing is kept that could be shown
     return found
@@ -56,8 +56,11 @@ def _save_staff(act: Act, ref: str, values: Values) -> None:
 
 def _check_staff(house: House, ref: str, values: Values) -> None:
     found = set_up.rows(house.connection, "staff") | {ref: values}
-    if not any(one["role"] == StaffRole.SUPERVISOR and one.get("ended_at") is None for one in found.values()):
+    at_work = [one for one in found.values() if one["role"] == StaffRole.SUPERVISOR and one.get("ended_at") is None]
+    if not at_work:
         raise Refused(Code.LAST_SUPERVISOR, "role")
+    if all(one.get("in_training") for one in at_work):
+        raise Refused(Code.SUPERVISORS_IN_TRAINING, "in_training")
 
 
 STAFF = Thing(
@@ -70,6 +73,7 @@ STAFF = Thing(
         Field("takes_bookings", FieldKind.YES, needs=Does.BOOKINGS),
         Field("takes_jobs", FieldKind.YES, needs=Does.JOBS),
         Field("counter_only", FieldKind.YES),
+        Field("in_training", FieldKind.YES),
     ),
     _staff,
     _save_staff,

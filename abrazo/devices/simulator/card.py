@@ -39,6 +39,7 @@ from abrazo.devices.ports import (
     Script,
     Unreachable,
 )
+from abrazo.devices.simulator.shared import SharedMemory
 
 COMES_BACK = "comes back"  # a bank account's charge: approved, and returned unpaid by the bank a little later
 OUTCOMES = (
@@ -89,26 +90,50 @@ class StandInMachine:
     quiet_steps: tuple[str, ...] = (STEPS[0], STEPS[-1])
 
     def __init__(
-        self, name: str, memory: Path, told: Script | None = None, now: Callable[[], float] = time.time
+        self,
+        name: str,
+        memory: Path,
+        told: Script | None = None,
+        now: Callable[[], float] = time.time,
+        shared: SharedMemory | None = None,
     ) -> None:
         self.name = name
-        self._told = told or Script()
+        self._shared = shared or SharedMemory()
+        if told is not None:
+            self.tell(told)
         self._memory = memory
         self._now = now
         self._lock = threading.Lock()
         self._records: dict[str, _Record] = {}
-        for entry in _lines(memory):
+        self._read_to = 0  # bytes of the memory that are known
+        self._refresh()
+
+    def _refresh(self) -> None:
+        """Read what was kept since, also by another process of the house."""
+        try:
+            if self._memory.stat().st_size == self._read_to:
+                return
+        except FileNotFoundError:
+            return
+        known = self._read_to
+        with self._memory.open("rb") as file:
+            file.seek(known)
+            new = file.read()
+        whole = new[: new.rfind(b"\n") + 1]  # a line cut short by a power cut was never confirmed
+        for line in whole.splitlines():
+            entry = json.loads(line)
             record = _Record(**{**entry, "kind": RequestKind(entry["kind"])})
             self._records[record.reference] = record
+        self._read_to = known + len(whole)
 
     @property
     def told(self) -> Script:
         """What it was told comes next."""
-        return self._told
+        return Script(**self._shared.get(self.name, {}))
 
     def tell(self, told: Script) -> None:
         """Say what comes next; what has begun already stays as it was."""
-        self._told = told
+        self._shared.change(lambda values: values.__setitem__(self.name, asdict(told)))
 
     def start(
         self,
@@ -123,6 +148,7 @@ class StandInMachine:
         if self.told.line_down:
             raise Unreachable(f"{self.name} cannot be reached")
         with self._lock:
+            self._refresh()
             known = self._records.get(reference)
             if known is not None:
                 if (known.amount, known.kind, known.of) != (amount, kind, of):
@@ -156,6 +182,7 @@ class StandInMachine:
     def inquire(self, reference: str) -> CardAnswer:
         """How it ended; a reference that it does not know is closed for good."""
         with self._lock:
+            self._refresh()
             if not self.told.line_down and reference not in self._records:  # whoever asks for it will not send it again
                 self._keep(_Record(reference, 0, 0, False, CLOSED, self._now(), 0))
         return self._answer(self._find(reference))
@@ -170,7 +197,8 @@ class StandInMachine:
     def _moved(self) -> list[tuple[_Record, CardAnswer, int]]:
         """Every record that moved money, with what it moved; refunds negative."""
         found = []
-        for record in self._records.values():
+        self._refresh()
+        for record in list(self._records.values()):
             answer = self._answer(record)
             if record.kind not in (RequestKind.HOLD, RequestKind.RELEASE) and answer.outcome == RequestState.APPROVED:
                 moved = answer.amount + answer.tip
@@ -211,6 +239,7 @@ class StandInMachine:
 
     def held(self) -> list[tuple[str, int]]:
         """Sums that stand reserved on cards: the reference of each hold and its minor units."""
+        self._refresh()
         records = list(self._records.values())
         ended = {
             r.of
@@ -228,6 +257,7 @@ class StandInMachine:
     def _find(self, reference: str) -> _Record:
         if self.told.line_down:
             raise NoAnswer(f"{self.name} does not answer")
+        self._refresh()
         if reference not in self._records or self._records[reference].outcome == CLOSED:
             raise NotKnown(f"{self.name} has no record of {reference}")
         return self._records[reference]
@@ -271,8 +301,14 @@ class StandInService(StandInMachine):
     steps = (SENT_TO_SERVICE, "Asking the bank")
     quiet_steps = steps
 
-    def __init__(self, memory: Path, cards: Path, now: Callable[[], float] = time.time) -> None:
-        super().__init__(SERVICE, memory, None, now)
+    def __init__(
+        self,
+        memory: Path,
+        cards: Path,
+        now: Callable[[], float] = time.time,
+        shared: SharedMemory | None = None,
+    ) -> None:
+        super().__init__(SERVICE, memory, None, now, shared)
         self._cards_file = cards
         self._cards, self._accounts = dict[str, KnownCard](), dict[str, KnownAccount]()
         for entry in _lines(cards):
@@ -319,7 +355,8 @@ class StandInService(StandInMachine):
         """Charges of bank accounts that came back; raises NoAnswer while the line is down."""
         if self.told.line_down:
             raise NoAnswer(f"{self.name} does not answer")
-        found = [record for record in self._records.values() if record.outcome == COMES_BACK]
+        self._refresh()
+        found = [record for record in list(self._records.values()) if record.outcome == COMES_BACK]
         return [
             Returned(f"{record.reference}-returned", record.reference, record.amount, RETURNED)
             for record in found

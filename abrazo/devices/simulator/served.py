@@ -21,6 +21,7 @@ from starlette.types import Receive, Scope, Send
 from abrazo.core.states import RequestKind
 from abrazo.devices.ports import Duplicate, Incomplete, NoAnswer, NotKnown, Script, Unreachable
 from abrazo.devices.simulator.card import SERVICE, StandInMachine, StandInService, batch_file
+from abrazo.devices.simulator.shared import SharedMemory
 
 Handler = Callable[[Request, StandInMachine], Awaitable[Response]]
 
@@ -170,11 +171,17 @@ def _cards(database: Path) -> Path:
 def stand_in_files(database: Path, names: tuple[str, ...]) -> list[Path]:
     """Every file that the stand-ins beside a database may write."""
     memories = _memories(database, names)
-    return [*memories, *(batch_file(memory) for memory in memories), _cards(database)]
+    return [*memories, *(batch_file(memory) for memory in memories), _cards(database), told_machines(database)]
+
+
+def told_machines(database: Path) -> Path:
+    """What the machines and the service were told, for all processes that ask them."""
+    return database.with_name(f"{database.stem}-machines-told.json")
 
 
 def stand_ins_beside(database: Path, names: tuple[str, ...]) -> tuple[list[StandInMachine], StandInService]:
     """The stand-ins whose memory lies beside a database, in files of their own."""
     *memories, service = _memories(database, names)
-    machines = [StandInMachine(name, memory) for name, memory in zip(names, memories, strict=True)]
-    return machines, StandInService(service, _cards(database))
+    told = SharedMemory(told_machines(database))
+    machines = [StandInMachine(name, memory, shared=told) for name, memory in zip(names, memories, strict=True)]
+    return machines, StandInService(service, _cards(database), shared=told)

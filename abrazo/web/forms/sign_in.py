@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Secret, Text
+from abrazo.web.forms.base import Form, Secret, Text, Yes
 
 
 class SignIn(Form):
@@ -12,3 +12,4 @@ class SignIn(Form):
     till: Text = ""
     back: Text = ""
     pin: Secret = ""
+    practise: Yes = False

@@ -19,6 +19,7 @@ from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import devices as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.pages import page
+from abrazo.web.served import served
 from abrazo.web.streams import looks, stream
 
 router = APIRouter(prefix="/devices")
@@ -86,7 +87,7 @@ def listen(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 
 
 async def _scans(request: Request, till: str, ending: anyio.Event) -> AsyncIterator[ServerSentEvent]:
-    scanner, pulse = request.app.state.devices.scanner, request.app.state.pulse
+    scanner, pulse = served(request).devices.scanner, served(request).pulse
     seen, change = scanner.count(till), pulse.latest()
     yield ServerSentEvent(json.dumps({"change": change, "tickets": []}), event="changed")
     async for _ in looks(request, ending, LOOK_EVERY, LOOK_FOR):

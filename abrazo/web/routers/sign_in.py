@@ -12,15 +12,17 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Refused
 from abrazo.core.states import Begins
 from abrazo.desk import sign_in as desk
-from abrazo.desk.context import House
+from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter
+from abrazo.desk.setup import practice
 from abrazo.desk.till.views.till import is_open
 from abrazo.web import kept_form, urls
-from abrazo.web.dependencies import NeedsSignIn, OpenHouse, SignedIn, actor_of, mark_screen, screen_of
+from abrazo.web.dependencies import NeedsSignIn, OpenHouse, RealHouse, SignedIn, actor_of, mark_screen, screen_of
 from abrazo.web.forms import sign_in as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.served import PRACTICE
 
 router = APIRouter()
 
@@ -40,6 +42,7 @@ def _page(request: Request, house: House, who: str, till: str, back: str, notice
         back=back,
         day=house.day() if is_open(house) else None,
         pins=request.app.state.pins,
+        practise=notice is not None and notice.typed.get("practise") == "yes",
         notice=notice,
     )
 
@@ -50,26 +53,38 @@ def _ours(back: str) -> str:
 
 
 @router.get("/sign-in")
-def show(request: Request, house: OpenHouse, who: str = "", till: str = "", back: str = "") -> Response:
+def show(request: Request, house: RealHouse, who: str = "", till: str = "", back: str = "") -> Response:
     """Who is at the till."""
     return _page(request, house, who, till, back)
 
 
 @router.post("/sign-in")
-def sign_in(request: Request, house: OpenHouse, form: Sent[forms.SignIn]) -> Response:
+def sign_in(request: Request, house: RealHouse, form: Sent[forms.SignIn]) -> Response:
     """Check a PIN; too many wrong ones lock the person."""
     who, till, back = form.who, form.till, form.back
     try:
         actor = desk.sign_in(house, who, till, form.pin, screen_of(request))
     except Refused as refusal:
         return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
-    waits = {name: value for name, value in request.session.items() if name == kept_form.KEPT}
+    practises = form.practise or actor.staff.in_training
+    try:
+        begun = _practising(house, actor) if practises else {"sign_in": desk.begin(house, actor)}
+    except Refused as refusal:
+        return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
+    crosses = practises or PRACTICE in request.session  # what was typed in one house is not sent in the other
+    waits = {name: value for name, value in request.session.items() if name == kept_form.KEPT and not crosses}
     request.session.clear()
-    request.session.update(waits, sign_in=desk.begin(house, actor), till=actor.till.id)
+    request.session.update(waits, till=actor.till.id, **begun)
+    back = "" if crosses else back
     safe = _ours(back) if back or actor.till.begins != Begins.COUNTER else urls.counter_mode()
     answer = RedirectResponse(urls.kept(back=safe) if waits else safe, 303)
     mark_screen(request, answer)
     return answer
+
+
+def _practising(house: House, actor: Actor) -> dict[str, str]:
+    name, token = practice.begin(house, actor)
+    return {PRACTICE: name, "sign_in": token}
 
 
 @router.get("/kept")
@@ -87,6 +102,8 @@ def lock(request: Request, house: OpenHouse, form: Sent[Form]) -> Response:
     """The next to sign in comes back to the same page."""
     came = urlsplit(request.headers.get("referer", ""))
     till, back = request.session.get("till", ""), came.path + (f"?{came.query}" if came.query else "")
+    if PRACTICE in request.session:
+        back = ""  # there it is gone
     with suppress(NeedsSignIn, Refused):  # a paid sale in work ends with the lock; it stays open when it cannot
         counter.close_paid(house, actor_of(request, house), uuid4().hex)
     desk.end(house, request.session.get("sign_in", ""))

@@ -22,6 +22,7 @@ LATER = (
     ("person", "file_import"),
     ("sealed_report", "owed_kept"),
     ("settings", "idle_minutes"),
+    *(("settings", "practice"), ("staff", "in_training")),
     ("settings", "tax_on_advances"),
     *(("card", name) for name in ("holder", "mandate")),
     *(("settings", name) for name in ("one_series", "numbers_by_till", "job_prefix", "hire_prefix", "aside_prefix")),

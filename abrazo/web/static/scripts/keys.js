@@ -29,7 +29,7 @@ function act(key) {
 }
 
 document.addEventListener("keydown", (event) => {
-  const beside = event.target.matches("[type=radio]") && event.target.form?.querySelector("[data-pad]"); // a choice beside a pad
+  const beside = event.target.matches("[type=radio], [type=checkbox]") && event.target.form?.querySelector("[data-pad]"); // a choice beside a pad
   const typing = event.target.matches("input, textarea, select") && !beside;
   const find = (selector) => document.querySelector(selector);
   if (event.ctrlKey || event.metaKey || event.altKey) return;

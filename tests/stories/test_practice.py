@@ -1,0 +1,66 @@
+"""Practice: a card sale with its paper on a copy, over a kill, until it is ended; the house knows nothing of it."""
+
+from __future__ import annotations
+
+import sqlite3
+import time
+from pathlib import Path
+
+from tests.stories.desk import MakeClerk, in_balance
+from tests.stories.house import Running
+
+UNTOUCHED = ("ticket", "line", "payment", "posting", "journal", "card_request", "outbox", "item", "settings")
+
+
+def everything(running: Running) -> dict[str, list[tuple[object, ...]]]:
+    """What the house holds of all that counts."""
+    connection = sqlite3.connect(running.db)
+    found = {table: connection.execute(f"SELECT * FROM {table} ORDER BY rowid").fetchall() for table in UNTOUCHED}
+    connection.close()
+    return found
+
+
+def copy(running: Running) -> Path | None:
+    """The copy that somebody practises on."""
+    return next(running.db.parent.glob("house-practice/*/house.db"), None)
+
+
+def test_a_sale_is_practised(clerk: MakeClerk, running: Running) -> None:
+    before, machine = everything(running), running.db.with_name("house-card-machine-2.jsonl").read_bytes()
+    one = clerk()
+    one.page.goto(f"{running.url}/sign-in?who=odile&till=landing")
+    one.page.get_by_label("Only practise, on a copy of the house").check()
+    one.page.keyboard.type("407118")
+    one.page.wait_for_url(f"{running.url}/")
+    one.sees("nothing counts, nothing goes out")
+    one.check()
+    one.touch("button", "Check out Marguerite Oyelaran, €51.04")
+    one.touch("link", "Pay €51.04")
+    one.touch("button", "Charge €51.04 on card machine 2", check=False)
+    one.sees("Marguerite Oyelaran is paid")
+    running.kill()
+    running.start()
+    one.page.reload()
+    one.sees("Practice")
+    one.touch("link", "Receipt for A")
+    one.touch("button", "Print the receipt")
+    practised = copy(running)
+    assert practised is not None
+    paper = practised.with_name("house-paper.txt")
+    for _ in range(50):
+        if paper.exists() and "PRACTICE: DOES NOT COUNT" in paper.read_text("utf-8"):
+            break
+        time.sleep(0.1)
+    assert "PRACTICE: Marram" in paper.read_text("utf-8")
+    one.touch("button", "End practice", check=False)
+    one.page.wait_for_url("**/sign-in**")
+    for _ in range(100):
+        if copy(running) is None:
+            break
+        time.sleep(0.1)
+    assert copy(running) is None
+    one.sign_in("odile", "407118", "landing")
+    assert not one.page.get_by_text("nothing counts").count()
+    assert everything(running) == before
+    assert running.db.with_name("house-card-machine-2.jsonl").read_bytes() == machine
+    in_balance(running)
