@@ -30,7 +30,7 @@ from abrazo.desk.setup.founding import open_house
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.tickets.views.catalogue import pick_page
+from abrazo.desk.tickets.views.catalogue import OFTEN, Sought, pick_page
 from abrazo.store import journal
 
 OPEN, STATIONS, SALES = 60, 20, 5
@@ -106,7 +106,7 @@ def past(folder: Path, tell: Tell, seconds: Seconds) -> None:
             "Today": of(partial(today, actor=actor)),
             "finder, a name": of(lambda house: find(house, "amari")),
             "finder, a number": of(lambda house: find(house, "2118")),
-            "favourites": of(lambda house: pick_page(house, "often", "", "")),
+            "favourites": of(partial(pick_page, actor=actor, sought=Sought(OFTEN))),
             "past tickets, today": of(lambda house: past_page(house, {}, 1)),
             "past tickets, a name": of(lambda house: past_page(house, {"q": "amari", "span": "all"}, 1)),
             "past tickets, an amount": of(lambda house: past_page(house, {"amount": "92.30", "span": "all"}, 1)),

@@ -62,6 +62,8 @@ ENTRIES = {
     "units": '[[units]]\nname = "H-1"\nitem = "handcart"',
     "printers": '[[printers]]\nname = "Behind the bar"\naddress = "192.168.1.40"\n'
     'prints = ["till till-1"]\ndrawers = true',
+    "after-sale": '[[after-sale]]\nname = "How was it?"\ndoes = "message"\ndays = 2\nclock = "10:00"\n'
+    'words = "Hello [name], how was it? [house]"',
     "own-fields": '[[own-fields]]\nname = "Boot size"\nabout = "person"',
     "presets": '[[presets]]\nname = "Neighbours"\nkind = "discount"\npercent = "10"\nscope = "both"',
     "tills": '[[tills]]\nname = "Bar"\nhome = "room"',

@@ -62,6 +62,8 @@ class Kind(StrEnum):
     JOB_LEFT = "job left"
     PAYS_ACCOUNT = "pays account"
     SETTLED = "settled"
+    AFTER_SALE_LEFT_OUT = "left out after sale"
+    AFTER_SALE_AGAIN = "after sale all the same"
     ENDED_EMPTY = "ended empty"
     LEFT_UNORDERED = "left unordered"
     REOPENED = "reopened"

@@ -413,6 +413,25 @@ class OwnAbout(StrEnum):
     JOB = "job"
 
 
+class AfterSale(StrEnum):
+    """What can happen when a sale has ended; hand over: jobs that are ready and were settled with it."""
+
+    RECEIPT = "receipt"
+    DRAWER = "drawer"
+    MESSAGE = "message"
+    HAND_OVER = "hand over"
+
+
+class AfterSaleOutcome(StrEnum):
+    """What became of it. `not needed`: it was done before, or there is nobody to send it to."""
+
+    WAITING = ""
+    DONE = "done"
+    LEFT_OUT = "left out"
+    NOT_NEEDED = "not needed"
+    FAILED = "failed"
+
+
 class StatementOutcome(StrEnum):
     """What became of one of many statements. `left out`: whose account it was is no longer known."""
 

@@ -6,12 +6,13 @@ from collections.abc import Iterator
 from fractions import Fraction
 
 from abrazo.core.money import Currency
-from abrazo.core.states import AdjustmentKind, Home, Scope, Shape, StaffRole, TaxCategory, TaxMode
+from abrazo.core.states import AdjustmentKind, AfterSale, Home, Scope, Shape, StaffRole, TaxCategory, TaxMode
 from abrazo.core.tax import Tax
 from abrazo.demo.codes import code_of as code_of
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
+from abrazo.store.after_sale import AfterSaleRow
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
 from abrazo.store.hires import HireKind, TariffRow, Unit
@@ -346,8 +347,14 @@ def _spots() -> tuple[Spot, ...]:
     return tuple(made)
 
 
+AFTER_SALE = (
+    AfterSaleRow(
+        "word-back", "Ask how it was", AfterSale.MESSAGE, "booking;walk-in", 2, "10:00",
+        "Hello [name], how was it on the water? A word back helps us. [house]",
+    ),
+)  # fmt: skip
 PETTY = ("ice", "small change", "postage", "cleaning", "errands")
 PLAN = Plan(SETTINGS, TAXES, EURO, STAFF, TILLS, GROUPS, CATEGORIES, (*_items(), *_desk_items()), _spots(),
             PRESETS, ("drysuit-fitting", "off-cuts-of-sailcloth"), LISTS,
             ((DRY_BAG, BAGS),), MEMBERSHIPS, SOLD_MEMBERSHIPS, HIRE, TARIFFS, UNITS, SERIES, SHELVES, ANONYMOUS,
-            PETTY, NOTES, JOB_NOTES, JOB_PLACES)  # fmt: skip
+            PETTY, NOTES, JOB_NOTES, JOB_PLACES, AFTER_SALE)  # fmt: skip

@@ -85,6 +85,11 @@ def has(staff: Staff, right: Right) -> bool:
     return role_has(staff.role, dict(staff.rights), right)
 
 
+def is_one_of(staff: Staff, roles: Iterable[str]) -> bool:
+    """Whether somebody has one of some roles."""
+    return staff.role in roles
+
+
 def role_has(role: StaffRole, decided: Mapping[str, bool], right: Right) -> bool:
     """Whether a role has a right, when the house decided so much about it."""
     return decided.get(right, role in RIGHTS[right].roles)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import io
+from base64 import b64encode
 from datetime import datetime
 from email.message import EmailMessage
 from email.utils import format_datetime
@@ -11,7 +13,7 @@ from abrazo.formats.receipt_text import VOID_MARK, WIDTH, Receipt
 from abrazo.words import phrases as w
 
 PAPER = 80.0  # mm, the width of a receipt
-MARGIN, LINE = 4.0, 3.9  # mm
+MARGIN, LINE, LOGO = 4.0, 3.9, 18.0  # mm; the picture is at most so high
 SIZE = 8.1  # points: 42 columns of Courier in 72 mm
 STYLE = "body{font-family:sans-serif;max-width:34em;margin:2em auto}td:last-child{text-align:right}table{width:100%}"
 PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'", "€": "EUR "})
@@ -38,20 +40,32 @@ def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
     return (
         f'<!doctype html><html lang="{escape(r.language)}"><head><meta charset="utf-8">'
         f"<title>{escape(say(w.RECEIPT_NAME, number=r.ticket))}</title>"
-        f"<style>{STYLE}</style></head><body><h1>{escape(r.house)}</h1><p>{under}</p><p>{head}</p>{void}"
+        f"<style>{STYLE}</style></head><body>{_logo(r)}<h1>{escape(r.house)}</h1><p>{under}</p><p>{head}</p>{void}"
         f"<table>{body}</table>{blocks}<p>{escape(r.message)}</p></body></html>"
     )
 
 
-def receipt_pdf(text: str) -> bytes:
+def _logo(receipt: Receipt) -> str:
+    """The picture at the head, inside the page itself."""
+    if not receipt.logo:
+        return ""
+    return f'<p><img src="data:image/png;base64,{b64encode(receipt.logo).decode()}" alt="{escape(receipt.house)}"></p>'
+
+
+def receipt_pdf(text: str, logo: bytes = b"") -> bytes:
     """The receipt's text as a PDF of its width and length. Letters outside of Latin-1 become question marks."""
     from fpdf import FPDF  # here, because it is slow to load and seldom needed
 
     lines = text.translate(PLAIN).encode("latin-1", "replace").decode("latin-1").split("\n")
-    pdf = FPDF(unit="mm", format=(PAPER, 2 * MARGIN + LINE * len(lines) + 2))
+    above = LOGO + 2 if logo else 0.0
+    pdf = FPDF(unit="mm", format=(PAPER, 2 * MARGIN + above + LINE * len(lines) + 2))
     pdf.set_margins(MARGIN, MARGIN)
     pdf.set_auto_page_break(False)
     pdf.add_page()
+    if logo:
+        size, alt = (PAPER - 2 * MARGIN, LOGO), lines[0].strip()
+        pdf.image(io.BytesIO(logo), MARGIN, MARGIN, *size, keep_aspect_ratio=True, alt_text=alt)
+        pdf.set_y(MARGIN + above)
     pdf.set_font("Courier", size=SIZE)
     for line in lines:
         pdf.cell(PAPER - 2 * MARGIN, LINE, line[:WIDTH], new_x="LMARGIN", new_y="NEXT")
@@ -68,5 +82,5 @@ def receipt_mail(receipt: Receipt, text: str, to: str, at: datetime) -> str:
     mail.set_content(text)
     mail.add_alternative(receipt_html(receipt), subtype="html")
     name = f"receipt-{receipt.ticket}.pdf"
-    mail.add_attachment(receipt_pdf(text), maintype="application", subtype="pdf", filename=name)
+    mail.add_attachment(receipt_pdf(text, receipt.logo), maintype="application", subtype="pdf", filename=name)
     return mail.as_string()

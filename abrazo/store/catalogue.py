@@ -23,6 +23,8 @@ class Category:
     parent: str | None = None
     first_for: str = ""  # tab, job, booking, walk-in
     tasks: bool = False  # what lies in it can be done in a job
+    tills: str = ""  # at which it is offered, with semicolons; empty: all
+    roles: str = ""  # to whom it is offered, with semicolons; empty: everybody
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +75,7 @@ class Item:
 
 
 CATEGORIES = """
-SELECT id, name, icon, parent, first_for, tasks FROM category
+SELECT id, name, icon, parent, first_for, tasks, tills, roles FROM category
 WHERE id <> 'unlisted' AND ended_at IS NULL ORDER BY position
 """
 ITEM_COLUMNS = """
@@ -125,7 +127,10 @@ SELECT t.id, t.label, t.rate, t.category, t.exemption, p.label AS part, p.rate A
 FROM tax t LEFT JOIN tax_part p ON p.tax = t.id ORDER BY t.position, p.position
 """
 DENOMINATIONS = "SELECT value, is_note FROM denomination ORDER BY value"
-ADD_CATEGORY = "INSERT INTO category (id, name, icon, parent, first_for, tasks, position) VALUES (?, ?, ?, ?, ?, ?, ?)"
+ADD_CATEGORY = """
+INSERT INTO category (id, name, icon, parent, first_for, tasks, tills, roles, position)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+"""
 ADD_ITEM = """
 INSERT INTO item (id, number, name, category, price, tax, place, report_group, minutes, code, unit, job_days, position)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -245,7 +250,8 @@ def list_denominations(connection: Connection) -> list[tuple[int, bool]]:
 
 def add_category(connection: Connection, category: Category, position: int) -> None:
     """Keep a category at its place."""
-    facts = (category.id, category.name, category.icon, category.parent, category.first_for, category.tasks)
+    c = category
+    facts = (c.id, c.name, c.icon, c.parent, c.first_for, c.tasks, c.tills, c.roles)
     connection.execute(ADD_CATEGORY, (*facts, position))
 
 

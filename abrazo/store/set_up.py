@@ -16,7 +16,7 @@ Values = dict[str, Value]
 
 # The columns of each table that set-up shows and changes, in a fixed order; the first is its key.
 COLUMNS: Mapping[str, tuple[str, ...]] = {
-    "category": ("id", "name", "icon", "parent", "first_for", "tasks", "position", "ended_at"),
+    "category": ("id", "name", "icon", "parent", "first_for", "tasks", "tills", "roles", "position", "ended_at"),
     "item": (
         *("id", "number", "name", "category", "price", "tax", "place", "report_group", "minutes", "code", "unit"),
         "job_days",
@@ -37,6 +37,7 @@ COLUMNS: Mapping[str, tuple[str, ...]] = {
     "hire_kind": ("item", "owner", "share", "value", "grace", "late_step", "late_price", "margin", "early"),
     "hire_unit": ("id", "item", "code", "note", "ended_at"),
     "printer": ("id", "name", "address", "prints", "drawers", "position", "ended_at"),
+    "after_sale": ("id", "name", "does", "sources", "days", "clock", "words", "position", "ended_at"),
     "own_field": ("id", "about", "name", "choices", "prints", "position", "ended_at"),
 }
 POSITIONED = (
@@ -49,6 +50,7 @@ POSITIONED = (
     "membership_kind",
     "own_field",
     "printer",
+    "after_sale",
 )
 ORDER = {"choice_group": "name", "family": "name", "hire_unit": "id"} | dict.fromkeys(POSITIONED, "position, id")
 

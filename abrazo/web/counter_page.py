@@ -11,13 +11,14 @@ from abrazo.core.tenders import change_from, likely_cash
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
 from abrazo.desk.doors import counter_hold
+from abrazo.desk.payments.after_sale import afterwards
 from abrazo.desk.permissions import Right, has
 from abrazo.desk.tickets import adjustments, anonymous_accounts
 from abrazo.desk.tickets.counter_lock import held_to_counter, is_locked, with_tabs
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.prep import sent_to, to_send, unsent
 from abrazo.desk.tickets.snapshot import TicketSnapshot
-from abrazo.desk.tickets.views.catalogue import pick_page
+from abrazo.desk.tickets.views.catalogue import OFTEN, Sought, pick_page
 from abrazo.desk.till.drawer import as_read
 from abrazo.desk.till.views.till import denominations
 from abrazo.web.forms.view import View
@@ -36,7 +37,7 @@ def counter_page(request: Request, house: House, actor: Actor, view: View, notic
         house,
         actor,
         "room/counter.html",
-        pick=pick_page(house, view.category or "often", view.q, view.item),
+        pick=pick_page(house, actor, Sought(view.category or OFTEN, view.q, view.item)),
         view=view,
         sale=sale,
         paid=paid,
@@ -51,6 +52,7 @@ def counter_page(request: Request, house: House, actor: Actor, view: View, notic
         tabs=[(one.head.id, place_of(house, one), one.bill.due) for one in desk.open_tabs(house)]
         if with_tabs(house, actor)
         else None,
+        afterwards=afterwards(house, sale.head.id) if sale is not None else [],
         waiting=counter_hold.waiting(house, actor),
         accounts=anonymous_accounts.accounts_of_house(house),
         account=anonymous_accounts.account_of(house, actor.till.id),

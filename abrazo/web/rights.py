@@ -20,6 +20,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /counter-mode/leave  GET /devices  GET /devices/listen  GET /display  GET /display/live  GET /set-up/floor
         GET /bookings  GET /set-up/bookings  GET /set-up/house  GET /set-up  GET /set-up/list/{kind}
         GET /set-up/list/{kind}/new  GET /set-up/list/{kind}/{ref}  GET /set-up/changes  GET /set-up/files/{kind}
+        GET /set-up/logo
         GET /set-up/out
         GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
@@ -92,7 +93,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /tickets/{ticket}/swap  GET /tickets/{ticket}/change-line  POST /tickets/{ticket}/change
         POST /tickets/{ticket}/guests  POST /tickets/{ticket}/give  POST /tickets/{ticket}/parts
         POST /tickets/{ticket}/name  POST /tickets/{ticket}/bill  GET /tickets/{ticket}/done
-        POST /tickets/{ticket}/free  GET /till  POST /till/petty  POST /till/petty/{row}/back  POST /till/tips
+        POST /tickets/{ticket}/free  POST /tickets/{ticket}/afterwards
+        GET /till  POST /till/petty  POST /till/petty/{row}/back  POST /till/tips
         POST /till/bank
         GET /till/count
         POST /till/count  POST /till/sum
@@ -116,7 +118,8 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /set-up/bookings/hours  POST /set-up/bookings/terms
         POST /new-item  POST /set-up/list/{kind}/new  POST /set-up/list/{kind}/{ref}
         POST /set-up/list/{kind}/{ref}/retire
-        POST /set-up/changes  POST /set-up/test  POST /set-up/files/{kind}  POST /set-up/files/{kind}/look
+        POST /set-up/changes  POST /set-up/test  POST /set-up/logo
+        POST /set-up/files/{kind}  POST /set-up/files/{kind}/look
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add
     """,

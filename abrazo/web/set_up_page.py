@@ -76,17 +76,22 @@ def field_shown(house: House, thing: Thing, field: Field, values: Values, typed:
                       DRAWN_AS.get(field.kind, ""), tuple(_offered(house, one) for one in field.columns))  # fmt: skip
 
 
+# Fields whose options are words of the catalogue.
+SAID = ("role", "kind", "scope", "home", "begins", "first_for", "place", "icon", "sources", "roles")
+
+
 def said_option(house: House, field: Field, name: str) -> str:
     """An option as people say it."""
     if field.id in ("open_days", "days"):
         return weekday_words(house.reader, int(name))
     if field.id == "does":
-        return house.say(words.DOES[name])
+        return house.say(words.DOES.get(name) or words.AFTER_SALE[name])
     if field.id == "about":
         return house.say(words.ABOUT[name])
     return (
         house.say(name)
-        if name and field.id in ("role", "kind", "scope", "home", "begins", "first_for", "place", "icon")
+        if name
+        and field.id in ("role", "kind", "scope", "home", "begins", "first_for", "place", "icon", "sources", "roles")
         else name
     )
 
@@ -177,6 +182,7 @@ BESIDE = {
     "words": ("about", "groups"), "series": ("uses", "items"), "memberships": ("gives",),
     "membership-items": ("kind", "months"), "hire": ("tariffs",), "units": ("item", "note"),
     "own-fields": ("about", "choices"), "printers": ("address", "prints"),
+    "after-sale": ("does", "sources"),
 }  # fmt: skip
 AMOUNT = {
     **dict.fromkeys(("items", "series", "membership-items", "hire"), "price"), "presets": "percent", "taxes": "rate",

@@ -69,7 +69,9 @@ def ticket_page(
             notice = wrong(house, pad.fault)
     source, pick = whole.head.source, None
     if view.view in ("pick", "lines"):
-        pick = catalogue.pick_page(house, view.category, view.q, view.item, source, whole.head.price_list)
+        pick = catalogue.pick_page(
+            house, actor, catalogue.Sought(view.category, view.q, view.item, source, whole.head.price_list)
+        )
     dates = dates_of(house, pick.item) if pick else []
     bill, hold = whole.bill, held_for(house, ticket_id)
     person = whole.head.person

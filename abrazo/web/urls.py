@@ -125,6 +125,11 @@ def set_up_test() -> str:
     return "/set-up/test"
 
 
+def logo() -> str:
+    """The picture at the head of receipts."""
+    return "/set-up/logo"
+
+
 def set_up_changes() -> str:
     """Who changed what in set-up."""
     return "/set-up/changes"

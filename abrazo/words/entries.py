@@ -40,6 +40,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.JOB_LEFT: ("{name} leaves {thing}",),
     K.PAYS_ACCOUNT: ("{name} pays on account",),
     K.SETTLED: ("Settled; ticket closed",),
+    K.AFTER_SALE_LEFT_OUT: ("{name}: not after this ticket",),
+    K.AFTER_SALE_AGAIN: ("{name}: after this ticket all the same",),
     K.ENDED_EMPTY: ("All lines were removed; ticket closed",),
     K.LEFT_UNORDERED: ("Left without ordering; ticket closed",),
     K.REOPENED: ("Opened again",),

@@ -31,6 +31,11 @@ THINGS: dict[str, tuple[str, str, str]] = {
         "Printer",
         "On the network (ESC/POS over TCP): for receipts and papers of tills, for slips of places that prepare.",
     ),
+    "after-sale": (
+        "After a sale",
+        "What happens",
+        "By itself when a ticket ends: a receipt, the drawer, a message, jobs handed over. Left out for one ticket there.",
+    ),
     "own-fields": ("Asked of people and jobs", "Question", "What the house asks besides; it stands on their sheets."),
     "presets": ("Discounts", "Discount", "Discounts, comps and surcharges that are offered, each with its reason."),
     "staff": ("People who work here", "Person", "Who signs in, what they may do, and their PINs."),
@@ -77,6 +82,8 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "parent": ("Lies in", "Another category. Empty: on top."),
         "icon": ("Drawing", "The drawing beside its name."),
         "first_for": ("Opens first for", "Tickets of this kind begin picking here."),
+        "tills": ("Offered at", "None chosen: at every till. A search and a scan find what lies in it all the same."),
+        "roles": ("Offered to", "None chosen: to everybody."),
         "tasks": ("Tasks of jobs", "What lies in it can be done in a job, and is offered at drop-off."),
     },
     "choices": {
@@ -173,6 +180,17 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "item": ("Is", "Which of the things for hire."),
         "code": ("Barcode", "On it."),
         "note": ("Condition", "As it was last written down."),
+    },
+    "after-sale": {
+        "name": ("Name", "As the last page of a ticket shows it."),
+        "does": (
+            "What happens",
+            "A receipt is printed, the drawer opens, a message goes out, jobs that are ready leave.",
+        ),
+        "sources": ("After which tickets", "By how they began. None chosen: after all."),
+        "days": ("Days later", "Messages only. Empty: at once."),
+        "clock": ("At", "Messages only: the time of that day. Empty: the same time as the sale."),
+        "words": ("Message", "To whose sale it was, as a text or by e-mail. [name] and [house] are filled in."),
     },
     "printers": {
         "name": ("Name", "Where it stands."),
@@ -313,6 +331,12 @@ DOES = {
     "phone": "Orders by phone",
     "kitchen": "Kitchen or bar slips",
 }
+AFTER_SALE = {
+    "receipt": "print the receipt",
+    "drawer": "open the drawer",
+    "message": "send a message",
+    "hand over": "hand over jobs that are ready",
+}
 OF_ITEM = ("name", "price", "category", "tax", "report_group", "number", "code")  # of what is an item with more to it
 for _kind in ("series", "membership-items", "hire"):
     FIELDS[_kind] = {id: FIELDS["items"][id] for id in OF_ITEM} | FIELDS[_kind]
@@ -325,6 +349,7 @@ for _kind in (
     "words",
     "memberships",
     "printers",
+    "after-sale",
     "own-fields",
 ):
     FIELDS[_kind]["position"] = ("Place in the order", "The lowest number comes first. Empty: at the end.")
@@ -341,6 +366,7 @@ def texts() -> Iterator[str]:
             *(word for fields in FIELDS.values() for two in fields.values() for word in two if word),
             *TABLES.values(),
             *DOES.values(),
+            *AFTER_SALE.values(),
             *ABOUT.values(),
             *WHATS.values(),
         ]

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from abrazo.desk.context import Devices, why_unavailable
-from abrazo.desk.output import outbox, statement_runs
+from abrazo.desk.output import after_sale, outbox, statement_runs
 from abrazo.desk.output.outbox import Reach
 from abrazo.desk.payments import card_poller, debits_back
 from abrazo.desk.setup.founding import change_mark, close_house, open_house, tidy_up
@@ -72,6 +72,7 @@ class Worker:
             if time.monotonic() - tidied > TIDY_EVERY:
                 tidied = time.monotonic()
                 self._try("the house could not be tidied", self._tidy)
+            self._try("what is due after sales could not be done", self._do_what_is_due)
             self._try("a copy to practise on could not be looked after", self._look_after_practice)
             busy = self._try("a card machine could not be followed", self._follow)
             busy |= self._try("a statement could not be made", self._make_statement)
@@ -91,6 +92,10 @@ class Worker:
         hire_charges.settle(self.house)
         outbox.send_waiting(self.house, reach=Reach.HERE)
         return busy
+
+    def _do_what_is_due(self) -> bool:
+        after_sale.do_what_is_due(self.house)
+        return False
 
     def _look_after_practice(self) -> bool:
         self._practices.look()

@@ -16,6 +16,8 @@ from abrazo.core.journal import Kind
 from abrazo.core.ledger import Posting
 from abrazo.core.money import Currency
 from abrazo.core.states import (
+    AfterSale,
+    AfterSaleOutcome,
     BookingState,
     FileKind,
     ImportState,
@@ -27,6 +29,7 @@ from abrazo.core.till import Drawer
 from abrazo.store import (
     accounts,
     adjustments,
+    after_sale,
     benefits,
     bookings,
     cards,
@@ -39,6 +42,7 @@ from abrazo.store import (
     holds,
     jobs,
     journal,
+    logo,
     memberships,
     merging,
     migrate,
@@ -370,6 +374,21 @@ def small_ones(c: db.Connection) -> None:
     category = distinct(catalogue.Category)
     catalogue.add_category(c, category, 1)
     assert category in catalogue.list_categories(c)
+    action = distinct(after_sale.AfterSaleRow, does=AfterSale.MESSAGE, days=3)
+    after_sale.add(c, action, 1)
+    assert after_sale.action(c, action.id) == action and after_sale.actions(c)[-1] == action
+    task = after_sale.AfterSaleTask(0, a_ticket(c), action.id, "tamsin", "galley", "then", None)
+    after_sale.plan(c, task)
+    (found,) = after_sale.of_ticket(c, task.ticket)
+    assert dataclasses.replace(found, id=0) == task
+    assert after_sale.end(c, found.id, AfterSaleOutcome.DONE, "later")
+    assert not after_sale.end(c, found.id, AfterSaleOutcome.FAILED, "later")
+    assert after_sale.of_ticket(c, task.ticket)[0].outcome is AfterSaleOutcome.DONE
+    logo.put(c, b"a", 1, 2, "then")
+    logo.put(c, b"b", 3, 4, "later")
+    assert logo.read(c) == b"b"
+    logo.drop(c)
+    assert logo.read(c) == b""
     family = distinct(stock.Family)
     stock.add_family(c, family)
     assert stock.read_family(c, family.id) == family

@@ -5,12 +5,13 @@ from __future__ import annotations
 from fractions import Fraction
 
 from abrazo.core.money import Currency
-from abrazo.core.states import AdjustmentKind, Does, Home, Scope, StaffRole, TaxMode
+from abrazo.core.states import AdjustmentKind, AfterSale, Does, Home, Scope, StaffRole, TaxMode
 from abrazo.core.tax import Tax, TaxPart
 from abrazo.demo.codes import code_of
 from abrazo.desk.context import Settings
 from abrazo.desk.setup.founding import Plan
 from abrazo.store.adjustments import Preset
+from abrazo.store.after_sale import AfterSaleRow
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, GroupChoice, Item
 from abrazo.store.hires import HireKind, TariffRow, Unit
@@ -156,5 +157,16 @@ PLAN = Plan(
     petty_categories=("ice", "small change", "bait"),
     notes=(("no ice", "drinks"), ("cut in half", "snacks")),
     job_notes=("call before extra work", "trailer stays", "keys in the box", "gas in the tank"),
+    after_sale=(
+        AfterSaleRow(
+            "still-running",
+            "Ask whether it runs",
+            AfterSale.MESSAGE,
+            "job",
+            7,
+            "09:30",
+            "Hello [name], does everything run as it should? Tell us if it does not. [house]",
+        ),
+    ),
     job_places=("yard", "shed", "slip", "trailer row"),
 )

@@ -20,6 +20,7 @@ from abrazo.desk.output.views.refund_slip import refund_slip
 from abrazo.desk.output.views.report import day_report
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.setup.equipment import at_till
+from abrazo.desk.setup.logo import logo_of
 from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.till.tip_pool import read_division
@@ -41,6 +42,7 @@ from abrazo.store.outbox import Sheet
 from abrazo.words import phrases as w
 
 MAIL, MESSAGE = "e-mail", outbox.MESSAGE
+OF_RECEIPTS = ("receipt ", "bill ", "gift ", "slip house ", "slip guest ")  # what sheets are about that bear the house's picture
 
 
 class Reach(Enum):
@@ -349,7 +351,9 @@ def _send(house: House, sheet: Sheet) -> bool:
     """Whether what carries a sheet could be reached."""
     try:
         if sheet.device == outbox.PRINTER:
-            printer_of(house, sheet.printer).put(sheet.title, paper_bytes(_as_printed(house, sheet), sheet.barcode))
+            logo = logo_of(house) if sheet.about.startswith(OF_RECEIPTS) else b""
+            paper = paper_bytes(_as_printed(house, sheet), sheet.barcode, logo)
+            printer_of(house, sheet.printer).put(sheet.title, paper)
         elif sheet.device == MAIL:
             mail_of(house).mail(sheet.id, sheet.body)
         else:

@@ -10,6 +10,7 @@ from abrazo.core.sale_books import SaleBooks, all_of
 from abrazo.core.states import HoldState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.payments.advances import level_ticket
+from abrazo.desk.payments.after_sale import plan_after
 from abrazo.desk.payments.invoices import invoice_closed
 from abrazo.desk.payments.reopening import ended
 from abrazo.desk.payments.stored_value import earn
@@ -56,6 +57,7 @@ def free_table(house: House, actor: Actor, on: OnTicket) -> None:
             earn(edit)
             ticket_store.set_state(house.connection, on.id, TicketState.CLOSED, whole.head.closed_at or edit.at)
             ended(edit)
+            plan_after(edit)
             level_ticket(edit, closed=True)
             invoice_closed(edit)
         else:

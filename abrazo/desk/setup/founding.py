@@ -23,9 +23,23 @@ from abrazo.desk.context import (
 )
 from abrazo.desk.sign_in import check_new_pin, hash_pin
 from abrazo.devices.simulator.served import stand_in_files
-from abrazo.store import adjustments, benefits, catalogue, hires, memberships, prices, room, series, staff, stock, till
+from abrazo.store import (
+    adjustments,
+    after_sale,
+    benefits,
+    catalogue,
+    hires,
+    memberships,
+    prices,
+    room,
+    series,
+    staff,
+    stock,
+    till,
+)
 from abrazo.store import settings as settings_store
 from abrazo.store.adjustments import Preset
+from abrazo.store.after_sale import AfterSaleRow
 from abrazo.store.benefits import BenefitRow
 from abrazo.store.catalogue import Category, ChoiceGroup, Item
 from abrazo.store.db import ConnectionPool, atomic, checkpoint, connect, data_version
@@ -69,6 +83,7 @@ class Plan:
     notes: tuple[tuple[str, str], ...] = ()  # requests that are written again and again, and for which report groups
     job_notes: tuple[str, ...] = ()  # notes that a drop-off offers
     job_places: tuple[str, ...] = ()  # where things lie
+    after_sale: tuple[AfterSaleRow, ...] = ()  # what happens by itself when a ticket ends
     household_memberships: tuple[str, ...] = ()  # kinds that cover everybody of a household
 
 
@@ -131,6 +146,8 @@ def set_up(database: Path, plan: Plan) -> None:
         for about, presets in ((PresetAbout.JOB, plan.job_notes), (PresetAbout.PLACE, plan.job_places)):
             for place, words in enumerate(presets):
                 prices.add_preset(connection, about, words, place)
+        for place, action in enumerate(plan.after_sale):
+            after_sale.add(connection, action, place)
         for spot in plan.spots:
             room.add(connection, spot)
         settings_store.put(connection, ready=True)

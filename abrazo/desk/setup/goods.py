@@ -15,7 +15,7 @@ from fractions import Fraction
 
 from abrazo.core.codes import GS1_LENGTHS, is_gs1
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import AdjustmentKind, Does, PresetAbout, Scope, Source, TaxCategory
+from abrazo.core.states import AdjustmentKind, Does, PresetAbout, Scope, Source, StaffRole, TaxCategory
 from abrazo.core.tax import parts_fit, percent_of_rate, rate_of_percent
 from abrazo.desk.act import Act
 from abrazo.desk.context import House
@@ -26,6 +26,7 @@ from abrazo.desk.setup.options import (
     groups_of,
     items_of,
     named,
+    of_table,
     pairs_of,
     rows_of,
     taxes_of,
@@ -168,6 +169,21 @@ ITEMS = Thing(
 # ---- categories
 
 
+FOR_WHOM = ("tills", "roles")  # a category is offered there, and to them
+
+
+def _categories(house: House) -> dict[str, Values]:
+    found = rows_of(house, "category", "tasks")
+    for row in found.values():
+        row.update({id: [one for one in str(row[id]).split(";") if one] for id in FOR_WHOM})
+    return found
+
+
+def _save_category(act: Act, ref: str, values: Values) -> None:
+    kept: Values = {id: ";".join(texts_of(values[id])) for id in FOR_WHOM if id in values}
+    set_up.put(act.connection, "category", ref, values | kept)
+
+
 def _check_category(house: House, ref: str, values: Values) -> None:
     rows, above, seen = set_up.rows(house.connection, "category"), values.get("parent"), {ref}
     while above:
@@ -185,10 +201,12 @@ CATEGORIES = Thing(
         Field("icon", FieldKind.CHOICE, options=lambda _: named(ICONS)),
         Field("first_for", FieldKind.CHOICE, empty=True, options=_first_for),
         Field("tasks", FieldKind.YES, needs=Does.JOBS),
+        Field("tills", FieldKind.CHOICES, empty=True, nothing=[], options=lambda house: of_table(house, "till")),
+        Field("roles", FieldKind.CHOICES, empty=True, nothing=[], options=lambda _: named(StaffRole)),
         POSITION,
     ),
-    lambda house: rows_of(house, "category", "tasks"),
-    lambda act, ref, values: set_up.put(act.connection, "category", ref, values),
+    _categories,
+    _save_category,
     _check_category,
     defaults=lambda _: {"icon": "package"},
     above="parent",

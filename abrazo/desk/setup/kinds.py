@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from abrazo.core.states import Does
+from abrazo.desk.setup.after_sale import AFTER_SALE
 from abrazo.desk.setup.equipment import PRINTERS
 from abrazo.desk.setup.goods import CATEGORIES, FAMILIES, GROUPS, ITEMS, PRESETS, PRICE_LISTS, TAXES, WORDS
 from abrazo.desk.setup.paid_ahead import HIRE, MEMBERSHIP_ITEMS, MEMBERSHIPS, SERIES, UNITS
@@ -13,13 +14,26 @@ from abrazo.desk.setup.workers import OWN_FIELDS, STAFF, TILLS
 
 SOLD = (ITEMS, CATEGORIES, GROUPS, FAMILIES, PRICE_LISTS, PRESETS, TAXES, WORDS)
 AHEAD = (SERIES, MEMBERSHIPS, MEMBERSHIP_ITEMS, HIRE, UNITS)
-WHO = (STAFF, TILLS, PRINTERS, OWN_FIELDS)
+WHO = (STAFF, TILLS, PRINTERS, AFTER_SALE, OWN_FIELDS)
 NEEDS: Mapping[str, Does] = {HIRE.id: Does.HIRE, UNITS.id: Does.HIRE}  # what a house must do for it to be asked
 KINDS: Mapping[str, Thing] = {one.id: one for one in (*SOLD, *AHEAD, *WHO)}
 IN_ORDER: Mapping[str, Thing] = {  # each after what it names
     one.id: one
     for one in (
-        *(TAXES, CATEGORIES, GROUPS, FAMILIES, ITEMS, SERIES, MEMBERSHIPS, MEMBERSHIP_ITEMS, HIRE, UNITS, PRICE_LISTS),
-        *(PRESETS, WORDS, TILLS, PRINTERS, STAFF, OWN_FIELDS),
+        *(
+            TILLS,
+            TAXES,
+            CATEGORIES,
+            GROUPS,
+            FAMILIES,
+            ITEMS,
+            SERIES,
+            MEMBERSHIPS,
+            MEMBERSHIP_ITEMS,
+            HIRE,
+            UNITS,
+            PRICE_LISTS,
+        ),
+        *(PRICE_LISTS, PRESETS, WORDS, PRINTERS, AFTER_SALE, STAFF, OWN_FIELDS),
     )
 }

@@ -1,7 +1,8 @@
 """Reading ESC/POS: what a printer would put on paper. Written from the command set, apart from what wrote the bytes.
 
 Commands known: ESC @ (start), ESC t n (code page), ESC a n (align), ESC d n (feed), GS h, GS w, GS f, GS H (bars),
-GS k m n (bars, form B), GS V m [n] (cut). Source: the ESC/POS command set as printers document it (from memory).
+GS k m n (bars, form B), GS v 0 m (a picture, row by row), GS V m [n] (cut).
+Source: the ESC/POS command set as printers document it (from memory).
 """
 
 from __future__ import annotations
@@ -39,6 +40,13 @@ def read_paper(data: bytes) -> Sheet:
             if command == b"\x1bt":
                 page = PAGES.get(data[at + 2], "cp437")
             at += 3
+        elif command == b"\x1dv":
+            wide, high = (
+                int.from_bytes(data[at + 4 : at + 6], "little"),
+                int.from_bytes(data[at + 6 : at + 8], "little"),
+            )
+            text.append(f"[picture, {wide * 8} by {high} dots]\n")
+            at += 8 + wide * high
         elif command == b"\x1dk":
             length = data[at + 3]
             codes.append(data[at + 4 : at + 4 + length].decode("ascii").removeprefix("{B"))

@@ -7,7 +7,7 @@ from typing import Literal, Self
 from pydantic import Field
 from starlette.datastructures import FormData
 
-from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile
+from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile, Yes
 
 OURS = ("csrf", "key", "seen", "holds_from")  # what the page itself puts in
 
@@ -38,6 +38,13 @@ class SendTest(Form):
 
     what: Literal["printer", "drawer", "mail", "text"]
     to: Text = ""
+
+
+class ChangeLogo(WithFile):
+    """Another picture at the head of receipts, or none any more."""
+
+    key: Key
+    drop: Yes = False
 
 
 class Retire(Form):

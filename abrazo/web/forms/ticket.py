@@ -92,6 +92,15 @@ class Bill(Form):
     asked: Yes = False
 
 
+class Afterwards(Form):
+    """What happens by itself when a ticket ends is left out for it, or happens after all."""
+
+    key: Key
+    action: Text = ""
+    out: Yes = False
+    then: Text = ""
+
+
 class Free(Form):
     """End the ticket and free its table; with `receipt` as email, its receipt goes to the customer's address too."""
 

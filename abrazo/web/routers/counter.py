@@ -11,7 +11,7 @@ from abrazo.core.errors import Refused
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import counter as desk
 from abrazo.desk.doors import counter_hold
-from abrazo.desk.output import outbox
+from abrazo.desk.output import after_sale, outbox
 from abrazo.desk.payments.views.pay_pad import read_money
 from abrazo.desk.tickets import anonymous_accounts
 from abrazo.desk.tickets.change import OnTicket
@@ -149,6 +149,7 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Pa
     except Refused as refusal:
         return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
     outbox.open_drawer(house, actor, "counter sale")
+    after_sale.print_at_counter(house, actor, form.ticket)
     return _back(view)
 
 

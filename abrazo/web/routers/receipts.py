@@ -117,8 +117,8 @@ def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: st
     made: dict[str, Callable[[], tuple[str | bytes, str]]] = {
         "html": lambda: (receipt_html(receipt), "text/html"),
         "txt": lambda: (plain + "\n", "text/plain"),
-        "pdf": lambda: (receipt_pdf(plain), "application/pdf"),
-        "escpos": lambda: (paper_bytes(plain, receipt.code), "application/octet-stream"),
+        "pdf": lambda: (receipt_pdf(plain, receipt.logo), "application/pdf"),
+        "escpos": lambda: (paper_bytes(plain, receipt.code, receipt.logo), "application/octet-stream"),
     }
     if kind not in made:
         raise NotFound(f"no receipt as {kind!r}")

@@ -8,6 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from abrazo.core.errors import Code, Refused
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import device_tests
+from abrazo.desk.setup import logo as logos
 from abrazo.desk.setup import planned, thing_files
 from abrazo.desk.setup.fields import asked
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
@@ -26,7 +27,7 @@ from abrazo.words import phrases as w
 from abrazo.words import set_up as words
 
 router = APIRouter(prefix="/set-up")
-FIRST = SECTIONS[0]
+FIRST, PAPERS = SECTIONS[0], "papers"
 MEDIA = {"csv": "text/csv", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
 
 
@@ -48,6 +49,7 @@ def _settings(
     return page(request, house, actor, "set_up/settings.html", found=found, notice=notice,
                 changed=changed, names={one.id: one.name for one in house.staff().values()},
                 last_shown=shown.last_change(house, SETTINGS, ONE), lists=lists if find else [],
+                has_logo=bool(logos.logo_of(house)),
                 **frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
 
 
@@ -176,6 +178,31 @@ def send_test(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[fo
     if form.what in (device_tests.MAIL, device_tests.TEXT):
         return _settings(request, house, actor, "messages", "", notice)
     return _sheet(request, house, actor, KINDS["printers"], form.to, notice)
+
+
+# ---- the picture on receipts
+
+
+@router.get("/logo")
+def logo(house: OpenHouse, actor: SignedIn) -> Response:
+    """The picture at the head of receipts."""
+    picture = logos.logo_of(house)
+    if not picture:
+        raise NotFound("there is no picture")
+    return Response(picture, media_type="image/png")
+
+
+@router.post("/logo")
+def change_logo(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.ChangeLogo]) -> Response:
+    """Another picture, or none any more."""
+    try:
+        if form.drop:
+            logos.drop_logo(house, actor, form.key)
+        else:
+            logos.put_logo(house, actor, form.read_file(Code.NOT_PICTURE)[0], form.key)
+    except Refused as refusal:
+        return _settings(request, house, actor, PAPERS, "", wrong(house, refusal, "logo"))
+    return RedirectResponse(urls.set_up_house(section=PAPERS), 303)
 
 
 # ---- files

@@ -14,7 +14,7 @@ from abrazo.desk.doors.views.jobs import jobs_on
 from abrazo.desk.output import outbox
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.person import receipt_preference
-from abrazo.desk.payments import closing
+from abrazo.desk.payments import after_sale, closing
 from abrazo.desk.payments.holds import held_for
 from abrazo.desk.payments.refunds import charged_deposit
 from abrazo.desk.payments.views.pay_pad import read_money
@@ -219,17 +219,28 @@ def done(
         services=services(house),
         staff=house.staff(),
         booked=visit.booked,
+        afterwards=after_sale.afterwards(house, ticket),
         slip=receipt_text(receipt_of(house, seen, seen.payers[0].id)) if len(seen.payers) == 1 else "",
         notice=replace(visit.notice, status=200) if visit.notice else None,  # the ticket is paid all the same
     )
 
 
+@router.post("/afterwards")
+def afterwards(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Afterwards]) -> Response:
+    """What happens by itself when the ticket ends is left out, or happens after all."""
+    after_sale.leave_out(house, actor, ticket, form.action, form.key, out=form.out)
+    return RedirectResponse(urls.counter_mode() if form.then == "counter" else urls.done(ticket), 303)
+
+
 @router.post("/free")
 def free(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Free]) -> Response:
     """End the ticket and free its table."""
+    by_mail = form.receipt == "email"
+    if by_mail:  # in the place of paper
+        after_sale.leave_out_papers(house, actor, ticket, form.key)
     closing.free_table(house, actor, OnTicket(ticket, None, form.key))
     whole = load_ticket(house, ticket)
-    mailed = outbox.by_preference(house, actor, ticket, form.key, "email" if form.receipt == "email" else "")
+    mailed = outbox.by_preference(house, actor, ticket, form.key, "email" if by_mail else "")
     if whole.taken:
         said = [closed_words(house, whole), house.say(w.RECEIPT_MAILED, to=mailed) if mailed else ""]
         tell(request, " ".join(said).strip())

@@ -22,7 +22,7 @@ LATER = (
     ("person", "file_import"),
     ("sealed_report", "owed_kept"),
     ("settings", "idle_minutes"),
-    *(("settings", "practice"), ("staff", "in_training")),
+    *(("settings", "practice"), ("staff", "in_training"), ("category", "tills"), ("category", "roles")),
     ("settings", "tax_on_advances"),
     *(("card", name) for name in ("holder", "mandate")),
     *(("settings", name) for name in ("one_series", "numbers_by_till", "job_prefix", "hire_prefix", "aside_prefix")),
@@ -84,6 +84,7 @@ def as_the_first_version_left_it(database: Path) -> None:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
         *(
+            *("after_sale_task", "after_sale", "logo"),
             "debit_back",
             "set_up_change",
             "set_up_file",

@@ -137,7 +137,9 @@ def test_a_series_is_an_item_with_uses(both: Desk) -> None:
     again = added(desk, SERIES, fields | typed(code="", name="Oil rub"))
     assert again == f"{oil}-2"  # never the id of another item
     retire(desk.house, desk.boss, SERIES, ref)
-    assert not any(one.id == ref for one in catalogue.pick_page(desk.house, "", "Ten rubs", "").items)
+    assert not any(
+        one.id == ref for one in catalogue.pick_page(desk.house, desk.tamsin, catalogue.Sought(q="Ten rubs")).items
+    )
 
 
 def test_a_membership_gives_what_its_rows_say(both: Desk) -> None:

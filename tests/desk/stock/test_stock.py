@@ -18,7 +18,7 @@ from abrazo.desk.stock import stock
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.tickets.views.catalogue import pick_page
+from abrazo.desk.tickets.views.catalogue import Sought, pick_page
 from abrazo.desk.tickets.views.goods import shelf_list
 from abrazo.store import stock as stock_store
 from abrazo.store.db import atomic
@@ -29,25 +29,25 @@ from tests.desk.scenes import pay
 
 
 def test_what_fits_several_asks_which(desk: Desk) -> None:
-    tiles = [item.id for item in pick_page(desk.house, "shop", "", "").items]
+    tiles = [item.id for item in pick_page(desk.house, desk.tamsin, Sought("shop", "", "")).items]
     assert "family:dry-bag" in tiles
     assert not any(id.startswith("dry-bag") for id in tiles)
-    found = pick_page(desk.house, "", "teal bag", "").items
+    found = pick_page(desk.house, desk.tamsin, Sought("", "teal bag", "")).items
     assert [(item.name, item.price, item.variants) for item in found] == [("Dry bag", 1900, 3)]
-    assert [item.id for item in pick_page(desk.house, "", "m, red", "").items] == ["dry-bag-m-red"]
-    page = pick_page(desk.house, "", "teal", "family:dry-bag")
+    assert [item.id for item in pick_page(desk.house, desk.tamsin, Sought("", "m, red", "")).items] == ["dry-bag-m-red"]
+    page = pick_page(desk.house, desk.tamsin, Sought("", "teal", "family:dry-bag"))
     assert page.family is not None
     assert [(kind.size, kind.colour) for kind in page.family.kinds] == [("S", "teal"), ("M", "teal"), ("L", "teal")]
     assert len(find(desk.house, code_of(170)).items) == 6
     assert find(desk.house, code_of(173)).goes_to == ("item", "dry-bag-m-red")
-    assert pick_page(desk.house, "", "", "family:nothing").family is None
+    assert pick_page(desk.house, desk.tamsin, Sought("", "", "family:nothing")).family is None
 
 
 def test_what_is_there_is_the_count_less_what_stands_since(desk: Desk) -> None:
     bag = "dry-bag-l-teal"
 
     def left() -> str:
-        page = pick_page(desk.house, "", "", "family:dry-bag")
+        page = pick_page(desk.house, desk.tamsin, Sought("", "", "family:dry-bag"))
         assert page.family is not None
         return next(kind.left for kind in page.family.kinds if kind.item.id == bag)
 

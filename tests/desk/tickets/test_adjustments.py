@@ -16,7 +16,7 @@ from abrazo.desk.tickets import adjustments, moving, sharing, starting, ticket_l
 from abrazo.desk.tickets.adjustments import Wanted
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.tickets.views.catalogue import pick_page
+from abrazo.desk.tickets.views.catalogue import Sought, pick_page
 from abrazo.formats.day_report import day_report_text
 from abrazo.store import settings
 from abrazo.store.journal import balances
@@ -196,5 +196,5 @@ def test_presets_and_notes_stand_where_they_fit(desk: Desk) -> None:
     assert ["gluten-free" in ids for ids in named] == [True, False, False]
     with pytest.raises(NotFound):  # nor by its form
         give(desk, number, print_.id, preset="gluten-free")
-    notes = [pick_page(desk.house, "", "", item).notes for item in ("lemon-posset", "tide-tables")]
+    notes = [pick_page(desk.house, desk.tamsin, Sought("", "", item)).notes for item in ("lemon-posset", "tide-tables")]
     assert ["well done" in found for found in notes] == [True, False]

@@ -10,10 +10,12 @@ from abrazo.desk import history
 from abrazo.desk.context import NotFound
 from abrazo.desk.doors import phone_orders
 from abrazo.desk.payments import closing, reopening, tenders
+from abrazo.desk.setup.goods import CATEGORIES
+from abrazo.desk.setup.things import Change, change, everything
 from abrazo.desk.tickets import adjustments, holding, moving, price_lists, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
-from abrazo.desk.tickets.views.catalogue import often_picked, pick_page
+from abrazo.desk.tickets.views.catalogue import Sought, often_picked, pick_page
 from tests.desk.conftest import Desk
 from tests.desk.doors.test_phone_orders import SAID
 from tests.desk.scenes import tab
@@ -30,7 +32,7 @@ def test_the_change_at_five_touches_new_lines_only(desk: Desk) -> None:
     before, after, other = desk.whole(number).standing
     assert (before.price_list, after.price_list, other.price_list) == ("", "Late tide", "")
     assert after.unit_price == 1090 < before.unit_price
-    shown = {item.id: item.price for item in pick_page(desk.house, "ale", "", "").items}
+    shown = {item.id: item.price for item in pick_page(desk.house, desk.tamsin, Sought("ale", "", "")).items}
     assert shown["bottle-of-cider"] == 1090
 
 
@@ -149,3 +151,24 @@ def test_an_order_is_asked_for_once_a_day_and_what_is_paid_stays(desk: Desk) -> 
     for payment in desk.whole(number).taken:
         tenders.take_back(desk.house, desk.boss, desk.on(number), payment.id)
     assert asked(desk, number) == [CIDER, CIDER]
+
+
+def test_a_category_of_others_is_not_offered_and_is_found_all_the_same(both: Desk) -> None:
+    categories = [id for id, one in everything(both.house, CATEGORIES).items() if not one["parent"]]
+    first, second = categories[:2]
+    own = pick_page(both.house, both.tamsin, Sought(first)).items[0]
+    for id, typed in ((first, {"tills": [both.of.second_till]}), (second, {"roles": ["supervisor"]})):
+        change(both.house, both.boss, CATEGORIES, Change(id, typed), both.key())
+    both.house.forget()
+    elsewhere = both.actor(both.of.clerk, both.of.second_till)
+    shown = {
+        name: {one.id for one in pick_page(both.house, actor, Sought()).categories} & {first, second}
+        for name, actor in (("clerk", both.tamsin), ("elsewhere", elsewhere), ("boss", both.boss))
+    }
+    assert shown == {"clerk": set(), "elsewhere": {first}, "boss": {second}}
+    assert pick_page(both.house, both.tamsin, Sought(first)).category != first  # nor by its address
+    assert own.id in [one.id for one in pick_page(both.house, both.tamsin, Sought(q=own.name)).items]
+    for id in categories:
+        change(both.house, both.boss, CATEGORIES, Change(id, {"roles": ["craftsman"]}), both.key())
+    both.house.forget()
+    assert len(pick_page(both.house, both.tamsin, Sought()).categories) > 1  # never nothing

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from abrazo.desk.context import House
+from abrazo.desk.context import Actor, House
+from abrazo.desk.permissions import is_one_of
 from abrazo.desk.tickets.price_lists import prices_now
 from abrazo.desk.tickets.views.goods import FamilyPage, family_page, folded
 from abrazo.store import catalogue, prices
@@ -61,19 +62,50 @@ def _nested(categories: list[Category], chosen: str) -> tuple[str, list[Category
     return top, [by_id[top], *inner] if inner else []
 
 
-def pick_page(house: House, category: str, q: str, item_id: str, source: str = "", price_list: str = "") -> PickPage:
-    """The pick pane. A search wins over the category; an opened item brings its category with it."""
-    connection = house.connection
-    categories, now = catalogue.list_categories(connection), prices_now(house, price_list)
+def offered_to(actor: Actor, categories: list[Category]) -> list[Category]:
+    """The categories that are offered to somebody at their till: not those of others, nor what lies in these.
+
+    When that would be nothing, all of them are.
+    """
+    by_id = {one.id: one for one in categories}
+
+    def is_offered(one: Category) -> bool:
+        fits = not one.tills or actor.till.id in one.tills.split(";")
+        fits = fits and (not one.roles or is_one_of(actor.staff, one.roles.split(";")))
+        above = by_id.get(one.parent or "")
+        return fits and (above is None or is_offered(above))
+
+    return [one for one in categories if is_offered(one)] or categories
+
+
+@dataclass(frozen=True, slots=True)
+class Sought:
+    """What is looked for: a category, parts of a name, an item to open; on a ticket that began so, with its prices."""
+
+    category: str = ""
+    q: str = ""
+    item: str = ""
+    source: str = ""
+    price_list: str = ""
+
+
+def pick_page(house: House, actor: Actor, sought: Sought) -> PickPage:
+    """The pick pane. A search wins over the category, and finds everything; an opened item brings its category."""
+    connection, category, q, item_id = house.connection, sought.category, sought.q, sought.item
+    categories = offered_to(actor, catalogue.list_categories(connection))
+    now = prices_now(house, sought.price_list)
     item = house.item(item_id) if item_id else None
     known = {c.id for c in categories}
-    usual = next((c.id for c in categories if c.first_for and c.first_for == source), categories[0].id)
+    usual = next((c.id for c in categories if c.first_for and c.first_for == sought.source), categories[0].id)
     of_item = item.category if item and item.category in known else usual
     chosen = category if category in {*known, OFTEN} else of_item
     family = family_page(house, item_id, now, q.strip())
     if family is not None and not category:
         chosen = family.kinds[0].item.category
-    items = folded([now.of(one) for one in _items(house, chosen, q)])
+    found = _items(house, chosen, q)
+    if chosen == OFTEN and not q.strip():
+        found = [one for one in found if one.category in known]
+    items = folded([now.of(one) for one in found])
     groups = catalogue.list_groups(connection, item.id) if item else []
     notes = prices.preset_notes(connection, item.report_group) if item else []
     top, inside = _nested(categories, chosen)

@@ -1,0 +1,113 @@
+"""What happens by itself after a sale: once, whatever is killed, days later where that is wished, left out for one."""
+
+from __future__ import annotations
+
+import pytest
+
+from abrazo.core.errors import Code, Refused
+from abrazo.core.states import ReceiptBy
+from abrazo.desk.output import after_sale, outbox
+from abrazo.desk.payments import closing
+from abrazo.desk.payments.after_sale import afterwards, leave_out
+from abrazo.desk.people.people import known
+from abrazo.desk.setup.after_sale import AFTER_SALE
+from abrazo.desk.setup.things import retire
+from abrazo.store import after_sale as kept
+from abrazo.store import outbox as sheets
+from tests.desk.conftest import Desk
+from tests.desk.setup.test_more_kinds import added, refused
+from tests.desk.test_both_houses import pay, sale, somebody
+
+DAY = 24 * 3600
+LATER = {
+    "name": ["A word back"],
+    "does": ["message"],
+    "days": ["2"],
+    "clock": ["10:00"],
+    "words": ["Hello [name]. [house]"],
+}
+
+
+def outcomes(desk: Desk, ticket: int) -> list[str]:
+    return [str(one.outcome) for one in kept.of_ticket(desk.house.connection, ticket)]
+
+
+def receipts(desk: Desk, ticket: int) -> list[sheets.Sheet]:
+    about = f"receipt {desk.whole(ticket).head.number} "
+    return [one for one in sheets.latest(desk.house.connection, 50) if one.about.startswith(about)]
+
+
+def messages(desk: Desk) -> list[sheets.Sheet]:
+    return [one for one in sheets.latest(desk.house.connection, 50) if one.device == sheets.MESSAGE]
+
+
+def test_a_receipt_prints_by_itself_once_and_a_message_goes_out_days_later(both: Desk) -> None:
+    for one in both.house.connection.execute("SELECT id FROM after_sale").fetchall():
+        retire(both.house, both.boss, AFTER_SALE, one[0])
+    added(both, AFTER_SALE, {"name": ["Receipt"], "does": ["receipt"]})
+    added(both, AFTER_SALE, LATER)
+    number = sale(both, [both.of.goods], somebody(both))
+    pay(both, number)
+    assert after_sale.do_what_is_due(both.house) == 1
+    assert [one.copy for one in receipts(both, number)] == [1]
+    assert str(both.whole(number).head.number) in both.house.devices.printer.shown()
+    assert after_sale.do_what_is_due(both.house) == 0 and messages(both) == []
+    both.clock.on(DAY)
+    assert after_sale.do_what_is_due(both.house) == 0
+    both.clock.on(DAY)
+    assert after_sale.do_what_is_due(both.house) == 1
+    first_name = known(both.house, both.whole(number).head.person or 0).first_name
+    assert [one.body for one in messages(both)] == [f"Hello {first_name}. {both.house.settings.name}"]
+    assert after_sale.do_what_is_due(both.house) == 0
+    assert outcomes(both, number) == ["done", "done"]
+
+
+def test_what_is_left_out_does_not_happen_and_what_was_done_by_hand_is_not_done_again(desk: Desk) -> None:
+    receipt = added(desk, AFTER_SALE, {"name": ["Receipt"], "does": ["receipt"]})
+    drawer = added(desk, AFTER_SALE, {"name": ["Drawer"], "does": ["drawer"], "sources": ["counter"]})
+    first, second, third = (sale(desk, [desk.of.food]) for _ in range(3))
+    assert [(one.action, one.left_out) for one in afterwards(desk.house, first)] == [(receipt, False), (drawer, False)]
+    leave_out(desk.house, desk.tamsin, first, receipt, "out")
+    leave_out(desk.house, desk.tamsin, first, receipt, "out")
+    leave_out(desk.house, desk.tamsin, first, drawer, "out-2")
+    leave_out(desk.house, desk.tamsin, first, drawer, "back", out=False)
+    pay(desk, first)
+    pay(desk, second, close=False)
+    outbox.print_receipt(desk.house, desk.tamsin, second, desk.whole(second).payers[0].id, "by hand")
+    closing.free_table(desk.house, desk.tamsin, desk.on(second))
+    assert outcomes(desk, first) == ["left out", ""]
+    after_sale.do_what_is_due(desk.house)
+    assert outcomes(desk, first) == ["left out", "done"]
+    assert outcomes(desk, second) == ["not needed", "done"]
+    with pytest.raises(Refused) as refusal:
+        leave_out(desk.house, desk.tamsin, second, receipt, "late")
+    assert refusal.value.code is Code.TICKET_CLOSED
+    pay(desk, third, close=False)
+    after_sale.print_at_counter(desk.house, desk.tamsin, third)  # which does not wait for the next customer
+    after_sale.print_at_counter(desk.house, desk.tamsin, third)
+    assert len(receipts(desk, third)) == 1
+    who = somebody(desk)
+    outbox.prefer(desk.house, who, ReceiptBy.EMAIL)
+    theirs = sale(desk, [desk.of.food], who)
+    assert receipt not in [one.action for one in afterwards(desk.house, theirs)]  # their own way comes first
+
+
+def test_it_survives_a_kill_and_a_closed_day(desk: Desk) -> None:
+    added(desk, AFTER_SALE, {"name": ["Receipt"], "does": ["receipt"]})
+    number = sale(desk, [desk.of.food])
+    pay(desk, number)
+    desk.die()
+    assert after_sale.do_what_is_due(desk.house) == 1
+    assert outcomes(desk, number) == ["done"]
+    desk.house.connection.execute(
+        "UPDATE after_sale_task SET outcome = '', done_at = NULL"
+    )  # killed before it was said
+    assert after_sale.do_what_is_due(desk.house) == 1
+    assert len(receipts(desk, number)) == 1
+
+
+def test_bad_input_is_refused_beside_its_field(desk: Desk) -> None:
+    refused(desk, AFTER_SALE, LATER | {"words": ["Hello [phone]"]}, Code.STRANGE_BRACKETS, "words")
+    refused(desk, AFTER_SALE, LATER | {"words": [""]}, Code.FIELD_MISSING, "words")
+    refused(desk, AFTER_SALE, LATER | {"does": ["receipt"]}, Code.ONLY_MESSAGES_LATER, "days")
+    refused(desk, AFTER_SALE, LATER | {"days": ["400"]}, Code.FIELD_RANGE, "days")
