@@ -20,7 +20,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from abrazo.formats.plain_text import plain
 from abrazo.words import phrases as w
 
-LARGEST_BODY = 6_000_000  # bytes: of a file and what goes with it
+LARGEST_BODY = 21_000_000  # bytes: of a file and what goes with it
 REST = 20.0  # seconds between two pieces of a form
 MOST_DIGITS = 18  # of an id: SQLite's are whole numbers below 2 to the power of 63
 ESCAPED_CONTROL = re.compile(rb"%(?:0[0-8bcefBCEF]|1[0-9a-fA-F]|7[fF])")

@@ -535,7 +535,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NO_EMAIL: "To which e-mail address?",
     # pages
     C.NO_DAY: "No day is open. A supervisor opens the day at the till.",
-    C.FILE_TOO_LARGE: "The file is larger than 5 MB.",
+    C.FILE_TOO_LARGE: "The file is larger than {most} MB.",
     C.NO_JOB_CUSTOMER: "Whose is it? Find the customer, or type a new one's name and phone.",
     C.JOB_STILL_OWED: "There is money outstanding: the last piece leaves when it is paid.",
     C.NOT_PIECES: "“{value}” is not a number of pieces.",

@@ -13,7 +13,7 @@ from abrazo.desk.setup.founding import change_mark, close_house, open_house
 from abrazo.worker.apart import Stopped, do_apart
 
 LOOK_EVERY = 0.1  # seconds between looks at whether a file was handed in
-REST = 0.01  # seconds between two steps, in which others write
+REST = 0.005  # seconds between two steps, in which others write
 log = logging.getLogger("abrazo.worker")
 
 

@@ -20,6 +20,7 @@ from abrazo.worker.practices import Practices
 from abrazo.worker.sender import Sender
 
 LOOK_EVERY = 0.02  # seconds between looks at whether somebody wrote
+IDLE_AFTER, LOOK_IDLE = 60.0, 0.1  # seconds without anything written, after which it is looked for less often
 BACK_EVERY = 15.0  # seconds between asking what came back of bank accounts
 TIDY_EVERY = 5.0  # seconds between checkpoints of the log of writes, and looks for tables that free themselves
 log = logging.getLogger("abrazo.worker")
@@ -33,6 +34,7 @@ class Worker:
         self._importer, self._sender = Importer(database, devices), Sender(database, devices)
         self._practices = Practices(database, lambda copy: Worker(copy, Devices.beside(copy)))
         self._ended = threading.Event()
+        self._wrote = time.monotonic()  # when somebody else wrote last
         self._thread = threading.Thread(target=self._run, name="worker", daemon=True)
 
     def start(self, *, again: bool = False) -> None:
@@ -59,8 +61,10 @@ class Worker:
     def _wait(self, seconds: float) -> None:
         """Sleep until something was confirmed by somebody else, or the time is over."""
         until, before = time.monotonic() + seconds, change_mark(self.house)
-        while time.monotonic() < until and not self._ended.wait(LOOK_EVERY):
+        every = LOOK_EVERY if time.monotonic() - self._wrote < IDLE_AFTER else LOOK_IDLE
+        while time.monotonic() < until and not self._ended.wait(every):
             if change_mark(self.house) != before:
+                self._wrote = time.monotonic()
                 return
 
     def _run(self) -> None:

@@ -30,7 +30,7 @@ from abrazo.store import file_imports as store
 from abrazo.store.file_imports import FileImport
 
 T = TypeVar("T")
-AT_ONCE = 50  # people written or removed in one step: some tens of milliseconds
+AT_ONCE = 200  # people written or removed in one step: half a tenth of a second
 MARKS_AT_ONCE = 500  # whose marks are taken off, likewise
 
 

@@ -42,7 +42,13 @@ from abrazo.store.outbox import Sheet
 from abrazo.words import phrases as w
 
 MAIL, MESSAGE = "e-mail", outbox.MESSAGE
-OF_RECEIPTS = ("receipt ", "bill ", "gift ", "slip house ", "slip guest ")  # what sheets are about that bear the house's picture
+OF_RECEIPTS = (
+    "receipt ",
+    "bill ",
+    "gift ",
+    "slip house ",
+    "slip guest ",
+)  # what sheets are about that bear the house's picture
 
 
 class Reach(Enum):

@@ -45,7 +45,7 @@ def person_of(typed: Mapping[str, str], region: str, today: date) -> tuple[Perso
     if len(notes) > LONGEST_NOTES:
         raise Refused(Code.NOTES_TOO_LONG, "notes", most=LONGEST_NOTES, count=len(notes))
     language = typed.get("language", "").strip()
-    if language not in ("", *paper_languages()):
+    if language and language not in paper_languages():
         raise Refused(Code.FIELD_CHOICE, "language", typed=language, known=", ".join(paper_languages()))
     person = Person(
         id=0,

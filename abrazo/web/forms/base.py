@@ -30,7 +30,8 @@ MAY_HOLD_NUMBERS = (
     "csrf",
     "key",
 )  # a keyed card, a scanned code, a drawing
-LARGEST_FILE = 5_000_000  # bytes
+MB = 1_000_000  # bytes
+LARGEST_FILE, LARGEST_LIST = 5, 20  # MB; the second of people, who are read beside the pages
 SHORTEST_KEY = 16
 
 
@@ -168,15 +169,15 @@ class WithFile(Lent):
 
     file: UploadFile | str = ""
 
-    def read_file(self, kind: Code) -> tuple[bytes, str]:
+    def read_file(self, kind: Code, most: int = LARGEST_FILE) -> tuple[bytes, str]:
         """The file's bytes and its name. Refused when there is none, or it is too large."""
         if isinstance(self.file, str):
             raise Refused(kind, "file")
-        data = self.file.file.read(LARGEST_FILE + 1)
+        data = self.file.file.read(most * MB + 1)
         if not data:
             raise Refused(kind, "file")
-        if len(data) > LARGEST_FILE:
-            raise Refused(Code.FILE_TOO_LARGE, "file")
+        if len(data) > most * MB:
+            raise Refused(Code.FILE_TOO_LARGE, "file", most=most)
         return data, self.file.filename or ""
 
 

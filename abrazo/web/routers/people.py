@@ -18,7 +18,7 @@ from abrazo.desk.tickets import memberships
 from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.forms import people as forms
-from abrazo.web.forms.base import Sent, own_typed
+from abrazo.web.forms.base import LARGEST_LIST, Sent, own_typed
 from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
@@ -160,7 +160,8 @@ def forget_card(house: OpenHouse, actor: SignedIn, person: int, form: Sent[forms
 def read(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Read]) -> Response:
     """A file with people, vCard or CSV, to be read beside the pages; all or none."""
     try:
-        file = file_imports.hand_in(house, actor, FileKind.PEOPLE, form.read_file(Code.NO_PEOPLE_FILE), form.key)
+        brought = form.read_file(Code.NO_PEOPLE_FILE, LARGEST_LIST)
+        file = file_imports.hand_in(house, actor, FileKind.PEOPLE, brought, form.key)
     except Refused as refusal:
         return _list(request, house, actor, "", wrong(house, refusal, "file"))
     return RedirectResponse(urls.file(file), 303)
