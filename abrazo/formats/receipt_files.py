@@ -19,8 +19,8 @@ STYLE = "body{font-family:sans-serif;max-width:34em;margin:2em auto}td:last-chil
 PLAIN = str.maketrans({"−": "-", "∗": "*", "–": "-", "’": "'", "€": "EUR "})
 
 
-def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
-    """The receipt as a page that stands by itself; as a gift receipt without prices."""
+def receipt_html(receipt: Receipt, *, gift: bool = False, logo: bytes = b"") -> str:
+    """The receipt as a page that stands by itself, with a logo (PNG); as a gift receipt without prices."""
     r, say = receipt, receipt.reader.say
     rows = [(words, "") for words in r.things] if gift else list(r.rows)
     if not gift:
@@ -40,16 +40,17 @@ def receipt_html(receipt: Receipt, *, gift: bool = False) -> str:
     return (
         f'<!doctype html><html lang="{escape(r.language)}"><head><meta charset="utf-8">'
         f"<title>{escape(say(w.RECEIPT_NAME, number=r.ticket))}</title>"
-        f"<style>{STYLE}</style></head><body>{_logo(r)}<h1>{escape(r.house)}</h1><p>{under}</p><p>{head}</p>{void}"
+        f"<style>{STYLE}</style></head><body>{_logo(r.house, logo)}<h1>{escape(r.house)}</h1>"
+        f"<p>{under}</p><p>{head}</p>{void}"
         f"<table>{body}</table>{blocks}<p>{escape(r.message)}</p></body></html>"
     )
 
 
-def _logo(receipt: Receipt) -> str:
+def _logo(house: str, logo: bytes) -> str:
     """The picture at the head, inside the page itself."""
-    if not receipt.logo:
+    if not logo:
         return ""
-    return f'<p><img src="data:image/png;base64,{b64encode(receipt.logo).decode()}" alt="{escape(receipt.house)}"></p>'
+    return f'<p><img src="data:image/png;base64,{b64encode(logo).decode()}" alt="{escape(house)}"></p>'
 
 
 def receipt_pdf(text: str, logo: bytes = b"") -> bytes:
@@ -72,7 +73,7 @@ def receipt_pdf(text: str, logo: bytes = b"") -> bytes:
     return bytes(pdf.output())
 
 
-def receipt_mail(receipt: Receipt, text: str, to: str, at: datetime) -> str:
+def receipt_mail(receipt: Receipt, text: str, to: str, at: datetime, logo: bytes = b"") -> str:
     """An e-mail (RFC 5322) with the receipt as text, as HTML, and as a PDF beside it."""
     mail = EmailMessage()
     mail["Subject"] = receipt.reader.say(w.RECEIPT_SUBJECT, number=receipt.ticket, house=receipt.house)
@@ -80,7 +81,7 @@ def receipt_mail(receipt: Receipt, text: str, to: str, at: datetime) -> str:
     mail["To"] = to
     mail["Date"] = format_datetime(at)
     mail.set_content(text)
-    mail.add_alternative(receipt_html(receipt), subtype="html")
+    mail.add_alternative(receipt_html(receipt, logo=logo), subtype="html")
     name = f"receipt-{receipt.ticket}.pdf"
-    mail.add_attachment(receipt_pdf(text, receipt.logo), maintype="application", subtype="pdf", filename=name)
+    mail.add_attachment(receipt_pdf(text, logo), maintype="application", subtype="pdf", filename=name)
     return mail.as_string()

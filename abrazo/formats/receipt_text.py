@@ -46,7 +46,6 @@ class Receipt:
     things: tuple[str, ...] = ()
     cashier: str = ""
     language: str = "en"
-    logo: bytes = b""  # PNG at its head; empty: none
     void: tuple[tuple[str, str], ...] = ()  # of a ticket that was made void: who, when and why, what went back
 
     @property

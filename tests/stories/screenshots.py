@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import re
 import tempfile
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 from tests.stories.conftest import FLAGS
@@ -23,6 +25,7 @@ def main() -> None:
         try:
             _doors(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _desk(running, browser.new_page(viewport={"width": 1280, "height": 800}))
+            _first_start(Path(work, "new"), browser.new_page(viewport={"width": 1280, "height": 800}))
             _phone(running, browser.new_page(viewport={"width": 390, "height": 844}))
         finally:
             browser.close()
@@ -110,10 +113,32 @@ def _doors(running: Running, page: Page) -> None:
 
 
 def _phone(running: Running, page: Page) -> None:
+    """Two views side by side."""
     _sign_in(running, page)
-    _shot(page, "phone-today")
+    page.wait_for_timeout(400)
+    shots = [page.screenshot()]
     page.goto(f"{running.url}/tickets/{running.ticket('D4')}?view=pay")
-    _shot(page, "phone-pay")
+    page.wait_for_timeout(400)
+    shots.append(page.screenshot())
+    left, right = (Image.open(io.BytesIO(one)) for one in shots)
+    both = Image.new("RGB", (left.width + 24 + right.width, left.height), "white")
+    both.paste(left, (0, 0))
+    both.paste(right, (left.width + 24, 0))
+    both.save(FOLDER / "phone.png", optimize=True)
+
+
+def _first_start(folder: Path, page: Page) -> None:
+    """What stands there before there is a house."""
+    folder.mkdir()
+    empty = Running(folder, what="serve")
+    empty.start()
+    page.goto(empty.url)
+    page.get_by_label("What is it called?").fill("The Low Door")
+    page.get_by_label("Country").fill("at")
+    page.get_by_role("button", name="Propose currency, zone and language").click()
+    page.get_by_label("Time zone").wait_for()
+    _shot(page, "first-start")
+    empty.stop()
 
 
 if __name__ == "__main__":

@@ -167,7 +167,7 @@ def mail_receipt(house: House, actor: Actor, ticket_id: int, payer_id: int, to: 
         if act.done is None:
             whole, at = load_ticket(house, ticket_id), act.at
             receipt = receipt_of(house, whole, payer_id)
-            message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now())
+            message = receipt_mail(receipt, receipt_text(receipt), to, house.clock.now(), logo_of(house))
             title = house.say(w.RECEIPT_TITLE, ticket=receipt.ticket, payer=receipt.payer)
             outbox.add(
                 act.connection,

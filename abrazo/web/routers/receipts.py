@@ -13,6 +13,7 @@ from abrazo.desk.output import outbox as desk
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.person import receipt_preference
 from abrazo.desk.payments import invoices
+from abrazo.desk.setup.logo import logo_of
 from abrazo.desk.tickets.naming import payer_name
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.formats.barcode import code128
@@ -53,6 +54,7 @@ def _page(
         receipt=receipt,
         paper=receipt_text(receipt),
         bars=code128(receipt.code),
+        has_logo=bool(logo_of(house)),
         liking=receipt_preference(house, whole.head.person),
         invoice=invoices.standing(house, ticket).get(payer),
         notice=notice,
@@ -115,10 +117,10 @@ def as_file(house: OpenHouse, actor: SignedIn, ticket: int, payer: int, kind: st
     receipt = receipt_of(house, whole, payer)
     plain = receipt_text(receipt)
     made: dict[str, Callable[[], tuple[str | bytes, str]]] = {
-        "html": lambda: (receipt_html(receipt), "text/html"),
+        "html": lambda: (receipt_html(receipt, logo=logo_of(house)), "text/html"),
         "txt": lambda: (plain + "\n", "text/plain"),
-        "pdf": lambda: (receipt_pdf(plain, receipt.logo), "application/pdf"),
-        "escpos": lambda: (paper_bytes(plain, receipt.code, receipt.logo), "application/octet-stream"),
+        "pdf": lambda: (receipt_pdf(plain, logo_of(house)), "application/pdf"),
+        "escpos": lambda: (paper_bytes(plain, receipt.code, logo_of(house)), "application/octet-stream"),
     }
     if kind not in made:
         raise NotFound(f"no receipt as {kind!r}")

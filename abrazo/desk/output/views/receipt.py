@@ -16,7 +16,6 @@ from abrazo.desk.payments.advances import tax_in
 from abrazo.desk.payments.views.settlement import settlement
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.habits import habits
-from abrazo.desk.setup.logo import logo_of
 from abrazo.desk.tickets import series
 from abrazo.desk.tickets.layaways import kept_on
 from abrazo.desk.tickets.naming import payer_name, place_of, route_words
@@ -83,7 +82,6 @@ def receipt_of(house: House, whole: TicketSnapshot, payer_id: int) -> Receipt:
         ),
         things=_things(whole, payer_id),
         void=_void(house, whole, payer_id),
-        logo=logo_of(house),
         code=_code(house, whole),
     )
 
