@@ -164,7 +164,7 @@ def version(page: str) -> str:
 
 def stations(folder: Path, tell: Tell) -> None:
     """One station alone, then twenty at a Saturday's pace, then without a pause; on sixty open tickets."""
-    before = _kept_whole(folder)
+    before = kept_whole(folder)
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
@@ -224,7 +224,7 @@ def _wait(url: str) -> None:
     raise AssertionError("the application did not start")
 
 
-def _kept_whole(folder: Path) -> int:
+def kept_whole(folder: Path) -> int:
     """Closed counter sales that have their three lines and their payment."""
     raw = sqlite3.connect(folder / "house.db")
     sql = """
@@ -239,7 +239,7 @@ def _kept_whole(folder: Path) -> int:
 
 def _nothing_lost(folder: Path, before: int, sales: int) -> None:
     """Every sale is closed with its three lines and its payment, and the books balance; else the run fails."""
-    kept = _kept_whole(folder) - before
+    kept = kept_whole(folder) - before
     house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
     unbalanced = journal.unbalanced(house.connection)
     house.connection.close()

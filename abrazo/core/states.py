@@ -387,6 +387,10 @@ class TableKind(StrEnum):
     DRAWER = "drawer"
     CORRECTIONS = "corrections"
     STOCK = "stock"
+    MEMBERSHIPS_HELD = "memberships-held"
+    SERIES_HELD = "series-held"
+    STORED_VALUE = "stored-value"
+    POINTS = "points"
 
 
 class PlanOutcome(StrEnum):

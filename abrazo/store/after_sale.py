@@ -19,6 +19,7 @@ class AfterSaleRow:
     days: int
     clock: str
     words: str
+    ended_at: str | None = None  # since when it is retired
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,9 +37,10 @@ class AfterSaleTask:
 
 
 ACTIONS = """
-SELECT id, name, does, sources, days, clock, words FROM after_sale WHERE ended_at IS NULL ORDER BY position, id
+SELECT id, name, does, sources, days, clock, words, ended_at FROM after_sale WHERE ended_at IS NULL
+ORDER BY position, id
 """
-ANY_ACTION = "SELECT id, name, does, sources, days, clock, words FROM after_sale WHERE id = ?"
+ANY_ACTION = "SELECT id, name, does, sources, days, clock, words, ended_at FROM after_sale WHERE id = ?"
 ADD = """
 INSERT INTO after_sale (id, name, does, sources, days, clock, words, position) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
@@ -46,11 +48,14 @@ TASK = "SELECT id, ticket, action, staff, till, due_at, done_at, outcome FROM af
 OF_TICKET = TASK + "WHERE ticket = ? ORDER BY id"
 DUE = TASK + (
     "WHERE outcome = '' AND due_at <= ? "
-    "AND (SELECT state FROM ticket WHERE ticket.id = after_sale_task.ticket) = 'closed' ORDER BY due_at, id"
+    "AND (SELECT state FROM ticket WHERE ticket.id = after_sale_task.ticket) <> 'open' ORDER BY due_at, id"
 )
 PLAN = """
 INSERT INTO after_sale_task (ticket, action, staff, till, due_at, outcome, done_at) VALUES (?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT DO NOTHING
+"""
+LEAVE_OUT = """
+UPDATE after_sale_task SET outcome = 'left out', done_at = ? WHERE ticket = ? AND action = ? AND outcome = ''
 """
 BRING_BACK = "DELETE FROM after_sale_task WHERE ticket = ? AND action = ? AND outcome = 'left out'"
 END = "UPDATE after_sale_task SET outcome = ?, done_at = ? WHERE id = ? AND outcome = ''"
@@ -86,6 +91,11 @@ def plan(connection: Connection, task: AfterSaleTask) -> None:
     """Write down what is to happen, or was left out; what is written down of the same stays. The id is given here."""
     t = task
     connection.execute(PLAN, (t.ticket, t.action, t.staff, t.till, t.due_at, t.outcome, t.done_at))
+
+
+def leave_out(connection: Connection, ticket: int, action: str, at: str) -> None:
+    """What waits is left out."""
+    connection.execute(LEAVE_OUT, (at, ticket, action))
 
 
 def bring_back(connection: Connection, ticket: int, action: str) -> None:

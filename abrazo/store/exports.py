@@ -1,4 +1,5 @@
-"""What goes out as tables by business days: payments, tips, drawer movements, corrections, stock; and people.
+"""What goes out as tables by business days: payments, tips, drawer movements, corrections, stock; people, and what they
+hold, as it stands.
 
 Each statement names its columns as files have them; amounts are minor units, and are named.
 """
@@ -10,6 +11,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from abrazo.store.db import Connection
+from abrazo.store.stored_value import BALANCE
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +97,31 @@ OWN = """
 SELECT v.ref, f.name, v.value FROM own_value v JOIN own_field f ON f.id = v.field
 WHERE f.about = 'person' AND f.ended_at IS NULL
 """
-BY_DAYS = {
+MEMBERSHIPS = """
+SELECT p.name AS person, p.phone, k.name AS membership, m.since, m.until, m.ended_at
+FROM membership m JOIN person p ON p.id = m.person JOIN membership_kind k ON k.id = m.kind ORDER BY m.id
+"""
+SERIES = """
+SELECT person, phone, item, series, uses, gone, uses - gone AS "left", sold_on, until FROM (
+  SELECT s.id, p.name AS person, p.phone, s.item, i.name AS series, s.uses, s.sold_on, s.until,
+         (SELECT count(*) FROM series_use u WHERE u.series = s.id AND u.freed_at IS NULL) AS gone
+  FROM series s JOIN person p ON p.id = s.person JOIN item i ON i.id = s.item WHERE s.net IS NOT NULL
+) ORDER BY id
+"""
+STORED = f"""
+SELECT s.kind, s.code, p.name AS person, p.phone, s.made_at, s.good_until,
+       ({BALANCE.replace(":one", "s.id")}) AS balance
+FROM stored_value s LEFT JOIN person p ON p.id = s.person ORDER BY s.id
+"""
+POINTS = """
+SELECT p.name AS person, p.phone, sum(o.points) AS points FROM points o JOIN person p ON p.id = o.person
+GROUP BY p.id HAVING sum(o.points) <> 0 ORDER BY p.id
+"""
+TABLES = {
+    "memberships-held": Export(MEMBERSHIPS),
+    "series-held": Export(SERIES),
+    "stored-value": Export(STORED, ("balance",)),
+    "points": Export(POINTS),
     "payments": Export(PAYMENTS, ("amount", "tip", "tendered", "credit")),
     "tips": Export(TIPS, ("amount",)),
     "drawer": Export(DRAWER, ("amount",)),
@@ -108,7 +134,7 @@ BY_DAYS = {
 def columns(connection: Connection, kind: str) -> list[str]:
     """The columns of a kind that goes by business days."""
     given = {"days": "[]", "first": "", "last": ""}
-    return [one[0] for one in connection.execute(BY_DAYS[kind].sql, given).description]
+    return [one[0] for one in connection.execute(TABLES[kind].sql, given).description]
 
 
 def rows(
@@ -116,7 +142,7 @@ def rows(
 ) -> Iterator[dict[str, object]]:
     """The rows of a kind on some business days, which lie between two ISO dates; each by its columns."""
     given = {"days": json.dumps(list(days)), "first": between[0], "last": between[1]}
-    for row in connection.execute(BY_DAYS[kind].sql, given):
+    for row in connection.execute(TABLES[kind].sql, given):
         yield dict(row)
 
 

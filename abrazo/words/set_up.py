@@ -321,6 +321,10 @@ TABLES = {  # what is written out
     "stock": "Stock movements",
     "bookings": "Bookings",
     "people": "People (all of them)",
+    "memberships-held": "Memberships of people",
+    "series-held": "Series of people",
+    "stored-value": "Gift cards, vouchers, store credit",
+    "points": "Points of people",
 }
 DOES = {
     "tables": "Tables",

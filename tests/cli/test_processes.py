@@ -9,7 +9,9 @@ import socket
 import sqlite3
 import subprocess
 import sys
+import threading
 import time
+import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -18,7 +20,10 @@ from pathlib import Path
 import httpx2
 import pytest
 
-from bench.evening import Station, version
+from abrazo.desk.context import Devices
+from abrazo.desk.overview.soundness import soundness
+from abrazo.desk.setup.founding import close_house, open_house
+from bench.evening import Station, kept_whole, version
 
 
 @dataclass
@@ -148,3 +153,57 @@ def _command(pid: int) -> str:
 def _alive(pid: int) -> bool:
     stat = Path(f"/proc/{pid}/stat")
     return stat.exists() and stat.read_text("utf-8").rpartition(")")[2].split()[0] != "Z"
+
+
+class Stubborn(Station):
+    """Somebody whose browser sends the same again until it is answered, as pages do when the house is not there."""
+
+    def act(self, path: str, **fields: str) -> httpx2.Response:
+        key = fields.pop("key", uuid.uuid4().hex)
+        return self._until_answered(lambda: self.client.post(path, data={"csrf": self.csrf, "key": key, **fields}))
+
+    def page(self, path: str) -> str:
+        return self._until_answered(lambda: self.client.get(path)).text
+
+    def _until_answered(self, ask: Callable[[], httpx2.Response]) -> httpx2.Response:
+        for _ in range(300):
+            try:
+                answer = ask()
+            except httpx2.HTTPError:
+                answer = None
+            if answer is not None and answer.status_code < 500:
+                return answer
+            time.sleep(0.1)
+        raise AssertionError("it never answered")
+
+    def sell(self, times: int, pause: float = 0) -> None:
+        for _ in range(times):
+            answer = self.act("/counter")
+            path = answer.url.path
+            for item in ("apple-juice", "lemon-posset", "still-water-bottle"):
+                answer = self.act(f"{path}/add", item=item, version=version(answer.text))
+            payer = re.search(r'data-payer="(\d+)"', self.page(f"{path}?view=pay"))[1]  # type: ignore[index]  # it is there
+            self.act(f"{path}/cash", take="12.80", handed="20.00", payer=payer, version=version(answer.text))
+            self.act(f"{path}/free")
+
+
+def test_nothing_is_lost_or_done_twice_while_processes_die_under_load(served: Served) -> None:
+    """Four people sell; both page processes and the worker are killed one after the other meanwhile."""
+    until(lambda: len(served.page_processes()) == 2)
+    before, sales = kept_whole(served.db.parent), 6
+    crowd = [Stubborn(served.url, who) for who in ("tamsin", "jory", "wren", "odile")]
+    threads = [threading.Thread(target=one.sell, args=(sales,)) for one in crowd]
+    for thread in threads:
+        thread.start()
+    first, second = served.page_processes()
+    for pid in (first, served.worker(), second):
+        time.sleep(1.0)
+        assert pid is not None
+        os.kill(pid, signal.SIGKILL)
+    for thread in threads:
+        thread.join(120)
+        assert not thread.is_alive()
+    assert kept_whole(served.db.parent) - before == len(crowd) * sales
+    house = open_house(served.db, Devices.beside(served.db))
+    assert soundness(house) == []
+    close_house(house)

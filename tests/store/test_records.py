@@ -374,7 +374,7 @@ def small_ones(c: db.Connection) -> None:
     category = distinct(catalogue.Category)
     catalogue.add_category(c, category, 1)
     assert category in catalogue.list_categories(c)
-    action = distinct(after_sale.AfterSaleRow, does=AfterSale.MESSAGE, days=3)
+    action = distinct(after_sale.AfterSaleRow, does=AfterSale.MESSAGE, days=3, ended_at=None)
     after_sale.add(c, action, 1)
     assert after_sale.action(c, action.id) == action and after_sale.actions(c)[-1] == action
     task = after_sale.AfterSaleTask(0, a_ticket(c), action.id, "tamsin", "galley", "then", None)

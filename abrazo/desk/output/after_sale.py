@@ -3,15 +3,17 @@
 Rules here
 - each happens once, whatever is killed: papers and hand-overs have a key of their own, a message is written down
   together with its end
-- nothing is printed that was printed before, nobody gets a message after a sale that ended without one
+- nothing is printed that was printed before; after a ticket that was made void nothing happens, nor what is retired
+- what is days late is not done any more: a house that was away, or is a copy of old, does not write to everybody
 """
 
 from __future__ import annotations
 
 from contextlib import suppress
+from datetime import timedelta
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import AfterSale, AfterSaleOutcome, JobState
+from abrazo.core.states import AfterSale, AfterSaleOutcome, JobState, TicketState
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors import jobs
 from abrazo.desk.output import outbox as papers
@@ -27,6 +29,7 @@ from abrazo.store.db import atomic
 from abrazo.store.people import Person
 from abrazo.words import phrases as w
 
+TOO_LATE = timedelta(days=3)
 DONE, NOT_NEEDED, FAILED = AfterSaleOutcome.DONE, AfterSaleOutcome.NOT_NEEDED, AfterSaleOutcome.FAILED
 
 
@@ -34,7 +37,12 @@ def do_what_is_due(house: House) -> int:
     """Do all that is due by now, oldest first; gives how much it was."""
     due = kept.due(house.connection, house.stamp())
     for task in due:
-        _do(house, task, kept.action(house.connection, task.action))
+        action, head = kept.action(house.connection, task.action), house.head(task.ticket)
+        late = house.since(task.due_at) > TOO_LATE.total_seconds()
+        if late or action.ended_at or head is None or head.state != TicketState.CLOSED:
+            _end(house, task, NOT_NEEDED)
+        else:
+            _do(house, task, action)
     return len(due)
 
 

@@ -69,7 +69,7 @@ def table(house: House, kind: str, between: tuple[str, str] = EVER) -> Table:
         if kind == TableKind.LINES:
             return Table(LINE_COLUMNS, list(_lines(house, days)))
         columns = tuple(exports.columns(house.connection, kind))
-        amounts = exports.BY_DAYS[kind].amounts
+        amounts = exports.TABLES[kind].amounts
         found = exports.rows(house.connection, kind, days, between)
         return Table(columns, [_cells(house, columns, amounts, row) for row in found])
 

@@ -4,12 +4,13 @@ Rules here
 - it is decided when the ticket ends, in the same transaction: nothing of it is lost, however the ticket ends
 - how somebody likes their receipts comes before the house's way
 - what was left out stays so; a ticket that is opened again and ends again has each of them once
+- no drawer opens for a ticket that ends by itself: nobody stands there
 - whoever works beside the house does it (desk/output/after_sale.py)
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from abrazo.core.errors import Code, Refused
@@ -24,6 +25,7 @@ from abrazo.store import after_sale as kept
 from abrazo.store import jobs, people
 from abrazo.store.after_sale import AfterSaleRow, AfterSaleTask
 
+OPEN, LEFT_OUT = AfterSaleOutcome.WAITING, AfterSaleOutcome.LEFT_OUT
 BY_THEMSELVES = (ReceiptBy.PRINT, ReceiptBy.BOTH, ReceiptBy.EMAIL, ReceiptBy.TEXT)
 
 
@@ -43,11 +45,10 @@ def afterwards(house: House, ticket: int) -> list[Afterwards]:
     found = _fitting(house, ticket)
     if not found:
         return []
-    out = {one.action for one in kept.of_ticket(house.connection, ticket) if one.outcome == AfterSaleOutcome.LEFT_OUT}
-    return [
-        Afterwards(one.id, one.name, one.does, _when(house, one) if one.days or one.clock else "", one.id in out)
-        for one in found
-    ]
+    of_ticket = {one.action: one.outcome for one in kept.of_ticket(house.connection, ticket)}
+    found = [one for one in found if of_ticket.get(one.id, OPEN) in (OPEN, LEFT_OUT)]  # of one that was opened again
+    when = {one.id: _when(house, one) if one.days or one.clock else "" for one in found}
+    return [Afterwards(one.id, one.name, one.does, when[one.id], of_ticket.get(one.id) == LEFT_OUT) for one in found]
 
 
 def _fitting(house: House, ticket: int) -> list[AfterSaleRow]:
@@ -82,6 +83,8 @@ def _when(house: House, one: AfterSaleRow) -> str:
 def plan_after(edit: TicketChange) -> None:
     """Write down what is to happen after a ticket that ends now."""
     for one in _fitting(edit.house, edit.id):
+        if one.does is AfterSale.DRAWER and edit.actor.by_itself:
+            continue
         due = max(edit.at, _when(edit.house, one)) if one.days or one.clock else edit.at
         kept.plan(edit.house.connection, _task(edit.actor, edit.id, one.id, due))
 
@@ -95,17 +98,18 @@ def leave_out(house: House, actor: Actor, ticket: int, action: str, key: str, *,
     with acting(house, actor, "after sale", key, f"ticket {ticket}") as act:
         if act.done is not None:
             return
-        known = {one.action: one for one in afterwards(house, ticket)}
-        if action not in known:
-            raise NotFound(f"nothing like {action!r} after ticket {ticket}")
         head = load_ticket(house, ticket).head
         if head.state != TicketState.OPEN:
             raise Refused(Code.TICKET_CLOSED, number=head.number)
+        known = {one.action: one for one in afterwards(house, ticket)}
+        if action not in known:
+            raise NotFound(f"nothing like {action!r} after ticket {ticket}")
         if known[action].left_out is out:
             return
         if out:
             task = _task(actor, ticket, action, act.at)
-            kept.plan(act.connection, replace(task, outcome=AfterSaleOutcome.LEFT_OUT, done_at=act.at))
+            kept.plan(act.connection, task)
+            kept.leave_out(act.connection, ticket, action, act.at)
         else:
             kept.bring_back(act.connection, ticket, action)
         act.record(Kind.AFTER_SALE_LEFT_OUT if out else Kind.AFTER_SALE_AGAIN, ticket, name=known[action].name)

@@ -3,6 +3,8 @@
 Rules here
 - a copy is one sign-in's; it lies in a folder of its own beside the house, which learns nothing of what is done there
 - it reaches no device, mail server or text service of the house, and everything that bears the house's name says so
+- it holds nobody's PIN but that of whoever practises, which is everybody's there: lending a right can be practised, and
+  no PIN of somebody else's be found out by trying
 - it ends with its sign-in; the worker clears it away
 """
 
@@ -20,7 +22,7 @@ from abrazo.desk import sign_in
 from abrazo.desk.context import MACHINES, Actor, Devices, House, practice_folder
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.devices.simulator.served import stand_in_files
-from abrazo.store import outbox
+from abrazo.store import outbox, staff
 from abrazo.store import settings as settings_store
 from abrazo.store import sign_in as sign_ins
 from abrazo.store.db import atomic, connect, copy, file_of
@@ -59,7 +61,7 @@ def begin(house: House, actor: Actor) -> tuple[str, str]:
     folder.mkdir(mode=0o700, parents=True)
     try:
         copy(house.connection, folder / MAKING, looked_at=False)
-        _make_practice(house, folder / MAKING)
+        _make_practice(house, actor, folder / MAKING)
         for own, its in zip(stand_in_files(database, MACHINES), stand_in_files(folder / FILE, MACHINES), strict=True):
             if own.exists():  # so that cards and the day's takings are known there too
                 shutil.copyfile(own, its)
@@ -74,7 +76,7 @@ def begin(house: House, actor: Actor) -> tuple[str, str]:
         close_house(practised)
 
 
-def _make_practice(house: House, file: Path) -> None:
+def _make_practice(house: House, actor: Actor, file: Path) -> None:
     """Let a copy be one to practise on: what it prints says so, and it knows no way out."""
     s, says = house.settings, house.say(w.PRACTICE_NAME)
     named = {name: f"{says} {value}" for name, value in (("name", s.name), ("legal_name", s.legal_name)) if value}
@@ -83,6 +85,7 @@ def _make_practice(house: House, file: Path) -> None:
         settings_store.put(connection, practice=True, **named)
         settings_store.put(connection, mail_server="", mail_user="", mail_password="", text_address="", text_token="")
         sign_ins.drop_all(connection)
+        staff.put_all_pins(connection, staff.pin_hash(connection, actor.staff.id), actor.staff.pin_digits)
         for sheet in outbox.waiting(connection):  # the house sends it
             outbox.mark_sent(connection, sheet.id, house.stamp())
     connection.close()
@@ -90,15 +93,22 @@ def _make_practice(house: House, file: Path) -> None:
 
 def _end_earlier(database: Path, who: str) -> None:
     for name in copies(database):
-        file = practice_folder(database) / name / FILE
-        practised = open_house(file, Devices.beside(file), known=True)
-        try:
-            row = sign_ins.latest(practised.connection)
-            if row is not None and row.staff == who and row.ended_at is None:
-                with atomic(practised.connection):
-                    sign_ins.end(practised.connection, row.id, practised.stamp())
-        finally:
-            close_house(practised)
+        end(database, name, who)
+
+
+def end(database: Path, name: str, who: str = "") -> None:
+    """End the sign-in of a copy, if it is somebody's; none there is any more is as well."""
+    file = copy_of(database, name)
+    if file is None:
+        return
+    practised = open_house(file, Devices.beside(file), known=True)
+    try:
+        row = sign_ins.latest(practised.connection)
+        if row is not None and who in ("", row.staff) and row.ended_at is None:
+            with atomic(practised.connection):
+                sign_ins.end(practised.connection, row.id, practised.stamp())
+    finally:
+        close_house(practised)
 
 
 def is_over(practised: House) -> bool:

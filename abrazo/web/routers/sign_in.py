@@ -22,7 +22,7 @@ from abrazo.web.forms import sign_in as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.served import PRACTICE
+from abrazo.web.served import PRACTICE, real_house
 
 router = APIRouter()
 
@@ -72,6 +72,7 @@ def sign_in(request: Request, house: RealHouse, form: Sent[forms.SignIn]) -> Res
     except Refused as refusal:
         return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
     crosses = practises or PRACTICE in request.session  # what was typed in one house is not sent in the other
+    practice.end(real_house(request).database, request.session.get(PRACTICE, ""))  # one that was left, not ended
     waits = {name: value for name, value in request.session.items() if name == kept_form.KEPT and not crosses}
     request.session.clear()
     request.session.update(waits, till=actor.till.id, **begun)

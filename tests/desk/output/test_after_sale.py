@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import ReceiptBy
+from abrazo.desk.doors import jobs
 from abrazo.desk.output import after_sale, outbox
-from abrazo.desk.payments import closing
+from abrazo.desk.payments import closing, reopening
 from abrazo.desk.payments.after_sale import afterwards, leave_out
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.after_sale import AFTER_SALE
 from abrazo.desk.setup.things import retire
 from abrazo.store import after_sale as kept
 from abrazo.store import outbox as sheets
+from tests.desk import scenes
 from tests.desk.conftest import Desk
 from tests.desk.setup.test_more_kinds import added, refused
 from tests.desk.test_both_houses import pay, sale, somebody
@@ -104,6 +108,61 @@ def test_it_survives_a_kill_and_a_closed_day(desk: Desk) -> None:
     )  # killed before it was said
     assert after_sale.do_what_is_due(desk.house) == 1
     assert len(receipts(desk, number)) == 1
+
+
+def test_what_is_retired_late_void_or_opened_again_is_not_done_twice_or_at_all(desk: Desk) -> None:
+    later = added(desk, AFTER_SALE, LATER)
+    receipt = added(desk, AFTER_SALE, {"name": ["Receipt"], "does": ["receipt"]})
+    added(desk, AFTER_SALE, {"name": ["Drawer"], "does": ["drawer"]})
+    who = somebody(desk)
+    again, void, late = (sale(desk, [desk.of.food], who) for _ in range(3))
+    for number in (again, void, late):
+        pay(desk, number)
+    after_sale.do_what_is_due(desk.house)
+    reopening.reopen(desk.house, desk.boss, desk.on(again), "wrong tender")
+    assert [(one.action, one.left_out) for one in afterwards(desk.house, again)] == [
+        (later, False)
+    ]  # the rest was done
+    leave_out(desk.house, desk.tamsin, again, later, "not this one")
+    closing.free_table(desk.house, desk.tamsin, desk.on(again))
+    reopening.void(desk.house, desk.boss, desk.on(void), "a mistake")
+    desk.clock.on(3 * DAY)
+    after_sale.do_what_is_due(desk.house)
+    assert [outcomes(desk, number)[0] for number in (again, void, late)] == ["left out", "not needed", "done"]
+    assert len(messages(desk)) == 1 and len(receipts(desk, again)) == 1
+    too_late, retired = sale(desk, [desk.of.food], who), sale(desk, [desk.of.food], who)
+    pay(desk, too_late)
+    desk.clock.on(6 * DAY)
+    after_sale.do_what_is_due(desk.house)
+    assert outcomes(desk, too_late) == ["not needed"] * 3
+    pay(desk, retired)
+    after_sale.do_what_is_due(desk.house)
+    retire(desk.house, desk.boss, AFTER_SALE, later)
+    desk.clock.on(2 * DAY)
+    after_sale.do_what_is_due(desk.house)
+    assert outcomes(desk, retired) == ["not needed", "done", "done"] and len(messages(desk)) == 1
+    by_itself = sale(desk, [desk.of.food])
+    pay(desk, by_itself, close=False)
+    closing.free_table(desk.house, replace(desk.tamsin, by_itself=True), desk.on(by_itself))
+    assert [one.action for one in kept.of_ticket(desk.house.connection, by_itself)] == [receipt]
+
+
+def test_a_job_that_is_ready_leaves_with_its_ticket(desk: Desk) -> None:
+    added(desk, AFTER_SALE, {"name": ["Hand over"], "does": ["hand over"]})
+    who = somebody(desk)
+    settled = []
+    for ready in (True, False):
+        job, _ = scenes.dropped(desk, who)
+        if ready:
+            jobs.mark(desk.house, desk.boss, job, "ready", desk.key())
+        number = jobs.settle(desk.house, desk.boss, [job], desk.key())
+        assert [one.name for one in afterwards(desk.house, number)][-1] == "Hand over"
+        scenes.pay(desk, number)
+        settled.append((job, number))
+    after_sale.do_what_is_due(desk.house)
+    assert [outcomes(desk, number)[-1] for _, number in settled] == ["done", "not needed"]
+    here = [sum(one.here(task) for task in one.tasks) for one in (jobs.read_job(desk.house, job) for job, _ in settled)]
+    assert here[0] == 0 < here[1]
 
 
 def test_bad_input_is_refused_beside_its_field(desk: Desk) -> None:

@@ -15,8 +15,11 @@ from abrazo.core.states import FileKind
 from abrazo.desk.doors import file_imports
 from abrazo.desk.output import tables
 from abrazo.desk.output.views.report import report_of
+from abrazo.desk.payments import gift_cards
 from abrazo.desk.people import people
 from abrazo.desk.stock import stock
+from abrazo.desk.tickets import starting
+from abrazo.desk.tickets.memberships import give_membership
 from abrazo.formats.table_file import read_table
 from tests.desk.conftest import Desk
 from tests.desk.test_both_houses import pay, sale, somebody
@@ -75,6 +78,29 @@ def test_people_go_out_as_they_come_in(both: Desk) -> None:
     file_imports.read_next(desk.house, lambda work, *given: work(*given))
     assert file_imports.standing(desk.house, file).refusal is None
     assert len(read(desk, "people")) >= before
+
+
+def test_what_people_hold_is_what_is_owed_to_them(both: Desk) -> None:
+    who = somebody(both)
+    number = starting.open_counter(both.house, both.tamsin, both.key())
+    gift_cards.sell(both.house, both.tamsin, both.on(number), "gift card", 5000, "")
+    pay(both, number)
+    spent = sale(both, [both.of.goods])
+    code = read(both, "stored-value")[0]["code"]
+    payer = both.whole(spent).payers[0].id
+    gift_cards.spend(both.house, both.tamsin, both.on(spent), payer, gift_cards.Spending("gift card", 300, code))
+    give_membership(both.house, both.boss, who, both.of.plan.memberships[0][0], "2027-01-31", both.key())
+    series = both.of.plan.series[0]
+    sold = sale(both, [series.item], who)
+    pay(both, sold)
+    held = read(both, "stored-value")
+    assert [row["balance"] for row in held if row["code"] == code] == ["47.00"]
+    assert cents(held, "balance") == -both.balance("liabilities:gift-cards")
+    assert [(row["until"], row["ended_at"]) for row in read(both, "memberships-held")] == [("2027-01-31", "")]
+    assert [(row["item"], row["uses"], row["left"]) for row in read(both, "series-held")] == [
+        (series.item, str(series.uses), str(series.uses))
+    ]
+    assert sum(int(row["points"]) for row in read(both, "points")) >= 0
 
 
 def test_only_who_may_takes_tables_out(desk: Desk) -> None:

@@ -17,7 +17,7 @@ from abrazo.desk.setup.equipment import PRINTERS, at_till
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.setup.things import Change, change
 from abrazo.desk.setup.workers import STAFF
-from abrazo.desk.sign_in import signed_in
+from abrazo.desk.sign_in import lend, signed_in
 from abrazo.worker.practices import Practices
 from tests.desk.conftest import Desk
 from tests.desk.setup.test_more_kinds import added
@@ -46,6 +46,13 @@ def test_a_copy_reaches_nothing_and_every_paper_says_what_it_is(both: Desk) -> N
     with pytest.raises(Refused) as refusal:
         device_tests.send_test(copy, boss, "printer", printer)
     assert refusal.value.code is Code.PRACTICE_REACHES_NOTHING
+    pins = {person.id: pin for person, pin in both.of.plan.staff}
+    theirs = practised(both, practice.begin(house, both.tamsin)[0])
+    clerk = Actor(theirs.staff()[both.of.clerk], both.tamsin.till)
+    assert lend(theirs, clerk, both.of.boss, pins[both.of.clerk]).id == both.of.boss  # everybody's is their own there
+    with pytest.raises(Refused):
+        lend(theirs, clerk, both.of.boss, pins[both.of.boss])
+    close_house(theirs)
     outbox.print_receipt(copy, boss, number, both.whole(number).payers[0].id, "printed")
     paper = copy.devices.printer.shown()
     assert paper.count("PRACTICE: DOES NOT COUNT") == 2 and f"PRACTICE: {house.settings.name}" in paper
