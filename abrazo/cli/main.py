@@ -36,6 +36,14 @@ PRESENT = 60.0  # seconds that somebody has to present a card
 DEMO = Path("data/demo.db")
 
 
+class StatementForm(Enum):
+    """How a statement is written."""
+
+    CSV = "csv"
+    PDF = "pdf"
+    JSON = "json"
+
+
 class Form(Enum):
     """How a report is written."""
 
@@ -246,9 +254,25 @@ def check(
 
 
 @app.command()
-def backup(to: Path, db: Db = DEMO) -> None:
-    """Copy a house's database, also while it is being served."""
-    raise typer.Exit(_reports().backup(db, to))
+def statement(
+    who: Annotated[str, typer.Argument(help="A name or phone number, or parts of them that fit one person.")],
+    db: Db = DEMO,
+    first: First = "",
+    last: Last = "",
+    form: Annotated[StatementForm, typer.Option("--format", help="How it is written.")] = StatementForm.CSV,
+) -> None:
+    """Write the statement of somebody's account to standard output; of the last ninety days unless said otherwise."""
+    raise typer.Exit(_reports().statement(db, who, (_date(first), _date(last)), form.value))
+
+
+@app.command()
+def backup(
+    to: Annotated[Path, typer.Argument(help="A new file; with --keep a folder.")],
+    db: Db = DEMO,
+    keep: Annotated[int, typer.Option(min=0, max=3660, help="Days after which older copies in it are removed.")] = 0,
+) -> None:
+    """Copy a house's database, also while it is being served; with --keep into a folder, under the moment's name."""
+    raise typer.Exit(_reports().backup_kept(db, to, keep) if keep else _reports().backup(db, to))
 
 
 @app.command()

@@ -3,22 +3,34 @@
 from __future__ import annotations
 
 import json
+import re
 import sys
+from dataclasses import asdict
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from abrazo.cli.houses import BAD, move_aside, refuse, with_house
+from abrazo.core.errors import Refused
 from abrazo.desk.context import House
+from abrazo.desk.history import reader
 from abrazo.desk.output.auditor import folder
 from abrazo.desk.output.reports import written
+from abrazo.desk.output.statements import paper_of
 from abrazo.desk.overview.soundness import Found, soundness
+from abrazo.desk.payments.statements import read_range, statement_of
+from abrazo.desk.people.people import find_people
 from abrazo.desk.setup.founding import house_files
 from abrazo.desk.till.views.journal import day_journal
+from abrazo.formats.statement import statement_csv, statement_pdf
 from abrazo.store import db as database
 from abrazo.store import till
 from abrazo.store.lock import InUse, exclusive
 from abrazo.store.migrate import FileState, examine
+from abrazo.words.refusals import refusal_text
 
 NO_DAYS = "There is no business day from {first} to {last}."
+NOBODY = "Nobody is known by {who!r}."
+SEVERAL = "Several are known by {who!r}; name one of them, or their phone number: {names}"
 NO_TILL = "There is no till {till}; there are: {tills}."
 
 
@@ -88,6 +100,48 @@ def backup(db: Path, to: Path) -> int:
         return 0
 
     return with_house(db, copy)
+
+
+def backup_kept(db: Path, folder: Path, days: int) -> int:
+    """The same into a folder, under the moment's name; copies of this house there that are older are removed.
+
+    They are only when the new one is whole: the last one always stays.
+    """
+    if not folder.is_dir():
+        return _bad(f"There is no folder {folder}.")
+    now = datetime.now(UTC)
+    copied = backup(db, folder / f"{db.stem}-{now:%Y-%m-%dT%H%M%SZ}.db")
+    if copied == 0:
+        named = re.compile(rf"{re.escape(db.stem)}-(\d{{4}}-\d\d-\d\dT\d{{6}}Z)\.db")
+        for file in folder.iterdir():
+            found = named.fullmatch(file.name)
+            if found and now - datetime.strptime(found[1], "%Y-%m-%dT%H%M%S%z") > timedelta(days=days):
+                file.unlink()
+                print(f"{file.name} is older than {days} days and was removed")
+    return copied
+
+
+def statement(db: Path, who: str, between: tuple[str, str], form: str) -> int:
+    """Write the statement of somebody's account: of one whose name, phone or e-mail fits."""
+
+    def write(house: House) -> int:
+        found = [one for one in find_people(house, who) if one.erased_at is None]
+        exact = [one for one in found if who in (one.name, one.phone)]
+        if len(exact or found) != 1:
+            names = ", ".join(f"{one.name} ({one.phone or one.email or one.id})" for one in found)
+            return _bad((SEVERAL if found else NOBODY).format(who=who, names=names))
+        try:
+            told = statement_of(house, (exact or found)[0].id, *read_range(house, *between))
+        except Refused as refusal:
+            return _bad(refusal_text(reader(house), refusal))
+        paper = paper_of(house, told)
+        if form == "pdf":
+            sys.stdout.buffer.write(statement_pdf(paper))
+        else:
+            print(json.dumps(asdict(paper), ensure_ascii=False) if form == "json" else statement_csv(paper), end="")
+        return 0
+
+    return with_house(db, write)
 
 
 def restore(source: Path, db: Path) -> int:

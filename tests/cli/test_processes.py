@@ -196,14 +196,20 @@ def test_nothing_is_lost_or_done_twice_while_processes_die_under_load(served: Se
     for thread in threads:
         thread.start()
     first, second = served.page_processes()
+    copy = served.db.with_name("copy.db")
     for pid in (first, served.worker(), second):
         time.sleep(1.0)
         assert pid is not None
         os.kill(pid, signal.SIGKILL)
+    command = [sys.executable, "-m", "abrazo", "backup", str(copy), "--db", str(served.db)]
+    assert subprocess.run(command, check=False, stdout=subprocess.DEVNULL).returncode == 0
     for thread in threads:
         thread.join(120)
         assert not thread.is_alive()
+    for station in crowd:
+        station.client.close()
     assert kept_whole(served.db.parent) - before == len(crowd) * sales
-    house = open_house(served.db, Devices.beside(served.db))
-    assert soundness(house) == []
-    close_house(house)
+    for one in (served.db, copy):  # the copy was made while people sold
+        house = open_house(one, Devices.beside(one))
+        assert soundness(house) == []
+        close_house(house)

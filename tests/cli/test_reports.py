@@ -20,7 +20,13 @@ import openpyxl
 import pypdf
 import pytest
 
+from abrazo.desk.context import Actor, Devices
+from abrazo.desk.output.account_list import account_list
+from abrazo.desk.output.statements import paper_of
+from abrazo.desk.payments.statements import read_range, statement_of
+from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.formats.report_schema import REPORT
+from abrazo.formats.statement import statement_csv
 from tests.stories.house import demo_template
 
 ROOT = Path(__file__).parent.parent.parent
@@ -181,6 +187,34 @@ def test_a_copy_is_whole_and_takes_a_houses_place(db: Path, tmp_path: Path) -> N
     (tmp_path / "notes.db").write_bytes(b"not a house at all, only some words")
     assert abrazo("restore", place, str(tmp_path / "notes.db")).returncode == 2
     assert abrazo("check", place).returncode == 0
+
+
+def test_copies_are_kept_by_age(db: Path, tmp_path: Path) -> None:
+    old, other = tmp_path / "house-2026-01-01T000000Z.db", tmp_path / "other-2026-01-01T000000Z.db"
+    for file in (old, other):
+        file.touch()
+    assert abrazo("backup", db, str(tmp_path / "nowhere"), "--keep", "7").returncode == 2 and old.exists()
+    done = abrazo("backup", db, str(tmp_path), "--keep", "7")
+    assert done.returncode == 0 and b"house-2026-01-01T000000Z.db is older than 7 days" in done.stdout
+    (copy,) = tmp_path.glob("house-*.db")
+    assert other.exists() and abrazo("check", copy).returncode == 0
+
+
+def test_a_statement_is_of_one_person_and_says_what_the_page_says(db: Path) -> None:
+    house = open_house(db, Devices.beside(db))
+    boss = Actor(house.staff()["odile"], house.tills()["landing"])
+    owing = account_list(house, boss, *read_range(house, "", "")).rows[0].person
+    told = paper_of(house, statement_of(house, owing.id, *read_range(house, "", "")))
+    close_house(house)
+    found = abrazo("statement", db, owing.name)
+    assert found.returncode == 0 and found.stdout.decode() == statement_csv(told)
+    assert json.loads(abrazo("statement", db, owing.phone or "", "--format", "json").stdout)["closing"] == [
+        *told.closing
+    ]
+    assert abrazo("statement", db, owing.name, "--format", "pdf").stdout.startswith(b"%PDF")
+    for who, said in (("nobody at all", b"Nobody is known"), ("a", b"Several are known")):
+        refused = abrazo("statement", db, who)
+        assert refused.returncode == 2 and said in refused.stderr and not refused.stdout
 
 
 def test_the_auditors_folder_is_read_without_this_program(db: Path, tmp_path: Path) -> None:
