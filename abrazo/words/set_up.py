@@ -34,9 +34,9 @@ THINGS: dict[str, tuple[str, str, str]] = {
     "after-sale": (
         "After a sale",
         "What happens",
-        "By itself when a ticket ends: a receipt, the drawer, a message, jobs handed over. Left out for one ticket there.",
+        "What happens by itself when a ticket ends: a receipt, the drawer, a message. It can be left out for one ticket.",
     ),
-    "own-fields": ("Asked of people and jobs", "Question", "What the house asks besides; it stands on their sheets."),
+    "own-fields": ("Questions", "Question", "What the house asks besides; it stands on the sheets of whom it asks."),
     "presets": ("Discounts", "Discount", "Discounts, comps and surcharges that are offered, each with its reason."),
     "staff": ("People who work here", "Person", "Who signs in, what they may do, and their PINs."),
     "tills": ("Tills", "Till", "Where people work: each has its drawer and its card machine."),
@@ -129,7 +129,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "words": ("Words", "As they are written down."),
         "about": (
             "Offered with",
-            "An item that is ordered, a job that is taken in, or the place where a job's thing lies.",
+            "With what it can be touched instead of typed.",
         ),
         "groups": ("Only for", "Items that are reported under these, with ; between. Empty: for all."),
     },
@@ -185,7 +185,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "name": ("Name", "As the last page of a ticket shows it."),
         "does": (
             "What happens",
-            "A receipt is printed, the drawer opens, a message goes out, jobs that are ready leave.",
+            "At once, but for messages: they can go out days later.",
         ),
         "sources": ("After which tickets", "By how they began. None chosen: after all."),
         "days": ("Days later", "Messages only. Empty: at once."),
@@ -200,7 +200,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
     },
     "own-fields": {
         "name": ("Asked", "What it is called, for example Boot size."),
-        "about": ("Of", "People or jobs."),
+        "about": ("Of", "Of whom or what it is asked."),
         "choices": ("One of", "With ; between. Empty: anything."),
         "prints": (
             "Stands on papers",
@@ -262,7 +262,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "credit_prefix": ("Before credit note numbers", ""),
         "one_series": (
             "One series for everything",
-            "Tickets, jobs, hires and goods set aside never have the same number. No: each kind counts by itself.",
+            "No two things that bear a number have the same. No: each kind counts by itself.",
         ),
         "numbers_by_till": (
             "Each till counts by itself",

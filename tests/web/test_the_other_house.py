@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import html
 import re
+import tomllib
 from collections import deque
 from pathlib import Path
 
@@ -12,9 +13,15 @@ from fastapi.testclient import TestClient
 
 from abrazo.demo.houses import HOUSES
 from abrazo.demo.making import make_demo
-from abrazo.desk.context import Devices
+from abrazo.desk.context import Actor, Devices
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.desk.setup.goods import ITEMS
+from abrazo.desk.setup.profiles import make_house
+from abrazo.desk.setup.things import everything
+from abrazo.desk.tickets import starting, ticket_lines
+from abrazo.desk.tickets.change import OnTicket
+from abrazo.desk.till.opening import Float, open_day
 from abrazo.web.main import create_app
 from abrazo.worker.worker import Worker
 from tests.web.test_pages import hidden
@@ -50,26 +57,87 @@ def words(page: str) -> str:
     return html.unescape(f"{re.sub('<[^>]+>', ' ', inside)} {labels}")
 
 
+def walked(client: TestClient, strange_words: re.Pattern[str]) -> tuple[int, dict[str, str]]:
+    """How many pages answered that others lead to, and what of some words stands on which."""
+    asked, waiting, strange = {"/"}, deque(["/"]), dict[str, str]()
+    seen = 0
+    while waiting and seen < MOST:
+        path = waiting.popleft()
+        answer = client.get(path)
+        assert answer.status_code == 200, path
+        seen += 1
+        found = strange_words.search(said := words(answer.text))
+        if found and path not in ASKED_WHAT_ELSE:
+            strange[path] = said[max(0, found.start() - 40) : found.end() + 30]
+        for link in map(html.unescape, LINKS.findall(answer.text)):
+            alike = re.sub(r"[0-9]{2,}", "9", link)  # pages that differ by their number only: one of ten
+            if alike not in asked and not NO_PAGES.search(link):
+                asked.add(alike)
+                waiting.append(link)
+    return seen, strange
+
+
 def test_every_page_answers_and_speaks_of_itself(quarry: Path) -> None:
     with TestClient(create_app(quarry, Devices.beside(quarry), worker=Worker)) as client:
         page = client.get("/sign-in?who=ottilie").text
         pin = QUARRY.pins["ottilie"]
         form = {"csrf": hidden(page, "csrf"), "who": "ottilie", "till": "yard", "pin": pin, "back": ""}
         assert client.post("/sign-in", data=form).status_code == 200
-        asked, waiting, strange = {"/"}, deque(["/"]), dict[str, str]()
-        seen = 0
-        while waiting and seen < MOST:
-            path = waiting.popleft()
-            answer = client.get(path)
-            assert answer.status_code == 200, path
-            seen += 1
-            found = MARRAMS.search(said := words(answer.text))
-            if found and path not in ASKED_WHAT_ELSE:
-                strange[path] = said[max(0, found.start() - 40) : found.end() + 30]
-            for link in map(html.unescape, LINKS.findall(answer.text)):
-                alike = re.sub(r"[0-9]{2,}", "9", link)  # pages that differ by their number only: one of ten
-                if alike not in asked and not NO_PAGES.search(link):
-                    asked.add(alike)
-                    waiting.append(link)
+        seen, strange = walked(client, MARRAMS)
         assert seen > 90
+        assert strange == {}
+
+
+TABLES_ALONE = """
+[house]
+name = "The Low Door"
+country = "AT"
+currency = "EUR"
+zone = "Europe/Vienna"
+prices = "with tax"
+does = ["tables", "kitchen"]
+[[tables]]
+name = "T1"
+[[taxes]]
+label = "VAT 10 %"
+rate = "10"
+[[categories]]
+name = "Food"
+icon = "soup"
+[[items]]
+name = "Broth"
+price = "6.50"
+category = "Food"
+tax = "VAT 10 %"
+report_group = "food"
+[[staff]]
+name = "Ada Moor"
+role = "supervisor"
+pin = "604815"
+[[tills]]
+name = "Bar"
+home = "room"
+"""
+NOT_DONE = re.compile(
+    r"\b(bookings?|walk-ins?|courses?|jobs?|drop-off|hires?|tabs?|phone orders?|orders? by phone)\b", re.I
+)
+
+
+def test_a_house_with_tables_alone_shows_nothing_else(tmp_path: Path) -> None:
+    database = tmp_path / "house.db"
+    make_house(database, tomllib.loads(TABLES_ALONE))
+    with TestClient(create_app(database, Devices.beside(database), worker=Worker)) as client:
+        house = open_house(database, Devices.beside(database))
+        boss = next(iter(house.staff().values()))
+        actor = Actor(boss, next(iter(house.tills().values())))
+        open_day(house, actor, {actor.till.id: Float(5000)}, "opened")
+        ticket = starting.seat(house, actor, house.spots()[0].id, 2, "seated")
+        broth = next(id for id, one in everything(house, ITEMS).items() if one["name"] == "Broth")
+        ticket_lines.add_line(house, actor, OnTicket(ticket, None, "picked"), ticket_lines.Picked(broth))
+        close_house(house)
+        page = client.get(f"/sign-in?who={boss.id}").text
+        form = {"csrf": hidden(page, "csrf"), "who": boss.id, "till": actor.till.id, "pin": "604815", "back": ""}
+        assert client.post("/sign-in", data=form).status_code == 200
+        seen, strange = walked(client, NOT_DONE)
+        assert seen > 60
         assert strange == {}

@@ -439,11 +439,17 @@ PRICE_LISTS = Thing(
 
 # ---- what is written again and again
 
+
+def _about(house: House) -> list[Option]:
+    with_jobs = Does.JOBS in house.settings.does.split()
+    return named(one for one in PresetAbout if with_jobs or one is PresetAbout.ITEM)
+
+
 WORDS = Thing(
     "words",
     (
         Field("words", longest=60),
-        Field("about", FieldKind.CHOICE, options=lambda _: named(PresetAbout)),
+        Field("about", FieldKind.CHOICE, options=_about),
         Field("groups", FieldKind.NAMES, empty=True, nothing=[], longest=40, most=20),
         POSITION,
     ),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind
-from abrazo.core.states import StaffRole
+from abrazo.core.states import Does, StaffRole
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import RIGHTS, SUPERVISOR, Right, role_has
@@ -25,6 +25,9 @@ class RightRow:
     roles: tuple[tuple[StaffRole, bool, bool], ...]
 
 
+NEEDS = {Right.WORK_ON_JOBS: Does.JOBS}  # what a house must do for a right to be asked
+
+
 def all_rights(house: House) -> list[RightRow]:
     """Every right with the roles that have it."""
     decided = staff.role_rights(house.connection)
@@ -38,6 +41,7 @@ def all_rights(house: House) -> list[RightRow]:
             ),
         )
         for right, rule in RIGHTS.items()
+        if NEEDS.get(right) is None or NEEDS[right] in house.settings.does.split()
     ]
 
 

@@ -21,7 +21,7 @@ from abrazo.core.journal import Kind, Personal
 from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
-from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Typed, in_words, read, read_rows
+from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Typed, asked, in_words, read, read_rows
 from abrazo.store import set_up
 from abrazo.store.set_up import SetUpChange as SetUpChange
 from abrazo.store.set_up import Value as Value
@@ -275,7 +275,7 @@ def undo(house: House, actor: Actor, things: Mapping[str, Thing], change_id: int
 
 def told(house: House, thing: Thing, made: SetUpChange) -> list[tuple[str, str, str]]:
     """What a change did, a field each: (its id, before, after) in words."""
-    known = {one.id: one for one in thing.fields}
+    known = {one.id: one for one in asked(house, thing.fields)}
     return [
         (id, in_words(house, known[id], made.before.get(id)), in_words(house, known[id], value))
         for id, value in made.after.items()

@@ -15,7 +15,7 @@ from abrazo.core.states import Begins, Does, Home, OwnAbout, StaffRole
 from abrazo.desk.act import Act
 from abrazo.desk.context import MACHINES, House
 from abrazo.desk.permissions import LENDERS_DIGITS
-from abrazo.desk.setup.fields import POSITION, Field, FieldKind
+from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Option
 from abrazo.desk.setup.options import named, rows_of, texts_of
 from abrazo.desk.setup.things import Thing
 from abrazo.desk.sign_in import check_new_pin, hash_pin
@@ -133,18 +133,23 @@ def _check_own_field(house: House, ref: str, values: Values) -> None:
         raise Refused(Code.OWN_FIELDS_MANY, "name", most=MOST_FIELDS)
 
 
+def _about(house: House) -> list[Option]:
+    with_jobs = Does.JOBS in house.settings.does.split()
+    return named(one for one in OwnAbout if with_jobs or one is not OwnAbout.JOB)
+
+
 OWN_FIELDS = Thing(
     "own-fields",
     (
         Field("name", longest=30),
-        Field("about", FieldKind.CHOICE, options=lambda _: named(OwnAbout)),
+        Field("about", FieldKind.CHOICE, options=_about),
         Field("choices", FieldKind.NAMES, empty=True, nothing=[], longest=30, most=20),
-        Field("prints", FieldKind.YES),
+        Field("prints", FieldKind.YES, needs=Does.JOBS),
         POSITION,
     ),
     _own_fields,
     _save_own_field,
     _check_own_field,
-    defaults=lambda _: {"about": OwnAbout.JOB, "prints": True},
+    defaults=lambda house: {"about": _about(house)[-1].id, "prints": True},
     ref_of=lambda house, _: str(len(set_up.rows(house.connection, "own_field")) + 1),
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from abrazo.core.states import Does
 from abrazo.desk.context import NotFound
 from abrazo.desk.doors.views.jobs import to_do
 from abrazo.desk.output import outbox as sending
@@ -56,7 +57,8 @@ def queue(request: Request, house: OpenHouse, actor: SignedIn, place: str) -> Re
     q = queue_of(house, place)
     if place not in q.counts and not q.done:
         raise NotFound(f"nothing is prepared at {place!r}")
-    places = {**q.counts, WORKSHOP: len(to_do(house))}
+    jobs = {WORKSHOP: len(to_do(house))} if Does.JOBS in house.settings.does.split() else {}
+    places = {**q.counts, **jobs}
     return page(request, house, actor, "prep/queue.html", q=q, places=places, here=place)
 
 

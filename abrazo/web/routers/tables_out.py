@@ -10,7 +10,8 @@ from starlette.responses import Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.moments import read_day
-from abrazo.desk.context import NotFound
+from abrazo.core.states import Does, TableKind
+from abrazo.desk.context import House, NotFound
 from abrazo.desk.output import tables
 from abrazo.web.dependencies import OpenHouse, SignedIn
 from abrazo.web.notices import wrong
@@ -34,10 +35,16 @@ class Wanted(BaseModel):
     last: str = ""
 
 
+def _offered(house: House) -> dict[str, str]:
+    """The kinds with their names, but for what the house does not do."""
+    with_bookings = Does.BOOKINGS in house.settings.does.split()
+    return {id: name for id, name in words.TABLES.items() if with_bookings or id != TableKind.BOOKINGS}
+
+
 @router.get("")
 def choose(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
     """What there is, from when to when, as what."""
-    return page(request, house, actor, "set_up/out.html", tables=words.TABLES, forms=tables.FORMS, typed={},
+    return page(request, house, actor, "set_up/out.html", tables=_offered(house), forms=tables.FORMS, typed={},
                 notice=None, **frame(here="out"))  # fmt: skip
 
 
@@ -57,7 +64,7 @@ def write(request: Request, house: OpenHouse, actor: SignedIn, wanted: Annotated
         data = tables.written(house, actor, kind, form, (between[0], between[1]))
     except Refused as refusal:
         typed = {"first": first, "last": last, "kind": kind, "form": form}
-        return page(request, house, actor, "set_up/out.html", tables=words.TABLES, forms=tables.FORMS, typed=typed,
+        return page(request, house, actor, "set_up/out.html", tables=_offered(house), forms=tables.FORMS, typed=typed,
                     notice=wrong(house, refusal), **frame(here="out"))  # fmt: skip
     headers = {"content-disposition": f'attachment; filename="{kind}.{form}"'}
     return Response(data, media_type=MEDIA[form], headers=headers)
