@@ -97,7 +97,7 @@ def test_too_many_are_refused_before_any_is_read(desk: Desk) -> None:
 
 
 def test_nobody_is_seen_before_all_are_there_and_a_killed_import_begins_again(desk: Desk) -> None:
-    file, seen, left = hand_in(desk, csv(350)), set[int](), 2
+    file, seen, left = hand_in(desk, csv(550)), set[int](), 2
 
     def look() -> None:
         nonlocal left
@@ -109,11 +109,11 @@ def test_nobody_is_seen_before_all_are_there_and_a_killed_import_begins_again(de
     with pytest.raises(Killed):
         read(desk, look)
     state = file_imports.standing(desk.house, file).file
-    assert (seen, state.state, state.written) == ({0}, ImportState.WRITING, 100)
+    assert (seen, state.state, state.written) == ({0}, ImportState.WRITING, 2 * file_imports.AT_ONCE)
     again = open_house(desk.folder / "house.db", desk.house.devices, desk.clock)
     assert file_imports.read_next(again, here)
     close_house(again)
-    assert (count(desk), len(find_people(desk.house, "Guest 000349"))) == (350, 1)
+    assert (count(desk), len(find_people(desk.house, "Guest 000549"))) == (550, 1)
     marked = desk.house.connection.execute("SELECT count(*) FROM person WHERE file_import IS NOT NULL").fetchone()[0]
     assert marked == 0
 
