@@ -1,21 +1,24 @@
-"""People from a file: vCard (RFC 6350, and 3.0), read by the vobject library, or CSV with a header row."""
+"""People from a file: vCard (RFC 6350, and 3.0), read by the vobject library, or a table with a header row.
+
+A table is CSV as any spreadsheet writes it, or a workbook (Office Open XML).
+"""
 
 from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import vobject
 
 from abrazo.core.errors import Code, Refused
 from abrazo.formats.plain_text import plain
-from abrazo.formats.table_file import unguarded
+from abrazo.formats.table_file import separator_of, sheet_rows, unguarded
 from abrazo.words.catalogue import paper_languages
 
 COLUMNS = ("name", "phone", "email", "birthday", "household", "company", "notes", "language")
-MOST = 100_000
+MOST, WORKBOOK = 100_000, b"PK\x03\x04"
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,11 +42,11 @@ def read_people(data: bytes, name: str, own: Sequence[str] = ()) -> list[Entry]:
 
     `own` are the names of the house's own fields, which a table may have as columns.
     """
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refused(Code.NOT_UTF8_FILE, "file") from None
-    entries = _cards(text) if text.lstrip().upper().startswith("BEGIN:VCARD") else _rows(text, name, own)
+    if data.startswith(WORKBOOK):
+        entries = _rows(iter(enumerate(sheet_rows(data), start=1)), name, own)
+    else:
+        text = _text(data)
+        entries = _cards(text) if text.lstrip().upper().startswith("BEGIN:VCARD") else _rows(_lines(text), name, own)
     entries = [Entry(one.line, {key: plain(value) for key, value in one.facts.items()}) for one in entries]
     if not entries:
         raise Refused(Code.PEOPLE_FILE_EMPTY, "file")
@@ -87,27 +90,40 @@ def _language(tag: str) -> str:
     return language if language in paper_languages() else ""
 
 
-def _rows(text: str, name: str, own: Sequence[str]) -> list[Entry]:
-    reader = csv.DictReader(io.StringIO(text, newline=""))
+def _text(data: bytes) -> str:
+    """A text file as spreadsheets write it: UTF-8, else Windows-1252."""
     try:
-        return _read_rows(reader, name, own)
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        if b"\x00" in data:
+            raise Refused(Code.NOT_UTF8_FILE, "file") from None
+        return data.decode("cp1252", "replace")
+
+
+def _lines(text: str) -> Iterator[tuple[int, list[str]]]:
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator_of(text))
+    try:
+        for row in reader:
+            yield reader.line_num, row
     except csv.Error:
         raise Refused(Code.PEOPLE_FILE_FIELD, "file", line=reader.line_num + 1) from None
 
 
-def _read_rows(reader: csv.DictReader[str], name: str, own: Sequence[str]) -> list[Entry]:
+def _rows(lines: Iterator[tuple[int, list[str]]], name: str, own: Sequence[str]) -> list[Entry]:
     theirs = {one.lower(): one for one in own if one.lower() not in COLUMNS}
-    heads = [theirs.get(head.strip().lower(), head.strip().lower()) for head in reader.fieldnames or []]
+    _, first = next(lines, (0, []))
+    heads = [theirs.get(head.strip().lower(), head.strip().lower()) for head in first]
     if "name" not in heads:
         raise Refused(Code.PEOPLE_FILE_KIND, "file", name=name)
     known = (*COLUMNS, *theirs.values())
-    strange = [head for head in heads if head not in known]
+    strange = [head for head in heads if head and head not in known]
     if strange:
         raise Refused(Code.PEOPLE_FILE_COLUMNS, "file", strange=", ".join(strange), columns=", ".join(known))
-    reader.fieldnames = heads
     found = []
-    for row in reader:
-        facts = {key: unguarded((value or "").strip()) for key, value in row.items() if isinstance(key, str)}
+    for line, row in lines:
+        facts = {head: unguarded(cell.strip()) for head, cell in zip(heads, row, strict=False) if head}
         if any(facts.values()):
-            found.append(Entry(reader.line_num, facts))
+            found.append(Entry(line, {head: facts.get(head, "") for head in heads if head}))
+        if len(found) > MOST:  # which is refused: no more of it is read
+            break
     return found

@@ -46,7 +46,7 @@ def read_table(data: bytes) -> list[tuple[int, dict[str, str]]]:
     kind = next((kind for mark, kind in MARKS.items() if data.startswith(mark)), "")
     if kind not in ("", "xlsx") or (b"\x00" in data[:4096] and not kind):
         raise Refused(Code.NOT_A_TABLE, "file")
-    cells = _sheet(data) if kind else _text(data)
+    cells = sheet_rows(data) if kind else _text(data)
     header = next(cells, None)
     names = [plain(one).strip().lower() for one in header] if header else []
     if not any(names):
@@ -79,20 +79,25 @@ def _text(data: bytes) -> Iterator[list[str]]:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
         text = data.decode("cp1252", "replace")
-    first = text.partition("\n")[0]
-    separator = max(",;\t", key=first.count)
     try:
-        yield from csv.reader(io.StringIO(text, newline=""), delimiter=separator)
+        yield from csv.reader(io.StringIO(text, newline=""), delimiter=separator_of(text))
     except csv.Error:
         raise Refused(Code.NOT_A_TABLE, "file") from None
 
 
-def _sheet(data: bytes) -> Iterator[list[str]]:
+def separator_of(text: str) -> str:
+    """What parts the cells of a table: that of which its first line has most."""
+    first = text.partition("\n")[0]
+    return max(",;\t", key=first.count)
+
+
+def sheet_rows(data: bytes) -> Iterator[list[str]]:
+    """The cells of the first sheet of a workbook as text, dates as ISO. Refused when it is none."""
     from openpyxl import load_workbook
 
     try:
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
         for row in book.worksheets[0].iter_rows(values_only=True):
-            yield ["" if cell is None else str(cell) for cell in row]
+            yield ["" if cell is None else str(cell).removesuffix(" 00:00:00") for cell in row]
     except (zipfile.BadZipFile, KeyError, ValueError, IndexError, OSError):
         raise Refused(Code.NOT_A_TABLE, "file") from None

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import io
+from datetime import date
+
 import pytest
+from openpyxl import Workbook
 
 from abrazo.formats.people_file import read_people
 from tests.refusals import refuses
@@ -49,9 +53,29 @@ def test_rows_with_any_order_of_columns() -> None:
     assert [(entry.line, entry.facts["name"]) for entry in found] == [(3, "Brekke, Ada"), (5, "Bo")]
 
 
+def test_a_table_is_read_as_any_spreadsheet_writes_it() -> None:
+    """Other separators, Windows-1252, and a workbook whose birthdays are dates."""
+    wanted = [("Ada Brekké", "1987-04-30", "left; not right"), ("Bo", "", "")]
+    text = 'Name;Birthday;Notes\r\nAda Brekké;1987-04-30;"left; not right"\r\nBo;;\r\n'
+    book = Workbook()
+    assert book.active is not None
+    for row in (
+        ("Name", "Birthday", "Notes"),
+        ("Ada Brekké", date(1987, 4, 30), "left; not right"),
+        ("Bo", None, None),
+    ):
+        book.active.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    tabs = "Name\tBirthday\tNotes\nAda Brekké\t1987-04-30\tleft; not right\nBo\t\t\n"
+    for data in (text.encode(), text.encode("cp1252"), tabs.encode("utf-8-sig"), out.getvalue()):
+        found = read_people(data, "people")
+        assert [tuple(entry.facts[name] for name in ("name", "birthday", "notes")) for entry in found] == wanted
+
+
 @pytest.mark.parametrize(
     ("data", "says"),
-    [(b"", "neither"), (b"phone\n12\n", "called name"), (b"name,age\nAda,7\n", "Unknown column age"), (b"\xff\xfe\x00", "UTF-8"), (b"name\n\n", "nobody"),
+    [(b"", "neither"), (b"phone\n12\n", "called name"), (b"name,age\nAda,7\n", "Unknown column age"), (b"\xff\xfe\x00", "neither text"), (b"PK\x03\x04 cut short", "no table"), (b"name\n\n", "nobody"),
      (b"BEGIN:VCARD\nnonsense\nEND:VCARD\n", "vCard")],
 )  # fmt: skip
 def test_what_is_neither_is_refused(data: bytes, says: str) -> None:
