@@ -18,18 +18,18 @@ class Pulse:
     def __init__(self, database: Path, devices: Devices) -> None:
         self._given = (database, devices)
         self._house: House | None = None
-        self._latest, self._asked = 0, 0.0
+        self._latest, self._asked, self._closed = 0, 0.0, False
 
     def latest(self) -> int:
         """The number of the last change."""
         now = time.monotonic()
-        if now - self._asked >= ASK_EVERY:
+        if now - self._asked >= ASK_EVERY and not self._closed:
             self._asked, self._latest = now, latest_change(self._open())
         return self._latest
 
     def tickets_after(self, change: int) -> list[int]:
         """The tickets that something was done to since."""
-        return changed_tickets(self._open(), change)
+        return [] if self._closed else changed_tickets(self._open(), change)
 
     def _open(self) -> House:
         if self._house is None:
@@ -37,7 +37,8 @@ class Pulse:
         return self._house
 
     def close(self) -> None:
-        """No more changes are read."""
+        """No more changes are read, also by streams that have not ended yet."""
+        self._closed = True
         if self._house is not None:
             close_house(self._house)
             self._house = None

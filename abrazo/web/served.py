@@ -50,14 +50,24 @@ class ServedHouses:
         if not name:
             return self.real
         file = practice.copy_of(self.real.database, name)
+        if file is None:
+            self.forget(name)
+            return self.real
         with self._lock:
-            if file is None:
-                if gone := self._copies.pop(name, None):
-                    gone.close()
-                return self.real
-            if name not in self._copies:
-                self._copies[name] = self._made(file, Devices.beside(file), self._clock)
-            return self._copies[name]
+            if name in self._copies:
+                return self._copies[name]
+            made = self._copies[name] = self._made(file, Devices.beside(file), self._clock)
+        for other in list(self._copies):  # a file that is gone takes room as long as somebody holds it open
+            if practice.copy_of(self.real.database, other) is None:
+                self.forget(other)
+        return made
+
+    def forget(self, name: str) -> None:
+        """Nobody practises on that copy any more: its files are let go."""
+        with self._lock:
+            gone = self._copies.pop(name, None)
+        if gone is not None:
+            gone.close()
 
     def close(self) -> None:
         """The process ends."""
@@ -65,11 +75,21 @@ class ServedHouses:
             one.close()
 
 
+def _houses(request: Request) -> ServedHouses:
+    return cast(ServedHouses, request.app.state.served)
+
+
 def real_house(request: Request) -> Served:
     """The house itself, whoever asks."""
-    return cast(ServedHouses, request.app.state.served).real
+    return _houses(request).real
 
 
 def served(request: Request) -> Served:
     """What a request is about, by its session."""
-    return cast(ServedHouses, request.app.state.served).of(str(request.session.get(PRACTICE, "")))
+    return _houses(request).of(str(request.session.get(PRACTICE, "")))
+
+
+def forget_practice(request: Request) -> None:
+    """Whoever practised has ended it."""
+    if name := str(request.session.get(PRACTICE, "")):
+        _houses(request).forget(name)

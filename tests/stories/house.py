@@ -64,6 +64,12 @@ class Running:
             return self.start(again - 1)
         raise AssertionError("the application did not start")
 
+    @property
+    def pid(self) -> int:
+        """The process that serves it."""
+        assert self._process is not None
+        return self._process.pid
+
     def kill(self) -> None:
         """As `kill -9` does: no time to tidy up."""
         assert self._process is not None

@@ -22,7 +22,7 @@ from abrazo.web.forms import sign_in as forms
 from abrazo.web.forms.base import Form, Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.served import PRACTICE, real_house
+from abrazo.web.served import PRACTICE, forget_practice, real_house
 
 router = APIRouter()
 
@@ -73,6 +73,7 @@ def sign_in(request: Request, house: RealHouse, form: Sent[forms.SignIn]) -> Res
         return _page(request, house, who, till, back, wrong(house, refusal, "pin"))
     crosses = practises or PRACTICE in request.session  # what was typed in one house is not sent in the other
     practice.end(real_house(request).database, request.session.get(PRACTICE, ""))  # one that was left, not ended
+    forget_practice(request)
     waits = {name: value for name, value in request.session.items() if name == kept_form.KEPT and not crosses}
     request.session.clear()
     request.session.update(waits, till=actor.till.id, **begun)
@@ -108,5 +109,6 @@ def lock(request: Request, house: OpenHouse, form: Sent[Form]) -> Response:
     with suppress(NeedsSignIn, Refused):  # a paid sale in work ends with the lock; it stays open when it cannot
         counter.close_paid(house, actor_of(request, house), uuid4().hex)
     desk.end(house, request.session.get("sign_in", ""))
+    forget_practice(request)
     request.session.clear()
     return RedirectResponse(urls.sign_in(till=till, back=back), 303)
