@@ -108,8 +108,10 @@ def need(actor: Actor, right: Right) -> str | None:
 def may_lend(staff: Staff) -> bool:
     """Whether somebody lends rights: any that can be lent is theirs, and their PIN is one of six digits.
 
-    Supervisors lend whatever theirs is: in a house of an earlier version it may have four.
+    Supervisors lend whatever theirs is: in a house of an earlier version it may have four. Nobody in training does.
     """
+    if staff.in_training:
+        return False
     if staff.role != SUPERVISOR and staff.pin_digits < LENDERS_DIGITS:
         return False
     return any(rule.lent and has(staff, right) for right, rule in RIGHTS.items())

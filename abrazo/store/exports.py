@@ -109,7 +109,7 @@ SELECT person, phone, item, series, uses, gone, uses - gone AS "left", sold_on, 
 ) ORDER BY id
 """
 STORED = f"""
-SELECT s.kind, s.code, p.name AS person, p.phone, s.made_at, s.good_until,
+SELECT s.kind, substr(s.code, -4) AS ending, p.name AS person, p.phone, s.made_at, s.good_until,
        ({BALANCE.replace(":one", "s.id")}) AS balance
 FROM stored_value s LEFT JOIN person p ON p.id = s.person ORDER BY s.id
 """

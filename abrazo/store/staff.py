@@ -60,6 +60,7 @@ INSERT INTO staff (id, name, role, title, pin_hash, pin_digits, takes_bookings, 
 VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 SET_COUNTER_ONLY = "UPDATE staff SET counter_only = ? WHERE id = ?"
+END_TRAINING = "UPDATE staff SET in_training = 0"
 PUT_ALL_PINS = "UPDATE staff SET pin_hash = ?, pin_digits = ?"
 PIN_HASH = "SELECT pin_hash FROM staff WHERE id = ?"
 
@@ -113,3 +114,8 @@ def pin_hash(connection: Connection, staff: str) -> str:
 def put_all_pins(connection: Connection, pin_hash: str, digits: int) -> None:
     """Let everybody have one PIN: where nobody's own is to be found out."""
     connection.execute(PUT_ALL_PINS, (pin_hash, digits))
+
+
+def end_training(connection: Connection) -> None:
+    """Nobody is in training any more."""
+    connection.execute(END_TRAINING)

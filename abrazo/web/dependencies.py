@@ -97,6 +97,8 @@ def actor_of(request: Request, house: House) -> Actor:
     people, tills = house.workers(), house.tills_in_use()
     if row is None or row.staff not in people or row.till not in tills:
         raise NeedsSignIn
+    if people[row.staff].in_training:  # since a moment ago: in a copy nobody is
+        raise NeedsSignIn
     return Actor(people[row.staff], tills[row.till], screen=screen_of(request))
 
 

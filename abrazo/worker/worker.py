@@ -98,7 +98,12 @@ class Worker:
         return busy
 
     def _do_what_is_due(self) -> bool:
-        after_sale.do_what_is_due(self.house)
+        try:
+            after_sale.do_what_is_due(self.house)
+        except Exception as fault:  # nor must what cannot be done
+            if why_unavailable(fault) is None:
+                after_sale.give_up(self.house)
+            raise
         return False
 
     def _look_after_practice(self) -> bool:

@@ -46,6 +46,13 @@ def do_what_is_due(house: House) -> int:
     return len(due)
 
 
+def give_up(house: House) -> None:
+    """What is due first brings down what does it: it failed, so that those after it are done."""
+    due = kept.due(house.connection, house.stamp())
+    if due:
+        _end(house, due[0], FAILED)
+
+
 def _do(house: House, task: AfterSaleTask, action: AfterSaleRow) -> None:
     if action.does is AfterSale.MESSAGE:
         _message(house, task, action)
@@ -85,12 +92,12 @@ def _print(house: House, actor: Actor, task: AfterSaleTask) -> AfterSaleOutcome:
     return outcome
 
 
-def print_at_counter(house: House, actor: Actor, ticket: int) -> None:
+def print_at_counter(house: House, actor: Actor, ticket: int, key: str) -> None:
     """The receipt of a counter sale that was just paid: it ends with the next one only, and nobody waits for that."""
     wanted = any(one.does is AfterSale.RECEIPT and not one.left_out for one in afterwards(house, ticket))
     for payer in load_ticket(house, ticket).payers if wanted else ():
         with suppress(Refused):  # out of paper: it prints when paper is in
-            papers.print_receipt(house, actor, ticket, payer.id, f"counter-{ticket}-{payer.id}")
+            papers.print_receipt(house, actor, ticket, payer.id, f"{key}-paper-{payer.id}")
 
 
 def _hand_over(house: House, actor: Actor, task: AfterSaleTask) -> AfterSaleOutcome:
@@ -115,7 +122,7 @@ def _message(house: House, task: AfterSaleTask, action: AfterSaleRow) -> None:
 def _sheet(house: House, task: AfterSaleTask, action: AfterSaleRow, person: Person) -> outbox.NewSheet | None:
     """A message to somebody, as a text where a phone is known, else by e-mail; None when neither is."""
     body = action.words.replace(WHO, person.first_name).replace(HOUSE, house.settings.name)
-    about, title = f"after sale {task.id}", house.say(w.AFTER_SALE_TITLE, house=house.settings.name)
+    about, title = f"after sale {task.id}", house.speaking_to(person).say(w.AFTER_SALE_TITLE, house=house.settings.name)
     if person.phone:
         return outbox.NewSheet(house.stamp(), outbox.MESSAGE, title, body, about, recipient=person.phone)
     if not person.email:

@@ -2,7 +2,7 @@
 
 Rules here
 - it is decided when the ticket ends, in the same transaction: nothing of it is lost, however the ticket ends
-- how somebody likes their receipts comes before the house's way
+- how somebody likes their receipts, or that they want none, comes before the house's way
 - what was left out stays so; a ticket that is opened again and ends again has each of them once
 - no drawer opens for a ticket that ends by itself: nobody stands there
 - whoever works beside the house does it (desk/output/after_sale.py)
@@ -26,7 +26,6 @@ from abrazo.store import jobs, people
 from abrazo.store.after_sale import AfterSaleRow, AfterSaleTask
 
 OPEN, LEFT_OUT = AfterSaleOutcome.WAITING, AfterSaleOutcome.LEFT_OUT
-BY_THEMSELVES = (ReceiptBy.PRINT, ReceiptBy.BOTH, ReceiptBy.EMAIL, ReceiptBy.TEXT)
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +63,7 @@ def _fitting(house: House, ticket: int) -> list[AfterSaleRow]:
         if one.sources and Source(head.source) not in one.sources.split(";"):
             return False
         if one.does is AfterSale.RECEIPT:
-            return likes not in BY_THEMSELVES
+            return likes == ReceiptBy.ASK
         if one.does is AfterSale.MESSAGE:
             return somebody is not None and bool(somebody.phone or somebody.email)
         return one.does is AfterSale.DRAWER or bool(settled)

@@ -12,15 +12,14 @@ import re
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import AfterSale, Does, Source
-from abrazo.desk.act import Act
 from abrazo.desk.context import House
 from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Option
-from abrazo.desk.setup.options import named, rows_of, texts_of
+from abrazo.desk.setup.options import named, put_row, rows_of
 from abrazo.desk.setup.things import Thing
-from abrazo.store import set_up
 from abrazo.store.set_up import Values
 
 LONGEST_MESSAGE, MOST_DAYS = 400, 365
+LISTS = ("sources",)
 WHO, HOUSE = "[name]", "[house]"
 BRACKETS = re.compile(r"\[[^\]]*\]?")
 OF_DOORS = {
@@ -36,18 +35,6 @@ def _sources(house: House) -> list[Option]:
 
 def _kinds(house: House) -> list[Option]:
     return named(one for one in AfterSale if one is not AfterSale.HAND_OVER or Does.JOBS in house.settings.does.split())
-
-
-def _load(house: House) -> dict[str, Values]:
-    found = rows_of(house, "after_sale")
-    for row in found.values():
-        row["sources"] = [one for one in str(row["sources"]).split(";") if one]
-    return found
-
-
-def _save(act: Act, ref: str, values: Values) -> None:
-    kept: Values = {"sources": ";".join(texts_of(values["sources"]))} if "sources" in values else {}
-    set_up.put(act.connection, "after_sale", ref, values | kept)
 
 
 def _check(_: House, __: str, values: Values) -> None:
@@ -74,8 +61,8 @@ AFTER_SALE = Thing(
         Field("words", FieldKind.LINES, empty=True, longest=LONGEST_MESSAGE),
         POSITION,
     ),
-    _load,
-    _save,
+    lambda house: rows_of(house, "after_sale", lists=LISTS),
+    lambda act, ref, values: put_row(act, "after_sale", ref, values, LISTS),
     _check,
     {"name": Code.CHOICE_TWICE},
     defaults=lambda _: {"does": AfterSale.RECEIPT, "days": 0},

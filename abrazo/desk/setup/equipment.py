@@ -10,17 +10,15 @@ from __future__ import annotations
 import re
 
 from abrazo.core.errors import Code, Refused
-from abrazo.desk.act import Act
 from abrazo.desk.context import House
 from abrazo.desk.setup.fields import POSITION, Field, FieldKind, Option
-from abrazo.desk.setup.options import rows_of, texts_of
+from abrazo.desk.setup.options import put_row, rows_of
 from abrazo.desk.setup.things import Thing
-from abrazo.store import set_up
 from abrazo.store.set_up import Values
 from abrazo.words import phrases as w
 
 ADDRESS = re.compile(r"[A-Za-z0-9.-]{1,200}(:[0-9]{1,5})?")
-TILL, PLACE = "till", "place"
+TILL, PLACE, LISTS = "till", "place", ("prints",)
 
 
 def at_till(till: str) -> str:
@@ -46,18 +44,6 @@ def _for_whom(house: House) -> list[Option]:
     return [*tills, *(Option(at_place(one), house.say(w.SLIPS_OF, place=one)) for one in house.settings.prepared_at)]
 
 
-def _printers(house: House) -> dict[str, Values]:
-    found = rows_of(house, "printer", "drawers")
-    for row in found.values():
-        row["prints"] = [one for one in str(row["prints"]).split(";") if one]
-    return found
-
-
-def _save(act: Act, ref: str, values: Values) -> None:
-    kept: Values = {"prints": ";".join(texts_of(values["prints"]))} if "prints" in values else {}
-    set_up.put(act.connection, "printer", ref, values | kept)
-
-
 def _check(_: House, __: str, values: Values) -> None:
     if not is_address(str(values["address"])):
         raise Refused(Code.NOT_ADDRESS, "address")
@@ -72,8 +58,8 @@ PRINTERS = Thing(
         Field("drawers", FieldKind.YES),
         POSITION,
     ),
-    _printers,
-    _save,
+    lambda house: rows_of(house, "printer", "drawers", lists=LISTS),
+    lambda act, ref, values: put_row(act, "printer", ref, values, LISTS),
     _check,
     {"name": Code.CHOICE_TWICE},
 )

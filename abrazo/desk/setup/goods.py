@@ -28,6 +28,7 @@ from abrazo.desk.setup.options import (
     named,
     of_table,
     pairs_of,
+    put_row,
     rows_of,
     taxes_of,
     texts_of,
@@ -172,18 +173,6 @@ ITEMS = Thing(
 FOR_WHOM = ("tills", "roles")  # a category is offered there, and to them
 
 
-def _categories(house: House) -> dict[str, Values]:
-    found = rows_of(house, "category", "tasks")
-    for row in found.values():
-        row.update({id: [one for one in str(row[id]).split(";") if one] for id in FOR_WHOM})
-    return found
-
-
-def _save_category(act: Act, ref: str, values: Values) -> None:
-    kept: Values = {id: ";".join(texts_of(values[id])) for id in FOR_WHOM if id in values}
-    set_up.put(act.connection, "category", ref, values | kept)
-
-
 def _check_category(house: House, ref: str, values: Values) -> None:
     rows, above, seen = set_up.rows(house.connection, "category"), values.get("parent"), {ref}
     while above:
@@ -205,8 +194,8 @@ CATEGORIES = Thing(
         Field("roles", FieldKind.CHOICES, empty=True, nothing=[], options=lambda _: named(StaffRole)),
         POSITION,
     ),
-    _categories,
-    _save_category,
+    lambda house: rows_of(house, "category", "tasks", lists=FOR_WHOM),
+    lambda act, ref, values: put_row(act, "category", ref, values, FOR_WHOM),
     _check_category,
     defaults=lambda _: {"icon": "package"},
     above="parent",
@@ -332,17 +321,7 @@ TAXES = Thing(
 # ---- discounts, comps, surcharges
 
 
-def _with_groups(house: House, table: str) -> dict[str, Values]:
-    """Rows that are for items of some report groups only."""
-    found = rows_of(house, table)
-    for row in found.values():
-        row["groups"] = [one for one in str(row["groups"] or "").split(";") if one]
-    return found
-
-
-def _save_with_groups(act: Act, table: str, ref: str, values: Values) -> None:
-    kept: Values = {"groups": ";".join(texts_of(values["groups"]))} if "groups" in values else {}
-    set_up.put(act.connection, table, ref, values | kept)
+FOR_GROUPS = ("groups",)  # for items of some report groups only
 
 
 def _check_preset(_: House, __: str, values: Values) -> None:
@@ -362,8 +341,8 @@ PRESETS = Thing(
         Field("groups", FieldKind.NAMES, empty=True, nothing=[], longest=40, most=20),
         POSITION,
     ),
-    lambda house: _with_groups(house, "preset"),
-    lambda act, ref, values: _save_with_groups(act, "preset", ref, values),
+    lambda house: rows_of(house, "preset", lists=FOR_GROUPS),
+    lambda act, ref, values: put_row(act, "preset", ref, values, FOR_GROUPS),
     _check_preset,
     {"code": Code.PRESET_CODE_TAKEN},
     defaults=lambda _: {"kind": AdjustmentKind.DISCOUNT, "scope": Scope.BOTH},
@@ -453,8 +432,8 @@ WORDS = Thing(
         Field("groups", FieldKind.NAMES, empty=True, nothing=[], longest=40, most=20),
         POSITION,
     ),
-    lambda house: _with_groups(house, "preset_words"),
-    lambda act, ref, values: _save_with_groups(act, "preset_words", ref, values),
+    lambda house: rows_of(house, "preset_words", lists=FOR_GROUPS),
+    lambda act, ref, values: put_row(act, "preset_words", ref, values, FOR_GROUPS),
     called="words",
     defaults=lambda _: {"about": PresetAbout.ITEM},
 )

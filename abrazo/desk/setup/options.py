@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
+from abrazo.desk.act import Act
 from abrazo.desk.context import House
 from abrazo.desk.setup.fields import Option
 from abrazo.store import set_up
@@ -50,12 +51,19 @@ def weekdays_of(_: House) -> list[Option]:
     return named("1234567")
 
 
-def rows_of(house: House, table: str, *truths: str) -> dict[str, Values]:
-    """The rows of a table by their ids; `truths` are yes or no."""
+def rows_of(house: House, table: str, *truths: str, lists: Sequence[str] = ()) -> dict[str, Values]:
+    """The rows of a table by their ids; `truths` are yes or no, `lists` are kept with semicolons between."""
     found = set_up.rows(house.connection, table)
     for row in found.values():
         row.update({name: bool(row[name]) for name in truths})
+        row.update({name: [one for one in str(row[name] or "").split(";") if one] for name in lists})
     return found
+
+
+def put_row(act: Act, table: str, ref: str, values: Values, lists: Sequence[str]) -> None:
+    """Write a row of such a table."""
+    kept: Values = {name: ";".join(texts_of(values[name])) for name in lists if name in values}
+    set_up.put(act.connection, table, ref, values | kept)
 
 
 def texts_of(value: Value) -> list[str]:

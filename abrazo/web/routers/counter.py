@@ -149,7 +149,7 @@ def pay(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Pa
     except Refused as refusal:
         return counter_page(request, house, actor, view, wrong(house, refusal, "handed"))
     outbox.open_drawer(house, actor, "counter sale")
-    after_sale.print_at_counter(house, actor, form.ticket)
+    after_sale.print_at_counter(house, actor, form.ticket, form.key)
     return _back(view)
 
 

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from types import SimpleNamespace
+from typing import cast
 
 import pytest
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import ReceiptBy
+from abrazo.desk.context import House
 from abrazo.desk.doors import jobs
 from abrazo.desk.output import after_sale, outbox
 from abrazo.desk.payments import closing, reopening
@@ -15,8 +18,10 @@ from abrazo.desk.payments.after_sale import afterwards, leave_out
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.after_sale import AFTER_SALE
 from abrazo.desk.setup.things import retire
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
 from abrazo.store import after_sale as kept
 from abrazo.store import outbox as sheets
+from abrazo.worker.worker import Worker
 from tests.desk import scenes
 from tests.desk.conftest import Desk
 from tests.desk.setup.test_more_kinds import added, refused
@@ -87,13 +92,14 @@ def test_what_is_left_out_does_not_happen_and_what_was_done_by_hand_is_not_done_
         leave_out(desk.house, desk.tamsin, second, receipt, "late")
     assert refusal.value.code is Code.TICKET_CLOSED
     pay(desk, third, close=False)
-    after_sale.print_at_counter(desk.house, desk.tamsin, third)  # which does not wait for the next customer
-    after_sale.print_at_counter(desk.house, desk.tamsin, third)
+    after_sale.print_at_counter(desk.house, desk.tamsin, third, "paid")  # which does not wait for the next customer
+    after_sale.print_at_counter(desk.house, desk.tamsin, third, "paid")
     assert len(receipts(desk, third)) == 1
     who = somebody(desk)
-    outbox.prefer(desk.house, who, ReceiptBy.EMAIL)
-    theirs = sale(desk, [desk.of.food], who)
-    assert receipt not in [one.action for one in afterwards(desk.house, theirs)]  # their own way comes first
+    for likes in (ReceiptBy.EMAIL, ReceiptBy.NONE):  # their own way comes first, also when they want none
+        outbox.prefer(desk.house, who, likes)
+        theirs = sale(desk, [desk.of.food], who)
+        assert receipt not in [one.action for one in afterwards(desk.house, theirs)]
 
 
 def test_it_survives_a_kill_and_a_closed_day(desk: Desk) -> None:
@@ -163,6 +169,25 @@ def test_a_job_that_is_ready_leaves_with_its_ticket(desk: Desk) -> None:
     assert [outcomes(desk, number)[-1] for _, number in settled] == ["done", "not needed"]
     here = [sum(one.here(task) for task in one.tasks) for one in (jobs.read_job(desk.house, job) for job, _ in settled)]
     assert here[0] == 0 < here[1]
+
+
+def test_one_that_cannot_be_done_keeps_no_other_waiting(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    added(desk, AFTER_SALE, {"name": ["Receipt"], "does": ["receipt"]})
+    first, second = sale(desk, [desk.of.food]), sale(desk, [desk.of.food])
+    for number in (first, second):
+        pay(desk, number)
+
+    def broken(house: House, number: int) -> TicketSnapshot:
+        if number == first:
+            raise RuntimeError
+        return load_ticket(house, number)
+
+    monkeypatch.setattr(after_sale, "load_ticket", broken)
+    worker = cast(Worker, SimpleNamespace(house=desk.house))
+    with pytest.raises(RuntimeError):
+        Worker._do_what_is_due(worker)
+    Worker._do_what_is_due(worker)
+    assert [outcomes(desk, number) for number in (first, second)] == [["failed"], ["done"]]
 
 
 def test_bad_input_is_refused_beside_its_field(desk: Desk) -> None:

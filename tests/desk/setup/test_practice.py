@@ -106,8 +106,18 @@ def test_so_many_practise_and_one_supervisor_works_in_earnest(desk: Desk, monkey
         change(desk.house, desk.boss, STAFF, Change(desk.of.boss, {"in_training": ["yes"]}), desk.key())
     assert (refusal.value.code, refusal.value.where) == (Code.SUPERVISORS_IN_TRAINING, "in_training")
     change(desk.house, desk.boss, STAFF, Change(desk.of.clerk, {"in_training": ["yes"]}), desk.key())
+    other = added(
+        desk, STAFF, {"name": ["Cleo Vane"], "role": ["supervisor"], "pin": ["604815"], "in_training": ["yes"]}
+    )
     desk.house.forget()
     assert desk.house.staff()[desk.of.clerk].in_training
+    with pytest.raises(Refused) as refusal:  # who only practises lends nothing either
+        lend(desk.house, desk.jory, other, "604815")
+    assert refusal.value.code is Code.NOT_A_LENDER
+    monkeypatch.setattr(practice, "MOST", 3)
+    copy = practised(desk, practice.begin(desk.house, desk.actor(other))[0])
+    assert lend(copy, desk.jory, other, "604815").id == other
+    close_house(copy)
 
 
 class Still:
