@@ -34,7 +34,8 @@ from abrazo.store.room import Spot
 from abrazo.store.settings import Settings as Settings
 from abrazo.store.staff import Staff as Staff
 from abrazo.store.ticket import TicketRow
-from abrazo.store.till import Day, Till
+from abrazo.store.till import Day
+from abrazo.store.till import Till as Till
 from abrazo.words.speaking import Plural, Reader, fill
 
 T = TypeVar("T")

@@ -157,6 +157,14 @@ def is_to_be_noted(house: House, row: SignInRow) -> bool:
     return abs(house.since(row.seen_at)) > SEEN_EVERY  # also when the clock went back
 
 
+def stand_at(house: House, token: str, till: str) -> None:
+    """Whoever practises goes to another till: nobody else is there. NotFound in the house itself, or for no till."""
+    if not house.settings.practice or till not in house.tills_in_use():
+        raise NotFound(f"nobody goes to till {till!r}")
+    with atomic(house.connection):
+        kept.move(house.connection, _hashed(token), till)
+
+
 def end(house: House, token: str) -> None:
     """The screen is locked: this sign-in ends, wherever its cookie was copied to."""
     with atomic(house.connection):

@@ -38,6 +38,7 @@ SELECT id, staff, till, began_at, seen_at, ended_at, (SELECT coalesce(max(number
 FROM sign_in WHERE id = ?
 """
 SEEN = "UPDATE sign_in SET seen_at = ? WHERE id = ?"
+MOVE = "UPDATE sign_in SET till = ? WHERE id = ? AND ended_at IS NULL"
 END = "UPDATE sign_in SET ended_at = ? WHERE id = ? AND ended_at IS NULL"
 DROP_OLD = "DELETE FROM sign_in WHERE began_at < ?"
 TRIES = "SELECT wrong, until, at FROM pin_try WHERE screen = ? AND staff = ?"
@@ -78,6 +79,11 @@ def drop_all(connection: Connection) -> None:
 def seen(connection: Connection, id: str, at: str) -> None:
     """Whoever is signed in did something."""
     connection.execute(SEEN, (at, id))
+
+
+def move(connection: Connection, id: str, till: str) -> None:
+    """A sign-in that has not ended is at another till."""
+    connection.execute(MOVE, (till, id))
 
 
 def end(connection: Connection, id: str, at: str) -> None:

@@ -21,7 +21,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from abrazo.core.moments import clock_of, wall_of
-from abrazo.desk.context import Actor, House
+from abrazo.desk.context import Actor, House, Till
 from abrazo.desk.history import reader
 from abrazo.desk.overview.finder import is_open
 from abrazo.desk.payments.views.pay_pad import card_steps
@@ -253,6 +253,13 @@ def _in_work(request: Request, house: House) -> tuple[int, str] | None:
     return (number, name) if number and is_open(house, number) else None
 
 
+def _tills_to_go_to(house: House, actor: Actor | None) -> list[Till]:
+    """The other tills, for somebody who practises: nobody else stands at them there."""
+    if actor is None or not house.settings.practice:
+        return []
+    return [till for till in house.tills_in_use().values() if till.id != actor.till.id]
+
+
 def plain_page(template: str, **context: Any) -> str:
     """A page of no house yet, in English."""
     _reader.set(Reader())
@@ -282,6 +289,7 @@ def page(
             may=lambda right: actor is not None and has(actor.staff, Right(right)),
             asks_lender=actor is not None and not needs_no_lender(actor.staff),
             settings=house.settings,
+            tills_to_go_to=_tills_to_go_to(house, actor),
             does=house.settings.does.split(),
             money=lambda amount: money_words(amount, currency),
             plain=currency.text,

@@ -26,7 +26,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
         GET /prep/workshop
-        GET /goods  GET /kept  GET /files/{file:int}
+        GET /goods  GET /kept  POST /practice/till  GET /files/{file:int}
     """,
     Right.SELL: """
         POST /people/{person:int}/merge  POST /people/{person:int}/part

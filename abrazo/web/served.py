@@ -47,20 +47,20 @@ class ServedHouses:
 
     def of(self, name: str) -> Served:
         """The copy of a name; the house itself without a name, or when the copy is gone: no sign-in holds there."""
-        if not name:
-            return self.real
-        file = practice.copy_of(self.real.database, name)
+        self._let_go()
+        file = practice.copy_of(self.real.database, name) if name else None
         if file is None:
-            self.forget(name)
             return self.real
         with self._lock:
-            if name in self._copies:
-                return self._copies[name]
-            made = self._copies[name] = self._made(file, Devices.beside(file), self._clock)
-        for other in list(self._copies):  # a file that is gone takes room as long as somebody holds it open
-            if practice.copy_of(self.real.database, other) is None:
-                self.forget(other)
-        return made
+            if name not in self._copies:
+                self._copies[name] = self._made(file, Devices.beside(file), self._clock)
+            return self._copies[name]
+
+    def _let_go(self) -> None:
+        """A file that is gone takes room as long as a process holds it open, also one that did not end it."""
+        for name in list(self._copies):
+            if practice.copy_of(self.real.database, name) is None:
+                self.forget(name)
 
     def forget(self, name: str) -> None:
         """Nobody practises on that copy any more: its files are let go."""

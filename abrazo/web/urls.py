@@ -20,6 +20,11 @@ def sign_in(**state: object) -> str:
     return _query("/sign-in", state)
 
 
+def practise_at() -> str:
+    """Where somebody who practises goes to another till."""
+    return "/practice/till"
+
+
 def kept(**state: object) -> str:
     """What was typed when a sign-in ended."""
     return _query("/kept", state)

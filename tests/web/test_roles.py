@@ -133,7 +133,7 @@ POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /
 POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count POST /till/sum
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up GET /set-up/list/{kind} GET /set-up/list/{kind}/new
 GET /set-up/list/{kind}/{ref} GET /set-up/changes GET /set-up/files/{kind} GET /set-up/logo GET /set-up/out GET /set-up/rights GET /set-up/floor
-GET /display GET /display/live GET /calendar GET /kept GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
+GET /display GET /display/live GET /calendar GET /kept POST /practice/till GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
 """
 TABLE = ANYBODY | set(BY_RIGHT) | SEEN_BY_RIGHT | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))
 

@@ -13,3 +13,9 @@ class SignIn(Form):
     back: Text = ""
     pin: Secret = ""
     practise: Yes = False
+
+
+class PractiseAt(Form):
+    """Somebody who practises goes to another till."""
+
+    till: Text = ""

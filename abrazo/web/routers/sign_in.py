@@ -89,6 +89,14 @@ def _practising(house: House, actor: Actor) -> dict[str, str]:
     return {PRACTICE: name, "sign_in": token}
 
 
+@router.post("/practice/till")
+def practise_at(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.PractiseAt]) -> Response:
+    """Whoever practises stands at another till, with the same copy."""
+    desk.stand_at(house, request.session.get("sign_in", ""), form.till)
+    request.session["till"] = form.till
+    return RedirectResponse(urls.today(), 303)
+
+
 @router.get("/kept")
 def kept(request: Request, house: OpenHouse, actor: SignedIn, back: str = "") -> Response:
     """What was typed when the sign-in ended, to be sent now or left."""

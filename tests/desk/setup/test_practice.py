@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from abrazo.core.errors import Code, Refused
-from abrazo.desk.context import Actor, Clock, Devices, House, practice_folder
+from abrazo.desk.context import Actor, Clock, Devices, House, NotFound, practice_folder
 from abrazo.desk.output import device_tests, outbox
 from abrazo.desk.output.carriers import mail_of, network_printer, texts_of
 from abrazo.desk.setup import house_settings, practice
@@ -17,7 +17,7 @@ from abrazo.desk.setup.equipment import PRINTERS, at_till
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.setup.things import Change, change
 from abrazo.desk.setup.workers import STAFF
-from abrazo.desk.sign_in import lend, signed_in
+from abrazo.desk.sign_in import begin, lend, signed_in, stand_at
 from abrazo.worker.practices import Practices
 from tests.desk.conftest import Desk
 from tests.desk.setup.test_more_kinds import added
@@ -69,6 +69,13 @@ def test_a_copy_is_one_sign_ins_and_ends_with_it(desk: Desk) -> None:
     first, token = practice.begin(desk.house, boss)
     copy = practised(desk, first)
     assert signed_in(copy, token, reads_slips=False) is not None
+    stand_at(copy, token, desk.of.second_till)
+    moved = signed_in(copy, token, reads_slips=False)
+    assert moved is not None and moved.till == desk.of.second_till
+    with pytest.raises(NotFound):
+        stand_at(copy, token, "nowhere")
+    with pytest.raises(NotFound):  # in the house itself everybody signs in where they are
+        stand_at(desk.house, begin(desk.house, boss), desk.of.second_till)
     assert signed_in(desk.house, token, reads_slips=False) is None  # it is worth nothing in the house
     assert not practice.is_over(copy)
     second, _ = practice.begin(desk.house, boss)  # whoever begins anew has ended what they began before
