@@ -43,4 +43,5 @@ async def own_house(request: Request) -> AsyncIterator[House]:
     try:
         yield house
     finally:
-        await run_in_threadpool(close_house, house)
+        with anyio.CancelScope(shield=True):  # a reader who goes away cancels the stream, and nothing is left open
+            await run_in_threadpool(close_house, house)
