@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 import sys
 import uuid
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -19,7 +20,7 @@ from abrazo.desk.history import reader
 from abrazo.desk.output import tables
 from abrazo.desk.output.tables import FORMS
 from abrazo.desk.setup.house_settings import THINGS
-from abrazo.desk.setup.thing_files import Reading, look_at, read_in, written
+from abrazo.desk.setup.thing_files import look_at, read_in, written
 from abrazo.desk.till.views.journal import day_journal
 from abrazo.formats.calendar_ics import write_calendar
 from abrazo.formats.table_file import written_csv, written_xlsx
@@ -27,7 +28,7 @@ from abrazo.words.refusals import refusal_text
 
 
 def kinds() -> list[str]:
-    """What can be written out and read in."""
+    """What of set-up can be written out and read in."""
     return list(THINGS)
 
 
@@ -94,12 +95,12 @@ def read_file(db: Path, kind: str, file: Path, *, check: bool, as_json: bool, ho
             reading = look_at(house, THINGS[kind], data)
             if not reading.faults and not check:
                 read_in(house, whoever(house), THINGS[kind], data, uuid.uuid4().hex, holds_from)
-            return _tell(house, reading, as_json)
+            faults = [(one.number, one.column, one.why) for one in reading.faults]
+            return tell(house, Found(len(reading.new), len(reading.changed), reading.unchanged, faults), as_json)
         except OSError as fault:
-            print(f"{file}: {fault.strerror}", file=sys.stderr)
+            return tell_refusal(f"{file}: {fault.strerror}")
         except Refused as refusal:
-            print(refusal_text(reader(house), refusal), file=sys.stderr)
-        return BAD
+            return tell_refusal(refusal_text(reader(house), refusal))
 
     return with_house(db, read)
 
@@ -110,15 +111,33 @@ def whoever(house: House) -> Actor:
     return Actor(boss, next(iter(house.tills_in_use().values())), by_itself=True)
 
 
-def _tell(house: House, reading: Reading, as_json: bool) -> int:
-    faults = [(one.number, one.column, refusal_text(reader(house), one.why)) for one in reading.faults]
-    numbers = {"new": len(reading.new), "changed": len(reading.changed), "unchanged": reading.unchanged}
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What a file did or would do; what is wrong in it: row or line, column or name, and why. `waits`: for a day."""
+
+    new: int = 0
+    changed: int = 0
+    unchanged: int = 0
+    faults: Sequence[tuple[int, str, Refused]] = ()
+    waits: bool = False
+
+
+def tell_refusal(words: str) -> int:
+    """Say why a file is not read; the exit code of bad input."""
+    print(words, file=sys.stderr)
+    return BAD
+
+
+def tell(house: House, found: Found, as_json: bool) -> int:
+    """Say what a file did or would do; the exit code."""
+    faults = [(number, column, refusal_text(reader(house), why)) for number, column, why in found.faults]
+    numbers = {"new": found.new, "changed": found.changed, "unchanged": found.unchanged}
     if as_json:
-        print(
-            json.dumps({**numbers, "faults": [dict(zip(("row", "column", "why"), one, strict=True)) for one in faults]})
-        )
+        wrong = [dict(zip(("row", "column", "why"), one, strict=True)) for one in faults]
+        print(json.dumps({**numbers, "faults": wrong, **({"waits": True} if found.waits else {})}))
     else:
-        print(", ".join(f"{number} {what}" for what, number in numbers.items()))
+        told = ", ".join(f"{number} {what}" for what, number in numbers.items())
+        print("It waits: no day is open, and it is read when the next one is." if found.waits else told)
         for number, column, why in faults:
             print(f"row {number}, {column}: {why}", file=sys.stderr)
     return BAD if faults else 0

@@ -178,9 +178,13 @@ def import_(
     as_json: Annotated[bool, typer.Option("--json", help="What it does, or would, as JSON.")] = False,
 ) -> None:
     """Read such a table in, all or nothing."""
-    files = importlib.import_module("abrazo.cli.files")
+    files, incoming = importlib.import_module("abrazo.cli.files"), importlib.import_module("abrazo.cli.incoming")
+    if kind in incoming.KINDS:
+        if holds_from:
+            raise typer.BadParameter(f"What {kind} brings holds at once: without --from.")
+        raise typer.Exit(incoming.read_file(db, kind, file, check=check, as_json=as_json))
     if kind not in files.kinds():
-        raise typer.BadParameter(f"Kinds: {', '.join(files.kinds())}.")
+        raise typer.BadParameter(f"Kinds: {', '.join((*files.kinds(), *incoming.KINDS))}.")
     raise typer.Exit(files.read_file(db, kind, file, check=check, as_json=as_json, holds_from=holds_from))
 
 

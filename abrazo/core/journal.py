@@ -178,6 +178,8 @@ class Kind(StrEnum):
     DEBIT_BACK = "debit came back"
     OWED_FOR_BACK = "owed for a debit"
     SET_UP_CHANGED = "set-up changed"
+    BROUGHT_IN = "brought in"
+    NOT_BROUGHT_IN = "not brought in after all"
     DEVICE_TESTED = "device tested"
     TAX_FOLLOWED = "tax followed"
     # bookings, the queue, jobs

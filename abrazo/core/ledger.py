@@ -35,6 +35,7 @@ BANK = "assets:bank"
 RECEIVABLES = "assets:receivables"
 CUSTOMERS = f"{RECEIVABLES}:person-"  # what all accounts of customers begin with
 KEPT_DEPOSITS = "income:deposits-kept"
+OPENING = "equity:opening-balances"  # what the house owed or had before its books began here
 STORED = {
     "gift card": "liabilities:gift-cards",
     "store credit": "liabilities:store-credit",

@@ -4,6 +4,7 @@ Rules here
 - tax is due when a series is sold, since all its items bear one rate: a single-purpose voucher (Directive (EU)
   2016/1065, article 30b); so every item of a series has the tax of the series itself
 - a use is worth its part of the net that was paid without tax, cut into equal parts; all uses are worth it exactly
+- a series can be brought in from before: the uses had until then keep their numbers and are worth nothing here
 - uses are counted from 1 and keep their number; one that was undone is free, and the lowest free one is next
 - a use covers one piece: its price and the choices that its item asks for; other choices stay to pay
 - the series that expires first is used first, then the older one; where there are more pieces than uses, those that
@@ -27,14 +28,17 @@ EXPIRED = "income:series-expired"
 KIND = Role.SERIES
 
 
-def worths(net: int, uses: int) -> tuple[int, ...]:
-    """What each use is worth, the first one first, of a net paid without tax in minor units."""
-    return apportion(net, [1] * uses)
+def worths(net: int, uses: int, before: int = 0) -> tuple[int, ...]:
+    """What each use is worth, the first one first, of a net paid without tax in minor units.
+
+    The uses that were had `before` the house kept the series here are worth nothing: the net is that of the others.
+    """
+    return (*[0] * before, *apportion(net, [1] * (uses - before)))
 
 
-def worth_of(net: int, uses: int, numbers: Iterable[int]) -> int:
-    """What some uses (numbers from 1) are worth together, in minor units."""
-    each = worths(net, uses)
+def worth_of(net: int, uses: int, numbers: Iterable[int], before: int = 0) -> int:
+    """What some uses (numbers from 1) are worth together, in minor units; of a series so much was had `before`."""
+    each = worths(net, uses, before)
     return total(each[number - 1] for number in numbers)
 
 

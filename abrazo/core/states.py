@@ -393,6 +393,15 @@ class TableKind(StrEnum):
     POINTS = "points"
 
 
+class HeldKind(StrEnum):
+    """What people hold, as it goes out and comes in as a table."""
+
+    MEMBERSHIPS = "memberships-held"
+    SERIES = "series-held"
+    STORED_VALUE = "stored-value"
+    POINTS = "points"
+
+
 class PlanOutcome(StrEnum):
     """What became of a change that was planned."""
 

@@ -74,10 +74,12 @@ def report_json(report: Report, currency: Currency) -> dict[str, Any]:
         "deposits": sums(
             FigureKind.DEPOSIT, {"taken": "taken", "used": "used", "given_back": "given back", "kept": "kept"}
         ),
-        "stored_value": sums(FigureKind.STORED, {"sold": "sold", "used": "used", "expired": "expired"}),
+        "stored_value": sums(
+            FigureKind.STORED, {"sold": "sold", "used": "used", "expired": "expired", "brought_in": "brought in"}
+        ),
         "points": {
-            name: sum(one.count for one in report.of(FigureKind.POINTS) if one.name == name)
-            for name in ("earned", "spent")
+            id: sum(one.count for one in report.of(FigureKind.POINTS) if one.name == name)
+            for id, name in (("earned", "earned"), ("spent", "spent"), ("brought_in", "brought in"))
         },
         "refunds": [_corrected(one, currency) for one in report.corrections if one.kind is Corrected.REFUND],
         "voids": [_corrected(one, currency) for one in report.corrections if one.kind is Corrected.VOID],

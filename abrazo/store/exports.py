@@ -102,10 +102,12 @@ SELECT p.name AS person, p.phone, k.name AS membership, m.since, m.until, m.ende
 FROM membership m JOIN person p ON p.id = m.person JOIN membership_kind k ON k.id = m.kind ORDER BY m.id
 """
 SERIES = """
-SELECT person, phone, item, series, uses, gone, uses - gone AS "left", sold_on, until FROM (
-  SELECT s.id, p.name AS person, p.phone, s.item, i.name AS series, s.uses, s.sold_on, s.until,
-         (SELECT count(*) FROM series_use u WHERE u.series = s.id AND u.freed_at IS NULL) AS gone
-  FROM series s JOIN person p ON p.id = s.person JOIN item i ON i.id = s.item WHERE s.net IS NOT NULL
+SELECT person, phone, item, series, uses, gone, uses - gone AS "left", sold_on, until, net - had AS worth FROM (
+  SELECT s.id, p.name AS person, p.phone, s.item, i.name AS series, s.uses, s.net, s.sold_on, s.until,
+         s.had_before + count(u.id) AS gone, coalesce(sum(u.worth), 0) AS had
+  FROM series s JOIN person p ON p.id = s.person JOIN item i ON i.id = s.item
+                LEFT JOIN series_use u ON u.series = s.id AND u.freed_at IS NULL
+  WHERE s.net IS NOT NULL GROUP BY s.id
 ) ORDER BY id
 """
 STORED = f"""
@@ -119,7 +121,7 @@ GROUP BY p.id HAVING sum(o.points) <> 0 ORDER BY p.id
 """
 TABLES = {
     "memberships-held": Export(MEMBERSHIPS),
-    "series-held": Export(SERIES),
+    "series-held": Export(SERIES, ("worth",)),
     "stored-value": Export(STORED, ("balance",)),
     "points": Export(POINTS),
     "payments": Export(PAYMENTS, ("amount", "tip", "tendered", "credit")),

@@ -37,7 +37,7 @@ HELD: Mapping[str, str] = {
     "cards": "SELECT brand, last_four, expiry, holder, mandate, added_at, ended_at FROM card "
     "WHERE person = :person ORDER BY id",
     "stored_value": "SELECT kind, code, made_at FROM stored_value WHERE person = :person ORDER BY id",
-    "points": "SELECT t.number AS ticket, o.at, o.points FROM points o JOIN ticket t ON t.id = o.ticket "
+    "points": "SELECT t.number AS ticket, o.at, o.points FROM points o LEFT JOIN ticket t ON t.id = o.ticket "
     "WHERE o.person = :person ORDER BY o.id",
     "walk_ins": "SELECT name, phone, wants, at FROM walk_in WHERE person = :person ORDER BY id",
     "invoices": "SELECT at, document FROM invoice WHERE buyer = :person ORDER BY id",

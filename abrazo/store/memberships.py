@@ -48,6 +48,7 @@ class Membership:
     ticket: int | None = None
     number: int | None = None
     whose: str = ""
+    brought: int | None = None
 
     @property
     def being_sold(self) -> bool:
@@ -56,7 +57,8 @@ class Membership:
 
 
 COLUMNS = """
-SELECT m.id, m.person, m.kind, k.name, m.since, m.until, m.line, m.net, m.anchor, l.ticket, t.number, p.name AS whose
+SELECT m.id, m.person, m.kind, k.name, m.since, m.until, m.line, m.net, m.anchor, l.ticket, t.number, p.name AS whose,
+       m.brought
 FROM membership m JOIN membership_kind k ON k.id = m.kind JOIN person p ON p.id = m.person
                   LEFT JOIN line l ON l.id = m.line LEFT JOIN ticket t ON t.id = l.ticket
 """
@@ -73,6 +75,7 @@ WHERE (m.line IS NULL OR m.net IS NOT NULL OR m.ticket = :ticket) AND :today BET
 ORDER BY m.id
 """
 ON_TICKET = f"{COLUMNS} WHERE l.ticket = ? AND {STANDS} ORDER BY m.id"
+STANDING = f"{COLUMNS} WHERE {STANDS} ORDER BY m.id"
 ONE = f"{COLUMNS} WHERE m.id = ? AND m.ended_at IS NULL"
 ITEMS = """
 SELECT mi.item, mi.kind, mi.months, i.ended_at IS NOT NULL AS ended
@@ -80,7 +83,9 @@ FROM membership_item mi JOIN item i ON i.id = mi.item ORDER BY i.position
 """
 ADD_KIND = "INSERT INTO membership_kind (id, name, household, position) VALUES (?, ?, ?, ?)"
 ADD_ITEM = "INSERT INTO membership_item (item, kind, months) VALUES (?, ?, ?)"
-ADD = "INSERT INTO membership (person, kind, since, until, staff, line, anchor) VALUES (?, ?, ?, ?, ?, ?, ?)"
+ADD = """
+INSERT INTO membership (person, kind, since, until, staff, line, anchor, brought) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
 END = "UPDATE membership SET ended_at = ? WHERE id = ? AND ended_at IS NULL"
 SET_PERSON = "UPDATE membership SET person = ? WHERE id = ?"
 SET_DAYS = "UPDATE membership SET since = ?, until = ?, anchor = ? WHERE id = ?"
@@ -114,6 +119,11 @@ def of_person(connection: Connection, person: int) -> list[Membership]:
     return [record(Membership, row) for row in connection.execute(OF_PERSON, (person,))]
 
 
+def standing(connection: Connection) -> list[Membership]:
+    """All memberships that were not ended, also those that are over."""
+    return [record(Membership, row) for row in connection.execute(STANDING)]
+
+
 def holding(connection: Connection, people: Iterable[int], today: str, ticket: int = 0) -> dict[int, list[Membership]]:
     """Memberships that cover people on a date (ISO), also of their household, by person; and what a ticket sells."""
     found: dict[int, list[Membership]] = {person: [] for person in people}
@@ -138,7 +148,7 @@ def read(connection: Connection, membership: int) -> Membership | None:
 def add(connection: Connection, given: Membership, staff: str) -> None:
     """Somebody is a member, or will be when a line is paid; its id is given anew."""
     g = given
-    connection.execute(ADD, (g.person, g.kind, g.since, g.until, staff, g.line, g.anchor))
+    connection.execute(ADD, (g.person, g.kind, g.since, g.until, staff, g.line, g.anchor, g.brought))
 
 
 def end(connection: Connection, membership: int, at: str) -> None:

@@ -24,22 +24,25 @@ class Series:
     """Somebody's series, by which line of which ticket; `net` without tax (minor units), dates ISO, once it is paid.
 
     `gone` are the numbers of the uses that are not free; `in_books` is what of `net` the books did not take yet.
+    One that was brought in has no line and no ticket; so many uses were `had_before`, and `net` is that of the others.
     """
 
     id: int
-    line: int
+    line: int | None
     item: str
     person: int
     uses: int
     net: int | None
     sold_on: str | None
     until: str | None
-    ticket: int
-    number: int
+    ticket: int | None
+    number: int | None
     name: str
     items: tuple[str, ...] = ()
     gone: tuple[int, ...] = ()
     in_books: int = 0
+    had_before: int = 0
+    brought: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,13 +78,14 @@ FROM series_kind k JOIN item i ON i.id = k.item ORDER BY i.position
 ADD_KIND = "INSERT INTO series_kind (item, uses, days) VALUES (?, ?, ?)"
 ADD_ITEM = "INSERT INTO series_item (series, item) VALUES (?, ?)"
 COLUMNS = """
-SELECT s.id, s.line, s.item, s.person, s.uses, s.net, s.sold_on, s.until, l.ticket, t.number, l.label AS name,
+SELECT s.id, s.line, s.item, s.person, s.uses, s.net, s.sold_on, s.until, l.ticket, t.number,
+       coalesce(l.label, i.name) AS name, s.had_before, s.brought,
        (SELECT json_group_array(item) FROM (SELECT item FROM series_item WHERE series = s.item ORDER BY item)) AS items,
        (SELECT json_group_array(number) FROM (SELECT number FROM series_use
                                               WHERE series = s.id AND freed_at IS NULL ORDER BY number)) AS gone,
        coalesce(s.net, 0) - (SELECT coalesce(sum(worth), 0) FROM series_use
                              WHERE series = s.id AND freed_at IS NULL) AS in_books
-FROM series s JOIN line l ON l.id = s.line JOIN ticket t ON t.id = l.ticket
+FROM series s JOIN item i ON i.id = s.item LEFT JOIN line l ON l.id = s.line LEFT JOIN ticket t ON t.id = l.ticket
 """
 OF_PEOPLE = f"""
 {COLUMNS} WHERE s.person IN (SELECT value FROM json_each(?)) AND l.removed_at IS NULL
@@ -94,6 +98,9 @@ SOLD = f"{COLUMNS} WHERE s.net IS NOT NULL ORDER BY s.id"
 OVER = f"{COLUMNS} WHERE s.until <= ? AND s.net IS NOT NULL ORDER BY s.id"
 ANY = "SELECT EXISTS (SELECT 1 FROM series)"
 ADD = "INSERT INTO series (line, item, person, uses) VALUES (?, ?, ?, ?)"
+BRING = """
+INSERT INTO series (item, person, uses, net, sold_on, until, had_before, brought) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
 SET_PERSON = "UPDATE series SET person = ? WHERE id = ?"
 SELL = "UPDATE series SET net = ?, sold_on = ?, until = ? WHERE id = ?"
 USES_ON = """
@@ -121,9 +128,10 @@ UNSAVE = "DELETE FROM series_saved WHERE ticket = ? AND series = ?"
 
 def _read(connection: Connection, sql: str, *given: object) -> list[Series]:
     return [
-        record(Series, row, items=tuple(json.loads(row["items"])), gone=tuple(json.loads(row["gone"])))
+        record(Series, row, items=tuple(json.loads(row["items"])),
+               gone=(*range(1, row["had_before"] + 1), *json.loads(row["gone"])))
         for row in connection.execute(sql, given)
-    ]
+    ]  # fmt: skip
 
 
 def list_kinds(connection: Connection) -> list[SeriesKind]:
@@ -145,6 +153,12 @@ def any_sold(connection: Connection) -> bool:
 def add(connection: Connection, line: int, kind: SeriesKind, person: int) -> None:
     """A line sells a series to somebody."""
     connection.execute(ADD, (line, kind.item, person, kind.uses))
+
+
+def bring(connection: Connection, one: Series) -> None:
+    """Somebody has a series from before; its id is given anew, its name is its item's."""
+    facts = (one.item, one.person, one.uses, one.net, one.sold_on, one.until, one.had_before, one.brought)
+    connection.execute(BRING, facts)
 
 
 def of_people(connection: Connection, people: Iterable[int], on: str, ticket: int) -> list[Series]:

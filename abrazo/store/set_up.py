@@ -155,10 +155,10 @@ def keep_file(connection: Connection, kind: str, data: bytes, name: str, at: str
     return row
 
 
-def kept_file(connection: Connection, kind: str, number: int) -> bytes | None:
-    """A file that was kept; None when it is gone."""
-    row = connection.execute("SELECT data FROM set_up_file WHERE id = ? AND kind = ?", (number, kind)).fetchone()
-    return bytes(row["data"]) if row else None
+def kept_file(connection: Connection, kind: str, number: int) -> tuple[bytes, str] | None:
+    """A file that was kept, with its name; None when it is gone."""
+    row = connection.execute("SELECT data, name FROM set_up_file WHERE id = ? AND kind = ?", (number, kind)).fetchone()
+    return (bytes(row["data"]), str(row["name"])) if row else None
 
 
 # ---- who changed what

@@ -12,7 +12,10 @@ from abrazo.store.db import Connection, record
 
 @dataclass(frozen=True, slots=True)
 class Stored:
-    """A gift card, a voucher, or somebody's store credit. `good_until` is an ISO date, or empty."""
+    """A gift card, a voucher, or somebody's store credit. `good_until` is an ISO date, or empty.
+
+    `opening` is what was on it (minor units) when it was `brought` in with a file.
+    """
 
     id: int
     kind: str
@@ -21,6 +24,8 @@ class Stored:
     made_at: str
     made_by: str
     good_until: str | None = None
+    opening: int = 0
+    brought: int | None = None
 
     @property
     def ending(self) -> str:
@@ -28,15 +33,19 @@ class Stored:
         return (self.code or "")[-4:]
 
 
-COLUMNS = "SELECT id, kind, code, person, made_at, made_by, good_until FROM stored_value "
+COLUMNS = "SELECT id, kind, code, person, made_at, made_by, good_until, opening, brought FROM stored_value "
 ONE = COLUMNS + "WHERE id = ?"
 BY_CODE = COLUMNS + "WHERE code = ?"
 CREDIT_OF = COLUMNS + "WHERE kind = 'store credit' AND person = ?"
-ADD = "INSERT INTO stored_value (kind, code, person, made_at, made_by, good_until) VALUES (?, ?, ?, ?, ?, ?)"
-# Sold or topped up on closed tickets, less what was given back of that; credit given by payments; less what was spent,
-# and again what was refunded to it.
+ADD = """
+INSERT INTO stored_value (kind, code, person, made_at, made_by, good_until, opening, brought)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+"""
+# What it was brought in with; sold or topped up on closed tickets, less what was given back of that; credit given by
+# payments; less what was spent, and again what was refunded to it.
 BALANCE = """
-SELECT coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
+SELECT coalesce((SELECT opening FROM stored_value WHERE id = :one), 0)
+     + coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
                         FROM refund_part g JOIN refund r ON r.id = g.refund
                         WHERE g.kind = 'line' AND g.ref = l.id AND r.state <> 'not done'))
                  FROM line l JOIN ticket t ON t.id = l.ticket
@@ -49,7 +58,7 @@ SELECT coalesce((SELECT sum(l.unit_price - (SELECT coalesce(sum(g.amount), 0)
 """
 MANY = COLUMNS + "WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id"
 EVERY = f"""
-SELECT s.id, s.kind, ({BALANCE.replace(":one", "s.id")}) AS amount
+SELECT s.id, s.kind, ({BALANCE.replace(":one", "s.id")}) AS amount, s.code, s.person
 FROM stored_value s ORDER BY s.id
 """
 EVERY_POINTS = "SELECT person, sum(points) AS points FROM points GROUP BY person ORDER BY person"
@@ -59,6 +68,9 @@ WHERE stored = ? AND tender IN ('gift card', 'voucher', 'store credit') AND take
 """
 MOVES = """
 SELECT at, kind, number, amount FROM (
+  SELECT made_at AS at, 'brought in' AS kind, NULL AS number, opening AS amount
+  FROM stored_value WHERE id = :one AND brought IS NOT NULL
+  UNION ALL
   SELECT t.closed_at AS at, 'sold' AS kind, t.number, l.unit_price AS amount
   FROM line l JOIN ticket t ON t.id = l.ticket WHERE l.stored = :one AND l.removed_at IS NULL AND t.state = 'closed'
   UNION ALL SELECT r.at, 'given back', t.number, -g.amount
@@ -75,6 +87,7 @@ SELECT at, kind, number, amount FROM (
 ) ORDER BY at
 """
 ADD_POINTS = "INSERT INTO points (person, ticket, payment, points, at) VALUES (?, ?, ?, ?, ?)"
+BRING_POINTS = "INSERT INTO points (person, points, at, brought) VALUES (?, ?, ?, ?)"
 POINTS = "SELECT coalesce(sum(points), 0) FROM points WHERE person = ?"
 EARNED_ON = "SELECT coalesce(sum(points), 0) FROM points WHERE ticket = ? AND person = ? AND payment IS NULL"
 POINTS_OF_PAYMENT = "SELECT coalesce(sum(points), 0) FROM points WHERE payment = ?"
@@ -101,7 +114,8 @@ def credit_of(connection: Connection, person: int) -> Stored | None:
 def add(connection: Connection, stored: Stored) -> int:
     """Keep a gift card or the like; its id is given anew."""
     s = stored
-    row = connection.execute(ADD, (s.kind, s.code, s.person, s.made_at, s.made_by, s.good_until)).lastrowid
+    facts = (s.kind, s.code, s.person, s.made_at, s.made_by, s.good_until, s.opening, s.brought)
+    row = connection.execute(ADD, facts).lastrowid
     assert row is not None
     return row
 
@@ -123,6 +137,8 @@ class Standing:
     id: int
     kind: str
     amount: int
+    code: str | None = None
+    person: int | None = None
 
 
 def read_many(connection: Connection, stored: Iterable[int]) -> list[Stored]:
@@ -145,14 +161,19 @@ def is_spent(connection: Connection, stored: int) -> bool:
     return bool(connection.execute(SPENT, (stored,)).fetchone()[0])
 
 
-def moves(connection: Connection, stored: int) -> list[tuple[str, str, int, int]]:
-    """Everything that was put on and taken off: when, what (sold, left over, spent, refunded), ticket number, sum."""
+def moves(connection: Connection, stored: int) -> list[tuple[str, str, int | None, int]]:
+    """Everything that was put on and taken off: when, what (sold, spent, refunded and the like), ticket number, sum."""
     return [tuple(row) for row in connection.execute(MOVES, {"one": stored})]
 
 
 def add_points(connection: Connection, person: int, ticket: int, payment: int | None, points: int, at: str) -> None:
     """Note points that somebody earned or spent."""
     connection.execute(ADD_POINTS, (person, ticket, payment, points, at))
+
+
+def bring_points(connection: Connection, person: int, points: int, at: str, brought: int) -> None:
+    """Points that somebody had before came in with a file; negative takes them back."""
+    connection.execute(BRING_POINTS, (person, points, at, brought))
 
 
 def points_of(connection: Connection, person: int) -> int:

@@ -21,7 +21,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         GET /bookings  GET /set-up/bookings  GET /set-up/house  GET /set-up  GET /set-up/list/{kind}
         GET /set-up/list/{kind}/new  GET /set-up/list/{kind}/{ref}  GET /set-up/changes  GET /set-up/files/{kind}
         GET /set-up/logo
-        GET /set-up/out
+        GET /set-up/out  GET /set-up/brought
         GET /set-up/rights  GET /my-tips  POST /notes  GET /people  POST /people
         GET /people/{person:int}
         POST /people/{person:int}  GET /prep/{place}  POST /prep/slips/{slip}  GET /  GET /find  GET /set-up/tenders
@@ -120,6 +120,7 @@ ROUTES: Mapping[str, str] = {  # by what is needed, routes with two blanks betwe
         POST /set-up/list/{kind}/{ref}/retire
         POST /set-up/changes  POST /set-up/test  POST /set-up/logo
         POST /set-up/files/{kind}  POST /set-up/files/{kind}/look
+        POST /set-up/brought  POST /set-up/brought/look  POST /set-up/brought/back
         POST /set-up/floor  POST /set-up/house  POST /set-up/rights  POST /set-up/tenders  POST /set-up/tenders/tips
         POST /set-up/tenders/add
     """,

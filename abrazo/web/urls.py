@@ -125,6 +125,11 @@ def set_up_out() -> str:
     return "/set-up/out"
 
 
+def set_up_brought(**state: object) -> str:
+    """What people held before the house kept it here."""
+    return _query("/set-up/brought", state)
+
+
 def set_up_test() -> str:
     """Send a test to a device."""
     return "/set-up/test"

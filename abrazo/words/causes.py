@@ -14,6 +14,7 @@ CAUSES = {
     Cause.RECORDED_ONLY: "Recorded as taken on another machine; perhaps it was never charged. Is there a slip?",
 }
 MOVES = {
+    "brought in": "brought in from before",
     "sold": "sold on ticket {number}",
     "left over": "left over on ticket {number}",
     "spent": "spent on ticket {number}",
@@ -26,6 +27,6 @@ def cause_text(reader: Reader, one: Mismatch) -> str:
     return fill(reader, CAUSES[one.cause], {"other": one.other})
 
 
-def move_text(reader: Reader, kind: str, number: int) -> str:
+def move_text(reader: Reader, kind: str, number: int | None) -> str:
     """What happened to stored value, in words; `kind` is one of MOVES."""
-    return fill(reader, MOVES[kind], {"number": number})
+    return fill(reader, MOVES[kind], {"number": number or ""})

@@ -195,6 +195,8 @@ ENTRIES: dict[Kind, tuple[str, ...]] = {
     K.ACCOUNT_STORED: ("Bank account ending {last_four} of {name} stored, mandate {mandate}",),
     K.ACCOUNT_FORGOTTEN: ("Stored bank account ending {last_four} of {name} forgotten",),
     K.DEBIT_BACK: ("{amount:money} of the bank account ending {last_four} came back: {reason}",),
+    K.BROUGHT_IN: ("{number} brought in from before, {amount:money} owed for them: {name}",),
+    K.NOT_BROUGHT_IN: ("Taken back what was brought in from before: {number}, {amount:money} owed for them: {name}",),
     K.SET_UP_CHANGED: ("Set-up, {thing:word}: {name} {what:word} ({fields})",),
     K.DEVICE_TESTED: ("Sent a test: {device:word}",),
     K.TAX_FOLLOWED: ("{now} came in the place of {before}: it bears that now",),

@@ -326,6 +326,35 @@ TABLES = {  # what is written out
     "stored-value": "Gift cards, vouchers, store credit",
     "points": "Points of people",
 }
+WHOSE = {
+    "person": "Whose: a name that is known. People come in first.",
+    "phone": "Theirs. Needed where several people have the same name.",
+}
+HELD = {  # what people held before, as columns of files
+    "stored-value": {
+        "kind": "gift card, voucher or store credit",
+        "number": "The whole number of a gift card or voucher, as its barcode says it.",
+        **WHOSE,
+        "good_until": "2027-06-30; empty: for ever.",
+        "balance": "What is on it.",
+    },
+    "series-held": {
+        **WHOSE,
+        "series": "One that the house sells, by its name.",
+        "uses": "How many it has in all.",
+        "left": "How many of them are left.",
+        "sold_on": "2026-03-01; may be empty.",
+        "until": "The last day on which it can be used.",
+        "worth": "What the uses left are worth, without tax: the house owes it, and it becomes a sale with each use.",
+    },
+    "memberships-held": {
+        **WHOSE,
+        "membership": "A kind that the house has, by its name.",
+        "since": "Its first day.",
+        "until": "Its last day.",
+    },
+    "points": {**WHOSE, "points": "How many."},
+}
 DOES = {
     "tables": "Tables",
     "tabs": "Tabs",
@@ -369,6 +398,7 @@ def texts() -> Iterator[str]:
             *SECTIONS.values(),
             *(word for fields in FIELDS.values() for two in fields.values() for word in two if word),
             *TABLES.values(),
+            *(word for columns in HELD.values() for word in columns.values()),
             *DOES.values(),
             *AFTER_SALE.values(),
             *ABOUT.values(),

@@ -29,11 +29,14 @@ USES = st.integers(1, 60)
 
 @given(MONEY, USES, st.data())
 def test_uses_are_worth_the_whole_in_any_order(net: int, uses: int, data: st.DataObject) -> None:
-    each = core.worths(net, uses)
-    assert sum(each) == net and max(each) - min(each) <= 1
+    before = data.draw(st.integers(0, uses - 1))
+    each = core.worths(net, uses, before)
+    here = each[before:]
+    assert len(each) == uses and sum(each[:before]) == 0
+    assert sum(here) == net and max(here) - min(here) <= 1
     gone = data.draw(st.sets(st.integers(1, uses)))
     free = core.free_uses(uses, gone)
-    assert core.worth_of(net, uses, gone) + core.worth_of(net, uses, free) == net
+    assert core.worth_of(net, uses, gone, before) + core.worth_of(net, uses, free, before) == net
     assert free == sorted(set(range(1, uses + 1)) - gone)
 
 

@@ -6,7 +6,8 @@ from collections import Counter
 
 from abrazo.core.figures import FigureKind
 from abrazo.core.layaway import KIND
-from abrazo.core.ledger import ROUNDING, SERVICE, Role, money_account, tax_account, tips_account
+from abrazo.core.ledger import OPENING, ROUNDING, SERVICE, Role, money_account, tax_account, tips_account
+from abrazo.core.opening import BROUGHT
 from abrazo.core.report import Report
 from abrazo.core.states import Tender, TipsTo
 from abrazo.core.till import expected_cash
@@ -92,7 +93,7 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
     contained = 0 if added else found.amount(FigureKind.TAX) + unpaid_tax
     sold = sum(amount for account, amount in moved.items() if account.startswith("income:sales:")) + moved[SERVICE]
     series = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == Role.SERIES}
-    prepaid = moved["liabilities:series"] + series.get("used", 0) + series.get("expired", 0)
+    prepaid = moved["liabilities:series"] + series.get("used", 0) + series.get("expired", 0) - series.get(BROUGHT, 0)
     sales = found.amount(FigureKind.SALE) + found.amount(FigureKind.CHARGE) + series.get("sold", 0)
     assert sales == sold + given + contained + prepaid
     assert moved["income:series-expired"] == series.get("expired", 0)
@@ -105,8 +106,10 @@ def _agrees_with_the_journal(desk: Desk, day: int, found: Report) -> None:
     for role in (Role.GIFT_CARD, Role.VOUCHER, Role.STORE_CREDIT):
         stored = {one.name: one.amount for one in found.of(FigureKind.STORED) if one.detail == role}
         account = {Role.GIFT_CARD: "gift-cards", Role.VOUCHER: "vouchers", Role.STORE_CREDIT: "store-credit"}[role]
-        left = stored.get("sold", 0) - stored.get("used", 0) - stored.get("expired", 0)
+        left = stored.get("sold", 0) + stored.get(BROUGHT, 0) - stored.get("used", 0) - stored.get("expired", 0)
         assert left == moved[f"liabilities:{account}"], role
+    brought = [*found.of(FigureKind.STORED), *found.of(FigureKind.POINTS)]
+    assert sum(one.amount for one in brought if one.name == BROUGHT) == -moved[OPENING]
     owed = {one.name: one.amount for one in found.of(FigureKind.ACCOUNT)}
     receivable = -sum(amount for account, amount in moved.items() if account.startswith("assets:receivables"))
     assert owed.get("put on", 0) - owed.get("received", 0) - owed.get("written off", 0) == receivable

@@ -15,6 +15,7 @@ times and orders, which are wall time of the house. Rates, percents and quantiti
 `→ table` names what a column points to.
 """
 TABLE = re.compile(r"^-- (?P<about>[^\n]+)\nCREATE TABLE (?P<name>\w+) \(\n(?P<body>.*?)^\) STRICT;", re.M | re.S)
+DROPPED = re.compile(r"^DROP TABLE (\w+);", re.M)
 ADDED = re.compile(r"^ALTER TABLE (\w+) ADD COLUMN ([^\n;]+); -- ([^\n]+)$", re.M)  # by a later migration
 COLUMN = re.compile(r"^  (?P<name>[a-z_]+) (?P<type>INTEGER|TEXT|REAL|BLOB)(?P<rest>[^\n]*(?:\n {20,}[^\n]*)*)$", re.M)
 
@@ -47,10 +48,14 @@ def page() -> str:
     sql = "\n".join(
         f.read_text("utf-8") for f in sorted(folder.iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")
     )
+    last = {table["name"]: table["body"] for table in TABLE.finditer(sql)}  # of one that was made anew its last shape
+    gone = {
+        name for name in DROPPED.findall(sql) if sql.rindex(f"DROP TABLE {name};") > sql.rfind(f"CREATE TABLE {name} (")
+    }
     added = [(table, f"  {column} -- {about}\n") for table, column, about in ADDED.findall(sql)]
     out = [HEAD]
     for heading, part in sections(sql):
-        tables = list(TABLE.finditer(part))
+        tables = [one for one in TABLE.finditer(part) if one["name"] not in gone and last[one["name"]] == one["body"]]
         if tables:
             out.append(f"\n## {heading}\n")
         for table in tables:

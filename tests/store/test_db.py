@@ -6,20 +6,11 @@ import importlib
 import pkgutil
 import re
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 
 import abrazo.store
 from abrazo.store import db, migrate
-
-
-@pytest.fixture
-def connection(tmp_path: Path) -> Iterator[db.Connection]:
-    connection = db.connect(tmp_path / "t.db")
-    migrate.migrate(connection)
-    yield connection
-    connection.close()
 
 
 def statements() -> Iterator[tuple[str, str]]:

@@ -20,6 +20,7 @@ from abrazo.core.states import (
     AfterSaleOutcome,
     BookingState,
     FileKind,
+    HeldKind,
     ImportState,
     PlanOutcome,
     PoolMeasure,
@@ -32,6 +33,7 @@ from abrazo.store import (
     after_sale,
     benefits,
     bookings,
+    brought,
     cards,
     catalogue,
     db,
@@ -45,7 +47,6 @@ from abrazo.store import (
     logo,
     memberships,
     merging,
-    migrate,
     outbox,
     owed_standing,
     people,
@@ -53,6 +54,7 @@ from abrazo.store import (
     prep,
     prices,
     room,
+    series,
     set_up,
     set_up_plans,
     settings,
@@ -89,9 +91,7 @@ from tests.store.records_of_tickets import (
 
 
 @pytest.fixture
-def c(tmp_path: Path) -> db.Connection:
-    connection = db.connect(tmp_path / "house.db")
-    migrate.migrate(connection)
+def c(connection: db.Connection) -> db.Connection:
     connection.execute("PRAGMA foreign_keys = OFF")
     return connection
 
@@ -443,10 +443,30 @@ def what_is_owed(c: db.Connection) -> None:
     assert owed_standing.until(c, 9) == [first, dataclasses.replace(second, amount=0)]
 
 
+def what_was_brought_in(c: db.Connection) -> None:
+    file = distinct(brought.BroughtIn, kind=HeldKind.SERIES, taken_back_at=None, taken_back_by=None)
+    number = brought.add(c, file)
+    same(file, brought.read(c, number), id=...)
+    assert brought.latest(c, 5) == [brought.read(c, number)]
+    brought.take_back(c, dataclasses.replace(file, id=number), "then", "odile")
+    back = brought.read(c, number)
+    assert back and (back.taken_back_at, back.taken_back_by) == ("then", "odile")
+    person = distinct(people.Person, company=True, account=False, birthday=None, household=None)
+    who = people.add(c, person, "mill")
+    assert list(brought.people(c)) == [brought.Known(who, person.name, person.phone, company=True)]
+    one = distinct(
+        series.Series, line=None, ticket=None, number=None, items=(), had_before=2, gone=(1, 2), uses=5, net=900,
+        in_books=900,
+    )  # fmt: skip
+    catalogue.add_item(c, distinct(catalogue.Item, id=one.item, name=one.name), 1, ())
+    series.bring(c, one)
+    same(one, series.sold(c)[0], id=...)
+
+
 WRITTEN: list[Callable[[db.Connection], None]] = [
     a_line, a_head, a_charge, an_adjustment, a_payment, a_request, a_refund, a_correction, a_booking, a_merge, booking_terms, work_hours, a_walk_in, a_job,
     a_person, a_card, a_hold, a_stored_value, an_item, a_table, somebody, a_till, a_day, a_change_of_set_up, a_plan_of_set_up, the_settings, an_entry, a_slip,
-    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_statement_run, a_course, an_advance, own_facts, a_layaway, a_file, a_pool, what_is_owed, small_ones,
+    a_sheet, a_series, a_membership, a_hire, an_account, an_invoice, a_statement_run, a_course, an_advance, own_facts, a_layaway, a_file, a_pool, what_was_brought_in, what_is_owed, small_ones,
 ]  # fmt: skip
 
 

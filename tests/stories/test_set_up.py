@@ -58,7 +58,32 @@ def test_a_supervisor_sets_up_an_item_and_a_clerk_sells_it(clerk: MakeClerk, run
     boss.touch("link", "Who changed what")
     boss.touch("button", re.compile("^Undo: House setting"))
     boss.sees("Receipts show removed lines: no, before yes")
+    what_people_held_before_comes_in(boss, running)
     in_balance(running)
+
+
+def what_people_held_before_comes_in(boss: Clerk, running: Running) -> None:
+    def hand_in(*rows: str) -> None:
+        text = "\n".join(("kind,number,person,balance", *rows)).encode()
+        file = boss.page.get_by_label("CSV or .xlsx")
+        file.set_input_files({"name": "cards.csv", "mimeType": "text/csv", "buffer": text})
+        boss.touch("button", "See what it would bring")
+
+    boss.acts = 0
+    boss.touch("link", "Held from before")
+    hand_in("gift card,2811004471,,40", "store credit,,Nobody Here,5")
+    boss.sees("1 new, 0 here already or used up, 1 wrong")
+    boss.sees("Nobody Here is nobody who is known")
+    hand_in("gift card,2811004471,,40", "store credit,,Petra Moe,5")
+    boss.sees("The house owes €45.00 more for them.")
+    boss.touch("button", "Bring it in, all or nothing")
+    boss.sees("2 of them, €45.00 owed")
+    boss.page.goto(f"{running.url}/find?q=2811004471")
+    boss.sees("Brought in from before")
+    boss.page.goto(f"{running.url}/set-up/brought")
+    boss.touch("button", "Take it back: cards.csv")
+    boss.sees("taken back by Odile Marsh")
+    boss.counted("what people held before comes in, and a wrong file goes", 5)
 
 
 def an_unknown_code_becomes_an_item(boss: Clerk, running: Running) -> None:

@@ -12,7 +12,7 @@ SET_UP = (  # house settings, lists, sheets, files: each made of the same parts
     *("/set-up/list/items", "/set-up/list/items/new", "/set-up/list/choices/toastie-extra", "/set-up/list/staff/wren"),
     *("/set-up/list/hire", "/set-up/list/hire/board", "/set-up/list/price-lists/late-tide", "/set-up/list/own-fields"),
     *("/set-up/list/memberships/tidekeeper", "/set-up/list/series/five-paddles", "/set-up/list/units/new"),
-    *("/set-up/changes", "/set-up/files/items", "/set-up/out"),
+    *("/set-up/changes", "/set-up/files/items", "/set-up/out", "/set-up/brought", "/set-up/brought?kind=series-held"),
 )
 PAGES = [
     *("/", "/?lens=bookings", "/?lens=jobs", "/?lens=tabs", "/people", "/people/1", "/people/14", "/past"),

@@ -59,6 +59,7 @@ def test_every_page_is_in_the_language_of_the_house(client: TestClient, made_up:
         "Counter",
         "Deposit",  # as the line was written in the books
         *("Kind", "yes", "no"),
+        *("person", "phone", "series"),  # columns of files
         "Stored bank account",  # as its tender was called when the house was made
     }  # the house's own, by chance the same
     page = client.get("/sign-in?who=odile").text

@@ -69,7 +69,7 @@ SEEN_BY_RIGHT |= {"POST /till/pool/{division:int}/print"}
 SEEN_BY_RIGHT |= {"POST /people/{person:int}/membership"}
 # Acts that need a right, own or lent by PIN; they are tried with neither. tests/desk tries each of them in full.
 LENT = {
-    "POST /new-item", "POST /set-up/changes", "POST /set-up/logo", "POST /set-up/files/{kind}", "POST /set-up/files/{kind}/look",
+    "POST /new-item", "POST /set-up/changes", "POST /set-up/logo", "POST /set-up/files/{kind}", "POST /set-up/files/{kind}/look", "POST /set-up/brought", "POST /set-up/brought/look", "POST /set-up/brought/back",
     "POST /past/{number}/correct", "POST /past/{number}/refund", "POST /tickets/{ticket}/adjust", "POST /till/close",
     "POST /jobs/{job}/keep-deposit", "POST /tickets/{ticket}/remove", "POST /tickets/{ticket}/quantity",
     "POST /tickets/{ticket}/change", "POST /tickets/{ticket}/clear", "POST /till/open", "POST /counter-mode/hold",
@@ -132,7 +132,7 @@ GET /counter-mode/change-line POST /counter-mode/change POST /counter-mode/put-b
 POST /counter-mode/sold-from POST /counter-mode/leave GET /goods GET /past GET /my-tips
 POST /last-receipt POST /notes GET /till POST /till/petty POST /till/petty/{row}/back POST /till/tips POST /till/bank GET /till/close GET /till/count POST /till/count POST /till/sum
 GET /till/open GET /set-up/tenders GET /set-up/house GET /set-up GET /set-up/list/{kind} GET /set-up/list/{kind}/new
-GET /set-up/list/{kind}/{ref} GET /set-up/changes GET /set-up/files/{kind} GET /set-up/logo GET /set-up/out GET /set-up/rights GET /set-up/floor
+GET /set-up/list/{kind}/{ref} GET /set-up/changes GET /set-up/files/{kind} GET /set-up/logo GET /set-up/out GET /set-up/brought GET /set-up/rights GET /set-up/floor
 GET /display GET /display/live GET /calendar GET /kept POST /practice/till GET /files/{file:int} GET /devices POST /devices/outbox GET /devices/listen
 """
 TABLE = ANYBODY | set(BY_RIGHT) | SEEN_BY_RIGHT | LENT | set(re.findall(r"(?:GET|POST) \S+", SIGNED_IN))

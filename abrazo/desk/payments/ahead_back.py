@@ -19,7 +19,7 @@ from abrazo.core.states import RowKind
 from abrazo.desk.context import House
 from abrazo.desk.tickets import memberships
 from abrazo.desk.tickets.change import TicketChange
-from abrazo.desk.tickets.series import free_of
+from abrazo.desk.tickets.series import free_of, worth_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import memberships as memberships_kept
 from abrazo.store import series as series_store
@@ -35,7 +35,7 @@ def worth_back(edit: TicketChange, lines: Sequence[int], amount: int | None) -> 
     """What goes back of chosen lines of which not all does, in minor units. Refused as an amount, or for nothing."""
     found = dict[Ref, int]()
     for one in _series(edit, lines):
-        row = edit.whole.line(one.line)
+        row = edit.whole.line(one.line or 0)
         if amount is not None:
             raise Refused(Code.SERIES_WHOLE, "refund", line=row.label)
         if not free_of(one):
@@ -60,7 +60,7 @@ def _left(house: House, whole: TicketSnapshot) -> Iterator[tuple[Ref, int]]:
     for one in series_store.on_ticket(house.connection, whole.head.id):
         free, net = free_of(one), one.net or 0
         if len(free) < one.uses:
-            worth = core.worth_of(net, one.uses, free)
+            worth = worth_of(one, free)
             yield _ref(one.line), core.to_give_back(nets[str(one.line)], net, worth) if free else 0
     for held in memberships_kept.on_ticket(house.connection, whole.head.id):
         net, left = held.net or 0, memberships.left_worth(house, held)
@@ -97,7 +97,7 @@ def booked_back(edit: TicketChange, refund: Refund, lines: Sequence[int], sale: 
     uses, worths = core.by_series(series_store.of_refund(connection, refund.id)), list[int]()
     for one in series_store.read_many(connection, uses):
         for number in uses[one.id]:
-            worths.append(core.worth_of(one.net or 0, one.uses, [number]))
+            worths.append(worth_of(one, [number]))
             series_store.book_refund(connection, refund.id, (one.id, number), worths[-1])
     return together(sale, core.cent_left(sale, total(worths))) if uses else sale
 

@@ -225,9 +225,14 @@ def _holds_no_card(facts: Mapping[str, str]) -> None:
             raise Refused(Code.HOLDS_CARD_NUMBER, "file")
 
 
+def new_among(house: House, found: Iterable[FromFile]) -> list[FromFile]:
+    """Those of a file's people who are not known by phone and name."""
+    return [one for one in found if not _is_known(house, one.person)]
+
+
 def keep_new(house: House, found: Iterable[FromFile], file: int) -> int:
     """Keep those of a file's people who are not known by phone and name, unseen until the file is done; how many."""
-    new = [one for one in found if not _is_known(house, one.person)]
+    new = new_among(house, found)
     for one in new:
         home = people.household_called(house.connection, one.household) if one.household else None
         made = people.add(house.connection, replace(one.person, household=home), one.words, file)

@@ -204,6 +204,14 @@ def keep(house: House, actor: Actor, kind: str, data: bytes, name: str) -> int:
         return set_up.keep_file(act.connection, kind, data, name, act.at)
 
 
-def kept(house: House, kind: str, number: int) -> bytes | None:
-    """A file that was kept; None when it is gone."""
-    return set_up.kept_file(house.connection, kind, number)
+def kept(house: House, kind: str, number: int) -> tuple[bytes, str] | None:
+    """A file that was kept, with its name; None when it is gone."""
+    return set_up.kept_file(house.connection, kind, number) if number else None
+
+
+def still_kept(house: House, kind: str, number: int) -> tuple[bytes, str]:
+    """The same. Refused when it is gone."""
+    found = kept(house, kind, number)
+    if found is None:
+        raise Refused(Code.FILE_GONE, "file")
+    return found

@@ -11,7 +11,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
@@ -70,6 +70,11 @@ def free_of(one: Series) -> list[int]:
     return core.free_uses(one.uses, one.gone)
 
 
+def worth_of(one: Series, numbers: Iterable[int]) -> int:
+    """What some uses of a series are worth together, in minor units without tax."""
+    return core.worth_of(one.net or 0, one.uses, numbers, one.had_before)
+
+
 # ---- sold
 
 
@@ -85,7 +90,7 @@ def sell(edit: TicketChange, kind: SeriesKind, line: int) -> None:
 def _to_whom(edit: TicketChange, whole: TicketSnapshot) -> None:
     """A series that is being sold is for whom its line is."""
     for one in series_store.on_ticket(edit.house.connection, edit.id):
-        holder = holder_of(edit.house, whole, whole.line(one.line))
+        holder = holder_of(edit.house, whole, whole.line(one.line or 0))
         if holder is None:
             raise Refused(Code.SOLD_TO_SOMEBODY, "q", item=one.name)
         if holder != one.person:
@@ -255,7 +260,7 @@ def close_series(edit: TicketChange, nets: Mapping[Ref, int]) -> None:
 
 def _book(edit: TicketChange, use: SeriesUse) -> None:
     one, line = series_store.read_many(edit.house.connection, [use.series])[0], edit.whole.line(use.line)
-    worth = core.worth_of(one.net or 0, one.uses, [use.number])
+    worth = worth_of(one, [use.number])
     series_store.book_use(edit.house.connection, use.id, worth)
     booked = core.used(worth, line.use, line.label, line.staff)
     edit.wrote(Kind.SERIES_HAD, booked, series=one.id, name=Personal(one.name), number=use.number, amount=worth)

@@ -9,11 +9,12 @@ from abrazo.core.errors import Code, Refused
 from abrazo.core.figures import Booked
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.ledger import banked_postings
-from abrazo.core.series import expired, free_uses, worth_of
+from abrazo.core.series import expired
 from abrazo.core.till import expected_cash, left_after
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right
+from abrazo.desk.tickets.series import free_of, worth_of
 from abrazo.desk.till.counting import post_over
 from abrazo.desk.till.owed_standing import keep_standing
 from abrazo.desk.till.views.day_figures import figures_so_far
@@ -97,12 +98,12 @@ def _leave(act: Act, till_id: str, banked: int) -> None:
 def _expire_series(act: Act, date: str) -> None:
     """What nobody had of the series whose last day is over is the house's."""
     for one in series_store.over_on(act.connection, date):
-        left = free_uses(one.uses, one.gone)
+        left = free_of(one)
         for number in left:
-            worth = worth_of(one.net or 0, one.uses, [number])
+            worth = worth_of(one, [number])
             series_store.add_use(act.connection, (one.id, number), act.at, worth=worth)
         if left:
-            worth, name = worth_of(one.net or 0, one.uses, left), Personal(one.name)
+            worth, name = worth_of(one, left), Personal(one.name)
             act.record(
                 Kind.SERIES_EXPIRED,
                 one.ticket,

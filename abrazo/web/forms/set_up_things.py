@@ -7,6 +7,7 @@ from typing import Literal, Self
 from pydantic import Field
 from starlette.datastructures import FormData
 
+from abrazo.core.states import HeldKind
 from abrazo.web.forms.base import Form, Id, Key, MaybeId, Text, WithFile, Yes
 
 OURS = ("csrf", "key", "seen", "holds_from")  # what the page itself puts in
@@ -55,6 +56,26 @@ class Retire(Form):
 
 class LookAt(WithFile):
     """A file, to be looked at first."""
+
+
+class LookAtHeld(LookAt):
+    """A file of what people held before."""
+
+    kind: HeldKind
+
+
+class BringIn(Form):
+    """Bring in what a file says that was looked at."""
+
+    key: Key
+    kind: HeldKind
+    file: Id
+
+
+class TakeBack(Form):
+    """Take back all that came with a file."""
+
+    brought: Id
 
 
 class ReadIn(Form):

@@ -211,8 +211,8 @@ def change_logo(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[
 def _files(
     request: Request, house: House, actor: Actor, thing: Thing, notice: Notice | None = None, file: int = 0
 ) -> Response:
-    data = thing_files.kept(house, thing.id, file) if file else None
-    reading = thing_files.look_at(house, thing, data) if data is not None else None
+    found = thing_files.kept(house, thing.id, file)
+    reading = thing_files.look_at(house, thing, found[0]) if found else None
     told = shown.reading_told(house, thing, reading) if reading else None
     return page(request, house, actor, "set_up/files.html", kind=thing.id, thing=thing, told=told,
                 columns=thing_files.columns(thing), file=file, notice=notice, **frame(here=thing.id))  # fmt: skip
@@ -254,9 +254,7 @@ def read_in(request: Request, house: OpenHouse, actor: SignedIn, kind: str, form
     """Do what the file says, all of it or nothing."""
     thing = _kind(kind)
     try:
-        data = thing_files.kept(house, thing.id, form.file)
-        if data is None:
-            raise Refused(Code.FILE_GONE, "file")
+        data, _ = thing_files.still_kept(house, thing.id, form.file)
         thing_files.read_in(house, actor, thing, data, form.key, form.holds_from)
     except Refused as refusal:
         return _files(request, house, actor, thing, wrong(house, refusal, "file"), form.file)

@@ -55,7 +55,7 @@ def left(desk: Desk, who: int) -> list[int]:
 def close_all(desk: Desk) -> None:
     """Every drawer is counted right, and the day closed."""
     for till in desk.house.tills():
-        actor = desk.actor("odile", till)
+        actor = desk.actor(desk.of.boss, till)
         counting.count_drawer(
             desk.house, actor, counting.Counted({}, till_page(desk.house, actor.till).expected), desk.key()
         )

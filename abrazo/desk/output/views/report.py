@@ -8,6 +8,7 @@ from abrazo.core.advances import RECEIVED, USED
 from abrazo.core.figures import FigureKind
 from abrazo.core.ledger import Role
 from abrazo.core.money import total, totals
+from abrazo.core.opening import BROUGHT
 from abrazo.core.report import Corrected, Correction, Counted, DayFigures, DrawerFigures, Report, report
 from abrazo.core.states import AdjustmentKind, Direction, FloatDifference, Tender
 from abrazo.core.till import worth_of
@@ -30,6 +31,8 @@ PUT_BY: dict[tuple[str, str], str] = {
     ("expired", Tender.VOUCHER): w.VOUCHERS_LAPSED, ("sold", Role.SERIES): w.SERIES_SOLD,
     ("sold", "layaway"): w.LAYAWAYS_PAID, ("used", "layaway"): w.LAYAWAYS_USED,
     ("used", Role.SERIES): w.SERIES_HAD, ("expired", Role.SERIES): w.SERIES_EXPIRED,
+    (BROUGHT, Role.GIFT_CARD): w.GIFT_CARDS_BROUGHT, (BROUGHT, Role.VOUCHER): w.VOUCHERS_BROUGHT,
+    (BROUGHT, Role.STORE_CREDIT): w.CREDITS_BROUGHT, (BROUGHT, Role.SERIES): w.SERIES_BROUGHT,
     (Tender.POINTS, ""): w.POINTS_SPENT,
 }  # fmt: skip
 NO_MONEY = {Tender.DEPOSIT, Tender.ACCOUNT, Tender.GIFT_CARD, Tender.VOUCHER, Tender.STORE_CREDIT, Tender.POINTS}

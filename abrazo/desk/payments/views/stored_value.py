@@ -44,7 +44,7 @@ class OnCard:
     code: str
     balance: int
     used: bool
-    moves: list[tuple[str, str, int, int]]
+    moves: list[tuple[str, str, int | None, int]]
 
 
 def on_card(house: House, code: str) -> OnCard | None:
