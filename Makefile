@@ -20,9 +20,11 @@ $(VENV)/.ready: requirements/run.txt requirements/dev.txt pyproject.toml
 setup: $(VENV)/.ready ## the virtual environment, so that .venv/bin/abrazo runs
 
 chromium:
-	@command -v chromium >/dev/null || { \
+	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || { \
 	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
-	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
+	  export DEBIAN_FRONTEND=noninteractive; $$SUDO apt-get update -qq && \
+	  { $$SUDO apt-get install -y -qq --no-install-recommends chromium-headless-shell || \
+	    $$SUDO apt-get install -y -qq --no-install-recommends chromium; }; }
 
 demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 for another port, with a database of its own; make demo HOUSE=quarry-lake for the other house)
 	$(VENV)/bin/abrazo demo --house $(HOUSE) --port $(PORT) --db $(DEMO_DB)

@@ -15,7 +15,6 @@ from typing import Annotated, Any
 import typer
 
 from abrazo.cli.logs import LogForm
-from abrazo.formats import ticket_json
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Checks out tickets.")
 
@@ -83,14 +82,15 @@ def reckon(
     postings: Annotated[bool, typer.Option("--postings", help="The double entries beside the bill.")] = False,
 ) -> None:
     """Read a ticket as JSON from standard input; write the bill as JSON to standard output."""
+    ticket_json = importlib.import_module("abrazo.formats.ticket_json")  # slow to load, and other commands need it not
     if jsonl:
-        raise typer.Exit(_reckon_lines(postings))
+        raise typer.Exit(_reckon_lines(ticket_json, postings))
     good, said = ticket_json.answer(sys.stdin.buffer.read(), postings=postings)
     print(json.dumps(said), file=sys.stdout if good else sys.stderr)
     raise typer.Exit(0 if good else 2)
 
 
-def _reckon_lines(postings: bool) -> int:
+def _reckon_lines(ticket_json: ModuleType, postings: bool) -> int:
     worst = 0
     for line in sys.stdin.buffer:
         good, said = ticket_json.answer(line, postings=postings)

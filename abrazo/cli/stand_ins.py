@@ -19,7 +19,7 @@ from urllib.parse import urlsplit
 
 import uvicorn
 
-from abrazo.desk.context import MACHINES
+from abrazo.devices.simulator.card import MACHINES
 from abrazo.devices.simulator.served import stand_ins_app, stand_ins_beside, told_machines
 from abrazo.store.lock import InUse, exclusive
 

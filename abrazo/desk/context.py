@@ -15,6 +15,7 @@ from abrazo.core.tax import Tax
 from abrazo.devices.drivers.http_cards import HttpMachine, HttpService
 from abrazo.devices.drivers.owner_folders import OwnerFolders
 from abrazo.devices.ports import CardMachine, PaymentService, StandIn
+from abrazo.devices.simulator.card import MACHINES as MACHINES
 from abrazo.devices.simulator.card import SERVICE
 from abrazo.devices.simulator.drawer import StandInDrawers
 from abrazo.devices.simulator.post import StandInPost, mail_folder
@@ -70,9 +71,6 @@ class ShiftedClock:
     def now(self) -> datetime:
         """The moment, shifted by the house's seconds."""
         return datetime.now(UTC) + timedelta(seconds=self.seconds)
-
-
-MACHINES = ("card machine 1", "card machine 2")
 
 
 def told_file(database: Path) -> Path:

@@ -15,6 +15,7 @@ from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.snapshot import load_ticket
 from abrazo.desk.tickets.ticket_lines import Picked
 from abrazo.store import journal
+from tests.conftest import TIMES
 from tests.desk.conftest import MACHINE, Desk
 from tests.desk.payments.test_tenders import one_payer
 
@@ -82,8 +83,9 @@ def test_one_party_a_table(desk: Desk) -> None:
     assert sum(isinstance(answer, int) for answer in answers) == 1
 
 
-def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> None:
-    """Fifty tickets, twenty part payments each, every one sent twice at the same time."""
+def test_double_submissions_leave_one_payment_each(desk: Desk) -> None:
+    """Fifty tickets, four part payments each (in the long run twenty), every one sent twice at the same time."""
+    many = 200 if TIMES == 1 else 1000
     tickets = []
     for number in range(50):
         made = starting.open_counter(desk.house, desk.tamsin, desk.key())
@@ -100,9 +102,9 @@ def test_a_thousand_double_submissions_leave_one_payment_each(desk: Desk) -> Non
                 continue
         raise AssertionError("never came to an end")
 
-    paid = at_once(desk, pay, 2000)
-    assert len(paid) == 2000
-    assert [first == second for first, second in zip(paid[::2], paid[1::2], strict=True)] == [True] * 1000
-    assert len(set(paid)) == 1000
-    assert (desk.cash(), journal.unbalanced(desk.house.connection)) == (5000, [])
-    assert all(desk.whole(number).bill.paid == 100 for number, _ in tickets)
+    paid = at_once(desk, pay, 2 * many)
+    assert len(paid) == 2 * many
+    assert [first == second for first, second in zip(paid[::2], paid[1::2], strict=True)] == [True] * many
+    assert len(set(paid)) == many
+    assert (desk.cash(), journal.unbalanced(desk.house.connection)) == (5 * many, [])
+    assert all(desk.whole(number).bill.paid == many // 10 for number, _ in tickets)

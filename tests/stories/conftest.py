@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -19,6 +20,7 @@ from playwright.sync_api import Browser, BrowserContext, Error, Page, sync_playw
 from tests.stories.house import Running, copy_of, demo_template
 
 AXE = (Path(__file__).parent.parent / "vendor" / "axe.min.js").read_text("utf-8")
+CHROMIUM = shutil.which("chromium-headless-shell") or shutil.which("chromium")  # the first draws no windows of its own
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 FLAGS += ["--disable-component-update", "--disable-sync"]
 
@@ -26,7 +28,7 @@ FLAGS += ["--disable-component-update", "--disable-sync"]
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield chromium
         chromium.close()
 

@@ -16,13 +16,14 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from abrazo.core.journal import Kind
-from abrazo.demo.day import MARRAM
+from abrazo.demo.houses import HOUSES
 from abrazo.demo.making import make_demo, start_clock
 from abrazo.desk.context import Devices, House
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.store import journal
 from tests.stories.forking import Forked
 
+FIRST = next(iter(HOUSES))
 START = 90  # seconds that a start may take
 
 
@@ -94,30 +95,30 @@ class Running:
 
 
 @functools.cache
-def _made() -> Path:
-    """The demo's files, made once in each process that runs tests."""
+def _made(name: str) -> Path:
+    """A demo's files, made once in each process that runs tests."""
     folder = Path(tempfile.mkdtemp(prefix="abrazo-demo-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    make_demo(folder / "house.db", MARRAM)
+    make_demo(folder / "house.db", HOUSES[name])
     return folder
 
 
-def demo_template(folder: Path) -> Path:
-    """The demo's files, to be copied for every test; its clock stands at the beginning."""
-    return _copy(_made(), folder)
+def demo_template(folder: Path, name: str = FIRST) -> Path:
+    """A demo's files, to be copied for every test; its clock stands at the beginning."""
+    return _copy(_made(name), folder, name)
 
 
-def _copy(template: Path, folder: Path) -> Path:
+def _copy(template: Path, folder: Path, name: str) -> Path:
     shutil.copytree(template, folder, dirs_exist_ok=True)
     house = open_house(folder / "house.db", Devices.beside(folder / "house.db"))
-    start_clock(house, MARRAM)
+    start_clock(house, HOUSES[name])
     close_house(house)
     return folder
 
 
-def copy_of(template: Path, folder: Path) -> Running:
+def copy_of(template: Path, folder: Path, name: str = FIRST) -> Running:
     """A running copy of the template."""
-    _copy(template, folder)
+    _copy(template, folder, name)
     running = Running(folder)
     running.start()
     return running

@@ -10,7 +10,7 @@ from pathlib import Path
 from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
-from tests.stories.conftest import FLAGS
+from tests.stories.conftest import CHROMIUM, FLAGS
 from tests.stories.house import Running, copy_of, demo_template
 
 FOLDER = Path(__file__).parent.parent.parent / "docs/screenshots"
@@ -21,7 +21,7 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as work, sync_playwright() as playwright:
         running = copy_of(demo_template(Path(work, "template")), Path(work, "house"))
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         try:
             _doors(running, browser.new_page(viewport={"width": 1280, "height": 800}))
             _desk(running, browser.new_page(viewport={"width": 1280, "height": 800}))

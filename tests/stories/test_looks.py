@@ -21,7 +21,7 @@ from playwright.sync_api import Browser, Page
 
 from tests.long.test_widths import SUMS
 from tests.made_up_language import written
-from tests.stories.conftest import AXE, FLAGS
+from tests.stories.conftest import AXE, CHROMIUM, FLAGS
 from tests.stories.house import Running
 from tests.web.demo_pages import SET_UP
 
@@ -169,9 +169,7 @@ def test_a_longer_language_fits(browser: Browser, house: Running, width: int, he
 
 def test_text_twice_as_large_fits(browser: Browser, house: Running) -> None:
     """The browser's own size of text, not its zoom: pages follow it, and so do the widths at which they change."""
-    large = browser.browser_type.launch(
-        executable_path="/usr/bin/chromium", args=[*FLAGS, "--blink-settings=defaultFontSize=32"]
-    )
+    large = browser.browser_type.launch(executable_path=CHROMIUM, args=[*FLAGS, "--blink-settings=defaultFontSize=32"])
     page = signed_in(large, house, viewport={"width": 1280, "height": 800})
     assert page.evaluate("getComputedStyle(document.body).fontSize") == "32px"
     assert faults(page, house, f"() => ({SUMS})()") == {}

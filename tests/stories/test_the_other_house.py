@@ -8,19 +8,17 @@ from pathlib import Path
 
 import pytest
 
-from abrazo.demo.houses import HOUSES
-from abrazo.demo.making import make_demo
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, in_balance, killed_in_between
-from tests.stories.house import Running
+from tests.stories.house import Running, demo_template
 
 VIEWS = ("/", "/?lens=jobs", "/hire", "/prep/grill", "/people/10", "/past", "/till", "/till/report", "/set-up")
 
 
 @pytest.fixture
 def running(tmp_path: Path) -> Iterator[Running]:
-    make_demo(tmp_path / "house.db", HOUSES["quarry-lake"])
-    house = Running(tmp_path)
+    folder = demo_template(tmp_path / "house", "quarry-lake")
+    house = Running(folder)
     house.start()
     yield house
     house.stop()

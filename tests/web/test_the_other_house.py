@@ -12,7 +12,6 @@ import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.demo.houses import HOUSES
-from abrazo.demo.making import make_demo
 from abrazo.desk.context import Actor, Devices
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.setup.founding import close_house, open_house
@@ -24,6 +23,7 @@ from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.till.opening import Float, open_day
 from abrazo.web.main import create_app
 from abrazo.worker.worker import Worker
+from tests.stories.house import demo_template
 from tests.web.test_pages import hidden
 
 QUARRY = HOUSES["quarry-lake"]
@@ -36,9 +36,7 @@ NO_PAGES = re.compile(r"^/(static|sign-out|display|lock)|\.(csv|pdf|xlsx|json|ht
 
 @pytest.fixture(scope="module")
 def quarry(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    database = tmp_path_factory.mktemp("quarry") / "house.db"
-    make_demo(database, QUARRY)
-    return database
+    return demo_template(tmp_path_factory.mktemp("quarry"), "quarry-lake") / "house.db"
 
 
 def test_its_books_are_sound(quarry: Path) -> None:

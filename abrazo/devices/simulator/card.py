@@ -60,7 +60,7 @@ CARDS = (("Pelagia", "4417"), ("Pelagia", "5120"), ("Northcard", "3158"), ("Nort
 QUIET = (RequestKind.CAPTURE, RequestKind.RELEASE, RequestKind.TIP)  # no guest is needed for these
 STEPS = (SENT_TO_MACHINE, "Card shown", "Tip chosen", "PIN keyed", "Asking the bank")
 BATCH_COLUMNS = ("reference", "kind", "amount", "tip", "brand", "last_four", "at")
-SERVICE = "payment service"
+MACHINES, SERVICE = ("card machine 1", "card machine 2"), "payment service"
 RETURNED = "not enough money on the account"
 BACK_AFTER = 5.0  # seconds; at a bank it is days
 

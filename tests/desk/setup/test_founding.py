@@ -64,7 +64,9 @@ LATER = (
     *(("settings", name) for name in ("receipt_head", "tax_number_on_receipts")),
     *(("settings", f"mail_{name}") for name in ("server", "security", "user", "password", "from")),
     *(("settings", f"text_{name}") for name in ("address", "token")),
-    *(("membership", name) for name in ("line", "net", "anchor")),
+    *(("membership", name) for name in ("brought", "line", "net", "anchor")),
+    *(("stored_value", name) for name in ("opening", "brought")),
+    ("points", "brought"),
     ("line", "member"),
     ("card_request", "freed_at"),
     ("preset", "groups"),
@@ -78,13 +80,15 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account", "INDEX item_position"):  # fmt: skip
+                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account", "INDEX item_position",
+                      "INDEX stored_value_brought", "INDEX membership_brought", "INDEX points_brought", "TRIGGER points_are_not_changed"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
         raw.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
     for table in (
+        *("series_saved", "series_use", "series", "series_item", "series_kind"),
         *(
-            *("after_sale_task", "after_sale", "logo"),
+            *("after_sale_task", "after_sale", "logo", "brought_in"),
             "debit_back",
             "set_up_change",
             "set_up_file",
@@ -105,7 +109,6 @@ def as_the_first_version_left_it(database: Path) -> None:
         *("write_off", "reminder", "account_member"),
         *("hire_told", "hire", "hire_unit", "hire_tariff", "hire_kind"),
         *("membership_item", "membership_pause"),
-        *("series_saved", "series_use", "series", "series_item", "series_kind"),
         "preset_words",
         "file_import",
         "owed_standing",
@@ -130,6 +133,10 @@ def as_the_first_version_left_it(database: Path) -> None:
     raw.execute("CREATE TABLE preset_note (words TEXT PRIMARY KEY, position INTEGER NOT NULL) STRICT")
     raw.execute("INSERT INTO preset_note VALUES ('no onions', 0)")
     raw.execute("DELETE FROM tender WHERE id = 'bank account'")
+    raw.execute(
+        "CREATE TRIGGER points_are_not_changed BEFORE UPDATE ON points"
+        " BEGIN SELECT RAISE(ABORT, 'points are append-only'); END"
+    )
     raw.execute("DROP INDEX petty_cash_takes_back")
     raw.execute("ALTER TABLE petty_cash DROP COLUMN takes_back")
     for index in ("journal_day", "refund_part_ref", "refund_payment"):
