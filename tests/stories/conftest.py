@@ -22,7 +22,7 @@ from tests.stories.house import Running, copy_of, demo_template
 AXE = (Path(__file__).parent.parent / "vendor" / "axe.min.js").read_text("utf-8")
 CHROMIUM = shutil.which("chromium-headless-shell") or shutil.which("chromium")  # the first draws no windows of its own
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
-FLAGS += ["--disable-component-update", "--disable-sync"]
+FLAGS += ["--disable-component-update", "--disable-sync", "--font-render-hinting=none"]  # texts as wide as on a screen
 
 
 @pytest.fixture(scope="session")
