@@ -135,6 +135,20 @@ def test_a_card_number_is_refused_in_any_field_and_cell(client: TestClient, tmp_
     assert rows(tmp_path, "SELECT count(*) FROM person WHERE name = 'Bo Lind'") == [(0,)]
 
 
+def test_what_files_of_set_up_hold_stays_a_supervisors_and_no_card_is_kept(client: TestClient) -> None:
+    csrf = sign_in(client, "odile")
+    file = {"file": ("cards.csv", b"kind,number,balance\ngift card,2811004471,40\n", "text/csv")}
+    sent = client.post("/set-up/brought/look", data={"csrf": csrf, "kind": "stored-value"}, files=file)
+    assert "2811004471" in sent.text and "file=" in str(sent.url)
+    for kind, where in (("stored-value", "/set-up/brought/look"), ("items", "/set-up/files/items/look")):
+        held = {"file": ("cards.csv", b"name,kind,number,balance\na,gift card,4000 0012 3456 7899,40\n", "text/csv")}
+        refused = client.post(where, data={"csrf": csrf, "kind": kind}, files=held)
+        assert "Row 2: That holds a card" in refused.text and "7899" not in refused.text
+    sign_in(client, "tamsin")
+    seen = client.get(str(sent.url))
+    assert seen.status_code == 200 and "2811004471" not in seen.text
+
+
 def test_a_held_database_says_so_keeps_the_form_and_goes_on(
     client: TestClient, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

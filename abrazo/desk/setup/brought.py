@@ -21,8 +21,7 @@ from abrazo.core.states import HeldKind, Right, Tender
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.setup.brought_rows import HELD, KINDS, WHO, Held
-from abrazo.desk.setup.thing_files import MOST_FAULTS, RowFault
-from abrazo.formats.table_file import read_table
+from abrazo.desk.setup.thing_files import MOST_FAULTS, RowFault, rows_of_file
 from abrazo.store import brought, memberships, series, stored_value
 from abrazo.store.brought import BroughtIn as BroughtIn
 from abrazo.store.memberships import Membership
@@ -48,7 +47,7 @@ class Look:
 def look_at(house: House, held: Held, data: bytes) -> Look:
     """What a file would bring in. Refused when it is no table; what is wrong in its rows stands in what it gives."""
     house = replace(house, memo={})  # what all rows ask for is read once
-    rows = read_table(data)
+    rows = rows_of_file(data)
     named = {name for _, row in rows[:1] for name in row}
     columns = [one.id for one in held.fields]
     if rows and not all(one.id in named for one in held.fields if not one.empty):

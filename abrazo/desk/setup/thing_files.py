@@ -12,6 +12,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
+from abrazo.core.codes import SHORTEST_CARD, holds_card_number
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import acting
@@ -24,6 +25,7 @@ from abrazo.store import set_up
 from abrazo.store.set_up import Values
 
 MOST_FAULTS = 200  # that are told at once
+JUDGED_OTHERWISE = ("phone", "code")  # columns whose numbers have a check of their own
 UNSEEN = ("pin", "mail_password", "text_token")  # never written out
 
 
@@ -72,9 +74,20 @@ def _cell(house: House, field: Field, values: Values) -> str:
     return shown(currency, field, value)
 
 
+def rows_of_file(data: bytes) -> list[tuple[int, dict[str, str]]]:
+    """The rows of a file with their numbers. Refused when it is no table, or holds a card's number anywhere."""
+    rows = read_table(data)
+    for number, row in rows:
+        for name, cell in row.items():
+            if len(cell) >= SHORTEST_CARD and name not in JUDGED_OTHERWISE and holds_card_number(cell):
+                why = Refused(Code.HOLDS_CARD_NUMBER, name)
+                raise Refused(Code.FIELD_ROW, "file", number=number, why=why)
+    return rows
+
+
 def look_at(house: House, thing: Thing, data: bytes) -> Reading:
     """What a file would do. Refused when it is no table; what is wrong in its rows stands in what it gives."""
-    rows = read_table(data)
+    rows = rows_of_file(data)
     named = {name for _, row in rows[:1] for name in row}
     unknown = tuple(sorted(named - set(columns(thing))))
     if rows and thing.called not in named and "id" not in named:

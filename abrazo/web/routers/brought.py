@@ -6,8 +6,9 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.states import HeldKind
+from abrazo.core.states import HeldKind, Right
 from abrazo.desk.context import Actor, House
+from abrazo.desk.permissions import has
 from abrazo.desk.setup import brought, thing_files
 from abrazo.desk.setup.brought_rows import HELD
 from abrazo.desk.setup.fields import in_words
@@ -27,7 +28,9 @@ SHOWN = 12  # rows of what is new
 def _page(
     request: Request, house: House, actor: Actor, kind: HeldKind, file: int = 0, notice: Notice | None = None
 ) -> Response:
-    held, found, day = HELD[kind], thing_files.kept(house, kind, file), house.open_day()
+    held, day = HELD[kind], house.open_day()
+    may_see = has(actor.staff, Right.SET_UP)  # whole numbers of gift cards stand in files
+    found = thing_files.kept(house, kind, file) if may_see else None
     told = brought.look_at(house, held, found[0]) if found else None
     fields = [one for one in held.fields if one.id in words.HELD[kind]]
     first = told.new[:SHOWN] if told else []
