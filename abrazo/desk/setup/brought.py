@@ -22,7 +22,7 @@ from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.setup.brought_rows import HELD, KINDS, WHO, Held
 from abrazo.desk.setup.thing_files import MOST_FAULTS, RowFault, rows_of_file
-from abrazo.store import brought, memberships, series, stored_value
+from abrazo.store import brought, journal, memberships, series, stored_value
 from abrazo.store.brought import BroughtIn as BroughtIn
 from abrazo.store.memberships import Membership
 from abrazo.store.series import Series
@@ -98,10 +98,12 @@ def _of_kinds(amounts: Iterable[tuple[str, int]]) -> Booked:
 
 def bring_in(house: House, actor: Actor, held: Held, data: bytes, name: str, key: str) -> Look:
     """Do what a file says, all of it in one act. Refused with what is wrong when anything is, and nothing is done."""
+    seen, look = journal.head(house.connection), look_at(house, held, data)  # before the others have to wait for it
     with acting(house, actor, f"bring in {held.id}", key, "file", needs=Right.SET_UP) as act:
         if act.done is not None:
             return Look()
-        look = look_at(house, held, data)
+        if journal.head(house.connection) != seen:  # somebody did something meanwhile
+            look = look_at(house, held, data)
         if look.faults:
             raise Refused(Code.TABLE_FAULTS, "file", count=len(look.faults) + look.more_faults)
         if look.new:
