@@ -58,6 +58,8 @@ def holds_card_number(words: str) -> bool:
     the check digit (ISO/IEC 7812-1); 13 that are a valid product code (GS1) are none.
     """
     plain = unicodedata.normalize("NFKC", words)
+    if len(plain) < SHORTEST_CARD:
+        return False
     groups = [(found.start(), found.end(), found.group()) for found in DIGITS.finditer(plain)]
     return any(_may_be_card(number) for number in _runs(groups))
 
