@@ -49,17 +49,22 @@ TAKE_BACK = "UPDATE brought_in SET taken_back_at = ?, taken_back_by = ? WHERE id
 PEOPLE = "SELECT id, name, phone, company FROM person WHERE erased_at IS NULL AND merged_into IS NULL"
 STORED = "SELECT id FROM stored_value WHERE brought = :file"
 SERIES = "SELECT id FROM series WHERE brought = :file"
+MEMBERSHIPS = "SELECT id FROM membership WHERE brought = :file"
+MOVED = "OR EXISTS (SELECT 1 FROM person_merge_row WHERE place = '{place}' AND row IN ({rows}))"  # with their person
 USED = {
     HeldKind.STORED_VALUE: f"""
     SELECT EXISTS (SELECT 1 FROM payment WHERE stored IN ({STORED}))
         OR EXISTS (SELECT 1 FROM line WHERE stored IN ({STORED}))
+        {MOVED.format(place="stored_value.person", rows=STORED)}
     """,
     HeldKind.SERIES: f"""
     SELECT EXISTS (SELECT 1 FROM series_use WHERE series IN ({SERIES}))
         OR EXISTS (SELECT 1 FROM series_saved WHERE series IN ({SERIES}))
+        {MOVED.format(place="series.person", rows=SERIES)}
     """,
-    HeldKind.MEMBERSHIPS: """
-    SELECT EXISTS (SELECT 1 FROM membership_pause p JOIN membership m ON m.id = p.membership WHERE m.brought = :file)
+    HeldKind.MEMBERSHIPS: f"""
+    SELECT EXISTS (SELECT 1 FROM membership_pause WHERE membership IN ({MEMBERSHIPS}))
+        {MOVED.format(place="membership.person", rows=MEMBERSHIPS)}
         OR EXISTS (SELECT 1 FROM adjustment a
                    JOIN membership m ON m.person = a.person JOIN benefit b ON b.id = a.benefit
                    WHERE m.brought = :file AND b.kind = m.kind AND a.ended_at IS NULL
@@ -107,7 +112,7 @@ def read(connection: Connection, file: int) -> BroughtIn | None:
 
 
 def is_used(connection: Connection, one: BroughtIn) -> bool:
-    """Whether anything that came with a file was used, topped up, spent or changed since."""
+    """Whether anything that came with a file was used, topped up, spent or changed since, or moved to another person."""
     return bool(connection.execute(USED[one.kind], {"file": one.id}).fetchone()[0])
 
 

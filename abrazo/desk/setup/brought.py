@@ -21,7 +21,7 @@ from abrazo.core.states import HeldKind, Right, Tender
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.setup.brought_rows import HELD, KINDS, WHO, Held
-from abrazo.desk.setup.thing_files import MOST_FAULTS, RowFault, rows_of_file
+from abrazo.desk.setup.thing_files import RowFault, faults_of, rows_of_file
 from abrazo.store import brought, journal, memberships, series, stored_value
 from abrazo.store.brought import BroughtIn as BroughtIn
 from abrazo.store.memberships import Membership
@@ -52,24 +52,20 @@ def look_at(house: House, held: Held, data: bytes) -> Look:
     columns = [one.id for one in held.fields]
     if rows and not all(one.id in named for one in held.fields if not one.empty):
         raise Refused(Code.TABLE_COLUMNS, "file", columns=", ".join(columns))
-    reader, faults, new, same = held.reader(house), list[RowFault](), list[Values](), 0
-    seen = dict[tuple[object, ...], int]()
-    for number, row in rows:
-        try:
-            found = reader(row)
-            key = tuple((found or {}).get(id) for id in held.once)
-            if found and key and seen.setdefault(key, number) != number:
-                raise Refused(Code.ROW_TWICE, held.fields[0].id, number=seen[key])
-        except Refused as refusal:
-            faults.append(RowFault(number, refusal.where, refusal))
-            continue
+    reader, new, seen = held.reader(house), list[Values](), dict[tuple[object, ...], int]()
+
+    def look(number: int, row: Mapping[str, str]) -> None:
+        found = reader(row)
+        key = tuple((found or {}).get(id) for id in held.once)
+        if found and key and seen.setdefault(key, number) != number:
+            raise Refused(Code.ROW_TWICE, held.fields[0].id, number=seen[key])
         if found:
             new.append(found)
-        else:
-            same += 1
+
+    faults, more = faults_of(rows, look)
+    same = len(rows) - len(new) - len(faults) - more
     unknown = tuple(sorted(named - {*columns, *held.also}))
-    owed = _owed(_booked(house, held, new))
-    return Look(new, same, faults[:MOST_FAULTS], len(faults[MOST_FAULTS:]), unknown, owed)
+    return Look(new, same, faults, more, unknown, _owed(_booked(house, held, new)))
 
 
 def _owed(booked: Booked) -> int:

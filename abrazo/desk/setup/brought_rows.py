@@ -91,25 +91,29 @@ KINDS = (Tender.GIFT_CARD, Tender.VOUCHER, Tender.STORE_CREDIT)
 
 def _stored_reader(house: House) -> RowReader:
     people, money = People(house), house.settings.currency.text
-    items = {str(row["code"]): str(row["name"]) for row in set_up.rows(house.connection, "item").values()}
+    rows = set_up.rows(house.connection, "item").values()
+    items = {str(row["code"]): str(row["name"]) for row in rows if row["code"]}
     here = stored_value.everything(house.connection)
-    amounts = {(one.kind, one.code or one.person): one.amount for one in here}
+    known = {one.code or one.person: one for one in here}
     endings = {(one.kind, one.code[-4:], one.amount) for one in here if one.code}
 
     def row_of(row: Row) -> Values | None:
         values = STORED.typed(house, row)
-        kind, number = values["kind"], "".join(str(values["number"]).split())
-        whose = people.of(values).id if kind == Tender.STORE_CREDIT else None
-        if not (whose or number):
+        kind, whose, number = values["kind"], None, "".join(str(values["number"]).split())
+        if kind == Tender.STORE_CREDIT:
+            whose, number = people.of(values).id, ""  # it has none: there is one of each person
+        elif not number:
             if (kind, values["ending"], values["balance"]) in endings:
                 return None  # a row that was written out, where of the number only its end stands
             raise Refused(Code.FIELD_MISSING, "number")
-        amount = amounts.get((str(kind), whose or number))
-        if amount is not None and amount != values["balance"]:
-            raise _other("balance", money(amount))
+        one = known.get(whose or number)
+        if one and one.kind != kind:  # a number is that of one thing
+            raise _other("number", one.kind)
+        if one and one.amount != values["balance"]:
+            raise _other("balance", money(one.amount))
         if number in items:
             raise Refused(Code.CODE_TAKEN, "number", name=items[number])
-        return None if amount is not None else {**values, "number": number, WHO: whose}
+        return None if one else {**values, "number": number, WHO: whose}
 
     return row_of
 
@@ -125,7 +129,7 @@ STORED = Held(
         Field("balance", FieldKind.MONEY),
     ),
     _stored_reader,
-    once=("kind", "number", WHO),
+    once=("number", WHO),
     also=("made_at",),
 )
 
@@ -164,6 +168,8 @@ def _series_reader(house: House) -> RowReader:
             raise _other("left", same[0][1])
         if not left:
             return None
+        if str(values["sold_on"]) > until:
+            raise Refused(Code.LIST_DATES, "until")
         if until < today:
             raise Refused(Code.BROUGHT_OVER, "until")
         return {**values, WHO: whose, "sold_on": values["sold_on"] or today}

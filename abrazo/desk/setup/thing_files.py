@@ -9,7 +9,7 @@ Rules here
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from abrazo.core.codes import SHORTEST_CARD, holds_card_number
@@ -85,6 +85,19 @@ def rows_of_file(data: bytes) -> list[tuple[int, dict[str, str]]]:
     return rows
 
 
+def faults_of(
+    rows: Iterable[tuple[int, Mapping[str, str]]], look: Callable[[int, Mapping[str, str]], None]
+) -> tuple[list[RowFault], int]:
+    """Look at every row; gives the first of those that are refused, and how many more there are."""
+    found = list[RowFault]()
+    for number, row in rows:
+        try:
+            look(number, row)
+        except Refused as refusal:
+            found.append(RowFault(number, refusal.where, refusal))
+    return found[:MOST_FAULTS], len(found[MOST_FAULTS:])
+
+
 def look_at(house: House, thing: Thing, data: bytes) -> Reading:
     """What a file would do. Refused when it is no table; what is wrong in its rows stands in what it gives."""
     rows = rows_of_file(data)
@@ -107,20 +120,14 @@ class _Look:
         self.by_code = {str(one["code"]): ref for ref, one in self.known.items() if one.get("code")}
         self.taken = Taken(self.thing, self.kin)
         self.seen: dict[str, int] = {}
-        self.faults: list[RowFault] = []
         self.new: list[tuple[str, Values]] = []
         self.changed: list[tuple[str, Values]] = []
         self.unknown, self.unchanged = unknown, 0
 
     def read(self, rows: Iterable[tuple[int, Mapping[str, str]]]) -> Reading:
         """Every row, one after the other."""
-        for number, row in rows:
-            try:
-                self._row(number, row)
-            except Refused as refusal:
-                self.faults.append(RowFault(number, refusal.where, refusal))
-        more = len(self.faults[MOST_FAULTS:])
-        return Reading(self.new, self.changed, self.unchanged, self.faults[:MOST_FAULTS], more, self.unknown)
+        faults, more = faults_of(rows, self._row)
+        return Reading(self.new, self.changed, self.unchanged, faults, more, self.unknown)
 
     def _row(self, number: int, row: Mapping[str, str]) -> None:
         ref = self._meant(row)

@@ -12,6 +12,7 @@ import pytest
 from abrazo.core.errors import Code, Refused
 from abrazo.core.states import HeldKind
 from abrazo.desk.output import tables
+from abrazo.desk.overview import merging
 from abrazo.desk.overview.owed import owed
 from abrazo.desk.overview.person import person_sheet
 from abrazo.desk.overview.soundness import soundness
@@ -147,6 +148,16 @@ def test_a_wrong_file_is_taken_back_on_its_day_and_leaves_nothing(both: Desk) ->
     assert soundness(desk.house) == []
 
 
+def test_what_moved_with_its_person_is_not_taken_back(desk: Desk) -> None:
+    gone, stays = somebody(desk), people.add_person(desk.house, desk.tamsin, {"name": "Petra Moes"}, desk.key())
+    bring(desk, STORED, cards("store credit,,Petra Moe,,,1.25"))
+    merging.merge(desk.house, desk.tamsin, gone, stays, desk.key())
+    assert of_person(desk.house, stays).credit == 125
+    with refuses("Something of it was used since"):
+        brought.take_back(desk.house, desk.boss, brought.latest(desk.house)[0].id)
+    assert soundness(desk.house) == []
+
+
 def faults(desk: Desk, kind: str, data: bytes) -> Iterable[tuple[int, str, Code]]:
     return [(one.number, one.column, one.why.code) for one in brought.look_at(desk.house, HELD[kind], data).faults]
 
@@ -175,7 +186,16 @@ def test_each_wrong_row_is_named(desk: Desk) -> None:
         (12, "person", Code.FIELD_MISSING),
         (13, "phone", Code.NOT_PHONE),
     ]
+    same_number = cards("voucher,1,,,,5", "gift card,9,,,,5", "voucher,9,,,,5", "gift card,None,,,,5",
+                        "store credit,7,Petra Moe,,,5", "store credit,8,Petra Moe,,,5")  # fmt: skip
+    assert faults(desk, STORED, same_number) == [
+        (2, "number", Code.BROUGHT_OTHER),
+        (4, "kind", Code.ROW_TWICE),
+        (7, "kind", Code.ROW_TWICE),
+    ]
     columns = "person,phone,series,uses,left,sold_on,until,worth"
+    backwards = "Petra Moe,,five-paddles,5,1,2027-02-01,2027-01-01,1"
+    assert faults(desk, SERIES, file(columns, backwards)) == [(2, "until", Code.LIST_DATES)]
     assert faults(desk, SERIES, file(
         columns, "Petra Moe,,five-paddles,5,6,,2027-01-01,1", "Petra Moe,,five-paddles,5,1,,2026-01-01,1",
         "Petra Moe,,Toastie,5,1,,2027-01-01,1", "Petra Moe,,five-paddles,5,0,,2026-01-01,0",
