@@ -286,6 +286,11 @@ class House:
         now = self.open_day()
         return now.business_date if now and now.id == day else till.business_date(self.connection, day)
 
+    def business_date(self) -> str:
+        """The date that counts today (ISO): that of the open day, else the clock's."""
+        day = self.open_day()
+        return day.business_date if day else self.now().date().isoformat()
+
     def day(self) -> Day:
         """The open day; refused when none is open."""
         day = self.open_day()

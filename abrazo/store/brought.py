@@ -112,7 +112,7 @@ def read(connection: Connection, file: int) -> BroughtIn | None:
 
 
 def is_used(connection: Connection, one: BroughtIn) -> bool:
-    """Whether anything that came with a file was used, topped up, spent or changed since, or moved to another person."""
+    """Whether anything that came with a file was used, spent, changed, or moved to another person since."""
     return bool(connection.execute(USED[one.kind], {"file": one.id}).fetchone()[0])
 
 

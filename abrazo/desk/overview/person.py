@@ -108,7 +108,7 @@ def person_sheet(house: House, person_id: int) -> PersonSheet:
 def _series(house: House, person_id: int) -> list[SeriesLeft]:
     """Somebody's series, those of which something can be had first."""
     mine = series.of_person(house, person_id)
-    today, found = series.business_date(house) if mine else "", list[SeriesLeft]()
+    today, found = house.business_date() if mine else "", list[SeriesLeft]()
     for one in mine:
         gone = series_store.gone(house.connection, one.id)
         found.append(SeriesLeft(one, len(series.free_of(one)), (one.until or "") < today, gone))

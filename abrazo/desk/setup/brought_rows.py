@@ -136,18 +136,13 @@ STORED = Held(
 # ---- series
 
 
-def _today(house: House) -> str:
-    day = house.open_day()
-    return day.business_date if day else house.now().date().isoformat()
-
-
 def _series_of(house: House) -> list[Option]:
     kinds = set_up.rows(house.connection, "series_kind")
     return [one for one in items_of(house) if one.id in kinds]
 
 
 def _series_reader(house: House) -> RowReader:
-    people, today = People(house), _today(house)
+    people, today = People(house), house.business_date()
     here = defaultdict[tuple[object, ...], list[tuple[str, int]]](list)
     for one in series.sold(house.connection):
         here[one.person, one.item, one.until, one.uses].append((one.sold_on or "", one.uses - len(one.gone)))

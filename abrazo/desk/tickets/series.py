@@ -47,17 +47,11 @@ def kind_of(house: House, item: str) -> SeriesKind | None:
     return next((one for one in kinds if one.item == item), None)
 
 
-def business_date(house: House) -> str:
-    """The date that counts for the last day of a series."""
-    day = house.open_day()
-    return day.business_date if day else house.now().date().isoformat()
-
-
 def last_day(house: House, one: Series) -> str:
     """Until when a series is good, as an ISO date; of one that is being sold as if it were paid today."""
     kind = kind_of(house, one.item)
     assert kind is not None
-    return one.until or core.good_until(date.fromisoformat(business_date(house)), kind.days).isoformat()
+    return one.until or core.good_until(date.fromisoformat(house.business_date()), kind.days).isoformat()
 
 
 def of_person(house: House, person: int) -> list[Series]:
@@ -117,7 +111,7 @@ def fit_series(edit: TicketChange) -> None:
     if not people and not uses:
         return
     kept = series_store.saved_on(house.connection, edit.id)
-    have = series_store.of_people(house.connection, people, business_date(house), edit.id)
+    have = series_store.of_people(house.connection, people, house.business_date(), edit.id)
     left = {one.id: one for one in have if one.id not in kept}
     for use in uses:
         piece, one = pieces.get(str(use.line)), left.get(use.series)
@@ -245,7 +239,7 @@ def keep_series(edit: TicketChange, series: int, *, another_day: bool) -> None:
 def close_series(edit: TicketChange, nets: Mapping[Ref, int]) -> None:
     """A closing ticket has sold its series, and its uses are had; `nets` are its rows without tax, in minor units."""
     connection = edit.house.connection
-    today = business_date(edit.house)
+    today = edit.house.business_date()
     for one in series_store.on_ticket(connection, edit.id):
         until = last_day(edit.house, one)
         series_store.set_sold(connection, one.id, nets[RowKind.LINE, str(one.line)], today, until)
