@@ -464,6 +464,7 @@ class Code(StrEnum):
     TABLE_FAULTS = "table_faults"
     ROW_TWICE = "row_twice"
     FILE_GONE = "file_gone"
+    NUMBER_ROUNDED = "number_rounded"
     BROUGHT_NOBODY = "brought_nobody"
     BROUGHT_NAMESAKES = "brought_namesakes"
     BROUGHT_OTHER = "brought_other"

@@ -456,6 +456,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.TABLE_FAULTS: "{count} rows are wrong; nothing was changed.",
     C.ROW_TWICE: "Row {number} is the same one.",
     C.FILE_GONE: "The file is not kept any more: hand it in again.",
+    C.NUMBER_ROUNDED: "{column} is {typed}: the spreadsheet rounded it. Make that column text there, and type it anew.",
     C.BROUGHT_NOBODY: "{name} is nobody who is known: bring in people first, with the same name and phone number.",
     C.BROUGHT_NAMESAKES: "{count} people are {name}: the phone number says which.",
     C.BROUGHT_OTHER: "It is here already, with {here}. A file changes nothing that is here.",

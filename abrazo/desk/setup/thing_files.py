@@ -9,6 +9,7 @@ Rules here
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
@@ -25,6 +26,7 @@ from abrazo.store import set_up
 from abrazo.store.set_up import Values
 
 MOST_FAULTS = 200  # that are told at once
+NUMBERS, ROUNDED = ("code", "number"), re.compile(r"[0-9]+(?:[.,][0-9]+)?[eE]\+?[0-9]+")
 JUDGED_OTHERWISE = ("phone", "code")  # columns whose numbers have a check of their own
 UNSEEN = ("pin", "mail_password", "text_token")  # never written out
 
@@ -75,10 +77,16 @@ def _cell(house: House, field: Field, values: Values) -> str:
 
 
 def rows_of_file(data: bytes) -> list[tuple[int, dict[str, str]]]:
-    """The rows of a file with their numbers. Refused when it is no table, or holds a card's number anywhere."""
+    """The rows of a file with their numbers. Refused when it is no table, or holds a card's number anywhere.
+
+    Refused too where a spreadsheet made a number of a code and did not keep its digits: 4.00638E+12.
+    """
     rows = read_table(data)
     for number, row in rows:
         for name, cell in row.items():
+            if name in NUMBERS and ROUNDED.fullmatch(cell):
+                why = Refused(Code.NUMBER_ROUNDED, name, column=name, typed=cell[:30])
+                raise Refused(Code.FIELD_ROW, "file", number=number, why=why)
             if len(cell) >= SHORTEST_CARD and name not in JUDGED_OTHERWISE and holds_card_number(cell):
                 why = Refused(Code.HOLDS_CARD_NUMBER, name)
                 raise Refused(Code.FIELD_ROW, "file", number=number, why=why)

@@ -60,6 +60,11 @@ def test_new_changed_and_unchanged_are_told_apart_and_done_once(both: Desk) -> N
     assert name and code
 
 
+def test_a_code_that_a_spreadsheet_rounded_is_no_code(desk: Desk) -> None:
+    with refuses("Row 3: code is 4.00638E\\+12: the spreadsheet rounded it"):
+        look_at(desk.house, ITEMS, b"name;price;code\nA;1;4006381333931\nB;2;4.00638E+12\n")
+
+
 def test_each_wrong_row_is_named_and_nothing_is_done(desk: Desk) -> None:
     data = (
         b"name;price;category;report_group;code\nA;x;shop;goods;\nB;1,50;nowhere;goods;\nC;2;shop;goods;4006381333932\n"
