@@ -7,13 +7,16 @@ import threading
 from collections.abc import Iterator
 from contextlib import closing
 from http.server import BaseHTTPRequestHandler, HTTPServer
+from pathlib import Path
 
 import pytest
 
 from abrazo.cli.conformance import check
 from abrazo.cli.stand_ins import started
+from abrazo.devices.conformance import tells_number
 from abrazo.devices.drivers.http_cards import HttpMachine
 from abrazo.devices.ports import Script
+from abrazo.devices.simulator.card import StandInMachine
 
 
 @pytest.fixture(scope="module")
@@ -32,6 +35,28 @@ def test_the_stand_ins_keep_every_rule(address: str, pace: float, capsys: pytest
         machine.tell(Script(outcome="decline", pace=0))
         assert check(address, "card-machine-1", 5, False) == 1
     assert "BROKEN a charge ends approved, declined or cancelled" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("token", "found_out"),
+    [
+        ("4" * 16, True),
+        ("4000 0012 3456 7899", True),
+        ("pan-4000001234567899", True),
+        ("123456789012abcdef", False),  # digits by chance, as in any name of random hexadecimal digits
+        ("5f3d1c52-97c1-4b6e-8f7e-123456789012", False),  # a UUID (RFC 9562)
+    ],
+)
+def test_a_token_that_is_a_number_is_told_from_a_random_name(token: str, found_out: bool) -> None:
+    assert tells_number(token, "7899") is found_out
+
+
+def test_no_name_that_a_stand_in_gives_can_be_taken_for_a_number(tmp_path: Path) -> None:
+    machine = StandInMachine("card machine 1", tmp_path / "memory", Script(pace=0))
+    for number in range(2_000):
+        machine.start(f"once-{number}", 100)
+        answer = machine.inquire(f"once-{number}")
+        assert answer.token and not tells_number(answer.token, answer.last_four)
 
 
 class Forgetful(BaseHTTPRequestHandler):

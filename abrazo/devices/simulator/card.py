@@ -292,7 +292,7 @@ class StandInMachine:
             return self._card(of)
         digest = hashlib.sha256((record.of or record.reference).encode()).digest()
         brand, last_four = CARDS[digest[0] % len(CARDS)]
-        return KnownCard(digest.hex()[:16], brand, last_four, f"{digest[1] % 12 + 1:02d}/{28 + digest[2] % 4}")
+        return KnownCard(_token(digest), brand, last_four, f"{digest[1] % 12 + 1:02d}/{28 + digest[2] % 4}")
 
 
 class StandInService(StandInMachine):
@@ -329,7 +329,7 @@ class StandInService(StandInMachine):
         if not re.fullmatch(r"[0-9]{3,4}", code):
             raise Incomplete("code", "The service needs the card's security code, three or four digits.")
         brand = {"4": "Pelagia", "5": "Northcard"}.get(plain[0], "Tidewater")
-        card = KnownCard(os.urandom(12).hex(), brand, plain[-4:], expiry)
+        card = KnownCard(_token(os.urandom(12)), brand, plain[-4:], expiry)
         with self._lock:
             _append(self._cards_file, asdict(card))
             self._cards[card.token] = card
@@ -343,9 +343,9 @@ class StandInService(StandInMachine):
             raise Incomplete("holder", "The service needs the name of whose account it is.")
         if not is_bank_account(number):
             raise Incomplete("account_number", "The service says that this is not an account's number.")
-        token = os.urandom(12).hex()
+        token = _token(os.urandom(12))
         last_four = re.sub(r"[^0-9A-Za-z]", "", number)[-4:]
-        account = KnownAccount(token, holder.strip(), last_four, f"M-{token[:10].upper()}")
+        account = KnownAccount(token, holder.strip(), last_four, f"M-{token[1:11].upper()}")
         with self._lock:
             _append(self._cards_file, asdict(account))
             self._accounts[token] = account
@@ -386,6 +386,11 @@ class StandInService(StandInMachine):
             return KnownCard(account.token, "", account.last_four, "")
         known = self._cards.get(record.of) or self._cards.get(self._token_behind(record.of))
         return known or super()._card(record)
+
+
+def _token(random: bytes) -> str:
+    """A name for a card or account; the letter keeps it from ever being digits alone."""
+    return f"t{random[:12].hex()}"
 
 
 def _lines(file: Path) -> list[dict[str, Any]]:
