@@ -12,6 +12,7 @@ from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
 from abrazo.desk.setup.planned import PlannedChange
 from abrazo.desk.setup.thing_files import Reading
 from abrazo.desk.setup.things import SetUpChange, Thing, Value, Values, everything, latest_changes, told
+from abrazo.web.set_up_frame import fits
 from abrazo.words import set_up as words
 from abrazo.words.amounts import money_words
 from abrazo.words.refusals import refusal_text
@@ -225,16 +226,13 @@ def settings_found(
     house: House, find: str, section: str, typed: Mapping[str, str]
 ) -> Iterator[tuple[str, list[FieldShown]]]:
     """The settings of a section, or those that have what is looked for in their words, by section."""
-    values, parts = everything(house, SETTINGS)[ONE], find.casefold().split()
+    values = everything(house, SETTINGS)[ONE]
     fields = asked(house, SETTINGS.fields)
     for one in dict.fromkeys(field.section for field in fields):
         if not find and one != section:
             continue
         shown_ = [field_shown(house, SETTINGS, field, values, typed) for field in fields if field.section == one]
-        fitting = [
-            field for field in shown_
-            if all(part in f"{field.label} {field.help} {house.say(words.SECTIONS[one])}".casefold() for part in parts)
-        ]  # fmt: skip
+        fitting = [field for field in shown_ if fits(find, field.label, field.help, house.say(words.SECTIONS[one]))]
         if fitting:
             yield one, fitting
 

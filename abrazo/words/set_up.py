@@ -224,6 +224,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "machine": ("Card machine", "The one beside it."),
     },
     "settings": {
+        "logo": ("Picture at the head of receipts", ""),
         "name": ("Name of the house", "On receipts and pages."),
         "address": ("Address", "At the head of receipts and invoices."),
         "does": (
@@ -386,6 +387,17 @@ for _kind in (
     "own-fields",
 ):
     FIELDS[_kind]["position"] = ("Place in the order", "The lowest number comes first. Empty: at the end.")
+# the pages that are no lists, and what is part of one: what each is called, and what it is for
+PLACES: dict[str, tuple[str, str]] = {
+    "brought": ("Held from before", "Gift cards, vouchers, store credit, series, memberships and points from files."),
+    "rights": ("Rights", "What each role may do alone, and what a supervisor's PIN is asked for."),
+    "floor": ("Floor plan", "Areas and tables, drawn."),
+    "bookings": ("Bookings", "Hours, deposits and fees of bookings."),
+    "tenders": ("Ways to pay", "Which are offered, in which order, those that are recorded only; whose the tips are."),
+    "out": ("Written out", "Tickets, payments, tips, movements and corrections as tables."),
+    "changes": ("Who changed what", "In set-up, the latest first; what was changed is turned round here."),
+    "logo": ("Picture at the head of receipts", "A logo, black and white; with what papers say."),
+}
 ABOUT = {"item": "items", "job": "jobs", "place": "where things lie", "person": "people"}  # of words and questions
 WHATS = {"added": "added", "changed": "changed", "retired": "retired", "brought back": "brought back"}
 
@@ -396,6 +408,7 @@ def texts() -> Iterator[str]:
         [
             *(word for three in THINGS.values() for word in three),
             *SECTIONS.values(),
+            *(word for two in PLACES.values() for word in two),
             *(word for fields in FIELDS.values() for two in fields.values() for word in two if word),
             *TABLES.values(),
             *(word for columns in HELD.values() for word in columns.values()),

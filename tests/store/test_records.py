@@ -384,11 +384,12 @@ def small_ones(c: db.Connection) -> None:
     assert after_sale.end(c, found.id, AfterSaleOutcome.DONE, "later")
     assert not after_sale.end(c, found.id, AfterSaleOutcome.FAILED, "later")
     assert after_sale.of_ticket(c, task.ticket)[0].outcome is AfterSaleOutcome.DONE
-    logo.put(c, b"a", 1, 2, "then")
-    logo.put(c, b"b", 3, 4, "later")
-    assert logo.read(c) == b"b"
-    logo.drop(c)
-    assert logo.read(c) == b""
+    first, second = logo.add(c, b"a", 1, 2, "then"), logo.add(c, b"b", 3, 4, "later")
+    assert (logo.read(c), logo.which_prints(c)) == (b"", 0)
+    for one, image in ((first, b"a"), (second, b"b"), (0, b"")):
+        logo.print_from_now(c, one)
+        assert (logo.read(c), logo.which_prints(c)) == (image, one)
+    assert [tuple(one) for one in logo.sizes(c)] == [(first, 1, 2), (second, 3, 4)]
     family = distinct(stock.Family)
     stock.add_family(c, family)
     assert stock.read_family(c, family.id) == family

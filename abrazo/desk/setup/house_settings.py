@@ -21,8 +21,9 @@ from abrazo.desk.setup.kinds import KINDS
 from abrazo.desk.setup.options import named, taxes_of, texts_of
 from abrazo.desk.setup.things import Change, Thing, change
 from abrazo.formats.email_address import read_email
-from abrazo.store import settings, till
+from abrazo.store import logo, settings, till
 from abrazo.store.set_up import Values
+from abrazo.words import phrases as w
 from abrazo.words.catalogue import language_names, languages
 
 ONE = "house"  # there is one of it
@@ -126,6 +127,17 @@ FIELDS = (
     Field("points_lot", FieldKind.WHOLE, section="ahead", least=1, most=100_000),
     Field("points_value", FieldKind.MONEY, section="ahead"),
 )
+
+
+def _logos(house: House) -> list[Option]:
+    """Every picture that there was, in words: how large it prints."""
+    return [
+        Option(str(one["id"]), house.say(w.PICTURE_OF, wide=one["width"], high=one["height"]))
+        for one in logo.sizes(house.connection)
+    ]
+
+
+LOGO = Field("logo", FieldKind.CHOICE, empty=True, options=_logos, section="papers")
 SECTIONS = tuple(dict.fromkeys(one.section for one in FIELDS))
 
 
@@ -137,6 +149,7 @@ def _load(house: House) -> dict[str, Values]:
     values["prep_places"] = [*settings.read(house.connection).prepared_at]
     values["petty"] = till.petty_categories(house.connection)
     values["sold_from"] = settings.anonymous_accounts(house.connection)
+    values[LOGO.id] = str(logo.which_prints(house.connection) or "")
     return {ONE: values}
 
 
@@ -147,6 +160,8 @@ def _save(act: Act, _: str, values: Values) -> None:
             till.put_petty_categories(act.connection, texts_of(value))
         elif id == "sold_from":
             settings.put_anonymous_accounts(act.connection, texts_of(value))
+        elif id == LOGO.id:
+            logo.print_from_now(act.connection, int(str(value or 0)))
         elif id == "prep_places":
             values[id] = [*filter(None, dict.fromkeys(map(_plain_place, texts_of(value))))]
             plain[id] = "|".join(texts_of(values[id]))
@@ -189,7 +204,7 @@ def _check(_: House, __: str, values: Values) -> None:
             raise Refused(Code.NUMBER_PREFIX, id)
 
 
-SETTINGS = Thing("settings", FIELDS, _load, _save, _check, adds=False, retires=False)
+SETTINGS = Thing("settings", FIELDS, _load, _save, _check, adds=False, retires=False, apart=(LOGO,))
 THINGS: Mapping[str, Thing] = {**KINDS, SETTINGS.id: SETTINGS}
 
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from abrazo.core.states import Right, SetUpAct
+from abrazo.core.states import Right
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.setup.house_settings import ONE, SETTINGS
-from abrazo.desk.setup.things import Named, write_down
+from abrazo.desk.setup.house_settings import LOGO, ONE, SETTINGS
+from abrazo.desk.setup.things import change_now
 from abrazo.formats.logo import read_logo
 from abrazo.store import logo as kept
-from abrazo.words import phrases as w
 
 
 def logo_of(house: House) -> bytes:
@@ -22,13 +21,12 @@ def put_logo(house: House, actor: Actor, data: bytes, key: str) -> None:
     logo = read_logo(data)
     with acting(house, actor, "logo", key, needs=Right.SET_UP) as act:
         if act.done is None:
-            kept.put(act.connection, logo.png, logo.width, logo.height, act.at)
-            write_down(act, SETTINGS, ONE, SetUpAct.CHANGED, ({}, {}), Named(house.say(w.LOGO_CHANGED)))
+            made = kept.add(act.connection, logo.png, logo.width, logo.height, act.at)
+            change_now(act, SETTINGS, ONE, {LOGO.id: str(made)})
 
 
 def drop_logo(house: House, actor: Actor, key: str) -> None:
     """No picture any more; none there was is as well."""
     with acting(house, actor, "logo", key, needs=Right.SET_UP) as act:
-        if act.done is None and kept.read(act.connection):
-            kept.drop(act.connection)
-            write_down(act, SETTINGS, ONE, SetUpAct.CHANGED, ({}, {}), Named(house.say(w.LOGO_GONE)))
+        if act.done is None:
+            change_now(act, SETTINGS, ONE, {LOGO.id: ""})

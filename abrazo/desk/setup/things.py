@@ -41,7 +41,8 @@ class Thing:
     where these are more than its own; `ref_of` the id of a new one, where it is not made from its name. `waits`:
     changes of it can be planned; `follow` makes something new in its place when one is due, and gives its id and
     values, or None when it is just changed. `same` are the kinds that say something else of the same one;
-    `above` the field that names another one of the kind itself.
+    `above` the field that names another one of the kind itself; `apart` are fields that are changed by a part of their
+    own: never typed, searched or written out, told and undone like the others.
     """
 
     id: str
@@ -60,10 +61,16 @@ class Thing:
     ref_of: Callable[[House, Values], str] | None = None
     same: tuple[str, ...] = ()
     above: str = ""
+    apart: tuple[Field, ...] = ()
 
     def field(self, id: str) -> Field:
         """One of its fields."""
         return next(one for one in self.fields if one.id == id)
+
+    @property
+    def told(self) -> tuple[Field, ...]:
+        """The fields whose changes are told."""
+        return self.fields + self.apart
 
     def name(self, values: Values) -> str:
         """What one is called."""
@@ -237,7 +244,7 @@ def write_down(act: Act, thing: Thing, ref: str, what: SetUpAct, values: tuple[V
     facts = (act.at, by or act.actor.staff.id, act.actor.till.id, thing.id, ref, what, name)
     made = SetUpChange(0, *facts, *values)
     if act.house.open_day() is not None:  # the days' journal tells it too, in its chain
-        fields = [field for field in made.after if field in {one.id for one in thing.fields}]
+        fields = [field for field in made.after if field in {one.id for one in thing.told}]
         act.record(Kind.SET_UP_CHANGED, thing=thing.id, ref=ref, name=Personal(name), what=what,
                    fields=", ".join(fields))  # fmt: skip
     return set_up.add_change(act.connection, made)
@@ -275,7 +282,7 @@ def undo(house: House, actor: Actor, things: Mapping[str, Thing], change_id: int
 
 def told(house: House, thing: Thing, made: SetUpChange) -> list[tuple[str, str, str]]:
     """What a change did, a field each: (its id, before, after) in words."""
-    known = {one.id: one for one in asked(house, thing.fields)}
+    known = {one.id: one for one in asked(house, thing.told)}
     return [
         (id, in_words(house, known[id], made.before.get(id)), in_words(house, known[id], value))
         for id, value in made.after.items()

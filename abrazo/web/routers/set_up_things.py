@@ -12,7 +12,7 @@ from abrazo.desk.setup import logo as logos
 from abrazo.desk.setup import planned, thing_files
 from abrazo.desk.setup.fields import asked
 from abrazo.desk.setup.house_settings import ONE, SECTIONS, SETTINGS, THINGS
-from abrazo.desk.setup.kinds import KINDS, NEEDS
+from abrazo.desk.setup.kinds import KINDS
 from abrazo.desk.setup.things import Change, Thing, add, change, latest_changes, one_of, retire, undo
 from abrazo.formats import table_file
 from abrazo.web import set_up_page as shown
@@ -22,9 +22,8 @@ from abrazo.web.forms import set_up_things as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.set_up_frame import frame
+from abrazo.web.set_up_frame import frame, places_found
 from abrazo.words import phrases as w
-from abrazo.words import set_up as words
 
 router = APIRouter(prefix="/set-up")
 FIRST, PAPERS = SECTIONS[0], "papers"
@@ -45,20 +44,12 @@ def _settings(
 ) -> Response:
     found = list(shown.settings_found(house, find, section, notice.typed if notice else {}))
     changed = {id: one for one in reversed(latest_changes(house, SETTINGS, most=400)) for id in one.after}
-    lists = [(id, three) for id, three in words.THINGS.items() if _is_asked(house, id) and _fits(find, three)]
     return page(request, house, actor, "set_up/settings.html", found=found, notice=notice,
                 changed=changed, names={one.id: one.name for one in house.staff().values()},
-                last_shown=shown.last_change(house, SETTINGS, ONE), lists=lists if find else [],
+                last_shown=shown.last_change(house, SETTINGS, ONE),
+                places_found=places_found(house, find) if find else [],
                 has_logo=bool(logos.logo_of(house)),
                 **frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
-
-
-def _is_asked(house: House, kind: str) -> bool:
-    return kind != SETTINGS.id and (kind not in NEEDS or NEEDS[kind] in house.settings.does.split())
-
-
-def _fits(find: str, texts: tuple[str, ...]) -> bool:
-    return all(part in " ".join(texts).casefold() for part in find.casefold().split())
 
 
 @router.get("")

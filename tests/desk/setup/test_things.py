@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections.abc import Mapping
 
 import pytest
+from PIL import Image
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.states import Does
 from abrazo.desk.context import NotFound
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.setup import house_settings
 from abrazo.desk.setup.fields import FieldKind, read, shown
 from abrazo.desk.setup.goods import CATEGORIES, GROUPS, ITEMS, PRESETS, TAXES
 from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
-from abrazo.desk.setup.things import Change, Thing, add, change, everything, latest_changes, retire, undo
+from abrazo.desk.setup.logo import drop_logo, logo_of, put_logo
+from abrazo.desk.setup.things import Change, Thing, add, change, everything, latest_changes, retire, told, undo
 from abrazo.desk.setup.workers import STAFF, TILLS
 from abrazo.desk.sign_in import sign_in
 from abrazo.desk.tickets import starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.store import catalogue
+from abrazo.web.set_up_frame import places_found
 from abrazo.web.set_up_page import field_shown
 from abrazo.words import set_up as words
 from tests.desk.conftest import Desk
@@ -317,3 +322,51 @@ def test_house_settings_are_checked_kept_and_undone(both: Desk) -> None:
     for one in latest_changes(desk.house, SETTINGS):
         undo(desk.house, desk.boss, THINGS, one.id)
     assert everything(desk.house, SETTINGS)[ONE] == before
+
+
+def a_picture(wide: int, high: int) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (wide, high), "black").save(out, "PNG")
+    return out.getvalue()
+
+
+def test_a_picture_on_receipts_is_told_and_turned_round_like_any_setting(both: Desk) -> None:
+    desk = both
+
+    def latest() -> tuple[int, list[tuple[str, str, str]]]:
+        one = latest_changes(desk.house, SETTINGS, ONE)[0]
+        return one.id, told(desk.house, SETTINGS, one)
+
+    put_logo(desk.house, desk.boss, a_picture(64, 32), desk.key())
+    first, key = logo_of(desk.house), desk.key()
+    for _ in range(2):  # asked twice, it is brought once
+        put_logo(desk.house, desk.boss, a_picture(96, 24), key)
+    second = logo_of(desk.house)
+    assert first and second and first != second
+    brought, said = latest()
+    assert said == [("logo", "64 by 32 dots", "96 by 24 dots")]
+    undo(desk.house, desk.boss, THINGS, brought)
+    assert logo_of(desk.house) == first
+    with pytest.raises(Refused, match=Code.SET_UP_SINCE):
+        undo(desk.house, desk.boss, THINGS, brought)
+    drop_logo(desk.house, desk.boss, desk.key())
+    drop_logo(desk.house, desk.boss, desk.key())
+    assert logo_of(desk.house) == b""
+    gone, said = latest()
+    assert said == [("logo", "64 by 32 dots", "")]
+    undo(desk.house, desk.boss, THINGS, gone)
+    assert logo_of(desk.house) == first
+    assert "logo" not in [one.id for one in SETTINGS.fields]  # never typed, nor written out with the settings
+
+
+def test_set_up_finds_every_page_by_its_words(both: Desk) -> None:
+    tables = Does.TABLES in both.house.settings.does.split()
+
+    def found(find: str) -> set[str]:
+        return {url for url, _, _ in places_found(both.house, find)}
+
+    assert {"/set-up/brought"} <= found("gift CARDS") and "/set-up/rights" in found("right")
+    assert ("/set-up/floor" in found("areas")) is tables
+    assert found("head receipts") == {"/set-up/house?section=papers"}
+    assert "/set-up/list/items" in found("ÍTEMS")
+    assert found("no such word") == set()
