@@ -34,10 +34,6 @@ prices = "with tax"           # or "without tax": then it is added on the bill
 cash_rounding = "0.05"        # cash is rounded to this; leave it out for the least coin
 # language = "en"
 # does = ["tables", "tabs", "bookings", "jobs", "hire", "phone", "kitchen"]   # the rest shows nowhere
-
-[[tables]]                    # as many as there are; without x and y they stand in rows
-name = "T1"
-seats = 4                     # shape = "square", "round" or "stool"; area = "Room"; x, y on the plan
 """
 ENTRIES = {
     "taxes": '[[taxes]]\nid = "full"\nlabel = "VAT 20 %"\nrate = "20"\n# parts = [["State", "6.25"], ["Town", "2"]]',
@@ -66,6 +62,15 @@ ENTRIES = {
     'words = "Hello [name], how was it? [house]"',
     "own-fields": '[[own-fields]]\nname = "Boot size"\nabout = "person"',
     "presets": '[[presets]]\nname = "Neighbours"\nkind = "discount"\npercent = "10"\nscope = "both"',
+    "rights": '[[rights]]                    # id: of which role\nid = "server"\nreprint = true',
+    "tables": "[[tables]]                    # as many as there are; without x and y they stand in rows\n"
+    'name = "T1"\nseats = 4',
+    "hours": '[[hours]]                     # id: whose, made of the name\nid = "bo-lind"\n'
+    'monday = "9:00-12:30 13:30-17:00"',
+    "booking-terms": "[[booking-terms]]             # id: of which item that takes time\n"
+    'id = "haircut"\ndeposit = "10"\nfee = "15"',
+    "tenders": '[[tenders]]\nname = "Meal ticket"\nreference = "Its number"\noffered = true\n\n'
+    '[[tenders]]\nid = "cheque"\noffered = false',
     "tills": '[[tills]]\nname = "Bar"\nhome = "room"',
     "staff": '[[staff]]                     # the first supervisor is needed\nname = "Ada Moor"\nrole = "supervisor"\n'
     'pin = "604815"\n\n[[staff]]\nname = "Bo Lind"\nrole = "server"\npin = "2086"',

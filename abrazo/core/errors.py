@@ -530,6 +530,7 @@ class Code(StrEnum):
     CASH_STAYS = "cash_stays"
     TENDER_NAME = "tender_name"
     NO_TENDER_REFERENCE = "no_tender_reference"
+    TENDER_NAME_STAYS = "tender_name_stays"
     TENDER_NAME_TAKEN = "tender_name_taken"
     NO_COUNT_REASON = "no_count_reason"
     HOW_MUCH_THERE = "how_much_there"

@@ -119,7 +119,7 @@ def _booked_ahead(story: Story, ids: dict[str, int]) -> None:
     for who, hours in HOURS.items():
         booking_rules.set_hours(house, story.odile, who, hours)
     for item, deposit, fee in TERMS:
-        booking_rules.set_terms(house, story.odile, item, deposit, fee)
+        booking_rules.set_terms(house, story.odile, item, {"deposit": deposit, "fee": fee})
     for name, staff, days, time, party, cancelled in TOURS:
         story.clock.at("12:20")
         date = DAY.replace(day=DAY.day + days).date().isoformat()

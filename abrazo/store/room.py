@@ -49,8 +49,8 @@ def change(connection: Connection, spot: Spot) -> None:
     connection.execute(CHANGE, (s.name, s.area, s.shape, s.x, s.y, s.width, s.height, s.seats, s.id))
 
 
-def end(connection: Connection, spot: str, at: str) -> None:
-    """A table is no longer on the plan."""
+def end(connection: Connection, spot: str, at: str | None) -> None:
+    """A table is no longer on the plan, since a moment; None: it is again."""
     connection.execute(END, (at, spot))
 
 

@@ -22,7 +22,7 @@ class TenderType:
 
 LIST = "SELECT id, name, kind, reference, is_on, position FROM tender ORDER BY position, id"
 ADD = "INSERT INTO tender (id, name, kind, reference, is_on, position) VALUES (?, ?, ?, ?, ?, ?)"
-SET = "UPDATE tender SET is_on = ?, position = ? WHERE id = ?"
+SET = "UPDATE tender SET reference = ?, is_on = ?, position = ? WHERE id = ?"
 
 
 def list_tenders(connection: Connection) -> list[TenderType]:
@@ -36,6 +36,7 @@ def add(connection: Connection, tender: TenderType) -> None:
     connection.execute(ADD, (t.id, t.name, t.kind, t.reference, int(t.is_on), t.position))
 
 
-def put(connection: Connection, tender: str, is_on: bool, position: int) -> None:
-    """Switch a way to pay on or off, and say where it stands."""
-    connection.execute(SET, (int(is_on), position, tender))
+def put(connection: Connection, tender: TenderType) -> None:
+    """What it asks for, whether it is offered, and where it stands; its name and kind stay."""
+    t = tender
+    connection.execute(SET, (t.reference, int(t.is_on), t.position, t.id))

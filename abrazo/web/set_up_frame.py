@@ -48,6 +48,12 @@ GROUPS = (
         ],
     ),
 )
+PAGES = {  # of kinds that have one of their own
+    "rights": urls.set_up_rights(),
+    "tables": urls.floor(),
+    **dict.fromkeys(("hours", "booking-terms"), urls.set_up_bookings()),
+    "tenders": urls.set_up_tenders(),
+}
 DONE = [Place("out", urls.set_up_out()), Place("changes", urls.set_up_changes())]
 WITHIN = [Place("logo", urls.set_up_house("papers"))]  # found by name, part of another page
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from abrazo.core.states import PlanOutcome
 from abrazo.desk.context import House
@@ -12,7 +13,7 @@ from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
 from abrazo.desk.setup.planned import PlannedChange
 from abrazo.desk.setup.thing_files import Reading
 from abrazo.desk.setup.things import SetUpChange, Thing, Value, Values, everything, latest_changes, told
-from abrazo.web.set_up_frame import fits
+from abrazo.web.set_up_frame import fits, frame
 from abrazo.words import set_up as words
 from abrazo.words.amounts import money_words
 from abrazo.words.refusals import refusal_text
@@ -23,6 +24,8 @@ DRAWN_AS = {
     FieldKind.MONEY: "decimal", FieldKind.PERCENT: "decimal", FieldKind.RATE: "decimal", FieldKind.WHOLE: "numeric",
     FieldKind.CLOCK: "text", FieldKind.DATE: "text", FieldKind.SPAN: "text", FieldKind.WEEK_CLOCK: "text",
 }  # fmt: skip
+
+MOST_TOLD = 6  # changes beside what they changed
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,10 +186,12 @@ BESIDE = {
     "words": ("about", "groups"), "series": ("uses", "items"), "memberships": ("gives",),
     "membership-items": ("kind", "months"), "hire": ("tariffs",), "units": ("item", "note"),
     "own-fields": ("about", "choices"), "printers": ("address", "prints"),
-    "after-sale": ("does", "sources"),
+    "after-sale": ("does", "sources"), "tables": ("area", "shape", "seats"), "tenders": ("reference",),
+    "rights": (), "hours": (), "booking-terms": (),
 }  # fmt: skip
 AMOUNT = {
     **dict.fromkeys(("items", "series", "membership-items", "hire"), "price"), "presets": "percent", "taxes": "rate",
+    "booking-terms": "deposit",
 }  # fmt: skip
 
 
@@ -265,3 +270,15 @@ def reading_told(house: House, thing: Thing, reading: Reading, most: int = 50) -
 def last_change(house: House, thing: Thing, ref: str) -> int:
     """The last change of one, that its page shows; 0 before the first."""
     return next((one.id for one in latest_changes(house, thing, ref)), 0)
+
+
+def page_besides(house: House, here: str, *things: Thing) -> dict[str, Any]:
+    """What a page of its own has besides: who changed what of these kinds, its last change, their lists; the frame."""
+    changes = [one for thing in things for one in latest_changes(house, thing, most=MOST_TOLD)]
+    latest = sorted(changes, key=lambda one: one.id, reverse=True)[:MOST_TOLD]
+    return {
+        "told": changes_told(house, latest),
+        "last_shown": max((one.id for one in latest), default=0),
+        "lists": [one.id for one in things],
+        **frame(here=here),
+    }

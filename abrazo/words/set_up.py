@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from abrazo.core.states import Right
+
 # thing: all of them, one of them, what they are for
 THINGS: dict[str, tuple[str, str, str]] = {
     "items": ("Items", "Item", "Everything that is sold: goods, dishes, services, tasks."),
@@ -35,6 +37,19 @@ THINGS: dict[str, tuple[str, str, str]] = {
         "After a sale",
         "What happens",
         "What happens by itself when a ticket ends: a receipt, the drawer, a message. It can be left out for one ticket.",
+    ),
+    "rights": ("Rights", "Role", "What each role may do alone; some rights are lent for one act by a PIN."),
+    "tables": ("Tables", "Table", "Where they stand on the floor plan, in units of 820 by 664 from the top left."),
+    "hours": (
+        "Hours for bookings",
+        "Hours of",
+        "For example 9:00-12:30 13:30-17:00: what lies between is a break. Nothing is a day off; no hours at all: always.",
+    ),
+    "booking-terms": ("What services ask for", "What is asked for", "When one is booked, for each who comes."),
+    "tenders": (
+        "Ways to pay",
+        "Way to pay",
+        "What the pay page offers, in this order; those of your own are recorded.",
     ),
     "own-fields": ("Questions", "Question", "What the house asks besides; it stands on the sheets of whom it asks."),
     "presets": ("Discounts", "Discount", "Discounts, comps and surcharges that are offered, each with its reason."),
@@ -223,7 +238,35 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
         "begins": ("After signing in", "What stands there first: Today, or counter mode."),
         "machine": ("Card machine", "The one beside it."),
     },
+    "rights": {right.name.lower(): (right[:1].upper() + right[1:], "") for right in Right},
+    "tables": {
+        "name": ("Name", "At most four letters and digits."),
+        "area": ("Area", "Of the room: tables stand together by it."),
+        "seats": ("Seats", ""),
+        "shape": ("Shape", "How it is drawn."),
+        "x": ("From the left", "Empty: where there is room."),
+        "y": ("From the top", "Empty: where there is room."),
+        "width": ("Width", ""),
+        "height": ("Depth", ""),
+    },
+    "hours": dict(
+        zip(
+            ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"),
+            ((day, "") for day in ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")),
+            strict=True,
+        )
+    ),
+    "booking-terms": {
+        "deposit": ("Deposit", "Asked for when it is booked."),
+        "fee": ("If they do not come", "Owed by who neither comes nor calls."),
+    },
+    "tenders": {
+        "name": ("Called", "It stays: papers that went out say it."),
+        "reference": ("Asks for", "By which it can be matched; of those that are only recorded."),
+        "offered": ("Offered", "On the pay page. Cash stays."),
+    },
     "settings": {
+        "tips_to": ("Tips go to", "Those of new tickets: to the staff who served, by what they served, or to a pool."),
         "logo": ("Picture at the head of receipts", ""),
         "name": ("Name of the house", "On receipts and pages."),
         "address": ("Address", "At the head of receipts and invoices."),
@@ -385,6 +428,7 @@ for _kind in (
     "printers",
     "after-sale",
     "own-fields",
+    "tenders",
 ):
     FIELDS[_kind]["position"] = ("Place in the order", "The lowest number comes first. Empty: at the end.")
 # the pages that are no lists, and what is part of one: what each is called, and what it is for

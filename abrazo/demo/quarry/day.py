@@ -112,7 +112,7 @@ def play(house: House, clock: StoryClock) -> None:
 def _rules(play: Play) -> None:
     """When bookings are taken, and which ask for a deposit."""
     booking_rules.set_hours(play.house, play.boss, "perrin", dict.fromkeys((1, 3, 4, 5, 6, 7), "9:00-18:00"))
-    set_terms(play.house, play.boss, "sauna", "20.00", "20.00")
+    set_terms(play.house, play.boss, "sauna", {"deposit": "20.00", "fee": "20.00"})
 
 
 def _jobs(play: Play, people: dict[str, int]) -> None:

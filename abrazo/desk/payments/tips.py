@@ -8,13 +8,11 @@ from abrazo.core.errors import Code, Refused, chosen
 from abrazo.core.journal import Kind
 from abrazo.core.money import read_decimal
 from abrazo.core.states import TipsTo
-from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
-from abrazo.desk.permissions import Right
+from abrazo.desk.setup.house_settings import decide
 from abrazo.desk.tickets.change import OnTicket, changing
 from abrazo.formats.typed_amount import read_amount
 from abrazo.store import guests as guests_kept
-from abrazo.store import settings
 
 OFFERED = ("5", "10", "15")
 
@@ -26,10 +24,8 @@ def tips_to(house: House) -> str:
 
 def share_tips(house: House, actor: Actor, to: str) -> None:
     """Tips of tickets that are opened from now on go to those who served, or to a pool. A supervisor's right."""
-    with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
-        chosen(TipsTo, to, Code.NO_TIP_RULE, "tips_to")
-        settings.put(act.connection, tips_to=to)
-        act.record(Kind.TIPS_TO_POOL if to == TipsTo.POOL else Kind.TIPS_TO_STAFF)
+    chosen(TipsTo, to, Code.NO_TIP_RULE, "tips_to")
+    decide(house, actor, "tips_to", to)
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,27 +3,36 @@
 Rules here
 - a table lies inside the plan, on a grid of 2 units, and over no other table
 - names are unique; a table at which somebody sits is not removed
+- a new table stands where it is said, else where there is room
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 from abrazo.core.errors import Code, Refused
-from abrazo.core.journal import Kind
-from abrazo.core.states import Shape
+from abrazo.core.states import SetUpAct, Shape
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
+from abrazo.desk.setup.fields import Field, FieldKind
+from abrazo.desk.setup.options import named
+from abrazo.desk.setup.things import Change, Thing, add_now, change_now, check_seen
 from abrazo.store import room
 from abrazo.store.room import Spot
+from abrazo.store.set_up import Values
+from abrazo.words import phrases as w
 
 WIDTH, HEIGHT = 820, 664  # of the plan, in its units
 LEAST, MOST = 60, 300  # a table's width and height
 GRID = 2
-MOST_SEATS, LONGEST_NAME = 20, 4
+MOST_SEATS, LONGEST_NAME, LONGEST_AREA = 20, 4, 20
+FIRST, STEP, FINE = (40, 40), (150, 130), 16  # where tables stand that nobody placed: in rows, else nearer together
 NEW = (100, 76)  # width and height of a new table
+USUAL_SEATS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +40,7 @@ class Typed:
     """What was typed about a table, as text; an empty field stays as it is."""
 
     name: str = ""
+    area: str = ""
     x: str = ""
     y: str = ""
     width: str = ""
@@ -49,13 +59,15 @@ def areas(house: House) -> list[str]:
     return list(dict.fromkeys(spot.area for spot in spots(house)))
 
 
-def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
-    """Move, size, name or seat a table anew."""
+def change(house: House, actor: Actor, spot_id: str, typed: Typed, seen: int | None = None) -> None:
+    """Move, size, name or seat a table anew. `seen` is the last change that the page showed."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
         spot = _read(house, spot_id)
+        _not_changed_since(house, spot_id, seen, "x" if typed.x else "name")
         now = replace(
             spot,
-            name=_name(house, spot, typed.name),
+            name=typed.name.strip() or spot.name,
+            area=" ".join(typed.area.split()) or spot.area,
             x=_figure(typed.x, spot.x, -WIDTH, 2 * WIDTH, "x"),
             y=_figure(typed.y, spot.y, -HEIGHT, 2 * HEIGHT, "y"),
             width=_figure(typed.width, spot.width, LEAST, MOST, "width"),
@@ -63,53 +75,54 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed) -> None:
             seats=_figure(typed.seats, spot.seats, 1, MOST_SEATS, "seats", grid=1),
             shape=Shape(typed.shape) if typed.shape in set(Shape) else spot.shape,
         )
-        _keep(act, _fitted(now), Kind.TABLE_CHANGED)
+        change_now(act, TABLES, spot_id, _values(_fitted(now)))
 
 
-def turn(house: House, actor: Actor, spot_id: str) -> None:
+def turn(house: House, actor: Actor, spot_id: str, seen: int | None = None) -> None:
     """Turn a table by a quarter about its middle."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
         spot = _read(house, spot_id)
+        _not_changed_since(house, spot_id, seen, "x")
         x, y = spot.x + (spot.width - spot.height) // 2, spot.y + (spot.height - spot.width) // 2
         turned = _fitted(replace(spot, x=x, y=y, width=spot.height, height=spot.width))
-        _keep(act, turned, Kind.TABLE_TURNED)
+        change_now(act, TABLES, spot_id, _values(turned))
 
 
 def add(house: House, actor: Actor, area: str, key: str) -> str:
-    """A new table in an area, where there is room; gives its id."""
+    """A new table in an area, near its others where there is room; gives its id."""
     with acting(house, actor, "floor", key, needs=Right.SET_UP) as act:
         if act.done is not None:
             return act.done
+        area = " ".join(area.split()) or house.say(w.ROOM)
         here = [spot for spot in spots(house) if spot.area == area]
-        if not here:
-            raise NotFound(f"no area {area}")
-        letter = re.sub(r"[^A-Z]", "", here[0].name.upper())[:1] or "T"
+        letter = re.sub(r"[^A-Z]", "", (here[0].name if here else area).upper())[:1] or "T"
         taken = {spot.name for spot in spots(house)} | room.all_names(act.connection)
         name = next(f"{letter}{n}" for n in range(1, 1000) if f"{letter}{n}" not in taken)
-        spot = _free_place(house, Spot(name, name, area, Shape.SQUARE, here[0].x, here[0].y, *NEW, 4))
-        room.add(act.connection, spot)
-        act.record(Kind.TABLE_ADDED, table=name)
-        act.answer = name
-        return name
+        new = Spot(name, name, area, Shape.SQUARE, *_beside(here), *NEW, USUAL_SEATS)
+        act.answer = add_now(act, TABLES, _values(_free_place(house, new, at_once=True)), name)
+        return act.answer
 
 
-def _free_place(house: House, spot: Spot) -> Spot:
-    """The free place nearest to where it should be."""
-    places = [(x, y) for y in range(0, HEIGHT - spot.height, 16) for x in range(0, WIDTH - spot.width, 16)]
-    for x, y in sorted(places, key=lambda place: abs(place[0] - spot.x) + abs(place[1] - spot.y)):
-        if _in_the_way(house, replace(spot, x=x, y=y)) is None:
-            return replace(spot, x=x, y=y)
-    raise Refused(Code.NO_ROOM, "area")
+def _beside(here: list[Spot]) -> tuple[int, int]:
+    return (here[0].x, here[0].y) if here else FIRST
 
 
-def remove(house: House, actor: Actor, spot_id: str) -> None:
+def remove(house: House, actor: Actor, spot_id: str, seen: int | None = None) -> None:
     """Take a table off the plan; its past tickets keep its name."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
-        spot = _read(house, spot_id)
-        if spot_id in room.seated(act.connection):
-            raise Refused(Code.TABLE_SEATED, "remove", table=spot.name)
-        room.end(act.connection, spot_id, act.at)
-        act.record(Kind.TABLE_REMOVED, table=spot.name)
+        _read(house, spot_id)
+        _not_changed_since(house, spot_id, seen, "remove")
+        try:
+            change_now(act, TABLES, spot_id, {"ended_at": act.at}, SetUpAct.RETIRED)
+        except Refused as refusal:
+            raise refusal.at("remove") from None
+
+
+def _not_changed_since(house: House, spot_id: str, seen: int | None, where: str) -> None:
+    try:
+        check_seen(house, TABLES, Change(spot_id, {}, seen))
+    except Refused as refusal:
+        raise refusal.at(where) from None
 
 
 def _read(house: House, spot_id: str) -> Spot:
@@ -117,15 +130,6 @@ def _read(house: House, spot_id: str) -> Spot:
     if spot is None:
         raise NotFound(f"no table {spot_id}")
     return spot
-
-
-def _name(house: House, spot: Spot, typed: str) -> str:
-    name = typed.strip() or spot.name
-    if len(name) > LONGEST_NAME or not re.fullmatch(r"[A-Za-z0-9]+", name):
-        raise Refused(Code.TABLE_NAME, "name", most=LONGEST_NAME)
-    if any(one.name.upper() == name.upper() and one.id != spot.id for one in spots(house)):
-        raise Refused(Code.TABLE_NAME_TAKEN, "name", name=name)
-    return name
 
 
 def _figure(typed: str, kept: int, least: int, most: int, where: str, *, grid: int = GRID) -> int:
@@ -142,19 +146,120 @@ def _fitted(spot: Spot) -> Spot:
     return replace(spot, x=x // GRID * GRID, y=y // GRID * GRID)
 
 
-def _in_the_way(house: House, spot: Spot) -> Spot | None:
-    """A table that lies where this one would."""
+def _in_the_way(house: House, spot: Spot, gap: int = 0) -> Spot | None:
+    """A table that lies where this one would, or nearer than `gap`."""
     for one in spots(house):
-        apart = (spot.x + spot.width <= one.x or one.x + one.width <= spot.x
-                 or spot.y + spot.height <= one.y or one.y + one.height <= spot.y)  # fmt: skip
+        apart = (spot.x + spot.width + gap <= one.x or one.x + one.width + gap <= spot.x
+                 or spot.y + spot.height + gap <= one.y or one.y + one.height + gap <= spot.y)  # fmt: skip
         if one.id != spot.id and not apart:
             return one
     return None
 
 
-def _keep(act: Act, spot: Spot, kind: Kind) -> None:
-    other = _in_the_way(act.house, spot)
+def _free_place(house: House, spot: Spot, *, at_once: bool = False) -> Spot:
+    """Where there is room: in rows, or `at_once` as near as can be to where it should be; with a gap if it can."""
+    fine = sorted(_places(spot, (0, 0), (FINE, FINE)), key=lambda at: abs(at[0] - spot.x) + abs(at[1] - spot.y))
+    every = fine if at_once else [*_places(spot, FIRST, STEP), *fine]
+    for gap in (FINE, 0):
+        for x, y in every:
+            if _in_the_way(house, replace(spot, x=x, y=y), gap) is None:
+                return replace(spot, x=x, y=y)
+    raise Refused(Code.NO_ROOM, "area")
+
+
+def _places(spot: Spot, first: tuple[int, int], step: tuple[int, int]) -> Iterator[tuple[int, int]]:
+    for y in range(first[1], HEIGHT - spot.height, step[1]):
+        for x in range(first[0], WIDTH - spot.width, step[0]):
+            yield x, y
+
+
+# ---- as set-up describes them
+
+
+def _values(spot: Spot) -> Values:
+    return {one.id: getattr(spot, one.id) for one in TABLES.fields}
+
+
+def _load(house: House) -> dict[str, Values]:
+    every = room.all_spots(house.connection).items()
+    return {ref: {**_values(spot), "ended_at": spot.ended_at} for ref, spot in every}
+
+
+def _spot(house: House, ref: str, values: Mapping[str, Any]) -> Spot:
+    """A table as it is to be: what is not said is as it was, or as new ones are. Refused where it cannot stand."""
+    before = room.all_spots(house.connection).get(ref)
+    said = {id: one for id, one in values.items() if one not in (None, "") or id == "ended_at"}
+    if before is not None:
+        spot = replace(before, **said)
+    else:
+        size = {"x": FIRST[0], "y": FIRST[1], "width": NEW[0], "height": NEW[1]}
+        spot = Spot(**{"id": ref, "name": "", **size, **_usual(house), **said})
+        if not {"x", "y"} <= set(said):
+            spot = _free_place(house, spot)
+    spot = _fitted(replace(spot, width=spot.width // GRID * GRID, height=spot.height // GRID * GRID))
+    if spot.ended_at is None:
+        _can_stand(house, spot)
+    return spot
+
+
+def _can_stand(house: House, spot: Spot) -> None:
+    if len(spot.name) > LONGEST_NAME or not re.fullmatch(r"[A-Za-z0-9]+", spot.name):
+        raise Refused(Code.TABLE_NAME, "name", most=LONGEST_NAME)
+    if any(one.name.upper() == spot.name.upper() and one.id != spot.id for one in spots(house)):
+        raise Refused(Code.TABLE_NAME_TAKEN, "name", name=spot.name)
+    other = _in_the_way(house, spot)
     if other is not None:
         raise Refused(Code.TABLE_IN_THE_WAY, "x", table=other.name)
+
+
+def _save(act: Act, ref: str, values: Values) -> None:
+    known = room.all_spots(act.connection)
+    spot = _spot(act.house, ref, values)
+    if ref not in known:
+        room.add(act.connection, spot)
+        values |= _values(spot)
+        return
     room.change(act.connection, spot)
-    act.record(kind, table=spot.name)
+    room.end(act.connection, ref, spot.ended_at)
+    values |= {id: one for id, one in _values(spot).items() if id in values}
+
+
+def _check(house: House, ref: str, values: Values) -> None:
+    if values.get("ended_at") and ref in room.seated(house.connection):
+        raise Refused(Code.TABLE_SEATED, "name", table=str(values["name"]))
+    _spot(house, ref, values)
+
+
+def _new_id(house: House, values: Values) -> str:
+    """A table's name, which stays its id when it is called otherwise; the next free one where it was used before."""
+    name, taken = str(values["name"]), room.all_names(house.connection)
+    return next(one for n in range(1, 1000) if (one := f"{name}-{n}" if n > 1 else name) not in taken)
+
+
+def _side(id: str) -> Field:
+    return Field(id, FieldKind.WHOLE, empty=True, nothing=None, least=LEAST, most=MOST, stays=True)
+
+
+def _usual(house: House) -> Values:
+    """What a new one begins with."""
+    return {"area": (areas(house) or [house.say(w.ROOM)])[0], "shape": Shape.SQUARE, "seats": USUAL_SEATS}
+
+
+TABLES = Thing(
+    "tables",
+    (
+        Field("name", longest=LONGEST_NAME),
+        Field("area", empty=True, longest=LONGEST_AREA, stays=True),
+        Field("seats", FieldKind.WHOLE, empty=True, nothing=None, least=1, most=MOST_SEATS, stays=True),
+        Field("shape", FieldKind.CHOICE, empty=True, nothing=None, options=lambda _: named(Shape), stays=True),
+        Field("x", FieldKind.WHOLE, empty=True, nothing=None, most=WIDTH, stays=True),
+        Field("y", FieldKind.WHOLE, empty=True, nothing=None, most=HEIGHT, stays=True),
+        _side("width"),
+        _side("height"),
+    ),
+    _load,
+    _save,
+    _check,
+    defaults=_usual,
+    ref_of=_new_id,
+)

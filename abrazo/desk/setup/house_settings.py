@@ -12,7 +12,7 @@ from dataclasses import asdict, replace
 from abrazo.core.errors import Code, Refused
 from abrazo.core.invoices import is_country
 from abrazo.core.money import read_decimal
-from abrazo.core.states import Does, MailSecurity
+from abrazo.core.states import Does, MailSecurity, TipsTo
 from abrazo.desk.act import Act
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.setup.equipment import is_address
@@ -83,6 +83,7 @@ FIELDS = (
     _tax("surcharge_tax", "tickets"),
     Field("free_discount", FieldKind.PERCENT, section="tickets", most=100),
     replace(_names("prep_places", "tickets", 8), needs=Does.KITCHEN),
+    Field("tips_to", FieldKind.CHOICE, section="tickets", options=lambda _: named(TipsTo)),
     Field("tab_hold", FieldKind.MONEY, section="tickets", needs=Does.TABS),
     Field("delivery_fee", FieldKind.MONEY, section="tickets", needs=Does.PHONE),
     replace(_tax("delivery_tax", "tickets"), needs=Does.PHONE),

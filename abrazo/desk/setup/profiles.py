@@ -18,24 +18,22 @@ from zoneinfo import available_timezones
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.money import Currency
-from abrazo.core.states import Does, Home, Shape, StaffRole, TaxMode
+from abrazo.core.states import Does, Home, StaffRole, TaxMode
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import MACHINES, Actor, Devices, House, Settings
 from abrazo.desk.setup.fields import FieldKind, Typed, shown
 from abrazo.desk.setup.founding import Plan, close_house, move_house, open_house, set_up
 from abrazo.desk.setup.house_settings import ONE, SETTINGS
 from abrazo.desk.setup.kinds import IN_ORDER
-from abrazo.desk.setup.things import Thing, add_now, change_now, everything, given
+from abrazo.desk.setup.tender_types import TENDERS
+from abrazo.desk.setup.things import Thing, add_now, change_now, everything, given, named_one
 from abrazo.desk.setup.workers import STAFF, TILLS
 from abrazo.desk.sign_in import check_new_pin
-from abrazo.store import room
-from abrazo.store.room import Spot
 from abrazo.store.staff import Staff
 from abrazo.store.till import Till
-from abrazo.words import phrases as w
 from abrazo.words.catalogue import languages
 
-SECTIONS = ("house", "settings", "tables", *IN_ORDER)
+SECTIONS = ("house", "settings", *IN_ORDER)
 DENOMINATIONS: Mapping[str, tuple[tuple[int, ...], int]] = {  # values in minor units, and the least note
     "EUR": ((1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000), 500),
     "USD": ((1, 5, 10, 25, 50, 100, 200, 500, 1000, 2000, 5000, 10000), 100),
@@ -45,7 +43,6 @@ DENOMINATIONS: Mapping[str, tuple[tuple[int, ...], int]] = {  # values in minor 
     "AUD": ((5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000), 500),
 }  # from memory; of another currency powers of ten with their doubles and halves
 MODES = ("with tax", "without tax")  # how prices stand: as a profile says it
-PER_ROW, STEP, SIZE = 5, 130, 100  # where tables stand on a plan that nobody drew
 Profile = Mapping[str, Any]
 
 
@@ -220,7 +217,6 @@ def _fill(house: House, profile: Profile, faults: _Faults) -> None:
                         _one(act, thing, entry, number)
             with faults.at("settings"):
                 change_now(act, SETTINGS, ONE, given(house, SETTINGS, _typed(SETTINGS, profile.get("settings") or {})))
-            _tables(house, profile.get("tables") or [], faults)
             if faults.found:
                 raise Refused(Code.FIELD_MISSING)
     except Refused:
@@ -229,19 +225,24 @@ def _fill(house: House, profile: Profile, faults: _Faults) -> None:
 
 
 def _one(act: Act, thing: Thing, entry: Any, number: int) -> None:
-    """An entry of a table; the first till and the first supervisor are there already, and get the rest of it."""
+    """An entry of a table; the first till and supervisor and some ways to pay are there, and get the rest of it."""
     if not isinstance(entry, Mapping):
         raise Refused(Code.TABLE_SHAPE)
     house, typed = act.house, _typed(thing, entry)
-    there = {TILLS.id: "till-1" if number == 1 else "", STAFF.id: _same_name(house, str(entry.get("name", "")).strip())}
-    ref = there.get(thing.id, "")
+    id, name = str(entry.get("id", "")), str(entry.get("name", "")).strip()
+    there = {
+        TILLS.id: "till-1" if number == 1 else "",
+        STAFF.id: _same_name(house, name),
+        TENDERS.id: id if id in TENDERS.load(house) else "",
+    }
+    ref = there.get(thing.id, "") if thing.adds else named_one(house, thing, id)
     if ref:
         change_now(act, thing, ref, given(house, thing, {id: one for id, one in typed.items() if id != "pin"}))
         return
     currency = house.settings.currency
     begins = {id: [shown(currency, thing.field(id), one)] for id, one in thing.defaults(house).items()}
     blank = {one.id: [""] for one in thing.fields if one.kind not in (FieldKind.CHOICES, FieldKind.ROWS)}
-    add_now(act, thing, given(house, thing, {**blank, **begins, **typed}), str(entry.get("id", "")))
+    add_now(act, thing, given(house, thing, {**blank, **begins, **typed}), id)
 
 
 def _same_name(house: House, name: str) -> str:
@@ -271,28 +272,3 @@ def _typed(thing: Thing, entry: Mapping[str, Any]) -> Typed:
         else:
             found[id] = [str(value)]
     return found
-
-
-def _tables(house: House, tables: list[Any], faults: _Faults) -> None:
-    """Tables of the floor plan; those without a place stand in rows."""
-    seen: set[str] = set()
-    for number, one in enumerate(tables, start=1):
-        with faults.at("tables", number):
-            room.add(house.connection, _spot(one, number, seen, house.say(w.ROOM)))
-
-
-def _spot(one: Any, number: int, seen: set[str], usual: str) -> Spot:
-    if not isinstance(one, Mapping):
-        raise Refused(Code.TABLE_SHAPE)
-    name = str(one.get("name", "")).strip()
-    if not name or name in seen:
-        raise Refused(Code.FIELD_MISSING, "name")
-    seen.add(name)
-    shape, seats = str(one.get("shape", Shape.SQUARE)), str(one.get("seats", 4))
-    if shape not in set(Shape):
-        raise Refused(Code.FIELD_CHOICE, "shape", typed=shape, known=", ".join(Shape))
-    if not (seats.isdigit() and 1 <= int(seats) <= 40):
-        raise Refused(Code.FIELD_RANGE, "seats", least=1, most=40)
-    row, place = divmod(number - 1, PER_ROW)
-    x, y = int(one.get("x", 40 + place * STEP)), int(one.get("y", 40 + row * STEP))
-    return Spot(name, name, str(one.get("area", "")) or usual, Shape(shape), x, y, SIZE, SIZE, int(seats))

@@ -20,7 +20,18 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup.fields import Field, FieldKind, Option, Typed, shown
 from abrazo.desk.setup.planned import plan_now, read_first
-from abrazo.desk.setup.things import Named, Taken, Thing, all_kin, check, differing, given, new_ref, write_down
+from abrazo.desk.setup.things import (
+    Named,
+    Taken,
+    Thing,
+    all_kin,
+    check,
+    differing,
+    given,
+    named_one,
+    new_ref,
+    write_down,
+)
 from abrazo.formats.table_file import read_table
 from abrazo.store import set_up
 from abrazo.store.set_up import Values
@@ -141,6 +152,8 @@ class _Look:
         ref = self._meant(row)
         if ref and ref in self.seen:
             raise Refused(Code.ROW_TWICE, "id", number=self.seen[ref])
+        if not self.thing.adds:
+            ref = named_one(self.house, self.thing, ref)
         before = self.known.get(ref)
         typed = typed_row(self.thing, row)
         if before is None:

@@ -90,6 +90,14 @@ def one_of(house: House, thing: Thing, ref: str) -> Values:
     return found
 
 
+def named_one(house: House, thing: Thing, ref: str) -> str:
+    """The id of one that there is, of a kind to which nothing is added. Refused beside it otherwise."""
+    known = thing.load(house)
+    if ref not in known:
+        raise Refused(Code.FIELD_CHOICE, "id", typed=ref, known=", ".join([*known][:12]))
+    return ref
+
+
 def given(house: House, thing: Thing, typed: Typed) -> Values:
     """The fields that were typed, as they are kept. Refused at the first that is wrong."""
     found: Values = {}

@@ -109,6 +109,7 @@ class Hours(Form):
     model_config = ConfigDict(extra="allow")
 
     staff: Text = ""
+    seen: MaybeId = 0
 
 
 class Terms(Form):
@@ -117,6 +118,7 @@ class Terms(Form):
     item: Text = ""
     deposit: Text = ""
     fee: Text = ""
+    seen: MaybeId = 0
 
 
 class BookForNew(Visit):

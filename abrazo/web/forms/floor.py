@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from abrazo.web.forms.base import Form, Key, Text
+from abrazo.web.forms.base import Form, Key, MaybeId, Text
 
 
 class Change(Form):
@@ -21,3 +21,4 @@ class Change(Form):
     height: Text = ""
     seats: Text = ""
     shape: Text = ""
+    seen: MaybeId = 0

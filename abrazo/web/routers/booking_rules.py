@@ -14,6 +14,7 @@ from abrazo.web.forms import bookings as forms
 from abrazo.web.forms.base import Sent, is_number
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.set_up_page import page_besides
 
 router = APIRouter(prefix="/set-up/bookings")
 
@@ -22,7 +23,8 @@ def _page(
     request: Request, house: House, actor: Actor, notice: Notice | None = None, of: str = "", **typed: str
 ) -> Response:
     return page(request, house, actor, "set_up/bookings.html", hours=desk.hours(house), terms=desk.terms(house),
-                of=of, said=typed, notice=notice)  # fmt: skip
+                of=of, said=typed, notice=notice,
+                **page_besides(house, "bookings", desk.TERMS, desk.HOURS))  # fmt: skip
 
 
 @router.get("")
@@ -35,8 +37,9 @@ def show(request: Request, house: OpenHouse, actor: SignedIn) -> Response:
 def set_hours(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Hours]) -> Response:
     """Somebody's hours, day by day."""
     typed = form.numbered("day")
+    days = {int(day): text for day, text in typed.items() if is_number(day)}
     try:
-        desk.set_hours(house, actor, form.staff, {int(day): text for day, text in typed.items() if is_number(day)})
+        desk.set_hours(house, actor, form.staff, days, form.seen)
     except Refused as refusal:
         return _page(request, house, actor, wrong(house, refusal), form.staff, **typed)
     return RedirectResponse(urls.set_up_bookings(), 303)
@@ -45,8 +48,9 @@ def set_hours(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[fo
 @router.post("/terms")
 def set_terms(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms.Terms]) -> Response:
     """A service's deposit and fee."""
+    typed = form.typed(*desk.ASKED)
     try:
-        desk.set_terms(house, actor, form.item, form.deposit, form.fee)
+        desk.set_terms(house, actor, form.item, typed, form.seen)
     except Refused as refusal:
-        return _page(request, house, actor, wrong(house, refusal), form.item, deposit=form.deposit, fee=form.fee)
+        return _page(request, house, actor, wrong(house, refusal), form.item, **typed)
     return RedirectResponse(urls.set_up_bookings(), 303)

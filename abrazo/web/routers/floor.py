@@ -16,6 +16,7 @@ from abrazo.web.forms import floor as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.set_up_page import page_besides
 
 router = APIRouter(prefix="/set-up/floor")
 
@@ -47,6 +48,7 @@ def _page(
         size=(desk.WIDTH, desk.HEIGHT),
         notice=notice,
         typed=typed or {},
+        **page_besides(house, "floor", desk.TABLES),
     )
 
 
@@ -59,12 +61,12 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
         if what == "add":
             spot = desk.add(house, actor, form.area, form.key)
         elif what == "turn":
-            desk.turn(house, actor, spot)
+            desk.turn(house, actor, spot, form.seen)
         elif what == "remove":
-            desk.remove(house, actor, spot)
+            desk.remove(house, actor, spot, form.seen)
             spot = ""
         else:
-            desk.change(house, actor, spot, Typed(**typed))
+            desk.change(house, actor, spot, Typed(**typed), form.seen)
     except Refused as refusal:
         return _page(request, house, actor, spot, wrong(house, refusal), typed)
     return RedirectResponse(urls.floor(spot=spot), 303)

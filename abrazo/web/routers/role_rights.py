@@ -15,13 +15,14 @@ from abrazo.web.forms import role_rights as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.set_up_page import page_besides
 
 router = APIRouter(prefix="/set-up/rights")
 
 
 def _page(request: Request, house: House, actor: Actor, notice: Notice | None = None) -> Response:
     return page(request, house, actor, "set_up/rights.html", rows=desk.all_rights(house), roles=list(StaffRole),
-                notice=notice)  # fmt: skip
+                notice=notice, **page_besides(house, "rights", desk.ROLE_RIGHTS))  # fmt: skip
 
 
 @router.get("")

@@ -15,6 +15,7 @@ from abrazo.web.forms import set_up as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
+from abrazo.web.set_up_page import page_besides
 
 router = APIRouter(prefix="/set-up/tenders")
 
@@ -27,7 +28,8 @@ def _page(
     typed: dict[str, str] | None = None,
 ) -> Response:
     return page(request, house, actor, "set_up/tenders.html", tenders=desk.all_tenders(house),
-                tips_to=tips.tips_to(house), notice=notice, typed=typed or {})  # fmt: skip
+                tips_to=tips.tips_to(house), notice=notice, typed=typed or {},
+                **page_besides(house, "tenders", desk.TENDERS))  # fmt: skip
 
 
 @router.get("")

@@ -22,7 +22,7 @@ from abrazo.web.forms import set_up_things as forms
 from abrazo.web.forms.base import Sent
 from abrazo.web.notices import Notice, wrong
 from abrazo.web.pages import page
-from abrazo.web.set_up_frame import frame, places_found
+from abrazo.web.set_up_frame import PAGES, frame, places_found
 from abrazo.words import phrases as w
 
 router = APIRouter(prefix="/set-up")
@@ -290,6 +290,8 @@ def undo_one(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[for
 
 
 def _back(to: str, thing: str, ref: str) -> str:
-    if to != "sheet":
+    if to not in ("sheet", "page"):
         return urls.set_up_changes()
+    if to == "page" and thing in PAGES:
+        return PAGES[thing]
     return urls.set_up_house() if thing == SETTINGS.id else urls.set_up_thing(thing, ref)

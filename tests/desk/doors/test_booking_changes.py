@@ -189,11 +189,17 @@ def test_hours_that_cannot_be_read(desk: Desk, typed: str) -> None:
 
 
 def test_terms_are_the_houses(desk: Desk) -> None:
-    refused(Code.RIGHT_SET_UP, booking_rules.set_terms, desk.house, desk.tamsin, "first-paddle", "20", "")
+    refused(Code.RIGHT_SET_UP, booking_rules.set_terms, desk.house, desk.tamsin, "first-paddle", {"deposit": "20"})
     refused(
-        Code.NEGATIVE_DEPOSIT, booking_rules.set_terms, desk.house, desk.boss, "first-paddle", "-1", "", where="deposit"
+        Code.NEGATIVE_DEPOSIT,
+        booking_rules.set_terms,
+        desk.house,
+        desk.boss,
+        "first-paddle",
+        {"deposit": "-1"},
+        where="deposit",
     )
-    booking_rules.set_terms(desk.house, desk.boss, "first-paddle", "20", "7.50")
+    booking_rules.set_terms(desk.house, desk.boss, "first-paddle", {"deposit": "20", "fee": "7.50"})
     found = {item.id: asks for item, asks in booking_rules.terms(desk.house)}
     assert found["first-paddle"] == ServiceTerms("first-paddle", 2000, 750)
 

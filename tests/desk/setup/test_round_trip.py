@@ -9,6 +9,7 @@ from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.doors import file_imports
 from abrazo.desk.output import tables
 from abrazo.desk.people import people
+from abrazo.desk.setup.booking_rules import HOURS
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.setup.goods import TAXES
 from abrazo.desk.setup.house_settings import SETTINGS
@@ -22,7 +23,9 @@ from tests.desk.conftest import Desk
 from tests.desk.setup.test_more_kinds import added, typed
 from tests.desk.test_both_houses import somebody
 
-REST = [one for id, one in IN_ORDER.items() if id not in (TAXES.id, STAFF.id, TILLS.id)]  # PINs are in no file
+REST = [
+    one for id, one in IN_ORDER.items() if id not in (TAXES.id, STAFF.id, HOURS.id, TILLS.id)
+]  # PINs are in no file
 LISTS = [TAXES, SETTINGS, *REST]  # each after what it names
 
 

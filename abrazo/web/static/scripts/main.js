@@ -4,6 +4,7 @@ import "./figures.js";
 import "./idle.js";
 import "./keys.js";
 import "./live.js";
+import "./place.js";
 import { offer as floor } from "./floor.js";
 import { offer as pads } from "./pads.js";
 import { offer as signature } from "./signature.js";
