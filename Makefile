@@ -30,7 +30,7 @@ demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 
 	$(VENV)/bin/abrazo demo --house $(HOUSE) --port $(PORT) --db $(DEMO_DB)
 
 test: setup chromium ## all tests, browser tests included
-	$(PY) -m pytest -n auto --dist worksteal
+	$(PY) -m pytest -n $(WORKERS) --dist worksteal
 
 test-long: setup chromium ## every page at seven widths, forms with anything in them, fifty kills, thousands of random cases
 	$(PY) -m pytest tests/long -n auto

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import signal
 import socket
 import sqlite3
@@ -75,19 +76,38 @@ def answers(url: str) -> bool:
         return False
 
 
-@pytest.fixture
-def served(db: Path) -> Iterator[Served]:
+def serve(db: Path) -> Served:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     command = [sys.executable, "-m", "abrazo", "serve", "--port", str(port), "--db", str(db), "--workers", "2"]
     house = Served(db, f"http://127.0.0.1:{port}", subprocess.Popen(command, stdout=subprocess.DEVNULL))
-    try:
-        until(lambda: answers(house.url) and house.worker() is not None, 60)
-        yield house
-    finally:
-        house.parent.terminate()
-        house.parent.wait(20)
+    until(lambda: answers(house.url) and house.worker() is not None, 60)
+    return house
+
+
+@pytest.fixture(scope="module")
+def one_house(founded: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[], Served]]:
+    """Gives the same house again, served anew only when the one that served it is dead."""
+    folder = tmp_path_factory.mktemp("served") / "house"
+    shutil.copytree(founded, folder)
+    started: list[Served] = []
+
+    def house() -> Served:
+        if not started or started[-1].parent.poll() is not None:
+            started.append(serve(folder / "house.db"))
+        return started[-1]
+
+    yield house
+    for one in started:
+        one.parent.terminate()
+        one.parent.wait(20)
+
+
+@pytest.fixture
+def served(one_house: Callable[[], Served]) -> Served:
+    """A house served by two page processes and a worker."""
+    return one_house()
 
 
 @contextmanager
@@ -136,13 +156,6 @@ def test_a_page_process_that_dies_is_started_anew(served: Served) -> None:
     with at_a_station(served, "jory") as station:
         station.sell(1)
         assert station.errors == 0
-
-
-def test_no_process_outlives_the_parent(served: Served) -> None:
-    children = served.children()
-    served.parent.kill()
-    served.parent.wait(10)
-    until(lambda: not any(map(_alive, children)), 15)
 
 
 def _command(pid: int) -> str:
@@ -213,3 +226,10 @@ def test_nothing_is_lost_or_done_twice_while_processes_die_under_load(served: Se
         house = open_house(one, Devices.beside(one))
         assert soundness(house) == []
         close_house(house)
+
+
+def test_no_process_outlives_the_parent(served: Served) -> None:
+    children = served.children()
+    served.parent.kill()
+    served.parent.wait(10)
+    until(lambda: not any(map(_alive, children)), 15)

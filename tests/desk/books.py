@@ -40,9 +40,9 @@ def holds(desk: Desk) -> None:
         assert found.difference == 0, (day, found)
         _agrees_with_the_journal(desk, day, found)
         assert _tenders(found) == _from_rows(desk, day)
+        tills = [report_of(desk.house, [day], till) for till in desk.house.tills()]
         for kind in FigureKind:
-            tills = [report_of(desk.house, [day], till).amount(kind) for till in desk.house.tills()]
-            assert sum(tills) == found.amount(kind), kind
+            assert sum(one.amount(kind) for one in tills) == found.amount(kind), kind
         shares = [one.tenths for one in found.groups]
         assert sum(shares) in (0, 1000)
     whole, found_day = report_of(desk.house, days_of(desk)), desk.house.open_day()

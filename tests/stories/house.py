@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import fcntl
 import functools
 import os
 import shutil
@@ -96,10 +97,21 @@ class Running:
 
 @functools.cache
 def _made(name: str) -> Path:
-    """A demo's files, made once in each process that runs tests."""
+    """A demo's files, made once by the processes that run tests together; each has a copy of its own."""
     folder = Path(tempfile.mkdtemp(prefix="abrazo-demo-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    make_demo(folder / "house.db", HOUSES[name])
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID", str(os.getpid()))
+    shared = Path(tempfile.gettempdir(), f"abrazo-demo-{run}-{name}")
+    atexit.register(shutil.rmtree, shared, ignore_errors=True)
+    with shared.with_suffix(".lock").open("w") as lock:
+        atexit.register(Path(lock.name).unlink, missing_ok=True)
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not shared.exists():
+            make_demo(folder / "house.db", HOUSES[name])
+            shutil.copytree(folder, shared.with_suffix(".part"), dirs_exist_ok=True)
+            shared.with_suffix(".part").rename(shared)
+        else:
+            shutil.copytree(shared, folder, dirs_exist_ok=True)
     return folder
 
 
