@@ -4,6 +4,7 @@ HOUSE ?= marram
 DEMO_NAME = $(if $(filter marram,$(HOUSE)),demo,$(HOUSE))
 DEMO_DB := data/$(DEMO_NAME)$(if $(filter-out 8000,$(PORT)),-$(PORT)).db
 VENV := .venv
+WORKERS ?= auto
 PY := $(VENV)/bin/python
 STYLES := $(wildcard abrazo/web/static/styles/*.css)
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD := 1
