@@ -493,6 +493,7 @@ class Code(StrEnum):
     NOT_ADDRESS = "not_address"
     NOT_URL = "not_url"
     TEST_FAILED = "test_failed"
+    HOLDS_AT_ONCE = "holds_at_once"
     PLAN_PAST = "plan_past"
     PLAN_OVER = "plan_over"
     TAX_ON_ITEMS = "tax_on_items"

@@ -312,7 +312,9 @@ FORMER = frozenset(
         *(Kind.CASH_SIGNED_FOR, Kind.CASH_NOT_SIGNED_FOR, Kind.PAY_OUT_LIMIT, Kind.FREE_DISCOUNT_SET),
         *(Kind.MEMBERSHIPS_BACK, Kind.MEMBERSHIPS_STAY, Kind.REMINDER_DAYS, Kind.TAX_ON_ADVANCES, Kind.TAX_ON_SALES),
         *(Kind.EARLY_HIRES_BACK, Kind.EARLY_HIRES_STAY, Kind.LEGAL_NAME_SET, Kind.JOB_TERMS, Kind.PETTY_CATEGORIES),
-        Kind.ANONYMOUS_ACCOUNTS,
+        *(Kind.ANONYMOUS_ACCOUNTS, Kind.RIGHT_CHANGED, Kind.WORK_HOURS, Kind.BOOKING_TERMS),
+        *(Kind.TENDER_ADDED, Kind.TENDER_ON, Kind.TENDER_OFF, Kind.TENDER_MOVED, Kind.TIPS_TO_STAFF, Kind.TIPS_TO_POOL),
+        *(Kind.TABLE_ADDED, Kind.TABLE_CHANGED, Kind.TABLE_TURNED, Kind.TABLE_REMOVED),
     }
 )  # of houses before set-up kept its changes apart: read, and written no more
 

@@ -185,6 +185,7 @@ ONE = CHANGE + "WHERE id = ?"
 OF_REF = CHANGE + "WHERE thing IN (SELECT value FROM json_each(?)) AND ref = ? ORDER BY id DESC LIMIT 40"
 OF_THING = CHANGE + "WHERE thing = ? ORDER BY id DESC LIMIT 400"
 LATEST = CHANGE + "ORDER BY id DESC LIMIT ?"
+BETWEEN = CHANGE + "WHERE at > ? AND at <= ? ORDER BY id"
 ADD = """
 INSERT INTO set_up_change (at, staff, till, thing, ref, what, name, before, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 """
@@ -222,6 +223,11 @@ def changes_of_one(connection: Connection, things: Iterable[str], ref: str) -> l
 def last_change(connection: Connection) -> int:
     """The id of the last change of anything; 0 before the first."""
     return int(connection.execute("SELECT coalesce(max(id), 0) FROM set_up_change").fetchone()[0])
+
+
+def changes_between(connection: Connection, since: str, until: str) -> list[SetUpChange]:
+    """What was changed after one moment and not after another (UTC stamps), in order."""
+    return _changes(connection, BETWEEN, (since, until))
 
 
 def latest(connection: Connection, most: int) -> list[SetUpChange]:

@@ -289,6 +289,12 @@ def read_days(connection: Connection, days: Iterable[int]) -> dict[int, AnyDay]:
     return {row["id"]: record(AnyDay, row, floats=json.loads(row["floats"])) for row in rows}
 
 
+def closed_before(connection: Connection, day: int) -> str:
+    """When the day before a day was closed; empty when there is none."""
+    row = connection.execute("SELECT coalesce(max(closed_at), '') AS at FROM day WHERE id < ?", (day,)).fetchone()
+    return str(row["at"])
+
+
 def last_closed(connection: Connection) -> int | None:
     """The day that was closed last."""
     day = connection.execute(LAST_CLOSED).fetchone()["id"]

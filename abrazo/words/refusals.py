@@ -491,6 +491,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.NOT_ADDRESS: "A host, or host:port, goes here: 192.168.1.40 or printer.local:9100.",
     C.NOT_URL: "An address that begins with https:// or http:// goes here.",
     C.TEST_FAILED: "It did not work: {why}.",
+    C.HOLDS_AT_ONCE: "What is changed of these holds at once: leave the date out.",
     C.PLAN_PAST: "That business day has begun, or is over. Leave it empty for at once.",
     C.PLAN_OVER: "That change of {name} was made, or taken back.",
     C.TAX_ON_ITEMS: "{item} bears it. Give it another tax first.",

@@ -33,7 +33,7 @@ from tests.stories.house import demo_template
 
 ROOT = Path(__file__).parent.parent.parent
 SATURDAY = ("--day", "2026-06-13")
-FILES = ("tickets.csv", "journal.csv", "changes.csv", "heads.csv")  # of the auditor's folder
+FILES = ("tickets.csv", "journal.csv", "changes.csv", "heads.csv", "set-up.csv")  # of the auditor's folder
 WEEK = ("--from", "2026-06-07", "--to", "2026-06-13")
 
 
@@ -251,6 +251,12 @@ def test_the_auditors_folder_is_read_without_this_program(db: Path, tmp_path: Pa
     by_number = {entry["number"]: entry for entry in entries}
     read = {name: list(csv.DictReader(io.StringIO((folder / name).read_text("utf-8")))) for name in FILES}
     assert [one["number"] for one in read["journal.csv"]] == [str(number) for number in by_number]
+    changed = [(one["kind"], one["id"], one["field"], one["before"], one["after"]) for one in read["set-up.csv"]]
+    assert ("booking-terms", "guided-creek-tour", "deposit", "0.00", "20.00") in changed
+    told = {one["number"] for one in read["changes.csv"]} & {
+        str(n) for n, e in by_number.items() if e["kind"] == "set-up changed"
+    }
+    assert len(told) == len({(one["at"], one["kind"], one["id"]) for one in read["set-up.csv"]}) > 3
     closed = [one for one in read["heads.csv"] if one["head"]]
     assert len(closed) == len(read["heads.csv"]) - 1 == 6
     for one in closed[:-1]:

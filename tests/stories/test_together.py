@@ -79,21 +79,47 @@ def test_one_table_is_paid_by_two_servers_while_a_third_looks_on(clerk: MakeCler
     in_balance(running)
 
 
+def dragged(boss: Clerk, name: str, by: tuple[int, int]) -> None:
+    """A table taken near its corner and moved by so many pixels."""
+    box = boss.page.get_by_role("link", name=name).bounding_box()
+    assert box is not None
+    mouse = boss.page.mouse
+    mouse.move(box["x"] + 30, box["y"] + 30)
+    mouse.down()
+    mouse.move(box["x"] + 30 + by[0], box["y"] + 30 + by[1], steps=4)
+    mouse.up()
+    boss.settle()
+
+
+def test_of_two_supervisors_at_the_floor_plan_the_second_is_told(clerk: MakeClerk, running: Running) -> None:
+    first, second = clerk(), clerk()
+    for boss in (first, second):
+        boss.sign_in("odile", "407118")
+        boss.page.goto(f"{running.url}/set-up/floor")
+    first.check()
+    dragged(first, "Table G7, 4 seats", (0, 14))
+    first.sees("Table G7, Indoors")
+    second.expected = {422}
+    dragged(second, "Table G7, 4 seats", (0, 20))
+    second.sees("Odile Marsh changed this a moment ago")
+    second.check()
+    second.touch("button", re.compile("Undo: Table G7"))  # what stands there is known now
+    second.sees("From the top: 512")
+    second.type("Another area", "Jetty")
+    second.touch("button", "Add a table there")
+    second.sees("Table J1, Jetty")
+    second.touch("link", "Tables: as a list, and as a file")
+    second.sees("Jetty, square, 4")
+    in_balance(running)
+
+
 def test_a_table_is_dragged_and_stands_there_on_every_screen(clerk: MakeClerk, running: Running) -> None:
     boss, tamsin = clerk(), clerk()
     boss.sign_in("odile", "407118")
     tamsin.sign_in()
     boss.page.goto(f"{running.url}/set-up/floor")
     boss.check()
-    table = boss.page.get_by_role("link", name="Table G7, 4 seats")
-    box = table.bounding_box()
-    assert box is not None
-    mouse = boss.page.mouse
-    mouse.move(box["x"] + 30, box["y"] + 30)
-    mouse.down()
-    mouse.move(box["x"] + 34, box["y"] + 44, steps=4)
-    mouse.up()
-    boss.settle()
+    dragged(boss, "Table G7, 4 seats", (4, 14))
     boss.sees("Table G7, Indoors")
     lower = int(boss.page.get_by_label("From the top").input_value())
     assert lower > 512

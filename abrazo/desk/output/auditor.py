@@ -3,6 +3,7 @@
 - tickets.csv: every ticket that was closed on these days, with what it came to; receipts/: the receipt of each payer
 - journal.jsonl: every entry as it is chained (RFC 8785), from which its hash is reckoned anew; journal.csv: words
 - changes.csv: of these what changed prices, rights, ways to pay or settings; heads.csv: count and head at each close
+- set-up.csv: what was changed in set-up, each field before and after, also between two days
 - reports/: the sealed figures of each day
 """
 
@@ -21,6 +22,8 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.output.reports import written
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.permissions import Right, need
+from abrazo.desk.setup.house_settings import THINGS
+from abrazo.desk.setup.things import told
 from abrazo.desk.tickets.naming import place_of
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_tickets
 from abrazo.formats.receipt_text import receipt_text
@@ -28,6 +31,7 @@ from abrazo.formats.report_json import harmless
 from abrazo.store import figures, journal, till
 from abrazo.store import ticket as ticket_store
 from abrazo.store.db import snapshot
+from abrazo.store.set_up import changes_between
 
 File = tuple[str, bytes]
 MOST_DAYS = 31  # that a page writes at once; the command writes any number
@@ -39,8 +43,9 @@ CHANGES = frozenset({
     Kind.SENT_WHEN_TOLD, Kind.SOLD_ON, Kind.RIGHT_CHANGED, Kind.IDLE_SET, Kind.CASH_SIGNED_FOR,
     Kind.CASH_NOT_SIGNED_FOR, Kind.PAY_OUT_LIMIT, Kind.FREE_DISCOUNT_SET,
     Kind.PETTY_CATEGORIES, Kind.ANONYMOUS_ACCOUNTS, Kind.TILL_HELD, Kind.TILL_LET_GO, Kind.PERSON_HELD,
-    Kind.PERSON_LET_GO,
+    Kind.PERSON_LET_GO, Kind.SET_UP_CHANGED,
 })  # fmt: skip
+SET_UP_COLUMNS = ("at", "till", "person", "kind", "id", "name", "what", "field", "before", "after")
 TICKET_COLUMNS = ("number", "day", "place", "opened", "closed", "by", "till", "total", "tips", "state")
 ENTRY_COLUMNS = ("number", "at", "day", "till", "person", "kind", "ticket", "what")
 
@@ -83,6 +88,7 @@ def _files(house: House, days: Sequence[int]) -> Iterator[File]:
     entries = journal.of_days(house.connection, days)
     yield "journal.csv", _csv(ENTRY_COLUMNS, _entry_rows(house, entries))
     yield "changes.csv", _csv(ENTRY_COLUMNS, _entry_rows(house, [one for one in entries if one.kind in CHANGES]))
+    yield "set-up.csv", _csv(SET_UP_COLUMNS, _set_up_rows(house, days))
     dates = till.dates_of(house.connection)
     heads = [(dates[day], *map(str, figures.head_of(house.connection, day) or ("", ""))) for day in days]
     yield "heads.csv", _csv(("day", "entries", "head"), heads)
@@ -112,6 +118,17 @@ def _entry_rows(house: House, entries: Iterable[journal.Entry]) -> Iterator[tupl
         what = history.described(reads, one)
         where = (dates[one.day], one.till, one.staff)
         yield str(one.number), one.at, *where, one.kind, "" if one.ticket is None else str(one.ticket), what
+
+
+def _set_up_rows(house: House, days: Sequence[int]) -> Iterator[tuple[str, ...]]:
+    """From the close of the day before the first on, since a house is set up between its days too."""
+    last = till.read_day(house.connection, max(days))
+    until = last.closed_at if last and last.closed_at else house.stamp()
+    for one in changes_between(house.connection, till.closed_before(house.connection, min(days)), until):
+        who = (one.at, one.till, one.staff, one.thing, one.ref, one.name, one.what)
+        fields = told(house, THINGS[one.thing], one) if one.thing in THINGS else []
+        for field, before, after in fields or [("", "", "")]:
+            yield *who, field, before, after
 
 
 def _csv(columns: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:

@@ -19,7 +19,7 @@ from abrazo.core.states import Right, SetUpAct
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House
 from abrazo.desk.setup.fields import Field, FieldKind, Option, Typed, shown
-from abrazo.desk.setup.planned import plan_now, read_first
+from abrazo.desk.setup.planned import can_wait, plan_now, read_first
 from abrazo.desk.setup.things import (
     Named,
     Taken,
@@ -216,6 +216,8 @@ def read_in(house: House, actor: Actor, thing: Thing, data: bytes, key: str, hol
 
     `holds_from`: what it changes holds from this date on; what is new is there at once.
     """
+    if holds_from.strip() and not can_wait(thing):
+        raise Refused(Code.HOLDS_AT_ONCE, "holds_from")
     first_on = read_first(house, holds_from) if holds_from.strip() else ""
     seen, reading = set_up.last_change(house.connection), look_at(house, thing, data)
     with acting(house, actor, f"set up {thing.id}", key, "file", needs=Right.SET_UP) as act:
