@@ -58,6 +58,9 @@ LEAVE_OUT = """
 UPDATE after_sale_task SET outcome = 'left out', done_at = ? WHERE ticket = ? AND action = ? AND outcome = ''
 """
 BRING_BACK = "DELETE FROM after_sale_task WHERE ticket = ? AND action = ? AND outcome = 'left out'"
+WAIT_AGAIN = """
+UPDATE after_sale_task SET outcome = '', done_at = NULL WHERE ticket = ? AND action = ? AND outcome = 'left out'
+"""
 END = "UPDATE after_sale_task SET outcome = ?, done_at = ? WHERE id = ? AND outcome = ''"
 
 
@@ -101,6 +104,11 @@ def leave_out(connection: Connection, ticket: int, action: str, at: str) -> None
 def bring_back(connection: Connection, ticket: int, action: str) -> None:
     """What was left out is not left out."""
     connection.execute(BRING_BACK, (ticket, action))
+
+
+def wait_again(connection: Connection, ticket: int, action: str) -> None:
+    """What was left out waits again for its moment."""
+    connection.execute(WAIT_AGAIN, (ticket, action))
 
 
 def end(connection: Connection, task: int, outcome: AfterSaleOutcome, at: str) -> bool:

@@ -6,6 +6,7 @@ goes with the process. Parent and child are the same program: what they say to o
 
 from __future__ import annotations
 
+import inspect
 import os
 import pickle
 import select
@@ -13,13 +14,17 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Generator, Iterator
+from contextlib import closing
 from itertools import islice
+from types import GeneratorType
 from typing import Any, TypeVar, cast
 
 from abrazo.core.errors import Code, Refused
 
 T = TypeVar("T")
+Said = Generator[Any, None, None]
+NO_MORE = "no more is said"
 LOOK_EVERY = 0.2  # seconds between looks at whether the answer is there, and in the child at whether the parent is
 PATIENCE = 300.0  # seconds for one piece of work
 IN_PART = 500  # entries of a list that are answered at once: taking in all of them would hold up the parent's threads
@@ -31,10 +36,23 @@ class Stopped(Exception):
 
 
 def do_apart(ended: threading.Event, work: Callable[..., T], /, *given: object) -> T:
-    """What a function answers in a process of its own. Refused as it refuses, or when that dies or takes too long.
+    """What a function answers in a process of its own; of a generator function what it yields, as it comes.
 
-    Raises Stopped as soon as `ended` is set.
+    Refused as it refuses, or when that process dies or takes too long. Raises Stopped as soon as `ended` is set.
     """
+    said = _said_apart(ended, work, given)
+    if inspect.isgeneratorfunction(work):
+        return cast(T, said)
+    with closing(said):
+        answer = next(said)
+        if isinstance(answer, list):
+            for part in said:
+                answer.extend(part)
+    return cast(T, answer)
+
+
+def _said_apart(ended: threading.Event, work: Callable[..., object], given: tuple[object, ...]) -> Said:
+    """Everything that a process says of its work, one after the other."""
     with subprocess.Popen(COMMAND, stdin=subprocess.PIPE, stdout=subprocess.PIPE) as process:  # noqa: S603  # ourselves
         try:
             assert process.stdin is not None
@@ -42,11 +60,28 @@ def do_apart(ended: threading.Event, work: Callable[..., T], /, *given: object) 
             pickle.dump((work, given), process.stdin)
             process.stdin.close()
             _wait(process.stdout.fileno(), ended)
-            return cast(T, _answer(process.stdout))
+            while (said := _next(process)) != NO_MORE:
+                if isinstance(said, Refused):
+                    raise said
+                if ended.is_set():
+                    raise Stopped
+                yield said
         except (EOFError, BrokenPipeError, pickle.UnpicklingError):
             raise Refused(Code.FILE_BROKE, "file") from None
         finally:
             process.kill()
+
+
+def _next(process: subprocess.Popen[bytes]) -> object:
+    """What it says next; a process that is silent for too long is ended."""
+    patience = threading.Timer(PATIENCE, process.kill)
+    patience.daemon = True
+    patience.start()
+    try:
+        assert process.stdout is not None
+        return pickle.load(process.stdout)  # noqa: S301  # by our own process
+    finally:
+        patience.cancel()
 
 
 def _wait(answers: int, ended: threading.Event) -> None:
@@ -58,29 +93,29 @@ def _wait(answers: int, ended: threading.Event) -> None:
             raise Refused(Code.FILE_BROKE, "file")
 
 
-def _answer(said: Any) -> object:
-    answer = pickle.load(said)  # noqa: S301  # by our own process
-    if isinstance(answer, Refused):
-        raise answer
-    if isinstance(answer, list):
-        while part := pickle.load(said):  # noqa: S301
-            answer.extend(part)
-    return answer
-
-
 def _do(answers: Any) -> None:
     work, given = pickle.load(sys.stdin.buffer)  # noqa: S301
     try:
-        answer = work(*given)
+        for said in _all_of(work(*given)):
+            pickle.dump(said, answers)
+            answers.flush()
+        pickle.dump(NO_MORE, answers)
     except Refused as refusal:
-        answer = refusal
-    pickle.dump([] if isinstance(answer, list) else answer, answers)
-    if isinstance(answer, list):
+        pickle.dump(refusal, answers)
+    answers.flush()
+
+
+def _all_of(answer: object) -> Iterator[object]:
+    """What is said of an answer: each that a generator yields, a list in parts."""
+    if isinstance(answer, GeneratorType):
+        yield from answer
+    elif isinstance(answer, list):
+        yield []
         left = iter(answer)
         while part := list(islice(left, IN_PART)):
-            pickle.dump(part, answers)
-        pickle.dump([], answers)
-    answers.flush()
+            yield part
+    else:
+        yield answer
 
 
 def _end_with(parent: int) -> None:

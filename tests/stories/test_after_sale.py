@@ -76,6 +76,11 @@ def test_what_happens_by_itself(clerk: MakeClerk, running: Running, tmp_path: Pa
     assert desk.page.get_by_role("button", name=re.compile("^Ask how")).get_attribute("aria-pressed") == "false"
     desk.check()
     desk.touch("button", "Close the ticket", exact=True)
+    desk.page.goto(f"{running.url}/past?span=all&q=Marguerite")
+    desk.touch("link", re.compile("^Print or send"))
+    for pressed in ("true", "false"):  # it goes out after all, and then does not
+        desk.touch("button", re.compile("^Ask how it was, Mon 15 Jun 10:00"))
+        assert desk.page.get_by_role("button", name=re.compile("^Ask how")).get_attribute("aria-pressed") == pressed
     house = running.look()
     rows = house.connection.execute("SELECT outcome FROM after_sale_task ORDER BY id").fetchall()
     house.connection.close()

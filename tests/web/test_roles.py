@@ -28,8 +28,8 @@ BY_RIGHT: dict[str, tuple[dict[str, str], Code]] = {
     "POST /set-up/rights": ({"role": "clerk", "right": "comp", "allowed": "yes"}, Code.RIGHT_SET_UP),
     "POST /goods/count": ({"item": "enamel-mug", "counted": "3", "reason": "recount"}, Code.RIGHT_COUNT_GOODS),
     "POST /people/{person:int}/erase": ({}, Code.RIGHT_SET_UP),
-    "POST /set-up/bookings/hours": ({"staff": "idris"}, Code.RIGHT_SET_UP),
-    "POST /set-up/bookings/terms": ({"item": "first-paddle"}, Code.RIGHT_SET_UP),
+    "POST /set-up/bookings/hours": ({"staff": "idris", "seen": "999999"}, Code.RIGHT_SET_UP),
+    "POST /set-up/bookings/terms": ({"item": "first-paddle", "deposit": "5"}, Code.RIGHT_SET_UP),
     "POST /set-up/house": ({"free_after": "5", "key": "a" * 32}, Code.RIGHT_SET_UP),
     "POST /set-up/list/{kind}/new": (
         {"name": "Oar", "home": "desk", "machine": "card machine 1", "key": "b" * 32},

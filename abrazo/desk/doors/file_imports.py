@@ -3,13 +3,15 @@
 Rules here
 - who hands a file in needs the right then; what it did stands in the journal in their name, on the day when it is done
 - without an open day nothing is read: the file waits for the next
-- people are written in small steps, unseen until the last; a file whose reading was cut off begins again
+- people are written in small steps, unseen until the last, while the rest of them is read; when one is bad, what was
+  written goes again; a file whose reading was cut off begins again
 - bookings change what is there, so they are worked out first and written in one step
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import closing
 from dataclasses import dataclass
 from itertools import islice
 from typing import Protocol, TypeVar
@@ -21,7 +23,7 @@ from abrazo.desk.act import acting, fresh, write_entry
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.doors.calendars import from_events, put_in
 from abrazo.desk.people.own_fields import fields_of
-from abrazo.desk.people.people import keep_new, people_in
+from abrazo.desk.people.people import IN_PART, keep_new, parts_of
 from abrazo.desk.permissions import Right
 from abrazo.formats.calendar_ics import Event, count_events, read_calendar
 from abrazo.formats.people_file import count_people
@@ -30,12 +32,14 @@ from abrazo.store import file_imports as store
 from abrazo.store.file_imports import FileImport
 
 T = TypeVar("T")
-AT_ONCE = 200  # people written or removed in one step: half a tenth of a second
 MARKS_AT_ONCE = 500  # whose marks are taken off, likewise
 
 
 class Elsewhere(Protocol):
-    """Calls a function with what it is given, in another process for instance, and gives its answer or refusal."""
+    """Calls a function with what it is given, in another process for instance, and gives its answer or refusal.
+
+    Of a generator function it gives what that yields, as it comes.
+    """
 
     def __call__(self, work: Callable[..., T], /, *given: object) -> T:
         """What the function answers."""
@@ -107,13 +111,13 @@ def give_up(house: House) -> None:
 def _read_people(house: House, file: FileImport, elsewhere: Elsewhere, rest: Callable[[], None]) -> None:
     data, settings = store.data(house.connection, file.id), house.settings
     own = fields_of(house, OwnAbout.PERSON)
-    found = elsewhere(people_in, data, file.name, settings.region, house.now().date(), own)
-    with fresh(house):
-        store.set_state(house.connection, file.id, ImportState.WRITING, len(found))
-    for some in _in_steps(found):
-        with fresh(house):
-            store.count(house.connection, file.id, len(some), keep_new(house, some, file.id))
-        rest()
+    with closing(elsewhere(parts_of, data, file.name, settings.region, house.now().date(), own)) as parts:
+        for number, part in enumerate(parts):
+            with fresh(house):
+                if not number:
+                    store.set_state(house.connection, file.id, ImportState.WRITING, part.of)
+                store.count(house.connection, file.id, len(part.people), keep_new(house, part.people, file.id))
+            rest()
     with fresh(house):
         read, at = store.read(house.connection, file.id), house.stamp()
         assert read is not None
@@ -146,7 +150,7 @@ def _read_bookings(house: House, file: FileImport, elsewhere: Elsewhere, rest: C
 
 def _in_steps(many: Sequence[T]) -> Iterator[list[T]]:
     left = iter(many)
-    while some := list(islice(left, AT_ONCE)):
+    while some := list(islice(left, IN_PART)):
         yield some
 
 
@@ -168,7 +172,7 @@ def _begin_again(house: House, file: FileImport, rest: Callable[[], None]) -> No
 
 def _discard(house: House, one: int, rest: Callable[[], None]) -> None:
     """Remove what a file brought, in small steps; nobody has seen it."""
-    while _some(house, store.discard_some, one, AT_ONCE):
+    while _some(house, store.discard_some, one, IN_PART):
         rest()
 
 

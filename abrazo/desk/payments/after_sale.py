@@ -4,6 +4,7 @@ Rules here
 - it is decided when the ticket ends, in the same transaction: nothing of it is lost, however the ticket ends
 - how somebody likes their receipts, or that they want none, comes before the house's way
 - what was left out stays so; a ticket that is opened again and ends again has each of them once
+- what waits for a later day can be left out until then, also when its ticket has ended
 - no drawer opens for a ticket that ends by itself: nobody stands there
 - whoever works beside the house does it (desk/output/after_sale.py)
 """
@@ -30,7 +31,7 @@ OPEN, LEFT_OUT = AfterSaleOutcome.WAITING, AfterSaleOutcome.LEFT_OUT
 
 @dataclass(frozen=True, slots=True)
 class Afterwards:
-    """An action that fits a ticket; `at`: when, as wall time, empty for at once; whether it is left out."""
+    """An action that fits a ticket; `at`: when (UTC), empty for at once; whether it is left out."""
 
     action: str
     name: str
@@ -48,6 +49,13 @@ def afterwards(house: House, ticket: int) -> list[Afterwards]:
     found = [one for one in found if of_ticket.get(one.id, OPEN) in (OPEN, LEFT_OUT)]  # of one that was opened again
     when = {one.id: _when(house, one) if one.days or one.clock else "" for one in found}
     return [Afterwards(one.id, one.name, one.does, when[one.id], of_ticket.get(one.id) == LEFT_OUT) for one in found]
+
+
+def still_to_come(house: House, ticket: int) -> list[Afterwards]:
+    """Of a ticket that has ended what waits for a moment to come, with what of that was left out."""
+    found = [one for one in kept.of_ticket(house.connection, ticket) if one.outcome in (OPEN, LEFT_OUT)]
+    actions = [(one, kept.action(house.connection, one.action)) for one in found if one.due_at > house.stamp()]
+    return [Afterwards(one.action, it.name, it.does, one.due_at, one.outcome == LEFT_OUT) for one, it in actions]
 
 
 def _fitting(house: House, ticket: int) -> list[AfterSaleRow]:
@@ -93,24 +101,26 @@ def _task(actor: Actor, ticket: int, action: str, due: str) -> AfterSaleTask:
 
 
 def leave_out(house: House, actor: Actor, ticket: int, action: str, key: str, *, out: bool = True) -> None:
-    """For this ticket an action does not happen, or does after all. Refused when the ticket has ended."""
+    """For this ticket an action does not happen, or does after all. Refused when nothing of it is to come."""
     with acting(house, actor, "after sale", key, f"ticket {ticket}") as act:
         if act.done is not None:
             return
         head = load_ticket(house, ticket).head
-        if head.state != TicketState.OPEN:
+        ended = head.state != TicketState.OPEN
+        known = {one.action: one for one in (still_to_come if ended else afterwards)(house, ticket)}
+        if ended and action not in known:
             raise Refused(Code.TICKET_CLOSED, number=head.number)
-        known = {one.action: one for one in afterwards(house, ticket)}
         if action not in known:
             raise NotFound(f"nothing like {action!r} after ticket {ticket}")
         if known[action].left_out is out:
             return
         if out:
-            task = _task(actor, ticket, action, act.at)
-            kept.plan(act.connection, task)
+            kept.plan(
+                act.connection, _task(actor, ticket, action, known[action].at or act.at)
+            )  # where its end has planned it, that stays
             kept.leave_out(act.connection, ticket, action, act.at)
         else:
-            kept.bring_back(act.connection, ticket, action)
+            (kept.wait_again if ended else kept.bring_back)(act.connection, ticket, action)
         act.record(Kind.AFTER_SALE_LEFT_OUT if out else Kind.AFTER_SALE_AGAIN, ticket, name=known[action].name)
 
 

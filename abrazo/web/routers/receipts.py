@@ -8,11 +8,13 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Refused
+from abrazo.core.states import TicketState
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.output import outbox as desk
 from abrazo.desk.output.views.receipt import receipt_of
 from abrazo.desk.overview.person import receipt_preference
 from abrazo.desk.payments import invoices
+from abrazo.desk.payments.after_sale import still_to_come
 from abrazo.desk.setup.logo import logo_of
 from abrazo.desk.tickets.naming import payer_name
 from abrazo.desk.tickets.snapshot import load_ticket
@@ -56,6 +58,7 @@ def _page(
         bars=code128(receipt.code),
         has_logo=bool(logo_of(house)),
         liking=receipt_preference(house, whole.head.person),
+        afterwards=still_to_come(house, ticket) if whole.head.state != TicketState.OPEN else [],
         invoice=invoices.standing(house, ticket).get(payer),
         notice=notice,
         came=request.query_params.get("came", ""),

@@ -49,7 +49,7 @@ def _settings(
                 last_shown=shown.last_change(house, SETTINGS, ONE),
                 places_found=places_found(house, find) if find else [],
                 has_logo=bool(logos.logo_of(house)),
-                **frame(here=f"settings {section}", find=find, section=section))  # fmt: skip
+                **frame(here="" if find else f"settings {section}", find=find, section=section))  # fmt: skip
 
 
 @router.get("")

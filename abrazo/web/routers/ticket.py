@@ -32,7 +32,7 @@ from abrazo.web import urls
 from abrazo.web.dependencies import OpenHouse, SignedIn, open_ticket
 from abrazo.web.for_whom import asking_for_whom
 from abrazo.web.forms import ticket as forms
-from abrazo.web.forms.base import Sent
+from abrazo.web.forms.base import Sent, is_number
 from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.forms.view import AskedView, SentView, View
 from abrazo.web.pages import exact_money, page, tell
@@ -229,7 +229,10 @@ def done(
 def afterwards(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Afterwards]) -> Response:
     """What happens by itself when the ticket ends is left out, or happens after all."""
     after_sale.leave_out(house, actor, ticket, form.action, form.key, out=form.out)
-    return RedirectResponse(urls.counter_mode() if form.then == "counter" else urls.done(ticket), 303)
+    then, _, payer = form.then.partition(" ")
+    if then == "receipt" and is_number(payer):
+        return RedirectResponse(urls.receipt(ticket, int(payer)), 303)
+    return RedirectResponse(urls.counter_mode() if then == "counter" else urls.done(ticket), 303)
 
 
 @router.post("/free")

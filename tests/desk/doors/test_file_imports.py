@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import TypeVar
 
 import pytest
@@ -19,6 +20,8 @@ from abrazo.formats.calendar_ics import Event, write_calendar
 from abrazo.store import bookings as bookings_store
 from abrazo.store import journal
 from abrazo.store import people as people_store
+from abrazo.worker import apart
+from abrazo.worker.apart import Stopped, do_apart
 from tests.desk.conftest import Desk
 from tests.desk.scenes import wren
 from tests.refusals import bad_entries, refuses
@@ -109,7 +112,7 @@ def test_nobody_is_seen_before_all_are_there_and_a_killed_import_begins_again(de
     with pytest.raises(Killed):
         read(desk, look)
     state = file_imports.standing(desk.house, file).file
-    assert (seen, state.state, state.written) == ({0}, ImportState.WRITING, 2 * file_imports.AT_ONCE)
+    assert (seen, state.state, state.written) == ({0}, ImportState.WRITING, 2 * people.IN_PART)
     again = open_house(desk.folder / "house.db", desk.house.devices, desk.clock)
     assert file_imports.read_next(again, here)
     close_house(again)
@@ -163,3 +166,39 @@ def test_bookings_of_a_file_are_read_by_it_alone(desk: Desk) -> None:
         state = file_imports.standing(desk.house, file).file
         assert (state.state, state.added, state.changed, state.written) == (ImportState.DONE, added, 0, 150)
     assert len(bookings_store.all_bookings(desk.house.connection)) == 150
+
+
+def test_a_bad_entry_at_the_end_takes_back_what_was_written_before_it(desk: Desk) -> None:
+    file, seen = hand_in(desk, csv(450) + b"\nToo late,no phone,"), list[int]()
+
+    def look() -> None:
+        seen.append(file_imports.standing(desk.house, file).file.written)
+        assert (count(desk), find_people(desk.house, "Guest")) == (0, [])
+
+    assert read(desk, look)
+    how = file_imports.standing(desk.house, file)
+    assert how.refusal and bad_entries(how.refusal)[0].startswith("Line 452, Too late")
+    assert (seen[:2], count(desk)) == ([people.IN_PART, 2 * people.IN_PART], 0)
+    assert desk.house.connection.execute("SELECT count(*) FROM person WHERE name LIKE 'Guest %'").fetchone()[0] == 0
+
+
+def test_a_process_apart_says_part_after_part_and_ends_as_its_work_does(monkeypatch: pytest.MonkeyPatch) -> None:
+    today, going, ended = date(2026, 6, 13), threading.Event(), threading.Event()
+    parts = list(do_apart(going, people.parts_of, csv(450), "some.csv", "AT", today))
+    assert [(part.of, len(part.people)) for part in parts] == [(450, 200), (450, 200), (450, 50)]
+    assert do_apart(going, people.people_in, csv(450), "some.csv", "AT", today) == [
+        p for part in parts for p in part.people
+    ]
+    told = do_apart(going, people.parts_of, csv(250) + b"\nToo late,no phone,", "some.csv", "AT", today)
+    assert len(next(told).people) == people.IN_PART
+    with pytest.raises(Refused) as refused:
+        next(told)
+    assert bad_entries(refused.value)[0].startswith("Line 252, Too late")
+    told = do_apart(ended, people.parts_of, csv(450), "some.csv", "AT", today)
+    next(told)
+    ended.set()
+    with pytest.raises(Stopped):
+        next(told)
+    monkeypatch.setattr(apart, "PATIENCE", 0.0)
+    with pytest.raises(Refused, match=Code.FILE_BROKE):
+        list(do_apart(going, people.parts_of, csv(20_000), "some.csv", "AT", today))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
 from types import SimpleNamespace
 from typing import cast
 
@@ -14,7 +15,7 @@ from abrazo.desk.context import House
 from abrazo.desk.doors import jobs
 from abrazo.desk.output import after_sale, outbox
 from abrazo.desk.payments import closing, reopening
-from abrazo.desk.payments.after_sale import afterwards, leave_out
+from abrazo.desk.payments.after_sale import afterwards, leave_out, still_to_come
 from abrazo.desk.people.people import known
 from abrazo.desk.setup.after_sale import AFTER_SALE
 from abrazo.desk.setup.things import retire
@@ -100,6 +101,29 @@ def test_what_is_left_out_does_not_happen_and_what_was_done_by_hand_is_not_done_
         outbox.prefer(desk.house, who, likes)
         theirs = sale(desk, [desk.of.food], who)
         assert receipt not in [one.action for one in afterwards(desk.house, theirs)]
+
+
+def test_a_message_of_a_later_day_is_stopped_until_then_though_its_ticket_has_ended(both: Desk) -> None:
+    message, who = added(both, AFTER_SALE, LATER), somebody(both)
+    first, second = (sale(both, [both.of.goods], who) for _ in range(2))
+    assert still_to_come(both.house, first) == []
+    for number in (first, second):
+        pay(both, number)
+    due = {one.action: one for one in still_to_come(both.house, first)}
+    assert not due[message].left_out and due[message].at > both.house.stamp(timedelta(days=1))
+    for _ in range(2):
+        leave_out(both.house, both.boss, first, message, "stop")
+    leave_out(both.house, both.boss, second, message, "stop-2")
+    leave_out(both.house, both.boss, second, message, "go", out=False)
+    assert [one.left_out for one in still_to_come(both.house, first) if one.action == message] == [True]
+    both.clock.on(2 * DAY)
+    after_sale.do_what_is_due(both.house)
+    ends = [{one.action: one.outcome for one in kept.of_ticket(both.house.connection, n)} for n in (first, second)]
+    assert [one[message] for one in ends] == ["left out", "done"]
+    for number, out in ((first, False), (second, True)):  # too late for either
+        with pytest.raises(Refused) as refusal:
+            leave_out(both.house, both.boss, number, message, f"late {number}", out=out)
+        assert refusal.value.code is Code.TICKET_CLOSED
 
 
 def test_it_survives_a_kill_and_a_closed_day(desk: Desk) -> None:
