@@ -25,7 +25,9 @@ from starlette.datastructures import FormData
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
+from abrazo.core.errors import Code, Refused
 from abrazo.core.states import Does, Home, StaffRole
+from abrazo.desk.setup.floor import LEAST
 from abrazo.desk.setup.profiles import MODES, Fault, Faulty, make_house
 from abrazo.web.assets import styles
 from abrazo.web.main import Headers
@@ -35,7 +37,7 @@ from abrazo.words.refusals import refusal_text
 from abrazo.words.speaking import Reader
 
 HERE = ("127.0.0.1", "::1", "testclient")
-TAX_ROWS, MOST_TABLES = 3, 60
+TAX_ROWS, MOST_TABLES, LARGE_TABLES = 3, 80, 20  # so many have room on the plan, and so many of the usual size
 Typed = dict[str, str]
 BEGINS: Mapping[str, str] = {"tills": "Till 1", "prices": MODES[0], "language": "en"}
 
@@ -65,7 +67,7 @@ def create_first_run(database: Path, code: str, made: Callable[[], None]) -> Fas
     def asked(request: Request, typed: Mapping[str, str], does: list[str], faults: list[Fault]) -> HTMLResponse:
         said: dict[str, list[str]] = {}
         for one in faults:
-            said.setdefault(_field_of(one), []).append(refusal_text(Reader(), one.why))
+            said.setdefault(_field_of(one), []).append(refusal_text(Reader(), _why(one)))
         rows = [(typed.get(f"tax-name-{row}", ""), typed.get(f"tax-percent-{row}", "")) for row in range(TAX_ROWS)]
         page = plain_page("set_up/first.html", typed={**BEGINS, **typed}, does=does, said=said, token=token,
                           all_does=list(Does), modes=MODES, tax_rows=rows, code=request.query_params.get("code", ""),
@@ -107,6 +109,11 @@ def create_first_run(database: Path, code: str, made: Callable[[], None]) -> Fas
     return app
 
 
+def _why(fault: Fault) -> Refused:
+    """Why: of tables the page knows only how many there are."""
+    return Refused(Code.FIELD_RANGE, least=0, most=MOST_TABLES) if fault.table == "tables" else fault.why
+
+
 def _field_of(fault: Fault) -> str:
     """The field of the page at which a fault stands."""
     if fault.table == "taxes":
@@ -139,6 +146,10 @@ def profile_of(form: FormData) -> dict[str, Any]:
 
 
 def _tables(typed: str) -> list[dict[str, str]]:
-    """So many tables, to be named and moved on the floor plan; none where no number was typed."""
-    many = int(typed) if typed.isascii() and typed.isdigit() and len(typed) < 3 else 0
-    return [{"name": str(number)} for number in range(1, min(many, MOST_TABLES) + 1)]
+    """So many tables, to be named and moved on the floor plan; one that is wrong where no number was typed."""
+    if not typed:
+        return []
+    if not (typed.isascii() and typed.isdigit() and len(typed) < 3 and int(typed) <= MOST_TABLES):
+        return [{}]
+    size = {"width": str(LEAST), "height": str(LEAST)} if int(typed) > LARGE_TABLES else {}
+    return [{"name": str(number), **size} for number in range(1, int(typed) + 1)]

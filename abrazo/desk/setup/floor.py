@@ -9,7 +9,7 @@ Rules here
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -30,7 +30,8 @@ WIDTH, HEIGHT = 820, 664  # of the plan, in its units
 LEAST, MOST = 60, 300  # a table's width and height
 GRID = 2
 MOST_SEATS, LONGEST_NAME, LONGEST_AREA = 20, 4, 20
-FIRST, STEP, FINE = (40, 40), (150, 130), 16  # where tables stand that nobody placed: in rows, else nearer together
+FIRST, FINE = (40, 40), 16  # where tables stand that nobody placed: from here on in rows
+GAPS = (48, 16, 0)  # between them: the widest for which there is room; the smallest tables begin with the second
 NEW = (100, 76)  # width and height of a new table
 USUAL_SEATS = 4
 
@@ -99,7 +100,7 @@ def add(house: House, actor: Actor, area: str, key: str) -> str:
         taken = {spot.name for spot in spots(house)} | room.all_names(act.connection)
         name = next(f"{letter}{n}" for n in range(1, 1000) if f"{letter}{n}" not in taken)
         new = Spot(name, name, area, Shape.SQUARE, *_beside(here), *NEW, USUAL_SEATS)
-        act.answer = add_now(act, TABLES, _values(_free_place(house, new, at_once=True)), name)
+        act.answer = add_now(act, TABLES, _values(_free_place(house, new, near=True)), name)
         return act.answer
 
 
@@ -146,9 +147,9 @@ def _fitted(spot: Spot) -> Spot:
     return replace(spot, x=x // GRID * GRID, y=y // GRID * GRID)
 
 
-def _in_the_way(house: House, spot: Spot, gap: int = 0) -> Spot | None:
-    """A table that lies where this one would, or nearer than `gap`."""
-    for one in spots(house):
+def _in_the_way(others: Iterable[Spot], spot: Spot, gap: int = 0) -> Spot | None:
+    """Of other tables one that lies where this one would, or nearer than `gap`."""
+    for one in others:
         apart = (spot.x + spot.width + gap <= one.x or one.x + one.width + gap <= spot.x
                  or spot.y + spot.height + gap <= one.y or one.y + one.height + gap <= spot.y)  # fmt: skip
         if one.id != spot.id and not apart:
@@ -156,21 +157,40 @@ def _in_the_way(house: House, spot: Spot, gap: int = 0) -> Spot | None:
     return None
 
 
-def _free_place(house: House, spot: Spot, *, at_once: bool = False) -> Spot:
-    """Where there is room: in rows, or `at_once` as near as can be to where it should be; with a gap if it can."""
-    fine = sorted(_places(spot, (0, 0), (FINE, FINE)), key=lambda at: abs(at[0] - spot.x) + abs(at[1] - spot.y))
-    every = fine if at_once else [*_places(spot, FIRST, STEP), *fine]
-    for gap in (FINE, 0):
-        for x, y in every:
-            if _in_the_way(house, replace(spot, x=x, y=y), gap) is None:
-                return replace(spot, x=x, y=y)
+def _free_place(house: House, spot: Spot, *, near: bool = False) -> Spot:
+    """Where there is room: `near` where it should be, else in rows; with a gap if it can, smaller if it must.
+
+    Refused when there is no room even for the smallest.
+    """
+    others = spots(house)
+    for size in ((spot.width, spot.height), (LEAST, LEAST)):
+        one = replace(spot, width=size[0], height=size[1])
+        for gap in GAPS[size == (LEAST, LEAST) :]:
+            found = (_nearest if near else _in_rows)(others, one, gap)
+            if found is not None:
+                return found
     raise Refused(Code.NO_ROOM, "area")
 
 
-def _places(spot: Spot, first: tuple[int, int], step: tuple[int, int]) -> Iterator[tuple[int, int]]:
-    for y in range(first[1], HEIGHT - spot.height, step[1]):
-        for x in range(first[0], WIDTH - spot.width, step[0]):
-            yield x, y
+def _nearest(others: list[Spot], spot: Spot, gap: int) -> Spot | None:
+    places = [(x, y) for y in range(0, HEIGHT - spot.height, FINE) for x in range(0, WIDTH - spot.width, FINE)]
+    for x, y in sorted(places, key=lambda place: abs(place[0] - spot.x) + abs(place[1] - spot.y)):
+        if _in_the_way(others, replace(spot, x=x, y=y), gap) is None:
+            return replace(spot, x=x, y=y)
+    return None
+
+
+def _in_rows(others: list[Spot], spot: Spot, gap: int) -> Spot | None:
+    """From the top left on, beside whatever is in the way."""
+    for y in range(FIRST[1] if gap else 0, HEIGHT - spot.height + 1, FINE):
+        x = FIRST[0] if gap else 0
+        while x + spot.width <= WIDTH:
+            one = replace(spot, x=x, y=y)
+            other = _in_the_way(others, one, gap)
+            if other is None:
+                return one
+            x = other.x + other.width + max(gap, GRID)
+    return None
 
 
 # ---- as set-up describes them
@@ -207,7 +227,7 @@ def _can_stand(house: House, spot: Spot) -> None:
         raise Refused(Code.TABLE_NAME, "name", most=LONGEST_NAME)
     if any(one.name.upper() == spot.name.upper() and one.id != spot.id for one in spots(house)):
         raise Refused(Code.TABLE_NAME_TAKEN, "name", name=spot.name)
-    other = _in_the_way(house, spot)
+    other = _in_the_way(spots(house), spot)
     if other is not None:
         raise Refused(Code.TABLE_IN_THE_WAY, "x", table=other.name)
 
