@@ -41,7 +41,8 @@ ENTRIES = {
     "choices": '[[choices]]\nid = "milk"\nname = "Milk"\nleast = 0\nmost = 1\n'
     'choices = [["oat", "0.60"], ["none", ""]]',
     "items": '[[items]]\nname = "Coffee"\nprice = "3.20"\ncategory = "drinks"\ntax = "full"\nreport_group = "drinks"\n'
-    'groups = ["milk"]',
+    'groups = ["milk"]\n\n[[items]]                     # with a length it is booked\nname = "Haircut"\nprice = "30"\n'
+    'category = "drinks"\ntax = "full"\nreport_group = "services"\nminutes = 30',
     "families": '[[families]]\nname = "Wool cap"',
     "price-lists": '[[price-lists]]\nname = "Evening"\ndays = ["1", "2"]\nbegins = "17:00"\nends = "19:00"\n'
     'prices = [["Coffee", "2.80"]]',
@@ -73,7 +74,8 @@ ENTRIES = {
     '[[tenders]]\nid = "cheque"\noffered = false',
     "tills": '[[tills]]\nname = "Bar"\nhome = "room"',
     "staff": '[[staff]]                     # the first supervisor is needed\nname = "Ada Moor"\nrole = "supervisor"\n'
-    'pin = "604815"\n\n[[staff]]\nname = "Bo Lind"\nrole = "server"\npin = "2086"',
+    'pin = "604815"\n\n[[staff]]\nname = "Bo Lind"\nrole = "server"\npin = "2086"\n'
+    "takes_bookings = true",
 }
 
 
