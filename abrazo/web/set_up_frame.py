@@ -54,6 +54,7 @@ PAGES = {  # of kinds that have one of their own
     **dict.fromkeys(("hours", "booking-terms"), urls.set_up_bookings()),
     "tenders": urls.set_up_tenders(),
 }
+WITHIN_PAGE = {"tables": "floor", "hours": "bookings", "booking-terms": "bookings"}  # as the bar has it
 DONE = [Place("out", urls.set_up_out()), Place("changes", urls.set_up_changes())]
 WITHIN = [Place("logo", urls.set_up_house("papers"))]  # found by name, part of another page
 
@@ -61,7 +62,8 @@ WITHIN = [Place("logo", urls.set_up_house("papers"))]  # found by name, part of 
 def frame(**more: Any) -> dict[str, Any]:
     """The kinds, places and sections that the bar leads to, which of them is `here`, and what was looked for."""
     bar = {"groups": GROUPS, "done": DONE, "place_words": words.PLACES}
-    return {"kinds": words.THINGS, "sections": words.SECTIONS, "here": "", "find": ""} | bar | more
+    here = {"here": WITHIN_PAGE.get(more.get("here", ""), more.get("here", ""))}
+    return {"kinds": words.THINGS, "sections": words.SECTIONS, "find": ""} | bar | more | here
 
 
 def fits(find: str, *texts: str) -> bool:

@@ -42,10 +42,10 @@ THINGS: dict[str, tuple[str, str, str]] = {
     "tables": ("Tables", "Table", "Where they stand on the floor plan, in units of 820 by 664 from the top left."),
     "hours": (
         "Hours for bookings",
-        "Hours of",
+        "Hours",
         "For example 9:00-12:30 13:30-17:00: what lies between is a break. Nothing is a day off; no hours at all: always.",
     ),
-    "booking-terms": ("What services ask for", "What is asked for", "When one is booked, for each who comes."),
+    "booking-terms": ("What services ask for", "Terms", "When one is booked, for each who comes."),
     "tenders": (
         "Ways to pay",
         "Way to pay",
