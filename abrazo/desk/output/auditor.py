@@ -126,7 +126,7 @@ def _set_up_rows(house: House, days: Sequence[int]) -> Iterator[tuple[str, ...]]
     until = last.closed_at if last and last.closed_at else house.stamp()
     for one in changes_between(house.connection, till.closed_before(house.connection, min(days)), until):
         who = (one.at, one.till, one.staff, one.thing, one.ref, one.name, one.what)
-        fields = told(house, THINGS[one.thing], one) if one.thing in THINGS else []
+        fields = told(house, THINGS[one.thing], one, every=True) if one.thing in THINGS else []
         for field, before, after in fields or [("", "", "")]:
             yield *who, field, before, after
 

@@ -63,8 +63,8 @@ def areas(house: House) -> list[str]:
 def change(house: House, actor: Actor, spot_id: str, typed: Typed, seen: int | None = None) -> None:
     """Move, size, name or seat a table anew. `seen` is the last change that the page showed."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
-        spot = _read(house, spot_id)
         _not_changed_since(house, spot_id, seen, "x" if typed.x else "name")
+        spot = _read(house, spot_id)
         now = replace(
             spot,
             name=typed.name.strip() or spot.name,
@@ -82,8 +82,8 @@ def change(house: House, actor: Actor, spot_id: str, typed: Typed, seen: int | N
 def turn(house: House, actor: Actor, spot_id: str, seen: int | None = None) -> None:
     """Turn a table by a quarter about its middle."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
-        spot = _read(house, spot_id)
         _not_changed_since(house, spot_id, seen, "x")
+        spot = _read(house, spot_id)
         x, y = spot.x + (spot.width - spot.height) // 2, spot.y + (spot.height - spot.width) // 2
         turned = _fitted(replace(spot, x=x, y=y, width=spot.height, height=spot.width))
         change_now(act, TABLES, spot_id, _values(turned))
@@ -111,8 +111,8 @@ def _beside(here: list[Spot]) -> tuple[int, int]:
 def remove(house: House, actor: Actor, spot_id: str, seen: int | None = None) -> None:
     """Take a table off the plan; its past tickets keep its name."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
-        _read(house, spot_id)
         _not_changed_since(house, spot_id, seen, "remove")
+        _read(house, spot_id)
         try:
             change_now(act, TABLES, spot_id, {"ended_at": act.at}, SetUpAct.RETIRED)
         except Refused as refusal:
@@ -223,6 +223,8 @@ def _spot(house: House, ref: str, values: Mapping[str, Any]) -> Spot:
 
 
 def _can_stand(house: House, spot: Spot) -> None:
+    if len(spot.area) > LONGEST_AREA:
+        raise Refused(Code.TOO_LONG, "area", most=LONGEST_AREA, count=len(spot.area))
     if len(spot.name) > LONGEST_NAME or not re.fullmatch(r"[A-Za-z0-9]+", spot.name):
         raise Refused(Code.TABLE_NAME, "name", most=LONGEST_NAME)
     if any(one.name.upper() == spot.name.upper() and one.id != spot.id for one in spots(house)):
@@ -248,6 +250,11 @@ def _check(house: House, ref: str, values: Values) -> None:
     if values.get("ended_at") and ref in room.seated(house.connection):
         raise Refused(Code.TABLE_SEATED, "name", table=str(values["name"]))
     _spot(house, ref, values)
+
+
+def _standing(house: House) -> dict[str, Values]:
+    """The tables on the plan: the name of one that was taken off is free again."""
+    return {ref: one for ref, one in _load(house).items() if one["ended_at"] is None}
 
 
 def _new_id(house: House, values: Values) -> str:
@@ -280,6 +287,8 @@ TABLES = Thing(
     _load,
     _save,
     _check,
+    unique={"name": Code.TABLE_NAME_TAKEN},
     defaults=_usual,
+    kin=_standing,
     ref_of=_new_id,
 )

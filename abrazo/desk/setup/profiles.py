@@ -230,12 +230,7 @@ def _one(act: Act, thing: Thing, entry: Any, number: int) -> None:
         raise Refused(Code.TABLE_SHAPE)
     house, typed = act.house, _typed(thing, entry)
     id, name = str(entry.get("id", "")), str(entry.get("name", "")).strip()
-    there = {
-        TILLS.id: "till-1" if number == 1 else "",
-        STAFF.id: _same_name(house, name),
-        TENDERS.id: id if id in TENDERS.load(house) else "",
-    }
-    ref = there.get(thing.id, "") if thing.adds else named_one(house, thing, id)
+    ref = _there(house, thing, number, id, name)
     if ref:
         change_now(act, thing, ref, given(house, thing, {id: one for id, one in typed.items() if id != "pin"}))
         return
@@ -245,9 +240,15 @@ def _one(act: Act, thing: Thing, entry: Any, number: int) -> None:
     add_now(act, thing, given(house, thing, {**blank, **begins, **typed}), id)
 
 
-def _same_name(house: House, name: str) -> str:
-    """The first supervisor, when they are called so."""
-    first = everything(house, STAFF).get("supervisor-1")
+def _there(house: House, thing: Thing, number: int, id: str, name: str) -> str:
+    """The id of one that is there already; empty for a new one. Refused where nothing can be new."""
+    if not thing.adds:
+        return named_one(house, thing, id)
+    if thing.id == TILLS.id and number == 1:
+        return "till-1"
+    if thing.id == TENDERS.id:
+        return id if id in TENDERS.load(house) else ""
+    first = everything(house, STAFF).get("supervisor-1") if thing.id == STAFF.id else None
     return "supervisor-1" if first is not None and first["name"] == name else ""
 
 

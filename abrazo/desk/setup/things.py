@@ -288,9 +288,9 @@ def undo(house: House, actor: Actor, things: Mapping[str, Thing], change_id: int
         return found
 
 
-def told(house: House, thing: Thing, made: SetUpChange) -> list[tuple[str, str, str]]:
-    """What a change did, a field each: (its id, before, after) in words."""
-    known = {one.id: one for one in asked(house, thing.told)}
+def told(house: House, thing: Thing, made: SetUpChange, *, every: bool = False) -> list[tuple[str, str, str]]:
+    """What a change did, a field each: (its id, before, after) in words; with `every` also of what is not asked now."""
+    known = {one.id: one for one in (thing.told if every else asked(house, thing.told))}
     return [
         (id, in_words(house, known[id], made.before.get(id)), in_words(house, known[id], value))
         for id, value in made.after.items()

@@ -24,7 +24,7 @@ from abrazo.desk.setup.kinds import DRAWN, KINDS
 from abrazo.desk.setup.profiles import Faulty, make_house
 from abrazo.desk.setup.tender_types import TENDERS
 from abrazo.desk.setup.thing_files import look_at, read_in, written
-from abrazo.desk.setup.things import latest_changes, undo
+from abrazo.desk.setup.things import Change, add, change, latest_changes, undo
 from abrazo.formats.table_file import written_csv
 from tests.desk.conftest import Desk
 
@@ -121,6 +121,33 @@ def test_two_supervisors_at_one_thing_the_second_is_told(new: House) -> None:
             act()
         assert (refused.value.code, refused.value.where) == (Code.CHANGED_MEANWHILE, where)
     assert state(new) == before
+    floor.remove(new, boss, "R1")
+    for where, act in late[2:]:  # also of what is not there any more
+        with pytest.raises(Refused) as refused:
+            act()
+        assert (refused.value.code, refused.value.where) == (Code.CHANGED_MEANWHILE, where)
+    assert floor.add(new, boss, "Room", "two") == "R2"
+    floor.change(new, boss, "R2", Typed(name="R1"))  # whose name is free again
+    with pytest.raises(Refused) as refused:
+        undo(new, boss, THINGS, latest_changes(new, TABLES, "R1")[0].id)
+    assert refused.value.code is Code.TABLE_NAME_TAKEN
+
+
+def test_an_area_is_short_by_every_way_in(new: House) -> None:
+    boss, long = boss_of(new), "n" * 21
+    floor.add(new, boss, "Room", "one")
+    ways: tuple[Callable[[], object], ...] = (
+        lambda: floor.add(new, boss, long, "two"),
+        lambda: floor.change(new, boss, "R1", Typed(area=long)),
+        lambda: add(new, boss, TABLES, {"name": ["R2"], "area": [long]}, "three"),
+        lambda: change(new, boss, TABLES, Change("R1", {"area": [long]})),
+    )
+    before = state(new)
+    for way in ways:
+        with pytest.raises(Refused) as refused:
+            way()
+        assert (refused.value.code, refused.value.where) == (Code.TOO_LONG, "area")
+    assert state(new) == before
 
 
 def test_tables_come_from_a_file_and_find_their_places(new: House) -> None:
@@ -153,6 +180,8 @@ def test_tables_come_from_a_file_and_find_their_places(new: House) -> None:
 @pytest.mark.parametrize(
     ("kind", "rows", "where"),
     [
+        ("tables", [["name"], ["A"], ["A"]], "id"),
+        ("tables", [["name", "area"], ["A", "Room"], ["B", "n" * 21]], "area"),
         ("rights", [["id", "set_up"], ["supervisor", "no"]], "set_up"),
         ("rights", [["id", "set_up"], ["captain", "yes"]], "id"),
         ("hours", [["id", "monday"], ["nobody", "9:00-12:00"]], "id"),
@@ -168,7 +197,7 @@ def test_what_a_file_says_wrongly_is_named_and_nothing_is_done(
     new: House, kind: str, rows: list[list[str]], where: str
 ) -> None:
     before, data = state(new), written_csv(rows).encode()
-    assert [(one.number, one.column) for one in look_at(new, KINDS[kind], data).faults] == [(2, where)]
+    assert [(one.number, one.column) for one in look_at(new, KINDS[kind], data).faults] == [(len(rows), where)]
     with pytest.raises(Refused):
         read_in(new, boss_of(new), KINDS[kind], data, "wrong")
     assert state(new) == before
