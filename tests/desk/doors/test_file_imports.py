@@ -202,3 +202,20 @@ def test_a_process_apart_says_part_after_part_and_ends_as_its_work_does(monkeypa
     monkeypatch.setattr(apart, "PATIENCE", 0.0)
     with pytest.raises(Refused, match=Code.FILE_BROKE):
         list(do_apart(going, people.parts_of, csv(20_000), "some.csv", "AT", today))
+
+
+FEW = {("write_off", "account"), ("person_merge", "into_person"), ("person_merge", "person"),
+       ("statement_run_row", "person"), ("debit_back", "person")}  # fmt: skip  # that a house has of these
+
+
+def test_nothing_is_looked_through_whole_for_somebody_who_is_taken_out(desk: Desk) -> None:
+    """A row that goes is looked for in every column that may name it: each of those has an index."""
+    c = desk.house.connection
+    tables = [row["name"] for row in c.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
+    named = {
+        (t, fk["from"]) for t in tables for fk in c.execute(f"PRAGMA foreign_key_list({t})") if fk["table"] == "person"
+    }
+    indexes = {(t, i["name"]) for t in tables for i in c.execute(f"PRAGMA index_list({t})")}
+    first = {(t, c.execute(f"PRAGMA index_info({i})").fetchone()["name"]) for t, i in indexes}
+    keys = {(t, one["name"]) for t in tables for one in c.execute(f"PRAGMA table_info({t})") if one["pk"] == 1}
+    assert named - first - keys == FEW

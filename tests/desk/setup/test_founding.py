@@ -80,7 +80,7 @@ def as_the_first_version_left_it(database: Path) -> None:
     """Take out what came later."""
     raw = sqlite3.connect(database, isolation_level=None)
     for statement in ("VIEW known_person", "TRIGGER person_is_found_no_more", "INDEX person_file_import", "INDEX person_phone", "INDEX one_open_request_a_payer", "INDEX card_request_freed",
-                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account", "INDEX item_position",
+                      "INDEX household_name", "INDEX line_booking", "INDEX booking_course", "INDEX journal_booking", "INDEX journal_job", "TRIGGER payment_keeps_its_route", "INDEX membership_line", "INDEX payment_account", "INDEX item_position", "INDEX person_merged", "INDEX line_member", "INDEX walk_in_person",
                       "INDEX stored_value_brought", "INDEX membership_brought", "INDEX points_brought", "TRIGGER points_are_not_changed"):  # fmt: skip
         raw.execute(f"DROP {statement}")
     for table, column in ADDED + LATER:
