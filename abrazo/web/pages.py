@@ -298,6 +298,7 @@ def page(
             moved=lambda kind, number: move_text(to, kind, number),
             csrf=token,
             seen=_seen(request, status),
+            page_address=request.url.path + (f"?{request.url.query}" if request.url.query else ""),
             turned=bool(request.session.get("turned")),
             message=request.session.pop("message", "") if status == HTTPStatus.OK else "",
             undo=request.session.pop("undo", None) if status == HTTPStatus.OK else None,

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import re
 
+from playwright.sync_api import Route
+
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, in_balance
 from tests.stories.house import Running
+from tests.stories.test_paying import FINDER
 from tests.stories.test_table_settled import machine_tells
 
 SOON = 5_000  # milliseconds: a second, and more for a busy test machine
@@ -127,6 +130,26 @@ def test_a_table_is_dragged_and_stands_there_on_every_screen(clerk: MakeClerk, r
     boss.sees("Table Q7, Indoors")
     boss.check()
     tamsin.page.get_by_role("link", name="Q7 free, seat guests").first.wait_for(timeout=SOON)
+
+
+def test_what_was_looked_for_is_not_replaced_by_the_page_before_it(clerk: MakeClerk, running: Running) -> None:
+    """The page is fetched anew for another's change while this one looks somebody up: what is found stays."""
+    tamsin, wren = clerk(), clerk()
+    tamsin.sign_in()
+    wren.sign_in("wren", "5512", "galley")
+    held: list[Route] = []
+    tamsin.page.route(f"{running.url}/", lambda route: held.append(route))
+    wren.touch("link", re.compile("^G1"))
+    with tamsin.page.expect_request(lambda one: "x-fresh" in one.headers, timeout=SOON):
+        wren.touch("button", "Hold", exact=True)
+    tamsin.type(FINDER, "petra moe", enter=True)
+    found = tamsin.page.get_by_role("link", name=re.compile("^Petra Moe"))
+    found.first.wait_for()
+    for route in held:
+        route.continue_()
+    tamsin.page.wait_for_timeout(500)  # the answer comes, and is not wanted any more
+    assert found.first.is_visible()
+    tamsin.touch("link", re.compile("^Petra Moe"))
 
 
 def test_what_was_done_here_stays_in_sight_while_others_work(clerk: MakeClerk, running: Running) -> None:

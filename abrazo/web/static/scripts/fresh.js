@@ -10,9 +10,11 @@ for (const kind of ["input", "change", "click"]) {
   }, true);
 }
 
+const OTHERS = "[data-fresh], [data-fresh-ticket]"; // what others do shows there
+
 export function freshen(news) {
   const main = document.getElementById("main");
-  const place = document.querySelector("[data-fresh], [data-fresh-ticket]");
+  const place = document.querySelector(OTHERS);
   if (!main || !place || !main.dataset.seen || Number(main.dataset.seen) >= news.change) return;
   const ticket = Number(place.dataset.freshTicket || 0);
   if (ticket && !news.tickets.includes(ticket)) return;
@@ -22,7 +24,7 @@ export function freshen(news) {
 
 /** Show the page as it is now: the house was away for a while. */
 export function anew() {
-  if (!document.querySelector("[data-fresh], [data-fresh-ticket]")) return; // what was looked for stays
+  if (!document.querySelector(OTHERS)) return; // what was looked for stays
   if (!waiting) setTimeout(showNews, 150);
   waiting = { change: Infinity, tries: 0 };
 }
@@ -31,7 +33,8 @@ const inUse = () => fetching || document.querySelector("[aria-busy], dialog[open
 
 async function showNews() {
   const main = document.getElementById("main");
-  if (!waiting || !main?.dataset.seen || Number(main.dataset.seen) >= waiting.change) { waiting = null; return; }
+  const shows = document.querySelector(`${OTHERS}, [data-again]`); // something else may have come meanwhile
+  if (!waiting || !shows || !main.dataset.seen || Number(main.dataset.seen) >= waiting.change) { waiting = null; return; }
   if (touched) {
     document.querySelector("[data-news]")?.removeAttribute("hidden");
     waiting = null;
@@ -42,14 +45,13 @@ async function showNews() {
     if (waiting.tries < 40) setTimeout(showNews, 250); else waiting = null;
     return;
   }
-  const address = window.location.href;
   fetching = true;
   waiting = null;
   try {
-    const answer = await fetch(address, { headers: { "X-Fresh": "yes" } });
+    const answer = await fetch(main.dataset.address, { headers: { "X-Fresh": "yes" } });
     const page = answer.ok && !answer.redirected ? new DOMParser().parseFromString(await answer.text(), "text/html") : null;
     const fresh = page && page.getElementById("main");
-    if (fresh && window.location.href === address && !touched && !document.querySelector("[aria-busy], dialog[open]")) {
+    if (fresh && main.isConnected && !touched && !document.querySelector("[aria-busy], dialog[open]")) {
       putIn(fresh);
     }
   } catch { /* the house is not there just now; the next change shows it */ } finally { fetching = false; }
