@@ -315,6 +315,7 @@ FORMER = frozenset(
         *(Kind.ANONYMOUS_ACCOUNTS, Kind.RIGHT_CHANGED, Kind.WORK_HOURS, Kind.BOOKING_TERMS),
         *(Kind.TENDER_ADDED, Kind.TENDER_ON, Kind.TENDER_OFF, Kind.TENDER_MOVED, Kind.TIPS_TO_STAFF, Kind.TIPS_TO_POOL),
         *(Kind.TABLE_ADDED, Kind.TABLE_CHANGED, Kind.TABLE_TURNED, Kind.TABLE_REMOVED),
+        *(Kind.SENT_AT_ONCE, Kind.SENT_WHEN_TOLD),
     }
 )  # of houses before set-up kept its changes apart: read, and written no more
 

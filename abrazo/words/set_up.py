@@ -292,6 +292,7 @@ FIELDS: dict[str, dict[str, tuple[str, str]]] = {
             "Where orders are prepared",
             "With ; between. Items say which of them is theirs.",
         ),
+        "send_at_once": ("Orders go there as they are picked", "Else when they are sent, or with the last payment."),
         "tab_hold": ("Held on a card for a tab", "Unless said otherwise."),
         "delivery_fee": ("Fee for bringing an order", "Unless said otherwise."),
         "delivery_tax": ("Tax on that fee", "Empty: none."),

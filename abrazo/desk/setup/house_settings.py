@@ -83,6 +83,7 @@ FIELDS = (
     _tax("surcharge_tax", "tickets"),
     Field("free_discount", FieldKind.PERCENT, section="tickets", most=100),
     replace(_names("prep_places", "tickets", 8), needs=Does.KITCHEN),
+    replace(_yes("send_at_once", "tickets"), needs=Does.KITCHEN),
     Field("tips_to", FieldKind.CHOICE, section="tickets", options=lambda _: named(TipsTo)),
     Field("tab_hold", FieldKind.MONEY, section="tickets", needs=Does.TABS),
     Field("delivery_fee", FieldKind.MONEY, section="tickets", needs=Does.PHONE),

@@ -19,11 +19,13 @@ from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
 from abrazo.desk.setup.equipment import at_place
+from abrazo.desk.setup.house_settings import ONE, SETTINGS
+from abrazo.desk.setup.things import change_now
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing
 from abrazo.desk.tickets.naming import guest_name, place_of
 from abrazo.desk.tickets.snapshot import LineRow, TicketSnapshot
 from abrazo.formats.prep_text import slip_words
-from abrazo.store import outbox, phone_orders, prep, settings
+from abrazo.store import outbox, phone_orders, prep
 from abrazo.store.phone_orders import PhoneOrder
 from abrazo.store.prep import Slip, SlipLine
 from abrazo.words import phrases as w
@@ -134,11 +136,10 @@ def sends_at_once(house: House) -> bool:
 
 
 def set_sending(house: House, actor: Actor, how: str) -> None:
-    """Lines go at once, or when told. A supervisor's right."""
+    """Lines go at once, or when told: a setting of the house. A right of its own, which a kitchen can have."""
     with acting(house, actor, "set-up", needs=Right.CHANGE_SENDING) as act:
         at_once = chosen(Sending, how, Code.NO_SENDING, "sending") == Sending.AT_ONCE
-        settings.put(act.connection, send_at_once=at_once)
-        act.record(Kind.SENT_AT_ONCE if at_once else Kind.SENT_WHEN_TOLD)
+        change_now(act, SETTINGS, ONE, {"send_at_once": at_once})
 
 
 def stop(edit: TicketChange, line: LineRow, fewer: Fraction) -> None:

@@ -15,7 +15,9 @@ from abrazo.desk.doors import tabs
 from abrazo.desk.output import outbox
 from abrazo.desk.payments import accounts, closing, reopening, tenders
 from abrazo.desk.payments.holds import held_for
-from abrazo.desk.setup import house_settings
+from abrazo.desk.setup import house_settings, things
+from abrazo.desk.setup.house_settings import ONE, SETTINGS, THINGS
+from abrazo.desk.setup.things import latest_changes, undo
 from abrazo.desk.tickets import adjustments, prep, starting, ticket_lines
 from abrazo.desk.tickets.change import OnTicket
 from abrazo.desk.tickets.ticket_lines import Picked
@@ -146,6 +148,10 @@ def test_at_once_needs_no_sending(desk: Desk) -> None:
     number = party(desk, "clam-and-leek-pot", "bottle-of-cider")
     assert prep.unsent(desk.house, desk.whole(number)) == []
     assert queue_of(desk.house, "bar").counts == {"kitchen": 1, "bar": 1}
+    change = latest_changes(desk.house, SETTINGS, ONE)[0]
+    assert things.told(desk.house, SETTINGS, change) == [("send_at_once", "no", "yes")]
+    undo(desk.house, odile(desk), THINGS, change.id)
+    assert not prep.sends_at_once(desk.house)
 
 
 def test_done_and_called_back(desk: Desk) -> None:
