@@ -152,6 +152,28 @@ def test_what_was_looked_for_is_not_replaced_by_the_page_before_it(clerk: MakeCl
     tamsin.touch("link", re.compile("^Petra Moe"))
 
 
+def test_what_somebody_presses_or_stands_on_stays_under_their_hands(clerk: MakeClerk, running: Running) -> None:
+    """Another's change is shown when the finger is up again; the keyboard's place is found again."""
+    tamsin, wren = clerk(), clerk()
+    tamsin.sign_in()
+    wren.sign_in("wren", "5512", "galley")
+    main, table = tamsin.page.locator("#main"), tamsin.page.get_by_role("link", name=re.compile("^D4"))
+    seen = main.get_attribute("data-seen")
+    wren.touch("link", re.compile("^G1"))
+    table.focus()
+    wren.touch("button", "Hold", exact=True)
+    tamsin.page.locator(f"#main:not([data-seen='{seen}'])").wait_for(timeout=SOON)
+    assert str(tamsin.page.evaluate("document.activeElement.textContent")).strip().startswith("D4")
+    table.hover()
+    tamsin.page.mouse.down()
+    pressed = table.element_handle()
+    wren.touch("button", "Undo", check=False)
+    tamsin.page.wait_for_timeout(1_000)
+    assert pressed.evaluate("one => one.isConnected")
+    tamsin.page.mouse.up()
+    tamsin.page.wait_for_url(re.compile(f"/tickets/{running.ticket('D4')}"))
+
+
 def test_what_was_done_here_stays_in_sight_while_others_work(clerk: MakeClerk, running: Running) -> None:
     """The message line and its undo outlive the showing of another's change."""
     tamsin, wren = clerk(), clerk()

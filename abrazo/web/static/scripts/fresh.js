@@ -4,6 +4,12 @@ import { onSwap, putIn } from "./swap.js";
 let touched = false; // typed (also in the finder), ticked or unfolded since the page came
 let waiting = null; // a change that is not shown yet
 let fetching = false;
+let pressedAt = 0; // when a finger, a mouse button or a key went down; what it stands on stays until it is let go
+const LONGEST_PRESS = 5000; // milliseconds: it may be let go where this page does not hear it
+for (const kind of ["pointerdown", "keydown"]) document.addEventListener(kind, () => { pressedAt = Date.now(); }, true);
+for (const kind of ["pointerup", "pointercancel", "keyup"]) {
+  document.addEventListener(kind, () => { setTimeout(() => { pressedAt = 0; }, 100); }, true); // the click comes after it
+}
 for (const kind of ["input", "change", "click"]) {
   document.addEventListener(kind, (event) => {
     if (event.isTrusted && event.target.closest?.(kind === "click" ? "main summary" : "main, [data-finder]")) touched = true;
@@ -29,7 +35,8 @@ export function anew() {
   waiting = { change: Infinity, tries: 0 };
 }
 
-const inUse = () => fetching || document.querySelector("[aria-busy], dialog[open], [data-live]");
+const isPressed = () => Date.now() - pressedAt < LONGEST_PRESS;
+const inUse = () => fetching || isPressed() || document.querySelector("[aria-busy], dialog[open], [data-live]");
 
 async function showNews() {
   const main = document.getElementById("main");
@@ -45,6 +52,7 @@ async function showNews() {
     if (waiting.tries < 40) setTimeout(showNews, 250); else waiting = null;
     return;
   }
+  const wanted = waiting.change;
   fetching = true;
   waiting = null;
   try {
@@ -52,9 +60,11 @@ async function showNews() {
     const page = answer.ok && !answer.redirected ? new DOMParser().parseFromString(await answer.text(), "text/html") : null;
     const fresh = page && page.getElementById("main");
     if (fresh && main.isConnected && !touched && !document.querySelector("[aria-busy], dialog[open]")) {
-      putIn(fresh);
+      if (!isPressed()) putIn(fresh);
+      else waiting ??= { change: wanted, tries: 0 };
     }
   } catch { /* the house is not there just now; the next change shows it */ } finally { fetching = false; }
+  if (waiting) setTimeout(showNews, 250);
 }
 
 // A page of which more is to come asks again by itself.

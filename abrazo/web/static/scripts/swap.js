@@ -5,13 +5,22 @@ let typed = null; // what stands in a search field as its answer comes: more may
 let wanted = ""; // the field to stand in after a swap
 const after = []; // what else is done then
 
+/** By what something without an id is found again in a fresh page: where it leads, or what it sends. */
+const sign = (one) => [one.tagName, one.getAttribute("href") || (one.form ? [one.form.action, one.name, one.value].join(" ") : one.textContent.trim())].join(" ");
+
+function foundAgain({ id, sign: wanted }) {
+  if (id) return document.getElementById(id);
+  return wanted && [...document.querySelectorAll("#main a, #main button, #main summary")].find((one) => sign(one) === wanted);
+}
+
 document.addEventListener("ajax:before", (event) => {
   places.clear();
   for (const pane of document.querySelectorAll("[data-keep]")) {
     places.set(pane.dataset.keep, { top: pane.scrollTop, rows: pane.querySelectorAll(".line").length });
   }
   const active = document.activeElement;
-  focused = active && active.id ? { id: active.id, at: active.selectionStart, asked: event.target !== document } : null;
+  const asked = event.target !== document; // by somebody here; else it is another's change that shows
+  focused = active && active !== document.body && (active.id || !asked) ? { id: active.id, sign: sign(active), at: active.selectionStart, asked } : null;
 });
 
 document.addEventListener("ajax:merge", () => {
@@ -26,11 +35,11 @@ function afterSwap() {
     const grew = "end" in pane.dataset && pane.querySelectorAll(".line").length > place.rows;
     pane.scrollTop = grew ? pane.scrollHeight : place.top;
   }
-  const again = focused && document.getElementById(focused.id);
+  const again = focused && foundAgain(focused);
   const left = again && focused.id === "finder" && focused.asked && !("typing" in again.dataset); // what was looked for is found
   if (again && !left && document.activeElement === document.body) {
     again.focus();
-    if (focused.at !== null && again.setSelectionRange && again.type === "text") again.setSelectionRange(focused.at, focused.at);
+    if (focused.id && focused.at !== null && again.setSelectionRange && again.type === "text") again.setSelectionRange(focused.at, focused.at);
   }
   if (again && typed && typed.id === again.id && document.activeElement === again && again.value !== typed.value) {
     again.value = typed.value;
