@@ -2,6 +2,7 @@
 
 Rules here
 - the parent holds the house's lock; its children end when it does, however it ends
+- they are copies of a process that has read the code and does nothing else, so that each starts at once
 - a page process or the worker that dies is started anew; what was confirmed is in the database
 - there is one worker a house: it holds a lock of its own, which the system frees when it dies
 """
@@ -9,34 +10,38 @@ Rules here
 from __future__ import annotations
 
 import gc
+import importlib
 import json
 import logging
 import multiprocessing
 import os
-import socket
 import threading
-import time
 from collections.abc import Mapping
 from dataclasses import dataclass
+from multiprocessing.connection import wait
 from multiprocessing.process import BaseProcess
 from pathlib import Path
+from socket import socket
 
 import uvicorn
+import uvicorn._subprocess
 from fastapi import FastAPI
 from uvicorn.supervisors import Multiprocess
 
 from abrazo.cli.logs import LogForm, set_up_logs
 from abrazo.desk.context import Devices
+from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.store.lock import exclusive
 from abrazo.web.first_run import create_first_run
 from abrazo.web.main import create_app
-from abrazo.web.pages import compiled
 from abrazo.web.protocol import Connection
 from abrazo.worker.worker import Worker
 
 GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
+READ = "abrazo.cli.read_once"  # what the process has read of which the others are copies
+COPIES = multiprocessing.get_context("forkserver")
 LOOK_EVERY = 0.5  # seconds between looks at whether the worker, or the parent, is still there
-SOCKET_PATIENCE = 5.0  # seconds that a new parent waits for the page processes of a killed one to end
+HANGS_AFTER = 20  # seconds without an answer, after which a page process is started anew
 PATIENCE = 30.0  # seconds that a new worker waits for the lock of one that is just ending
 
 
@@ -50,39 +55,40 @@ class Served:
     log: LogForm = LogForm.TEXT
 
 
-def serve_alone(served: Served, host: str, port: int) -> None:
+def serve_alone(served: Served, heard: socket) -> None:
     """Pages and worker in this process."""
     set_up_logs(served.log)
+    importlib.import_module(READ)
     db = served.db
     app = create_app(db, Devices.over(served.address, db), served.pins, Worker, access_log=served.log is LogForm.JSON)
     _settle()
-    uvicorn.Server(_config(app, host, port)).run()
+    uvicorn.Server(_config(app)).run([heard])
 
 
-def ask_first(db: Path, host: str, port: int, code: str) -> None:
+def ask_first(db: Path, heard: socket, code: str) -> None:
     """The first page of a new house, until it is made or somebody ends it."""
     set_up_logs(LogForm.TEXT)
     app = create_first_run(db, code, lambda: threading.Timer(0.5, _end, [server]).start())
-    server = uvicorn.Server(_config(app, host, port))
-    server.run()
+    server = uvicorn.Server(_config(app))
+    server.run([heard])
 
 
 def _end(server: uvicorn.Server) -> None:
     server.should_exit = True
 
 
-def serve_apart(served: Served, host: str, port: int, pages: int) -> None:
-    """So many page processes, and one worker beside them."""
+def serve_apart(served: Served, heard: socket, pages: int) -> None:
+    """So many page processes, and one worker beside them. Raises NotAHouse."""
     set_up_logs(served.log)
-    given = {"db": str(served.db), "address": served.address, "pins": dict(served.pins), "parent": os.getpid()}
-    os.environ[GIVEN] = json.dumps({**given, "log": served.log.value})
+    close_house(open_house(served.db, Devices.over(served.address, served.db)))  # brought to this version once, for all
+    given = {"db": str(served.db), "address": served.address, "pins": dict(served.pins), "log": served.log.value}
+    os.environ[GIVEN] = json.dumps(given)
+    COPIES.set_forkserver_preload([READ])
+    uvicorn._subprocess.spawn = COPIES  # type: ignore[assignment]  # else each page process reads all code anew
     keeper = _Keeper(served)
     keeper.start()
     try:
-        config = _config("abrazo.cli.processes:page_process", host, port, pages)
-        shared = _socket(host, port)
-        shared.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)  # else an answer waits 40 ms for one after it
-        Multiprocess(config, sockets=[shared]).run()
+        Multiprocess(_config("abrazo.cli.processes:page_process", pages), sockets=[heard]).run()
     finally:
         keeper.stop()
 
@@ -92,7 +98,7 @@ def page_process() -> FastAPI:
     given = json.loads(os.environ[GIVEN])
     log = LogForm(given["log"])
     set_up_logs(log)
-    _end_with(given["parent"])
+    threading.Thread(target=_end_with_parent, name="parent", daemon=True).start()
     db = Path(given["db"])
     app = create_app(db, Devices.over(given["address"], db), given["pins"], access_log=log is LogForm.JSON)
     _settle()
@@ -101,45 +107,32 @@ def page_process() -> FastAPI:
 
 def _settle() -> None:
     """What is there for good is taken out of the collector's sight: looking through it stops every answer for 70 ms."""
-    compiled("en")
     gc.collect()
     gc.freeze()
 
 
-def work(served: Served, parent: int, again: bool) -> None:
+def work(served: Served, again: bool) -> None:
     """The worker process: works until it is told to stop, or its parent is gone."""
     set_up_logs(served.log)
+    server = os.getppid()
     db = served.db
     with exclusive(db.with_name(f"{db.name}.worker"), str(os.getpid()), patience=PATIENCE):
         worker = Worker(db, Devices.over(served.address, db))
         worker.start(again=again)
-        while os.getppid() == parent:
-            time.sleep(LOOK_EVERY)
+        while not _is_alone(server):
+            pass
         worker.stop()
 
 
-def _socket(host: str, port: int) -> socket.socket:
-    """The socket of all page processes; those of a parent that was killed may hold it for a moment longer."""
-    until = time.monotonic() + SOCKET_PATIENCE
-    while True:
-        try:
-            return socket.create_server((host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET)
-        except OSError:
-            if time.monotonic() > until:
-                raise
-        time.sleep(LOOK_EVERY / 2)
-
-
-def _config(app: FastAPI | str, host: str, port: int, pages: int = 1) -> uvicorn.Config:
+def _config(app: FastAPI | str, pages: int = 1) -> uvicorn.Config:
     """How pages are served; an application by name is made in each page process."""
     return uvicorn.Config(
         app,
         factory=isinstance(app, str),
         workers=pages,
-        host=host,
-        port=port,
         log_level="warning",
         timeout_graceful_shutdown=2,
+        timeout_worker_healthcheck=HANGS_AFTER,
         timeout_keep_alive=75,
         http=Connection,
     )
@@ -149,7 +142,7 @@ class _Keeper:
     """Keeps one worker process running."""
 
     def __init__(self, served: Served) -> None:
-        self._given = (served, os.getpid())
+        self._served = served
         self._ended = threading.Event()
         self._process: BaseProcess | None = None
         self._thread = threading.Thread(target=self._keep, name="keeper", daemon=True)
@@ -168,9 +161,7 @@ class _Keeper:
             self._process.join(5)
 
     def _begin(self, *, again: bool) -> BaseProcess:
-        process = multiprocessing.get_context("spawn").Process(
-            target=work, args=(*self._given, again), name="worker", daemon=True
-        )
+        process = COPIES.Process(target=work, args=(self._served, again), name="worker", daemon=True)
         process.start()
         return process
 
@@ -181,10 +172,15 @@ class _Keeper:
                 self._process = self._begin(again=True)
 
 
-def _end_with(parent: int) -> None:
-    def watch() -> None:
-        while os.getppid() == parent:
-            time.sleep(LOOK_EVERY)
-        os._exit(1)  # without a parent nobody holds the house's lock
+def _is_alone(server: int) -> bool:
+    """Wait a moment; whether the parent ended meanwhile, or the process of which this one is a copy."""
+    parent = multiprocessing.parent_process()
+    assert parent is not None
+    return bool(wait([parent.sentinel], LOOK_EVERY)) or os.getppid() != server
 
-    threading.Thread(target=watch, name="parent", daemon=True).start()
+
+def _end_with_parent() -> None:
+    server = os.getppid()
+    while not _is_alone(server):
+        pass
+    os._exit(1)  # without a parent nobody holds the house's lock

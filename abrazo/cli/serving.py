@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import secrets
 import sys
+from contextlib import nullcontext
 from dataclasses import dataclass
 from pathlib import Path
+from socket import socket
 
 from abrazo.cli.houses import BAD, move_aside, refuse
+from abrazo.cli.listening import NotHeard, listening
 from abrazo.cli.logs import LogForm
 from abrazo.cli.processes import Served, ask_first, serve_alone, serve_apart
 from abrazo.cli.stand_ins import started
@@ -47,7 +50,7 @@ def demo(how: How, kept: Path | None, fresh: bool, name: str = "") -> int:
     db = kept or (KEPT if name in ("", FIRST) else KEPT.with_name(f"{name}.db"))
     db.parent.mkdir(parents=True, exist_ok=True)
     try:
-        with exclusive(db, how.address):
+        with exclusive(db, how.address), listening(how.host, how.port) as heard:
             state = examine(db)
             if state is FileState.FOREIGN or (state not in (FileState.HOUSE, FileState.MISSING) and not fresh):
                 return refuse(db, state)
@@ -56,11 +59,9 @@ def demo(how: How, kept: Path | None, fresh: bool, name: str = "") -> int:
             if fresh or state is FileState.MISSING:
                 make_demo(db, house)
             with started(db) as beside:
-                _serve(how, Served(db, beside, PINS, how.log))
-    except InUse as other:
-        return _in_use(other)
-    except NotAHouse as other:
-        return refuse(db, other.state)
+                _serve(how, Served(db, beside, PINS, how.log), heard)
+    except (InUse, NotHeard, NotAHouse) as other:
+        return _not_served(db, other)
     return 0
 
 
@@ -71,39 +72,39 @@ def serve(how: How, db: Path, address: str) -> int:
         return refuse(db, state)
     db.parent.mkdir(parents=True, exist_ok=True)
     try:
-        with exclusive(db, how.address):
-            if state is FileState.MISSING and not first_run(db, how):
+        with exclusive(db, how.address), listening(how.host, how.port) as heard:
+            if state is FileState.MISSING and not first_run(db, how, heard.dup()):
                 return 0
-            if address:
-                _serve(how, Served(db, address, {}, how.log))
-                return 0
-            with started(db) as beside:
-                _serve(how, Served(db, beside, {}, how.log))
-    except InUse as other:
-        return _in_use(other)
-    except NotAHouse as other:
-        return refuse(db, other.state)
+            with nullcontext(address) if address else started(db) as beside:
+                _serve(how, Served(db, beside, {}, how.log), heard)
+    except (InUse, NotHeard, NotAHouse) as other:
+        return _not_served(db, other)
     return 0
 
 
-def first_run(db: Path, how: How) -> bool:
+def first_run(db: Path, how: How, heard: socket) -> bool:
     """Ask in the browser what the new house is; False when it was ended before it was made."""
     code = secrets.token_hex(4)
     print(f"There is no house in {db} yet. Make it at {how.address}", flush=True)
     print(f"From another machine: {how.address}/?code={code}", flush=True)
-    ask_first(db, how.host, how.port, code)
+    ask_first(db, heard, code)
     return examine(db) is FileState.HOUSE
 
 
-def _in_use(other: InUse) -> int:
-    print(f"This house is open already at {other.address or 'an address that it has not said yet'}.", file=sys.stderr)
+def _not_served(db: Path, why: InUse | NotHeard | NotAHouse) -> int:
+    if isinstance(why, NotAHouse):
+        return refuse(db, why.state)
+    if isinstance(why, InUse):
+        print(f"This house is open already at {why.address or 'an address that it has not said yet'}.", file=sys.stderr)
+    else:
+        print(why, file=sys.stderr)
     return BAD
 
 
-def _serve(how: How, served: Served) -> None:
+def _serve(how: How, served: Served, heard: socket) -> None:
     told_file(served.db).unlink(missing_ok=True)  # devices remember nothing over a restart
     print(f"Abrazo is at {how.address}", flush=True)
     if how.pages == 1:
-        serve_alone(served, how.host, how.port)
+        serve_alone(served, heard)
     else:
-        serve_apart(served, how.host, how.port, how.pages)
+        serve_apart(served, heard, how.pages)

@@ -8,17 +8,18 @@ from __future__ import annotations
 import http.client
 import logging
 import os
-import socket
 import subprocess
 import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from socket import socket
 from urllib.parse import urlsplit
 
 import uvicorn
 
+from abrazo.cli.listening import NotHeard, listening
 from abrazo.devices.simulator.card import MACHINES
 from abrazo.devices.simulator.served import stand_ins_app, stand_ins_beside, told_machines
 from abrazo.store.lock import InUse, exclusive
@@ -33,20 +34,25 @@ PATIENCE = 10.0  # seconds that the stand-ins of a process that was just killed 
 def serve(host: str, port: int, db: Path) -> int:
     """Serve the stand-ins whose memory lies beside a database; 2 when another process serves them."""
     memory = db.with_name(f"{db.stem}-stand-ins")
-    listening = socket.create_server((host, port))
-    address = f"http://{host}:{listening.getsockname()[1]}"
     try:
-        with exclusive(memory, address, patience=PATIENCE):
+        with listening(host, port) as heard, exclusive(memory, _address(host, heard), patience=PATIENCE):
             told_machines(db).unlink(missing_ok=True)  # they remember nothing over a restart
             machines, service = stand_ins_beside(db, MACHINES)
-            print(address, flush=True)
+            print(_address(host, heard), flush=True)
             threading.Thread(target=_end_with_input, daemon=True).start()
             server = uvicorn.Server(uvicorn.Config(stand_ins_app([*machines, service]), log_level="critical"))
-            server.run(sockets=[listening])
+            server.run(sockets=[heard])
     except InUse as other:
         print(f"The stand-ins beside {db} are served already at {other.address}.", file=sys.stderr)
         return 2
+    except NotHeard as why:
+        print(why, file=sys.stderr)
+        return 2
     return 0
+
+
+def _address(host: str, heard: socket) -> str:
+    return f"http://{host}:{heard.getsockname()[1]}"
 
 
 def _end_with_input() -> None:

@@ -17,6 +17,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import IO
 
 import httpx2
 import pytest
@@ -24,7 +25,10 @@ import pytest
 from abrazo.desk.context import Devices
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.setup.founding import close_house, open_house
+from abrazo.store.migrate import kept_before
 from bench.evening import Station, kept_whole, version
+from tests.desk.setup.test_founding import as_the_first_version_left_it
+from tests.stories.house import demo_template
 
 
 @dataclass
@@ -52,7 +56,8 @@ class Served:
 
     def page_processes(self) -> list[int]:
         """The processes that answer pages."""
-        return [pid for pid in self.children() if pid != self.worker() and "spawn_main" in _command(pid)]
+        copies = [pid for pid in self.children() if "forkserver" in _command(pid) and _begun_by(pid) != self.parent.pid]
+        return [pid for pid in copies if pid != self.worker() and _alive(pid)]
 
     def one(self, sql: str) -> int:
         raw = sqlite3.connect(self.db)
@@ -76,12 +81,12 @@ def answers(url: str) -> bool:
         return False
 
 
-def serve(db: Path) -> Served:
+def serve(db: Path, says: IO[bytes] | None = None) -> Served:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     command = [sys.executable, "-m", "abrazo", "serve", "--port", str(port), "--db", str(db), "--workers", "2"]
-    house = Served(db, f"http://127.0.0.1:{port}", subprocess.Popen(command, stdout=subprocess.DEVNULL))
+    house = Served(db, f"http://127.0.0.1:{port}", subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=says))
     until(lambda: answers(house.url) and house.worker() is not None, 60)
     return house
 
@@ -158,9 +163,26 @@ def test_a_page_process_that_dies_is_started_anew(served: Served) -> None:
         assert station.errors == 0
 
 
+def test_a_house_of_an_earlier_version_is_brought_to_this_one_before_anybody_asks(tmp_path: Path) -> None:
+    """Once for both page processes and the worker: none of them finds it half done, and ends."""
+    db = demo_template(tmp_path / "earlier") / "house.db"
+    as_the_first_version_left_it(db)
+    with (tmp_path / "said").open("wb") as said:
+        house = serve(db, said)
+        house.parent.terminate()
+        house.parent.wait(20)
+    assert (tmp_path / "said").read_text("utf-8") == ""
+    assert kept_before(db, 1).exists()
+
+
 def _command(pid: int) -> str:
     file = Path(f"/proc/{pid}/cmdline")
     return file.read_text("utf-8").replace("\0", " ") if file.exists() else ""
+
+
+def _begun_by(pid: int) -> int:
+    stat = Path(f"/proc/{pid}/stat")
+    return int(stat.read_text("utf-8").rpartition(")")[2].split()[1]) if stat.exists() else 0
 
 
 def _alive(pid: int) -> bool:

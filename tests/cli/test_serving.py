@@ -66,7 +66,30 @@ def test_a_second_process_is_sent_to_the_first(db: Path) -> None:
     again.wait(30)
 
 
-HOW = serving.How("127.0.0.1", 1)
+@pytest.mark.parametrize("command", ["serve", "demo"])
+@pytest.mark.parametrize(
+    ("where", "says"),
+    [
+        (
+            ("--port", "{taken}"),
+            "Another program answers at 127.0.0.1:{taken} already. Choose another port with --port.",
+        ),
+        (("--host", "192.0.2.1"), "192.0.2.1 is no address of this machine."),
+    ],
+)
+def test_an_address_that_cannot_be_had_is_said_before_anything_is_made(
+    tmp_path: Path, command: str, where: tuple[str, str], says: str
+) -> None:
+    with socket.create_server(("127.0.0.1", 0)) as other:
+        taken = other.getsockname()[1]
+        words = abrazo(command, where[0], where[1].format(taken=taken), "--db", str(tmp_path / "house.db"))
+        refused = subprocess.run(words, capture_output=True, text=True, timeout=60)
+    assert (refused.returncode, refused.stdout) == (2, "")
+    assert refused.stderr.startswith(says.format(taken=taken))
+    assert not (tmp_path / "house.db").exists()
+
+
+HOW = serving.How("127.0.0.1", 0)
 
 
 @pytest.fixture
@@ -75,7 +98,7 @@ def quick(monkeypatch: pytest.MonkeyPatch, founded: Path) -> list[Path]:
     served: list[Path] = []
     monkeypatch.setattr(serving, "make_demo", lambda db, _house: shutil.copy(founded / "house.db", db))
     monkeypatch.setattr(serving, "started", lambda db: nullcontext(""))
-    monkeypatch.setattr(serving, "_serve", lambda _how, of: served.append(of.db))
+    monkeypatch.setattr(serving, "_serve", lambda _how, of, _heard: served.append(of.db))
     return served
 
 

@@ -65,15 +65,10 @@ def _parent() -> subprocess.Popen[str]:
 
 def serve() -> None:
     """Start a copy for each line of arguments."""
-    import anyio._backends._asyncio  # read once, for all of them
-    import anyio.streams.tls  # noqa: F401
-    import escpos.printer  # noqa: F401
-
+    import abrazo.cli.read_once
     import abrazo.cli.serving  # noqa: F401
     from abrazo.cli.main import run
-    from abrazo.web.pages import compiled
 
-    compiled("en")
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # nobody waits for them here
     for line in sys.stdin:
         arguments = json.loads(line)
