@@ -62,12 +62,12 @@ def best_benefits(
     return found
 
 
-def saved_by(lines: Sequence[Reachable], held: Mapping[str, Sequence[Benefit]]) -> int:
-    """What benefits take off some lines together, in minor units."""
+def saved_by(lines: Sequence[Reachable], held: Mapping[str, Sequence[Benefit]]) -> dict[str, int]:
+    """What benefits take off each of some lines, in minor units; those that keep their price are left out."""
     gross = {line.line: line.gross for line in lines}
     percents = {benefit.id: benefit.percent for theirs in held.values() for benefit in theirs}
     found = best_benefits(lines, held).items()
-    return sum(round_half_up(gross[line] * percents[id] / 100) if off is None else off for line, (id, off) in found)
+    return {line: round_half_up(gross[line] * percents[id] / 100) if off is None else off for line, (id, off) in found}
 
 
 def earning_net(sold: int, by_points: int) -> int:

@@ -35,11 +35,6 @@ def lowest(prices: Iterable[int]) -> int:
     return min(prices)
 
 
-def visit_price(prices: Iterable[int], saved: int) -> int:
-    """What a visit comes to, in minor units: its service and extras, less what benefits take off."""
-    return sum(prices) - saved
-
-
 def holds(hours: Hours, day: date, minute: int) -> bool:
     """Whether a list holds on a date at a minute of it."""
     if hours.begins < hours.ends:

@@ -55,7 +55,7 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         asked=bool(look.lens) and not visit,
         all_starts=look.starts == "all",
         others=others,
-        along=along_with(visit, others) if visit else None,
+        along=along_with(house, visit, others) if visit else None,
         ready=jobs,
         booking_others=others_for(house, visit.booking) if visit and visit.booking.course else [],
         booking_deposit=deposit_sheet(house, visit.booking) if visit else None,

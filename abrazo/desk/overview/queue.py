@@ -193,7 +193,7 @@ def _visit(house: House, till: Till, visit: Visit) -> _Place:
 def _visit_card(house: House, visit: Visit) -> Waiting:
     booking = visit.booking
     others, job_cards = household_open(house, booking.person, without=booking.id)
-    along = along_with(visit, others)
+    along = along_with(house, visit, others)
     also = [
         house.say(w.ITS_SERVICE, name=other.booking.name.split()[0], service=other.service.name)
         for other in others
@@ -209,7 +209,7 @@ def _visit_card(house: House, visit: Visit) -> Waiting:
         name=booking.name,
         kind="booking",
         beside=visit.service.name,
-        amount=visit.price or 0,
+        amount=visit.owed,
         reason="; ".join(reasons),
         act="check out",
         about=booking.id,

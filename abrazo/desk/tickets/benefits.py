@@ -72,16 +72,17 @@ def _held(
     return found
 
 
-def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -> int:
-    """What benefits will take off some items at these prices, in minor units."""
+def saved(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -> list[int]:
+    """What benefits will take off each of some items at these prices, in minor units."""
     if person is None or not memberships(house, person):
-        return 0
+        return [0] * len(items)
     held = [
         Benefit(b.id, Fraction(b.percent), b.item, b.report_group, left)
         for b, left in _held(house, person, 0, {i.id for i, _ in items})
     ]
     lines = [Reachable(str(n), "p", i.id, i.report_group, price, price) for n, (i, price) in enumerate(items)]
-    return saved_by(lines, {"p": held})
+    less = saved_by(lines, {"p": held})
+    return [less.get(line.line, 0) for line in lines]
 
 
 def holder_of(house: House, whole: TicketSnapshot, line: LineRow) -> int | None:

@@ -16,9 +16,10 @@ from abrazo.core.states import BookingState, TicketState
 from abrazo.desk import history
 from abrazo.desk.doors import booking_changes, bookings, calendars, free_times
 from abrazo.desk.doors.bookings import Appointment
-from abrazo.desk.doors.views.bookings import all_visits, read_visit
+from abrazo.desk.doors.views.bookings import all_visits, along_with, bookings_day, read_visit
 from abrazo.desk.doors.views.calendar import events_of
 from abrazo.desk.overview.owed import owed
+from abrazo.desk.overview.today import today
 from abrazo.desk.payments import closing, deposits, refunds, reopening, tenders
 from abrazo.desk.people import people
 from abrazo.desk.setup import booking_rules
@@ -131,10 +132,10 @@ def test_so_many_who_come_pay_for_so_many(both: Desk) -> None:
     price = read(both, one).price or 0
     assert booking_changes.wanted_deposit(both.house, read(both, one)) == 3 * DEPOSIT
     left_a_deposit(both, one)
-    assert read_visit(both.house, one).owed == 3 * price - 3 * DEPOSIT
+    asked = read_visit(both.house, one).owed
     ticket = bookings.check_out(both.house, both.tamsin, [one], both.key())
     assert both.whole(ticket).bill.net == 3 * price
-    assert both.whole(ticket).bill.due == both.whole(ticket).bill.total - 3 * DEPOSIT
+    assert asked == both.whole(ticket).bill.due == both.whole(ticket).bill.total - 3 * DEPOSIT
     pay(both, ticket)
     in_balance(both)
 
@@ -186,6 +187,29 @@ def test_hours_that_cannot_be_read(desk: Desk, typed: str) -> None:
     assert (refusal.value.code, refusal.value.where) == (Code.NOT_HOURS, "hours-idris-2")
     refused(Code.RIGHT_SET_UP, booking_rules.set_hours, desk.house, desk.tamsin, "idris", {1: "9:00-12:00"})
     assert desk.house.staff()["idris"].hours == ()
+
+
+def test_what_is_to_pay_for_bookings_is_what_their_ticket_asks(both: Desk) -> None:
+    """With the tax that is added, less a deposit: on a sheet, in the queue, for the day, for two of a household."""
+    booking_rules.set_terms(both.house, both.boss, SERVICE[both.of.till][0], {"deposit": "20", "fee": "0"})
+    one, other = booked(both, "15:00", 0, party="3"), booked(both, "17:00", 0)
+    pay(both, booking_changes.take_deposit(both.house, both.tamsin, [one], both.key()))
+    both.clock.time = both.clock.time.replace(hour=20)
+    both.house.forget()
+    first, second = read_visit(both.house, one), read_visit(both.house, other)
+    assert (first.booking.deposit, second.booking.deposit) == (6000, 0)
+    assert (first.added > 0, second.added > 0) == (both.of.till == "yard",) * 2
+    along = along_with(both.house, first, [second])
+    assert along is not None
+    waiting = {card.about: card.amount for card in today(both.house, both.tamsin, "bookings", "", None).queue}
+    assert waiting == {one: first.owed, other: second.owed}
+    assert bookings_day(both.house).owed == first.owed + second.owed
+    number = bookings.check_out(both.house, both.tamsin, [one, other], both.key())
+    assert both.whole(number).bill.due == along[1]
+    pay(both, number, close=False)
+    both.house.forget()
+    assert bookings_day(both.house).owed == 0
+    in_balance(both)
 
 
 def test_terms_are_the_houses(desk: Desk) -> None:

@@ -1,4 +1,8 @@
-"""The day's bookings by staff member, the walk-in queue, and a booking's sheet."""
+"""The day's bookings by staff member, the walk-in queue, and a booking's sheet.
+
+Rules here
+- what is to pay for a booking is what its ticket will ask: with the tax that is added, less benefits and its deposit
+"""
 
 from __future__ import annotations
 
@@ -7,16 +11,16 @@ from datetime import date, datetime, timedelta
 
 from abrazo.core.bookings import Span
 from abrazo.core.errors import Refused
-from abrazo.core.jobs import still_owed
+from abrazo.core.jobs import owed_on_ticket, still_owed
 from abrazo.core.moments import read_day, wall_text
-from abrazo.core.money import total
-from abrazo.core.prices import visit_price
+from abrazo.core.money import rest_of, total
 from abrazo.core.states import BookingState, Source, TicketState, VisitStanding
+from abrazo.core.tax import with_added_tax
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
 from abrazo.desk.doors.free_times import gaps_on, is_free, next_free
 from abrazo.desk.tickets.benefits import memberships_of, saved
-from abrazo.desk.tickets.snapshot import TicketSnapshot
+from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.store import bookings, catalogue, courses
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
@@ -29,9 +33,15 @@ EARLIEST, LATEST = 9, 18  # hours that always show
 LOOKS_BACK = 60  # days
 
 
+Taxed = tuple[tuple[str | None, int], ...]
+
+
 @dataclass(frozen=True, slots=True)
 class Visit:
-    """A booking with what it comes to, benefits taken off, and where it stands. Minor units; `price` None: has none."""
+    """A booking with what it comes to, benefits taken off, and where it stands. Minor units; `price` None: has none.
+
+    `price` is without the tax that is `added`; `taxed` are its pieces, as (tax, what that is on).
+    """
 
     booking: Booking
     service: Item
@@ -41,6 +51,8 @@ class Visit:
     owed: int
     minutes: int  # since it ended; 0 before
     less: int = 0  # what benefits take off
+    taxed: Taxed = ()
+    added: int = 0
 
     @property
     def moves(self) -> bool:
@@ -97,16 +109,24 @@ def visit_of(house: House, booking: Booking) -> Visit:
     service = house.item(booking.service)
     assert service is not None
     addons = tuple(item for name in booking.addons if (item := house.item(name)))
-    price, less = None, 0
+    taxed, off = Taxed(), list[int]()
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)] * booking.party
-        less = saved(house, booking.person, had)
-        price = visit_price((each for _, each in had), less)
-    now, ends = house.now(), datetime.fromisoformat(booking.ends_at)
+        off = saved(house, booking.person, had)
+        taxed = tuple((item.tax, each - less) for (item, each), less in zip(had, off, strict=True))
+    price = None if booking.price is None else total(each for _, each in taxed)
+    now, ends, comes_to = house.now(), datetime.fromisoformat(booking.ends_at), _with_tax(house, taxed)
     state = _state(house, booking, now)
-    owed = 0 if state in NOTHING_OWED else still_owed(price or 0, booking.deposit)
+    owed = 0 if state in NOTHING_OWED else still_owed(comes_to, booking.deposit)
+    if state == VisitStanding.ON_TICKET:
+        owed = owed_on_ticket(load_ticket(house, booking.ticket or 0).bill.due, owed, 0)
     minutes = max(0, int((now - ends).total_seconds() // 60))
-    return Visit(booking, service, addons, price, state, owed, minutes, less)
+    added = rest_of(comes_to, price or 0)
+    return Visit(booking, service, addons, price, state, owed, minutes, total(off), taxed, added)
+
+
+def _with_tax(house: House, taxed: Taxed) -> int:
+    return with_added_tax(taxed, house.taxes(), house.settings.tax_mode)
 
 
 def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
@@ -123,10 +143,13 @@ def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
     return VisitStanding(booking.state)
 
 
-def along_with(visit: Visit, others: list[Visit]) -> tuple[Visit, int] | None:
-    """The first of the same household that could be settled along, and what both come to; None when there is none."""
+def along_with(house: House, visit: Visit, others: list[Visit]) -> tuple[Visit, int] | None:
+    """The first of the same household that could be settled along, and what is to pay for both; None without one."""
     first = next((one for one in others if one.waits and one.price is not None), None)
-    return None if first is None or visit.price is None else (first, total((visit.price, first.price or 0)))
+    if first is None or visit.price is None:
+        return None
+    held = total((visit.booking.deposit, first.booking.deposit))
+    return first, still_owed(_with_tax(house, visit.taxed + first.taxed), held)
 
 
 def visits_of(house: House, several: list[Booking]) -> list[Visit]:
@@ -134,7 +157,8 @@ def visits_of(house: House, several: list[Booking]) -> list[Visit]:
     if not several:
         return []
     house.items([id for one in several for id in (one.service, *one.addons)])  # read at once, then taken one by one
-    house.heads([one.ticket for one in several if one.ticket is not None])
+    on_ticket = [one.ticket for one in several if one.ticket is not None]
+    load_tickets(house, [id for id, head in house.heads(on_ticket).items() if head and head.state == TicketState.OPEN])
     people = [one.person for one in several if one.person is not None]
     memberships_of(house, people)
     house.people(people)
