@@ -17,7 +17,7 @@ class Booking:
 
     `state` is booked, here, absent or cancelled, for a `reason`; whether it has ended is the clock's to say. `party` is
     how many come, `deposit` what is left of deposits for it. One with a `course` is a place of that; `sold_on` is the
-    ticket that sold it.
+    ticket that sold it. `paid`: the ticket that it stands on is closed.
     """
 
     id: int
@@ -38,6 +38,7 @@ class Booking:
     deposit: int = 0
     course: int | None = None
     sold_on: int | None = None
+    paid: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +67,7 @@ class WalkIn:
 COLUMNS = f"""
 SELECT id, uid, person, name, service, staff, starts_at, ends_at, price, note, state, ticket, party, reason,
        course, sold_on,
+       EXISTS (SELECT 1 FROM ticket t WHERE t.id = booking.ticket AND t.state = 'closed') AS paid,
        (SELECT json_group_array(item) FROM (
          SELECT a.item FROM booking_addon a WHERE a.booking = booking.id ORDER BY a.position)) AS addons,
        (SELECT coalesce(sum(amount), 0) FROM ({HELD} AND l.booking = booking.id)) AS deposit

@@ -98,7 +98,7 @@ def c(connection: db.Connection) -> db.Connection:
 
 def a_booking(c: db.Connection) -> None:
     booking = distinct(
-        bookings.Booking, state="here", ticket=None, addons=("towel", "wax"), deposit=0, reason="", party=3
+        bookings.Booking, state="here", ticket=None, addons=("towel", "wax"), deposit=0, reason="", party=3, paid=False
     )
     number = bookings.add(c, booking, "made")
     same(booking, bookings.read(c, number), id=number)

@@ -31,6 +31,7 @@ from abrazo.desk.tickets.snapshot import TicketSnapshot
 from abrazo.store import adjustments, catalogue
 from abrazo.store import series as series_store
 from abrazo.store.adjustments import AppliedAdjustment
+from abrazo.store.catalogue import Item
 from abrazo.store.lines import LineRow
 from abrazo.store.series import Series, SeriesKind, SeriesUse
 from abrazo.words import phrases as w
@@ -171,6 +172,33 @@ def _use(edit: TicketChange, whole: TicketSnapshot, pieces: Sequence[core.Piece]
                 line=int(line),
                 text=text,
             )
+
+
+def usable_by(house: House, people: Iterable[int]) -> dict[int, list[Series]]:
+    """The series that several people can use today, by person; one statement."""
+    today = house.business_date()
+
+    def read(missing: list[int]) -> dict[int, list[Series]]:
+        if len(missing) == 1:  # their page reads all of them anyway
+            return {missing[0]: [one for one in of_person(house, missing[0]) if (one.until or "") >= today]}
+        found = dict[int, list[Series]]()
+        for one in series_store.of_people(house.connection, missing, today, 0):
+            found.setdefault(one.person, []).append(one)
+        return found
+
+    return {id: have or [] for id, have in house.each_once("usable series", people, read).items()}
+
+
+def covered(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -> list[int]:
+    """What series will cover of each of some items of somebody's, a piece each, at these prices; minor units."""
+    have = usable_by(house, [person]).get(person, []) if person is not None else []
+    left = [
+        core.Left(one.id, str(one.person), frozenset(one.items), tuple(free_of(one)), one.until or "9999")
+        for one in have
+    ]
+    pieces = [core.Piece(str(n), str(person), item.id, 1, price) for n, (item, price) in enumerate(items)]
+    uses = core.offered_uses(pieces, left)
+    return [piece.covers if piece.line in uses else 0 for piece in pieces]
 
 
 def _free_dead(edit: TicketChange, whole: TicketSnapshot, uses: Sequence[SeriesUse]) -> None:

@@ -31,7 +31,7 @@ from abrazo.store import bookings as kept
 from abrazo.store.bookings import Booking, ServiceTerms
 from tests.desk.books import holds
 from tests.desk.conftest import MACHINE, Desk
-from tests.desk.test_both_houses import in_balance, pay
+from tests.desk.test_both_houses import in_balance, pay, sale
 
 SERVICE = {"galley": ("first-paddle", "idris"), "yard": ("sauna", "perrin")}
 DEPOSIT = 2000
@@ -189,8 +189,12 @@ def test_hours_that_cannot_be_read(desk: Desk, typed: str) -> None:
     assert desk.house.staff()["idris"].hours == ()
 
 
-def test_what_is_to_pay_for_bookings_is_what_their_ticket_asks(both: Desk) -> None:
-    """With the tax that is added, less a deposit: on a sheet, in the queue, for the day, for two of a household."""
+@pytest.mark.parametrize("by_series", [False, True])
+def test_what_is_to_pay_for_bookings_is_what_their_ticket_asks(both: Desk, by_series: bool) -> None:
+    """With the tax that is added, less series and deposit: on a sheet, in the queue, for the day, for two at once."""
+    if by_series:
+        item = {"galley": "five-paddles", "yard": "six-saunas"}[both.of.till]
+        pay(both, sale(both, [item], somebody(both)))
     booking_rules.set_terms(both.house, both.boss, SERVICE[both.of.till][0], {"deposit": "20", "fee": "0"})
     one, other = booked(both, "15:00", 0, party="3"), booked(both, "17:00", 0)
     pay(both, booking_changes.take_deposit(both.house, both.tamsin, [one], both.key()))
@@ -198,7 +202,8 @@ def test_what_is_to_pay_for_bookings_is_what_their_ticket_asks(both: Desk) -> No
     both.house.forget()
     first, second = read_visit(both.house, one), read_visit(both.house, other)
     assert (first.booking.deposit, second.booking.deposit) == (6000, 0)
-    assert (first.added > 0, second.added > 0) == (both.of.till == "yard",) * 2
+    assert (first.added > 0, second.added > 0) == (both.of.till == "yard" and not by_series,) * 2
+    assert (first.covered > 0, second.covered > 0) == (by_series,) * 2
     along = along_with(both.house, first, [second])
     assert along is not None
     waiting = {card.about: card.amount for card in today(both.house, both.tamsin, "bookings", "", None).queue}
@@ -206,7 +211,8 @@ def test_what_is_to_pay_for_bookings_is_what_their_ticket_asks(both: Desk) -> No
     assert bookings_day(both.house).owed == first.owed + second.owed
     number = bookings.check_out(both.house, both.tamsin, [one, other], both.key())
     assert both.whole(number).bill.due == along[1]
-    pay(both, number, close=False)
+    if along[1]:
+        pay(both, number, close=False)
     both.house.forget()
     assert bookings_day(both.house).owed == 0
     in_balance(both)

@@ -1,7 +1,7 @@
 """The day's bookings by staff member, the walk-in queue, and a booking's sheet.
 
 Rules here
-- what is to pay for a booking is what its ticket will ask: with the tax that is added, less benefits and its deposit
+- what is to pay for a booking is what its ticket will ask: with the tax that is added, less series, benefits, deposit
 """
 
 from __future__ import annotations
@@ -14,12 +14,13 @@ from abrazo.core.errors import Refused
 from abrazo.core.jobs import owed_on_ticket, still_owed
 from abrazo.core.moments import read_day, wall_text
 from abrazo.core.money import rest_of, total
-from abrazo.core.states import BookingState, Source, TicketState, VisitStanding
+from abrazo.core.states import BookingState, Source, VisitStanding
 from abrazo.core.tax import with_added_tax
 from abrazo.desk.context import House
 from abrazo.desk.doors.bookings import read_booking
 from abrazo.desk.doors.free_times import gaps_on, is_free, next_free
 from abrazo.desk.tickets.benefits import memberships_of, saved
+from abrazo.desk.tickets.series import covered, usable_by
 from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
 from abrazo.store import bookings, catalogue, courses
 from abrazo.store.bookings import Booking, WalkIn
@@ -51,6 +52,7 @@ class Visit:
     owed: int
     minutes: int  # since it ended; 0 before
     less: int = 0  # what benefits take off
+    covered: int = 0  # by series
     taxed: Taxed = ()
     added: int = 0
 
@@ -109,9 +111,11 @@ def visit_of(house: House, booking: Booking) -> Visit:
     service = house.item(booking.service)
     assert service is not None
     addons = tuple(item for name in booking.addons if (item := house.item(name)))
-    taxed, off = Taxed(), list[int]()
+    taxed, off, by_series = Taxed(), list[int](), list[int]()
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)] * booking.party
+        by_series = covered(house, booking.person, had)
+        had = [(item, each - less) for (item, each), less in zip(had, by_series, strict=True)]
         off = saved(house, booking.person, had)
         taxed = tuple((item.tax, each - less) for (item, each), less in zip(had, off, strict=True))
     price = None if booking.price is None else total(each for _, each in taxed)
@@ -122,7 +126,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
         owed = owed_on_ticket(load_ticket(house, booking.ticket or 0).bill.due, owed, 0)
     minutes = max(0, int((now - ends).total_seconds() // 60))
     added = rest_of(comes_to, price or 0)
-    return Visit(booking, service, addons, price, state, owed, minutes, total(off), taxed, added)
+    return Visit(booking, service, addons, price, state, owed, minutes, total(off), total(by_series), taxed, added)
 
 
 def _with_tax(house: House, taxed: Taxed) -> int:
@@ -131,9 +135,7 @@ def _with_tax(house: House, taxed: Taxed) -> int:
 
 def _state(house: House, booking: Booking, now: datetime) -> VisitStanding:
     if booking.ticket is not None and booking.state != BookingState.CANCELLED:
-        head = house.head(booking.ticket)
-        closed = head is not None and head.state == TicketState.CLOSED
-        return VisitStanding.PAID if closed else VisitStanding.ON_TICKET
+        return VisitStanding.PAID if booking.paid else VisitStanding.ON_TICKET
     if booking.state in (BookingState.ABSENT, BookingState.CANCELLED):
         return VisitStanding.ABSENT if booking.state == BookingState.ABSENT else VisitStanding.CANCELLED
     if booking.ends_at <= wall_text(now):
@@ -157,10 +159,10 @@ def visits_of(house: House, several: list[Booking]) -> list[Visit]:
     if not several:
         return []
     house.items([id for one in several for id in (one.service, *one.addons)])  # read at once, then taken one by one
-    on_ticket = [one.ticket for one in several if one.ticket is not None]
-    load_tickets(house, [id for id, head in house.heads(on_ticket).items() if head and head.state == TicketState.OPEN])
+    load_tickets(house, [one.ticket for one in several if one.ticket is not None and not one.paid])
     people = [one.person for one in several if one.person is not None]
     memberships_of(house, people)
+    usable_by(house, people)
     house.people(people)
     return [visit_of(house, one) for one in several]
 
