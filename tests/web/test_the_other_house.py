@@ -6,6 +6,7 @@ import html
 import re
 import tomllib
 from collections import deque
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -24,7 +25,7 @@ from abrazo.desk.till.opening import Float, open_day
 from abrazo.web.main import create_app
 from abrazo.worker.worker import Worker
 from tests.stories.house import demo_template
-from tests.web.test_pages import hidden
+from tests.web.test_pages import hidden, send
 
 QUARRY = HOUSES["quarry-lake"]
 MARRAMS = re.compile(
@@ -75,15 +76,32 @@ def walked(client: TestClient, strange_words: re.Pattern[str]) -> tuple[int, dic
     return seen, strange
 
 
-def test_every_page_answers_and_speaks_of_itself(quarry: Path) -> None:
+@pytest.fixture
+def ottilie(quarry: Path) -> Iterator[TestClient]:
+    """Somebody who sees every page of it."""
     with TestClient(create_app(quarry, Devices.beside(quarry), worker=Worker)) as client:
         page = client.get("/sign-in?who=ottilie").text
         pin = QUARRY.pins["ottilie"]
         form = {"csrf": hidden(page, "csrf"), "who": "ottilie", "till": "yard", "pin": pin, "back": ""}
         assert client.post("/sign-in", data=form).status_code == 200
-        seen, strange = walked(client, MARRAMS)
-        assert seen > 90
-        assert strange == {}
+        yield client
+
+
+def test_every_page_answers_and_speaks_of_itself(ottilie: TestClient) -> None:
+    seen, strange = walked(ottilie, MARRAMS)
+    assert seen > 90
+    assert strange == {}
+
+
+def test_a_late_thing_costs_what_its_button_says(ottilie: TestClient) -> None:
+    """With the tax that is added; and when it costs more than was shown, that is shown first."""
+    page = ottilie.get("/hire/1").text
+    says = re.search(r"Take it back and charge (\$[0-9.]+)", page)
+    assert says is not None
+    names = dict(re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)">', page.partition("/hire/1/back")[2]))
+    asked = ottilie.post("/hire/1/back", data={**names, "sure": "100"})
+    assert f"{says[1]} is charged to" in asked.text
+    assert says[1] in words(send(ottilie, asked.text, "/hire/1/back"))
 
 
 TABLES_ALONE = """

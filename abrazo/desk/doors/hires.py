@@ -19,8 +19,9 @@ from abrazo.core import hire as core
 from abrazo.core.errors import Code, Refused
 from abrazo.core.journal import Kind, Personal
 from abrazo.core.moments import read_wall, wall_of, wall_text
-from abrazo.core.money import total
+from abrazo.core.money import rest_of, total
 from abrazo.core.states import HireEvent, RowKind, Source
+from abrazo.core.tax import with_added_tax
 from abrazo.desk.act import acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.payments import tenders
@@ -244,11 +245,16 @@ class Returned:
 
 @dataclass(frozen=True, slots=True)
 class Cost:
-    """What a return costs now: minutes late, and late charge and damage, together at most the value; minor units."""
+    """What a return costs now: minutes late, and late charge and damage, together at most the value; minor units.
+
+    `comes_to` is what the card is charged: both with the tax that is `added`.
+    """
 
     minutes: int
     late: int
     damage: int
+    comes_to: int
+    added: int
 
 
 def cost_now(house: House, hire: Hire, returned: Returned) -> Cost:
@@ -260,7 +266,10 @@ def cost_now(house: House, hire: Hire, returned: Returned) -> Cost:
     minutes = max(0, ceil(late))
     terms = core.LateTerms(kind.grace, kind.late_step, kind.late_price)
     damage = kind.value if returned.lost else returned.damage
-    return Cost(minutes, *core.capped(core.late_charge(terms, minutes), damage, kind.value))
+    costs, item = core.capped(core.late_charge(terms, minutes), damage, kind.value), house.item(hire.item)
+    tax = item.tax if item else None
+    comes_to = with_added_tax(((tax, one) for one in costs), house.taxes(), house.settings.tax_mode)
+    return Cost(minutes, *costs, comes_to, rest_of(comes_to, total(costs)))
 
 
 def early_back(house: House, hire: Hire) -> int:

@@ -60,4 +60,4 @@ class TakeBack(Form):
     note: Text = ""
     damage: Text = ""
     lost: Text = ""
-    sure: Text = ""  # what it costs was shown
+    sure: Text = ""  # what was shown that it costs, in minor units

@@ -143,14 +143,20 @@ def _sheet(
     )
 
 
+def _shown(house: House, hire_id: int, returned: Returned, sure: str) -> bool:
+    """Whether what it costs now is what was shown; of what is back already nothing has to be."""
+    hire = desk.read_hire(house, hire_id)
+    return hire.returned_at is not None or sure == str(desk.cost_now(house, hire, returned).comes_to)
+
+
 @router.post("/{hire:int}/back")
 def back(request: Request, house: OpenHouse, actor: SignedIn, hire: int, form: Sent[forms.TakeBack]) -> Response:
-    """A unit comes back; what that costs is shown before it is charged."""
+    """A unit comes back; what that costs now is shown before it is charged."""
     typed = form.typed("note", "damage", "lost")
     try:
         damage = read_money(house, form.damage, "damage") if form.damage.strip() else 0
         returned = Returned(form.note, damage, form.lost == "yes")
-        if (damage > 0 or returned.lost) and not form.sure:
+        if damage >= 0 and not _shown(house, hire, returned, form.sure):
             return _sheet(request, house, actor, hire, Notice("ask", "", status=200).keeping(typed), returned)
         ticket = desk.take_back(house, actor, hire, returned, form.key)
     except Refused as refusal:
