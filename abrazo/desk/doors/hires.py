@@ -273,7 +273,7 @@ def cost_now(house: House, hire: Hire, returned: Returned) -> Cost:
 
 
 def early_back(house: House, hire: Hire) -> int:
-    """What could be given back of a hire that came back early, in minor units of its line; 0 where nothing is.
+    """What could be given back of a hire that came back early, in minor units with added tax; 0 where nothing is.
 
     By the tariffs that hold now, if the house lets them decide, less what was given back of the line before.
     """
@@ -287,7 +287,8 @@ def early_back(house: House, hire: Hire) -> int:
     found = core.cheapest(tariffs, start, back)
     paid = {bill.id: bill.net for bill in load_ticket(house, hire.ticket).bill.lines}[str(hire.line)]
     gone = given_back(house, hire.ticket).amounts.get((RowKind.LINE, str(hire.line)), 0)
-    return core.left_early(paid, None if found is None else total((found[0], gone)))
+    left, item = core.left_early(paid, None if found is None else total((found[0], gone))), house.item(hire.item)
+    return with_added_tax([(item.tax if item else None, left)], house.taxes(), house.settings.tax_mode)
 
 
 def take_back(house: House, actor: Actor, hire_id: int, returned: Returned, key: str) -> int | None:
