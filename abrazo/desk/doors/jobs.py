@@ -25,7 +25,7 @@ from abrazo.desk.people.people import known
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.tickets.change import OnTicket, TicketChange, changing, opening
 from abrazo.desk.tickets.guests import join
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket
+from abrazo.desk.tickets.snapshot import TicketSnapshot, lines_come_to, load_ticket
 from abrazo.desk.tickets.starting import Beginning, TicketOrigin, open_at, opening_at
 from abrazo.desk.tickets.ticket_lines import UNLISTED, put_on, read_quantity
 from abrazo.formats.typed_amount import read_amount
@@ -322,10 +322,7 @@ def came_to(house: House, job: Job) -> int:
 
 
 def _on_ticket(whole: TicketSnapshot, job: Job) -> int:
-    nets = {bill.id: bill.net for bill in whole.bill.lines}
-    lines = [ln for ln in whole.standing if ln.job == job.id and ln.role is not Role.DEPOSIT]
-    amounts = [(ln.tax, nets[str(ln.id)]) for ln in lines]
-    return with_added_tax(amounts, whole.ticket.taxes, whole.ticket.tax_mode)
+    return lines_come_to(whole, (ln for ln in whole.standing if ln.job == job.id and ln.role is not Role.DEPOSIT))
 
 
 def owed(house: House, job: Job) -> int:

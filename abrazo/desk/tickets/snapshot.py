@@ -12,7 +12,7 @@ from abrazo.core.money import total
 from abrazo.core.reckon import reckon
 from abrazo.core.sharing import Guest, Payer
 from abrazo.core.states import AdjustmentKind, RequestKind, RowKind, Tender
-from abrazo.core.tax import Tax
+from abrazo.core.tax import Tax, with_added_tax
 from abrazo.core.tenders import Payment
 from abrazo.core.ticket import Adjustment, Charge, Choice, Discount, Line, Settled, Ticket, discount_parts
 from abrazo.core.tips import Tip
@@ -296,3 +296,9 @@ def kept_cells(bill: PayerBill) -> dict[tuple[RowKind, str], int]:
     """What to keep of a payer's bill when it is settled."""
     cells = {(row.kind, row.ref): row.amount for row in bill.rows}
     return cells | {(RowKind.MEMO, tax): amount for tax, amount in bill.taxes}
+
+
+def lines_come_to(whole: TicketSnapshot, lines: Iterable[LineRow]) -> int:
+    """What some lines of a ticket come to, in minor units, with the tax that is added to them."""
+    nets = {bill.id: bill.net for bill in whole.bill.lines}
+    return with_added_tax(((line.tax, nets[str(line.id)]) for line in lines), whole.ticket.taxes, whole.ticket.tax_mode)

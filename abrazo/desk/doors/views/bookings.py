@@ -13,7 +13,7 @@ from abrazo.core.bookings import Span
 from abrazo.core.errors import Refused
 from abrazo.core.jobs import owed_on_ticket, still_owed
 from abrazo.core.moments import read_day, wall_text
-from abrazo.core.money import rest_of, total
+from abrazo.core.money import rest_of, total, totals
 from abrazo.core.states import BookingState, Source, VisitStanding
 from abrazo.core.tax import with_added_tax
 from abrazo.desk.context import House
@@ -21,7 +21,7 @@ from abrazo.desk.doors.bookings import read_booking
 from abrazo.desk.doors.free_times import gaps_on, is_free, next_free
 from abrazo.desk.tickets.benefits import memberships_of, saved
 from abrazo.desk.tickets.series import covered, usable_by
-from abrazo.desk.tickets.snapshot import TicketSnapshot, load_ticket, load_tickets
+from abrazo.desk.tickets.snapshot import TicketSnapshot, lines_come_to, load_ticket, load_tickets
 from abrazo.store import bookings, catalogue, courses
 from abrazo.store.bookings import Booking, WalkIn
 from abrazo.store.catalogue import Item
@@ -114,7 +114,7 @@ def visit_of(house: House, booking: Booking) -> Visit:
     taxed, off, by_series = Taxed(), list[int](), list[int]()
     if booking.price is not None:
         had = [(service, booking.price), *((item, item.price) for item in addons)] * booking.party
-        by_series = covered(house, booking.person, had)
+        by_series = covered(house, booking.person, had) if booking.ticket is None else [0] * len(had)
         had = [(item, each - less) for (item, each), less in zip(had, by_series, strict=True)]
         off = saved(house, booking.person, had)
         taxed = tuple((item.tax, each - less) for (item, each), less in zip(had, off, strict=True))
@@ -123,7 +123,9 @@ def visit_of(house: House, booking: Booking) -> Visit:
     state = _state(house, booking, now)
     owed = 0 if state in NOTHING_OWED else still_owed(comes_to, booking.deposit)
     if state == VisitStanding.ON_TICKET:
-        owed = owed_on_ticket(load_ticket(house, booking.ticket or 0).bill.due, owed, 0)
+        whole = load_ticket(house, booking.ticket or 0)
+        had_there = lines_come_to(whole, (one for one in whole.standing if one.booking == booking.id and one.is_sale))
+        owed = owed_on_ticket(whole.bill.due, had_there, 0)
     minutes = max(0, int((now - ends).total_seconds() // 60))
     added = rest_of(comes_to, price or 0)
     return Visit(booking, service, addons, price, state, owed, minutes, total(off), total(by_series), taxed, added)
@@ -223,10 +225,17 @@ def bookings_day(house: House, day: str = "") -> BookingsDay:
         now=house.now() if chosen == today else None,
         queue=walk_ins(house),
         number=len(visits),
-        owed=total(visit.owed for visit in visits),
+        owed=_owed_in_all(house, visits),
         gaps={staff: _gaps(house, staff, chosen, visits, given) for staff in _instructors(house)},
         courses=given,
     )
+
+
+def _owed_in_all(house: House, visits: list[Visit]) -> int:
+    """What is to pay for all of them: for those on one ticket at most what it has due."""
+    there = totals((str(one.booking.ticket), one.owed) for one in visits if one.state == VisitStanding.ON_TICKET)
+    due = (owed_on_ticket(load_ticket(house, int(id)).bill.due, owed, 0) for id, owed in there.items())
+    return total((*due, *(one.owed for one in visits if one.state != VisitStanding.ON_TICKET)))
 
 
 def _gaps(house: House, staff: str, day: date, visits: list[Visit], given: list[CourseOnDay]) -> list[Span]:
