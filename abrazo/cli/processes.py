@@ -38,7 +38,7 @@ from abrazo.web.protocol import Connection
 from abrazo.worker.worker import Worker
 
 GIVEN = "ABRAZO_PAGE_PROCESS"  # what a page process is started with: the parent's own, not a setting
-READ = "abrazo.cli.read_once"  # what the process has read of which the others are copies
+READ, COPIED = "abrazo.cli.read_once", "abrazo.cli.copied"  # what every process needs; of what the others are copies
 COPIES = multiprocessing.get_context("forkserver")
 LOOK_EVERY = 0.5  # seconds between looks at whether the worker, or the parent, is still there
 HANGS_AFTER = 20  # seconds without an answer, after which a page process is started anew
@@ -83,7 +83,7 @@ def serve_apart(served: Served, heard: socket, pages: int) -> None:
     close_house(open_house(served.db, Devices.over(served.address, served.db)))  # brought to this version once, for all
     given = {"db": str(served.db), "address": served.address, "pins": dict(served.pins), "log": served.log.value}
     os.environ[GIVEN] = json.dumps(given)
-    COPIES.set_forkserver_preload([READ])
+    COPIES.set_forkserver_preload([COPIED])
     uvicorn._subprocess.spawn = COPIES  # type: ignore[assignment]  # else each page process reads all code anew
     keeper = _Keeper(served)
     keeper.start()

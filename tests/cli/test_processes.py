@@ -169,8 +169,10 @@ def test_a_house_of_an_earlier_version_is_brought_to_this_one_before_anybody_ask
     as_the_first_version_left_it(db)
     with (tmp_path / "said").open("wb") as said:
         house = serve(db, said)
-        house.parent.terminate()
-        house.parent.wait(20)
+        for pid in (house.parent.pid, *(children := house.children())):
+            os.kill(pid, signal.SIGTERM)
+        assert house.parent.wait(20) == 0
+        until(lambda: not any(map(_alive, children)))
     assert (tmp_path / "said").read_text("utf-8") == ""
     assert kept_before(db, 1).exists()
 
@@ -220,6 +222,15 @@ class Stubborn(Station):
             payer = re.search(r'data-payer="(\d+)"', self.page(f"{path}?view=pay"))[1]  # type: ignore[index]  # it is there
             self.act(f"{path}/cash", take="12.80", handed="20.00", payer=payer, version=version(answer.text))
             self.act(f"{path}/free")
+
+
+def test_who_tells_all_processes_to_end_lets_pages_end_in_their_own_time(served: Served) -> None:
+    """Of what the others are copies goes on until they have ended."""
+    pages = sorted(served.page_processes())
+    os.kill(_begun_by(pages[0]), signal.SIGTERM)
+    time.sleep(1.0)
+    assert sorted(served.page_processes()) == pages
+    assert answers(served.url)
 
 
 def test_nothing_is_lost_or_done_twice_while_processes_die_under_load(served: Served) -> None:
