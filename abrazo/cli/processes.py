@@ -15,6 +15,7 @@ import json
 import logging
 import multiprocessing
 import os
+import signal
 import threading
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -168,7 +169,8 @@ class _Keeper:
     def _keep(self) -> None:
         while not self._ended.wait(LOOK_EVERY):
             if self._process is not None and not self._process.is_alive():
-                logging.getLogger("abrazo").error("the worker ended; it is started anew")
+                if self._process.exitcode != -signal.SIGTERM:  # else somebody told it to, as when all are told to end
+                    logging.getLogger("abrazo").error("the worker ended; it is started anew")
                 self._process = self._begin(again=True)
 
 
