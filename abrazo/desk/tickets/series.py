@@ -143,14 +143,16 @@ def _covers(house: House, line: LineRow) -> int:
     return core.covered_of_one(line.unit_price, line.choices, required)
 
 
+def _offered(one: Series) -> core.Left:
+    """What a series offers to lines; one that is being sold holds longer than any other."""
+    return core.Left(one.id, str(one.person), frozenset(one.items), tuple(free_of(one)), one.until or "9999")
+
+
 def _use(edit: TicketChange, whole: TicketSnapshot, pieces: Sequence[core.Piece], left: dict[int, Series]) -> None:
     """New uses for the lines that are not covered yet."""
     house, connection = edit.house, edit.house.connection
     free = {id: free_of(one) for id, one in left.items()}
-    offers = [
-        core.Left(id, str(one.person), frozenset(one.items), tuple(free[id]), one.until or "9999")
-        for id, one in left.items()
-    ]
+    offers = list(map(_offered, left.values()))
     covers = {piece.line: piece.covers for piece in pieces}
     for line, uses in core.offered_uses(pieces, offers).items():
         for id, number in uses:
@@ -192,12 +194,8 @@ def usable_by(house: House, people: Iterable[int]) -> dict[int, list[Series]]:
 def covered(house: House, person: int | None, items: Sequence[tuple[Item, int]]) -> list[int]:
     """What series will cover of each of some items of somebody's, a piece each, at these prices; minor units."""
     have = usable_by(house, [person]).get(person, []) if person is not None else []
-    left = [
-        core.Left(one.id, str(one.person), frozenset(one.items), tuple(free_of(one)), one.until or "9999")
-        for one in have
-    ]
     pieces = [core.Piece(str(n), str(person), item.id, 1, price) for n, (item, price) in enumerate(items)]
-    uses = core.offered_uses(pieces, left)
+    uses = core.offered_uses(pieces, [_offered(one) for one in have])
     return [piece.covers if piece.line in uses else 0 for piece in pieces]
 
 

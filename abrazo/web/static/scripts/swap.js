@@ -8,9 +8,10 @@ const after = []; // what else is done then
 /** By what something without an id is found again in a fresh page: where it leads, or what it sends. */
 const sign = (one) => [one.tagName, one.getAttribute("href") || (one.form ? [one.form.action, one.name, one.value].join(" ") : one.textContent.trim())].join(" ");
 
-function foundAgain({ id, sign: wanted }) {
-  if (id) return document.getElementById(id);
-  return wanted && [...document.querySelectorAll("#main a, #main button, #main summary")].find((one) => sign(one) === wanted);
+const alike = (wanted) => [...document.querySelectorAll("#main a, #main button, #main summary")].filter((one) => sign(one) === wanted);
+
+function foundAgain({ id, sign: wanted, nth }) {
+  return id ? document.getElementById(id) : alike(wanted)[nth];
 }
 
 document.addEventListener("ajax:before", (event) => {
@@ -20,7 +21,10 @@ document.addEventListener("ajax:before", (event) => {
   }
   const active = document.activeElement;
   const asked = event.target !== document; // by somebody here; else it is another's change that shows
-  focused = active && active !== document.body && (active.id || !asked) ? { id: active.id, sign: sign(active), at: active.selectionStart, asked } : null;
+  focused = active && active.id ? { id: active.id, at: active.selectionStart, asked } : null;
+  if (active && !active.id && active !== document.body && !asked) {
+    focused = { sign: sign(active), nth: alike(sign(active)).indexOf(active), asked };
+  }
 });
 
 document.addEventListener("ajax:merge", () => {
