@@ -8,9 +8,13 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page
 
+from abrazo.core.states import RequestState
+from abrazo.devices.ports import NotKnown
+from abrazo.store import tenders as tenders_store
 from tests.stories.conftest import Clerk
 from tests.stories.house import Running, books
 from tests.stories.test_table_settled import machine_tells
+from tests.stories.waiting import until
 
 MakeClerk = Callable[..., Clerk]
 SILENT = 2790  # the demo's own charge without an answer
@@ -26,12 +30,32 @@ def wren(
 
 
 def in_balance(running: Running, machine_only: int = SILENT) -> None:
-    for _ in range(100):  # what a machine has charged is in the books a moment later
-        ours, theirs = books(running)
-        if theirs - ours == machine_only:
-            return
-        time.sleep(0.1)
-    raise AssertionError((theirs, ours))
+    """What a machine has charged is in the books a moment later."""
+    found = list[tuple[int, int]]()
+
+    def so() -> bool:
+        found[:] = [books(running)]
+        return found[0][1] - found[0][0] == machine_only
+
+    until(so, lambda: f"the machines charged more than our books say, not by {machine_only}: {found}")
+
+
+def until_at_the_machine(running: Running) -> None:
+    """Wait until the machines themselves have what they are asked for, however soon a page says that it is under way."""
+
+    def so() -> bool:
+        house = running.look()
+        try:
+            for ask in tenders_store.open_requests(house.connection):
+                if ask.state != RequestState.UNKNOWN:  # as the demo's own charge without an answer
+                    house.devices.taker(ask.machine).look(ask.reference)
+        except NotKnown:
+            return False
+        finally:
+            house.connection.close()
+        return True
+
+    until(so, "it never reached the machine")
 
 
 def killed_in_between(desk: Clerk, running: Running) -> None:
@@ -92,14 +116,14 @@ def tipped(running: Running, number: int) -> None:
         "SELECT count(*) FROM payment p JOIN ticket t ON t.id = p.ticket"
         " WHERE t.spot = 'D1' AND t.state = 'open' AND p.tip > 0"  # not of those who sat there on days before
     )
-    for _ in range(200):
+
+    def so() -> bool:
         house = running.look()
         found = house.connection.execute(sql).fetchone()[0]
         house.connection.close()
-        if found >= number:
-            return
-        time.sleep(0.1)
-    raise AssertionError(f"fewer than {number} tips")
+        return bool(found >= number)
+
+    until(so, f"fewer than {number} tips")
 
 
 def cash(one: Clerk, handed: str, said: str) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import time
 
 import pytest
 
@@ -17,6 +16,7 @@ from tests.stories.desk import MakeClerk, code_of, in_balance, noted, opened, sc
 from tests.stories.house import Running
 from tests.stories.test_paying import FINDER, service_tells
 from tests.stories.test_table_settled import machine_tells
+from tests.stories.waiting import until
 
 pytestmark = pytest.mark.acts
 
@@ -42,15 +42,16 @@ def minutes_later(running: Running, minutes: int) -> None:
     running.start()
 
 
-def closed_by_itself(running: Running, ticket: int) -> bool:
-    for _ in range(150):
+def closed_by_itself(running: Running, ticket: int) -> None:
+    """Wait until it is."""
+
+    def so() -> bool:
         house = running.look()
         state = house.connection.execute("SELECT state FROM ticket WHERE id = ?", (ticket,)).fetchone()[0]
         house.connection.close()
-        if state == "closed":
-            return True
-        time.sleep(0.1)
-    return False
+        return bool(state == "closed")
+
+    until(so, "it does not close by itself")
 
 
 def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
@@ -70,7 +71,7 @@ def test_a_finished_booking(clerk: MakeClerk, running: Running) -> None:
     ticket = int(re.search(r"/tickets/([0-9]+)/done", desk.page.url)[1])  # type: ignore[index]  # it is the end page
     desk.page.goto("about:blank")
     minutes_later(running, 3)  # closing costs no act: the house closes by itself, and sends the receipt
-    assert closed_by_itself(running, ticket)
+    closed_by_itself(running, ticket)
     in_balance(running)
 
 

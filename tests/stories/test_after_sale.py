@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import re
-import time
 from pathlib import Path
 
 from PIL import Image
@@ -12,6 +11,7 @@ from PIL import Image
 from tests.stories.conftest import Clerk
 from tests.stories.desk import MakeClerk, in_balance, noted, wren
 from tests.stories.house import Running
+from tests.stories.waiting import until
 
 PICTURE = "[picture, 384 by 144 dots]"
 
@@ -62,10 +62,7 @@ def test_what_happens_by_itself(clerk: MakeClerk, running: Running, tmp_path: Pa
         desk.check()
         noted(desk)
         desk.sees("Ready for the next")
-    for _ in range(50):
-        if PICTURE in paper(running)[len(before) :]:
-            break
-        time.sleep(0.1)
+    until(lambda: PICTURE in paper(running)[len(before) :])
     assert paper(running)[len(before) :].count(PICTURE) == 1
     desk.page.goto(running.url)
     desk.touch("button", "Check out Marguerite Oyelaran, €51.04")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import time
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
@@ -26,16 +25,17 @@ from abrazo.store import ticket as ticket_store
 from tests.stories.conftest import Clerk
 from tests.stories.house import Running
 from tests.stories.test_paying import FINDER
+from tests.stories.waiting import until
 
 
 def answered(house: House, ticket: int) -> None:
     """Wait until what was asked of machines is answered: the house's own process alone follows them."""
-    for _ in range(100):
+
+    def so() -> bool:
         house.forget()
-        if not load_ticket(house, ticket).open_requests:
-            return
-        time.sleep(0.1)
-    raise AssertionError("a machine does not answer")
+        return not load_ticket(house, ticket).open_requests
+
+    until(so, "a machine does not answer")
 
 
 def free_the_room(running: Running) -> None:

@@ -10,8 +10,9 @@ from abrazo.desk.sign_in import hash_pin
 from abrazo.store import journal
 from abrazo.store import tenders as tenders_store
 from tests.stories.conftest import Clerk, device_desk
-from tests.stories.desk import MakeClerk, code_of, in_balance, scan, wren
+from tests.stories.desk import MakeClerk, code_of, in_balance, scan, until_at_the_machine, wren
 from tests.stories.house import Running
+from tests.stories.waiting import until
 
 AT_ONCE = """async (selector) => {
   const button = [...document.querySelectorAll("button")].find((b) => b.textContent.includes(selector));
@@ -90,6 +91,7 @@ def test_a_held_card_charged_while_all_goes_dark(clerk: MakeClerk, running: Runn
     bar.touch("link", "Pay €64.40")
     bar.touch("button", re.compile("settle €64.40 on", re.I), check=False)
     bar.sees("Taking from the held card")
+    until_at_the_machine(running)
     if again == "kill":
         running.kill()
         running.start()
@@ -213,9 +215,12 @@ def test_devices_that_fail(clerk: MakeClerk, running: Running) -> None:
     desk.sees("waits")
     for button in ("Free the drawers", "Put paper in", "Mend the line", "Charge the scanner"):
         desk.touch("button", button)
-    desk.page.wait_for_timeout(2500)  # the follower looks every second
-    desk.page.reload()
-    desk.sees("delivered")
+
+    def delivered() -> int:
+        desk.page.reload()
+        return desk.page.get_by_text("delivered").count()
+
+    until(delivered)
     desk.page.get_by_label("Printed paper").get_by_text("Fenna Okafor-Lind").first.wait_for()
     in_balance(running)
 

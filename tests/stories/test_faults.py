@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import pytest
 
 from tests.stories.conftest import Clerk
+from tests.stories.desk import SILENT, MakeClerk, until_at_the_machine
 from tests.stories.house import Running, books
 from tests.stories.test_table_settled import machine_tells
-
-MakeClerk = Callable[..., Clerk]
-SILENT = 2790  # the demo's own charge without an answer, which the machine knows and the books do not yet
+from tests.stories.waiting import until
 
 
 def pay_page(server: Clerk, spot: str = "D1") -> None:
@@ -57,7 +54,7 @@ def test_double_click_charges_once(clerk: MakeClerk, running: Running) -> None:
     server.sign_in()
     machine_tells(server, "approved")
     pay_page(server)
-    before = books(running)[1]
+    known, before = books(running)
     server.page.evaluate(
         """async () => {
           const form = document.querySelector("form[action$='/card']");
@@ -66,7 +63,7 @@ def test_double_click_charges_once(clerk: MakeClerk, running: Running) -> None:
         }"""
     )
     server.page.reload()
-    server.sees("D1 is paid") if "done" in server.page.url else server.page.wait_for_timeout(1500)
+    until(lambda: books(running)[0] > known)
     ours, theirs = books(running)
     assert (theirs - before, theirs - ours) == (2810, SILENT)
 
@@ -121,7 +118,7 @@ def test_killed_between_any_two_steps(clerk: MakeClerk, running: Running) -> Non
     server.sees("paid €3.85")
     server.page.get_by_role("button", name="Charge €3.85").click()  # at the machine's usual pace
     server.page.get_by_role("heading", name="Charging €3.85").wait_for()
-    server.page.wait_for_timeout(600)
+    until_at_the_machine(running)
     running.kill()
     server.page.wait_for_timeout(5500)  # the machine goes on by itself
     running.start()

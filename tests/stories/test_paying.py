@@ -10,6 +10,7 @@ from tests.stories.conftest import Clerk, device_desk
 from tests.stories.desk import MakeClerk, in_balance, killed_in_between, wren
 from tests.stories.house import Running
 from tests.stories.test_table_settled import machine_tells
+from tests.stories.waiting import until
 
 NUMBER = "4000 0012 3456 7899"  # check digit by ISO/IEC 7812-1, annex B; no bank's
 FINDER = "Find or scan a table, ticket, job, name or phone"
@@ -220,12 +221,12 @@ def test_refunds_tips_of_slips_and_a_void_with_a_lent_right(clerk: MakeClerk, ru
     desk.expected = set()
     form.get_by_label("Supervisor's PIN").fill("407118")
     desk.touch("button", "Refund it the way it was paid", check=False)
-    for _ in range(20):
+
+    def refunded() -> int:
         desk.page.reload()
-        if not desk.page.get_by_text("is being refunded").count():
-            break
-        desk.page.wait_for_timeout(300)
-    desk.sees("refunded by card machine 1, cold")
+        return desk.page.get_by_text("refunded by card machine 1, cold").count()
+
+    until(refunded)
     in_balance(running)
     desk.touch("link", "Yesterday")
     desk.touch("link", "Today", nth=1)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import os
 import sqlite3
-import time
 from contextlib import suppress
 from pathlib import Path
 
 from tests.stories.desk import MakeClerk, in_balance
 from tests.stories.house import Running
+from tests.stories.waiting import until
 
 UNTOUCHED = ("ticket", "line", "payment", "posting", "journal", "card_request", "outbox", "item", "settings")
 
@@ -30,16 +30,10 @@ def copy(running: Running) -> Path | None:
 def held_open(running: Running) -> list[str]:
     """Files of copies that the process still holds: what is gone takes room until nobody does."""
     found = list[str]()
-    for _ in range(50):
-        found.clear()
-        for one in Path(f"/proc/{running.pid}/fd").iterdir():
-            with suppress(FileNotFoundError):
-                found.append(os.readlink(one))
-        found = [one for one in found if "house-practice" in one]
-        if not found:
-            break
-        time.sleep(0.1)
-    return found
+    for one in Path(f"/proc/{running.pid}/fd").iterdir():
+        with suppress(FileNotFoundError):
+            found.append(os.readlink(one))
+    return [one for one in found if "house-practice" in one]
 
 
 def test_a_sale_is_practised(clerk: MakeClerk, running: Running) -> None:
@@ -68,19 +62,12 @@ def test_a_sale_is_practised(clerk: MakeClerk, running: Running) -> None:
     practised = copy(running)
     assert practised is not None
     paper = practised.with_name("house-paper.txt")
-    for _ in range(50):
-        if paper.exists() and "PRACTICE: DOES NOT COUNT" in paper.read_text("utf-8"):
-            break
-        time.sleep(0.1)
+    until(lambda: paper.exists() and "PRACTICE: DOES NOT COUNT" in paper.read_text("utf-8"))
     assert "PRACTICE: Marram" in paper.read_text("utf-8")
     one.touch("button", "End practice", check=False)
     one.page.wait_for_url("**/sign-in**")
-    for _ in range(100):
-        if copy(running) is None:
-            break
-        time.sleep(0.1)
-    assert copy(running) is None
-    assert not held_open(running)
+    until(lambda: copy(running) is None, "the copy is still there")
+    until(lambda: not held_open(running), lambda: f"still held: {held_open(running)}")
     one.sign_in("odile", "407118", "landing")
     assert not one.page.get_by_text("Nothing goes out").count()
     assert everything(running) == before
