@@ -7,7 +7,7 @@ from starlette.responses import HTMLResponse
 
 from abrazo.core.deposits import over_hold
 from abrazo.core.money import total
-from abrazo.core.states import Source
+from abrazo.core.states import RequestKind, RequestState, Source
 from abrazo.desk.context import Actor, House
 from abrazo.desk.doors.phone_orders import order_of
 from abrazo.desk.doors.views.bookings import services
@@ -172,3 +172,24 @@ def after_payment(whole: TicketSnapshot) -> str:
     if following is None:
         return urls.done(whole.head.id)
     return urls.ticket(whole.head.id, view="pay", payer=following)
+
+
+def has_ended(whole: TicketSnapshot, asked: str) -> bool:
+    """Whether a machine has said how an ask of the ticket ended, by its reference; False of one that is not there."""
+    return any(ask.reference == asked and not ask.open for ask in whole.asks)
+
+
+def after_ask(whole: TicketSnapshot, asked: str) -> str:
+    """Where to go when a machine has said how an ask of the ticket ended: a charge, a hold, a release."""
+    ask = next(ask for ask in whole.asks if ask.reference == asked)
+    ticket, following = whole.head.id, next_payer(whole)
+    if ask.state != RequestState.APPROVED or ask.kind == RequestKind.REFUND:
+        return urls.ticket(ticket, view="pay", payer=ask.payer)
+    if ask.kind == RequestKind.HOLD:
+        return urls.ticket(ticket)
+    if following is None:
+        return urls.done(ticket)
+    if ask.kind == RequestKind.RELEASE:
+        return urls.ticket(ticket, view="pay", payer=ask.payer)
+    made = next((p.id for p in whole.taken if p.reference == ask.reference), None)
+    return urls.ticket(ticket, view="pay", payer=following, said=made)

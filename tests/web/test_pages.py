@@ -16,6 +16,7 @@ from abrazo.devices.ports import Script
 from abrazo.web.main import create_app
 from abrazo.worker.worker import Worker
 from tests.stories.house import demo_template
+from tests.stories.waiting import until
 from tests.web.demo_pages import tickets
 
 
@@ -43,14 +44,22 @@ def hidden(page: str, name: str) -> str:
     return found[1]
 
 
-def send(client: TestClient, page: str, action: str, **fields: str) -> str:
-    """Send the form with this action as a browser without scripts would: its hidden fields and what was typed."""
+def sent_on(client: TestClient, page: str, action: str, **fields: str) -> str:
+    """Send the form with this action as a browser without scripts would: its hidden fields and what was typed.
+
+    Gives the address to which it leads.
+    """
     form = re.search(rf'<form[^>]*action="{re.escape(action)}".*?</form>', page, re.S)
     assert form, action
     names = dict(re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)">', form[0]))
     answer = client.post(action, data=names | fields, follow_redirects=False)
     assert answer.status_code == 303, answer.text[:300]
-    return client.get(answer.headers["location"]).text
+    return answer.headers["location"]
+
+
+def send(client: TestClient, page: str, action: str, **fields: str) -> str:
+    """The same; gives the page that comes of it."""
+    return client.get(sent_on(client, page, action, **fields)).text
 
 
 def test_a_table_settled_with_plain_forms(client: TestClient) -> None:
@@ -62,11 +71,10 @@ def test_a_table_settled_with_plain_forms(client: TestClient) -> None:
     assert "Both sides meet: €4.20 shared" in page
     page = send(client, client.get(f"/tickets/{ticket}?view=pay").text, f"/tickets/{ticket}/cash", handed="5.00")
     assert "Give A the change" in page
-    send(client, client.get(f"/tickets/{ticket}?view=pay").text, f"/tickets/{ticket}/card")
-    for _ in range(50):
-        page = client.get(f"/tickets/{ticket}/done").text
-        if "G2 is paid" in page:
-            break
+    under_way = sent_on(client, client.get(f"/tickets/{ticket}?view=pay").text, f"/tickets/{ticket}/card")
+    until(lambda: client.get(under_way).url.path.endswith("/done"))  # a machine that is sooner than the page leads on
+    page = client.get(under_way).text
+    assert "G2 is paid" in page
     page = send(client, page, f"/tickets/{ticket}/free")
     assert "G2 free, seat guests" in page
 

@@ -65,8 +65,8 @@ def hold(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Hold])
     """Hold a sum on the card of a tab."""
     amount = read_money(house, form.hold, "hold")
     machine = form.machine or actor.till.machine
-    desk.hold_card(house, actor, OnTicket(ticket, None, form.key), machine, amount)
-    return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+    asked = desk.hold_card(house, actor, OnTicket(ticket, None, form.key), machine, amount)
+    return RedirectResponse(urls.ticket(ticket, view="pay", asked=asked), 303)
 
 
 @router.post("/tickets/{ticket}/held")
@@ -74,12 +74,12 @@ def settle_on_held(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[fo
     """Take a payer's sum from the held card."""
     amount = read_money(house, form.take, "amount")
     version, payer, held = form.version, form.payer, form.hold
-    desk.charge_held(house, actor, OnTicket(ticket, version, form.key), payer, held, amount)
-    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+    asked = desk.charge_held(house, actor, OnTicket(ticket, version, form.key), payer, held, amount)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer, asked=asked), 303)
 
 
 @router.post("/tickets/{ticket}/let-go")
 def let_go(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.LetGo]) -> Response:
     """Release what is held."""
-    desk.let_go(house, actor, OnTicket(ticket, None, form.key), form.hold)
-    return RedirectResponse(urls.ticket(ticket, view="pay"), 303)
+    asked = desk.let_go(house, actor, OnTicket(ticket, None, form.key), form.hold)
+    return RedirectResponse(urls.ticket(ticket, view="pay", asked=asked), 303)

@@ -16,8 +16,8 @@ from starlette.responses import RedirectResponse, Response
 
 from abrazo.core.errors import Code, Refused
 from abrazo.core.ledger import Role
-from abrazo.core.states import RequestKind, RequestState, TicketState
-from abrazo.desk.context import House, NotFound
+from abrazo.core.states import RequestState, TicketState
+from abrazo.desk.context import NotFound
 from abrazo.desk.doors.views.bookings import likely_next, services
 from abrazo.desk.history import reader
 from abrazo.desk.output import outbox
@@ -39,7 +39,7 @@ from abrazo.web.notices import Notice
 from abrazo.web.pages import page, tell
 from abrazo.web.streams import looks, own_house, stream
 from abrazo.web.supervisor_override import with_lender
-from abrazo.web.ticket_page import after_payment, ends_by_itself, next_payer
+from abrazo.web.ticket_page import after_ask, after_payment, ends_by_itself, next_payer
 from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
 from abrazo.words.states import state_word
@@ -109,8 +109,8 @@ def card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Card])
     """Charge a card on a machine."""
     amount = read_money(house, form.take, "amount")
     version, payer, key = form.version, form.payer, form.key
-    desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, form.sum_of(amount))
-    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+    asked = desk.ask_card(house, actor, OnTicket(ticket, version, key), payer, form.machine, form.sum_of(amount))
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer, asked=asked), 303)
 
 
 def goes_safely(request: Request) -> None:
@@ -128,8 +128,8 @@ def keyed(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form
     version, payer, key = form.version, form.payer, form.key
     card = cards.Keyed(form.number, form.expiry, form.code, form.keep)
     goes_safely(request)
-    cards.charge_keyed(house, actor, OnTicket(ticket, version, key), payer, card, sum_)
-    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+    asked = cards.charge_keyed(house, actor, OnTicket(ticket, version, key), payer, card, sum_)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer, asked=asked), 303)
 
 
 @router.post("/stored-card")
@@ -137,8 +137,8 @@ def stored_card(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms
     """Charge a stored card."""
     sum_ = form.sum_of(read_money(house, form.take, "amount"))
     version, payer, key = form.version, form.payer, form.key
-    cards.charge_stored(house, actor, OnTicket(ticket, version, key), payer, form.card, sum_)
-    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer), 303)
+    asked = cards.charge_stored(house, actor, OnTicket(ticket, version, key), payer, form.card, sum_)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=payer, asked=asked), 303)
 
 
 @router.post("/spend")
@@ -194,7 +194,7 @@ def ask_again(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, 
     if ask.freed_at or ask.charge:
         tell(request, silent_machines.in_words(house, ask))
         return RedirectResponse(urls.today(), 303)
-    return RedirectResponse(_after(house, ticket, ask.payer, ask.reference), 303)
+    return RedirectResponse(after_ask(load_ticket(house, ticket), ask.reference), 303)
 
 
 @router.post("/card/free")
@@ -215,23 +215,6 @@ def late(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, form:
     return RedirectResponse(urls.today(), 303)
 
 
-def _after(house: House, ticket: int, payer: int, reference: str) -> str:
-    """Where to go when a machine has said how a charge ended."""
-    seen = load_ticket(house, ticket)
-    ask = desk.read_request(house, reference)
-    made = next((p.id for p in seen.taken if p.reference == reference), None)
-    if ask.kind == RequestKind.HOLD and ask.state == RequestState.APPROVED:
-        return urls.ticket(ticket)
-    if ask.kind == RequestKind.RELEASE and ask.state == RequestState.APPROVED and next_payer(seen) is None:
-        return urls.done(ticket)
-    if ask.state == RequestState.APPROVED and ask.kind in (RequestKind.CHARGE, RequestKind.CAPTURE, RequestKind.TIP):
-        following = next_payer(seen)
-        if following is None:
-            return urls.done(ticket)
-        return urls.ticket(ticket, view="pay", payer=following, said=made)
-    return urls.ticket(ticket, view="pay", payer=payer)
-
-
 @router.post("/take-back")
 def take_back(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.TakeBack]) -> Response:
     """Take a payment back."""
@@ -247,7 +230,7 @@ def slip_tip(house: OpenHouse, actor: SignedIn, ticket: int, form: Sent[forms.Sl
     version, payment, key = form.version, form.payment, form.key
     reference = desk.add_tip(house, actor, OnTicket(ticket, version, key), payment, amount, sure=form.sure == form.slip)
     ask = desk.read_request(house, reference)
-    return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer), 303)
+    return RedirectResponse(urls.ticket(ticket, view="pay", payer=ask.payer, asked=reference), 303)
 
 
 @router.post("/slips")
@@ -280,7 +263,8 @@ async def _steps(request: Request, reference: str, ending: anyio.Event) -> Async
         async for _ in looks(request, ending, LOOK_EVERY, LOOK_FOR):
             ask = await run_in_threadpool(desk.read_request, house, reference)
             if not ask.open or ask.state == RequestState.UNKNOWN:
-                onward = await run_in_threadpool(_after, house, ask.ticket, ask.payer, ask.reference)
+                whole = await run_in_threadpool(load_ticket, house, ask.ticket)
+                onward = after_ask(whole, reference)
                 yield ServerSentEvent(json.dumps({"onward": onward}), event="ended")
                 return
             if ask.step != last:

@@ -37,7 +37,7 @@ from abrazo.web.forms.next_visit import AskedVisit
 from abrazo.web.forms.view import AskedView, SentView, View
 from abrazo.web.pages import exact_money, page, tell
 from abrazo.web.supervisor_override import with_lender
-from abrazo.web.ticket_page import ticket_page
+from abrazo.web.ticket_page import after_ask, has_ended, ticket_page
 from abrazo.words import phrases as w
 from abrazo.words.speaking import sentence
 
@@ -49,8 +49,13 @@ def _back(ticket: int, view: View, **changes: object) -> Response:
 
 
 @router.get("")
-def show(request: Request, house: OpenHouse, actor: SignedIn, ticket: int, view: AskedView) -> Response:
-    """A ticket, or past tickets when it has ended."""
+def show(
+    request: Request, house: OpenHouse, actor: SignedIn, ticket: int, view: AskedView, asked: str = ""
+) -> Response:
+    """A ticket, or past tickets when it has ended; what was `asked` of a card machine leads on once that has ended."""
+    whole = load_ticket(house, ticket)
+    if has_ended(whole, asked):
+        return RedirectResponse(after_ask(whole, asked), 303)
     open_ticket(house, ticket)
     return ticket_page(request, house, actor, ticket, view)
 

@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from abrazo.core.moments import wall_of, wall_text
 from abrazo.core.states import HireStanding
 from abrazo.desk.context import House
-from abrazo.desk.doors.hires import early_back
+from abrazo.desk.doors.hires import Returned, cost_now, early_back
 from abrazo.desk.people.people import known
 from abrazo.desk.tickets.hires import kind_of, kinds
 from abrazo.store import cards, hires
@@ -114,6 +114,7 @@ class HireSheet:
     secured: Card
     minutes_late: int
     early: int  # what could be given back because it came back early, minor units
+    if_lost: int  # what the card is charged should it never come back, minor units
 
 
 def hire_sheet(house: House, hire: Hire) -> HireSheet:
@@ -124,8 +125,10 @@ def hire_sheet(house: House, hire: Hire) -> HireSheet:
     assert secured is not None
     note = next((unit.note for unit in hires.list_units(house.connection) if unit.id == hire.unit), "")
     late = (house.now() - wall_of(hire.due_at, house.zone)).total_seconds() // 60
-    minutes = max(0, int(late)) if hire.returned_at is None else 0
-    return HireSheet(card, terms, note, secured, minutes, early_back(house, hire))
+    out = hire.returned_at is None
+    minutes = max(0, int(late)) if out else 0
+    if_lost = cost_now(house, hire, Returned(lost=True)).comes_to if out else 0
+    return HireSheet(card, terms, note, secured, minutes, early_back(house, hire), if_lost)
 
 
 def of_person(house: House, person: int) -> list[HireCard]:

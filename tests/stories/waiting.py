@@ -1,0 +1,16 @@
+"""Waiting for what the house does by itself, as long as a busy machine may need for it."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+PATIENCE, LOOK_EVERY = 30.0, 0.1  # seconds
+
+
+def until(is_so: Callable[[], object], otherwise: str | Callable[[], str] = "it did not come") -> None:
+    """Look until it is so; fails, and says `otherwise`, when that does not come."""
+    patience = time.monotonic() + PATIENCE
+    while not is_so():
+        assert time.monotonic() < patience, otherwise if isinstance(otherwise, str) else otherwise()
+        time.sleep(LOOK_EVERY)
