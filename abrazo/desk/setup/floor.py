@@ -9,7 +9,7 @@ Rules here
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -100,7 +100,7 @@ def add(house: House, actor: Actor, area: str, key: str) -> str:
         taken = {spot.name for spot in spots(house)} | room.all_names(act.connection)
         name = next(f"{letter}{n}" for n in range(1, 1000) if f"{letter}{n}" not in taken)
         new = Spot(name, name, area, Shape.SQUARE, *_beside(here), *NEW, USUAL_SEATS)
-        act.answer = add_now(act, TABLES, _values(_free_place(house, new, near=True)), name)
+        act.answer = add_now(act, TABLES, _values(_free_place(spots(house), new, near=True)), name)
         return act.answer
 
 
@@ -157,12 +157,11 @@ def _in_the_way(others: Iterable[Spot], spot: Spot, gap: int = 0) -> Spot | None
     return None
 
 
-def _free_place(house: House, spot: Spot, *, near: bool = False) -> Spot:
+def _free_place(others: list[Spot], spot: Spot, *, near: bool = False) -> Spot:
     """Where there is room: `near` where it should be, else in rows; with a gap if it can, smaller if it must.
 
     Refused when there is no room even for the smallest.
     """
-    others = spots(house)
     for size in ((spot.width, spot.height), (LEAST, LEAST)):
         one = replace(spot, width=size[0], height=size[1])
         for gap in GAPS[size == (LEAST, LEAST) :]:
@@ -205,8 +204,11 @@ def _load(house: House) -> dict[str, Values]:
     return {ref: {**_values(spot), "ended_at": spot.ended_at} for ref, spot in every}
 
 
-def _spot(house: House, ref: str, values: Mapping[str, Any]) -> Spot:
-    """A table as it is to be: what is not said is as it was, or as new ones are. Refused where it cannot stand."""
+def _spot(house: House, ref: str, values: Mapping[str, Any], others: list[Spot]) -> Spot:
+    """A table as it is to be among others: what is not said is as it was, or as new ones are.
+
+    Refused where it cannot stand.
+    """
     before = room.all_spots(house.connection).get(ref)
     said = {id: one for id, one in values.items() if one not in (None, "") or id == "ended_at"}
     if before is not None:
@@ -215,28 +217,28 @@ def _spot(house: House, ref: str, values: Mapping[str, Any]) -> Spot:
         size = {"x": FIRST[0], "y": FIRST[1], "width": NEW[0], "height": NEW[1]}
         spot = Spot(**{"id": ref, "name": "", **size, **_usual(house), **said})
         if not {"x", "y"} <= set(said):
-            spot = _free_place(house, spot)
+            spot = _free_place(others, spot)
     spot = _fitted(replace(spot, width=spot.width // GRID * GRID, height=spot.height // GRID * GRID))
     if spot.ended_at is None:
-        _can_stand(house, spot)
+        _can_stand(others, spot)
     return spot
 
 
-def _can_stand(house: House, spot: Spot) -> None:
+def _can_stand(others: list[Spot], spot: Spot) -> None:
     if len(spot.area) > LONGEST_AREA:
         raise Refused(Code.TOO_LONG, "area", most=LONGEST_AREA, count=len(spot.area))
     if len(spot.name) > LONGEST_NAME or not re.fullmatch(r"[A-Za-z0-9]+", spot.name):
         raise Refused(Code.TABLE_NAME, "name", most=LONGEST_NAME)
-    if any(one.name.upper() == spot.name.upper() and one.id != spot.id for one in spots(house)):
+    if any(one.name.upper() == spot.name.upper() and one.id != spot.id for one in others):
         raise Refused(Code.TABLE_NAME_TAKEN, "name", name=spot.name)
-    other = _in_the_way(spots(house), spot)
+    other = _in_the_way(others, spot)
     if other is not None:
         raise Refused(Code.TABLE_IN_THE_WAY, "x", table=other.name)
 
 
 def _save(act: Act, ref: str, values: Values) -> None:
     known = room.all_spots(act.connection)
-    spot = _spot(act.house, ref, values)
+    spot = _spot(act.house, ref, values, spots(act.house))
     if ref not in known:
         room.add(act.connection, spot)
         values |= _values(spot)
@@ -249,7 +251,19 @@ def _save(act: Act, ref: str, values: Values) -> None:
 def _check(house: House, ref: str, values: Values) -> None:
     if values.get("ended_at") and ref in room.seated(house.connection):
         raise Refused(Code.TABLE_SEATED, "name", table=str(values["name"]))
-    _spot(house, ref, values)
+    _spot(house, ref, values, spots(house))
+
+
+def _together(house: House, rows: Iterable[tuple[str, Values]]) -> Iterator[tuple[str, Refused]]:
+    """Those of a file that cannot stand where those above them in it will."""
+    others = spots(house)
+    for ref, values in rows:
+        try:
+            spot = _spot(house, ref, values, others)
+        except Refused as refusal:
+            yield ref, refusal
+            continue
+        others = [one for one in others if one.id != ref] + [spot] * (spot.ended_at is None)
 
 
 def _standing(house: House) -> dict[str, Values]:
@@ -291,4 +305,5 @@ TABLES = Thing(
     defaults=_usual,
     kin=_standing,
     ref_of=_new_id,
+    together=_together,
 )

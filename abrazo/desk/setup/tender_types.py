@@ -14,7 +14,7 @@ from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
 from abrazo.desk.permissions import Right
 from abrazo.desk.setup.fields import POSITION, Field, FieldKind
-from abrazo.desk.setup.things import Thing, add_now, change_now
+from abrazo.desk.setup.things import Thing, add_now, change_now, check_all_seen
 from abrazo.store import tender_types
 from abrazo.store.set_up import Values
 from abrazo.store.tender_types import TenderType
@@ -47,9 +47,10 @@ def switch(house: House, actor: Actor, tender: str, is_on: bool) -> None:
         change_now(act, TENDERS, tender, {"offered": is_on})
 
 
-def move(house: House, actor: Actor, tender: str, earlier: bool) -> None:
-    """A way to pay goes before the one before it, or after the one after it."""
+def move(house: House, actor: Actor, tender: str, *, earlier: bool, seen: int | None = None) -> None:
+    """A way to pay goes before the one before it, or after the one after it, as they stood at the change `seen`."""
     with acting(house, actor, "set-up", needs=Right.SET_UP) as act:
+        check_all_seen(house, TENDERS, seen)
         everything = all_tenders(house)
         if tender not in [one.id for one in everything]:
             raise NotFound(f"no tender {tender!r}")

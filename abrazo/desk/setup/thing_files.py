@@ -146,6 +146,10 @@ class _Look:
     def read(self, rows: Iterable[tuple[int, Mapping[str, str]]]) -> Reading:
         """Every row, one after the other."""
         faults, more = faults_of(rows, self._row)
+        if not faults:
+            together = self.thing.together(self.house, [*self.new, *self.changed])
+            faults = [RowFault(self.seen[ref], refusal.where, refusal) for ref, refusal in together]
+            faults, more = faults[:MOST_FAULTS], len(faults[MOST_FAULTS:])
         return Reading(self.new, self.changed, self.unchanged, faults, more, self.unknown)
 
     def _row(self, number: int, row: Mapping[str, str]) -> None:

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Callable, Container, Mapping
+from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -42,7 +42,8 @@ class Thing:
     changes of it can be planned; `follow` makes something new in its place when one is due, and gives its id and
     values, or None when it is just changed. `same` are the kinds that say something else of the same one;
     `above` the field that names another one of the kind itself; `apart` are fields that are changed by a part of their
-    own: never typed, searched or written out, told and undone like the others.
+    own: never typed, searched or written out, told and undone like the others. `together` gives those rows of a file,
+    by id, that are right alone and not beside the ones above them, with what is said then.
     """
 
     id: str
@@ -62,6 +63,7 @@ class Thing:
     same: tuple[str, ...] = ()
     above: str = ""
     apart: tuple[Field, ...] = ()
+    together: Callable[[House, Iterable[tuple[str, Values]]], Iterable[tuple[str, Refused]]] = lambda _house, _rows: ()
 
     def field(self, id: str) -> Field:
         """One of its fields."""
@@ -211,9 +213,16 @@ def change(house: House, actor: Actor, thing: Thing, wanted: Change, key: str | 
 
 def check_seen(house: House, thing: Thing, wanted: Change) -> None:
     """Refused when somebody else changed it since it was shown, with what they did."""
-    if wanted.seen is None:
-        return
-    newer = [one for one in latest_changes(house, thing, wanted.ref) if one.id > wanted.seen]
+    _none_newer(house, thing, wanted.seen, latest_changes(house, thing, wanted.ref))
+
+
+def check_all_seen(house: House, thing: Thing, seen: int | None) -> None:
+    """Refused when somebody changed any of a kind since they were shown: for what is about their order."""
+    _none_newer(house, thing, seen, latest_changes(house, thing))
+
+
+def _none_newer(house: House, thing: Thing, seen: int | None, changes: list[SetUpChange]) -> None:
+    newer = [one for one in changes if seen is not None and one.id > seen]
     if newer:
         raise Refused(Code.CHANGED_MEANWHILE, thing.called, name=house.staff()[newer[0].staff].name)
 

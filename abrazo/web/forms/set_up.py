@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from abrazo.web.forms.base import Form, Key, Text
+from abrazo.web.forms.base import Form, Key, MaybeId, Text
 
 
 class Change(Form):
     """Switch a way to pay on or off, or let it change places with its neighbour."""
 
     what: Text = ""
+    seen: MaybeId = 0
 
 
 class ShareTips(Form):

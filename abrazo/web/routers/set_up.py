@@ -46,9 +46,9 @@ def change(request: Request, house: OpenHouse, actor: SignedIn, form: Sent[forms
         if what in ("on", "off"):
             desk.switch(house, actor, tender, what == "on")
         else:
-            desk.move(house, actor, tender, earlier=what == "earlier")
+            desk.move(house, actor, tender, earlier=what == "earlier", seen=form.seen)
     except Refused as refusal:
-        return _page(request, house, actor, wrong(house, refusal))
+        return _page(request, house, actor, wrong(house, refusal.at("")))
     return RedirectResponse(urls.set_up_tenders(), 303)
 
 
