@@ -167,7 +167,8 @@ def _row_figures(
         yield Figure(FigureKind.CHARGE, label, "", int(part), net)
         return
     use = uses[line.id]
-    pieces = int(line.quantity * part) if line.quantity.denominator == 1 else int(part)
+    counted = line.quantity.denominator == 1 and not use.measured
+    pieces = int(line.quantity * part) if counted else int(part)
     if use.role is Role.SALE:
         yield Figure(FigureKind.SALE, use.group, label, pieces, net)
         yield Figure(FigureKind.SOLD_BY, line.staff or "", "", pieces, net)

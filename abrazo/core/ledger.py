@@ -61,11 +61,15 @@ class Role(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class LineUse:
-    """What a line does, in the books: a sale has its report group, a payment on an account the customer's number."""
+    """What a line does, in the books: a sale has its report group, a payment on an account the customer's number.
+
+    `measured`: it was sold by weight or length, and counts as one.
+    """
 
     role: Role
     group: str = ""
     customer: int | None = None
+    measured: bool = False
 
 
 @dataclass(frozen=True, slots=True)

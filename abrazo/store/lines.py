@@ -51,7 +51,7 @@ class LineRow:
     @property
     def use(self) -> LineUse:
         """What it does, in the books."""
-        return LineUse(self.role, self.report_group, self.account)
+        return LineUse(self.role, self.report_group, self.account, measured=bool(self.unit))
 
 
 ADD_LINE_CHOICE = "INSERT INTO line_choice (line, position, label, price) VALUES (?, ?, ?, ?)"

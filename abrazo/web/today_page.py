@@ -65,5 +65,6 @@ def today_page(request: Request, house: House, actor: Actor, look: Look, notice:
         services=services(house) if visit or shown.lens == "bookings" else [],
         wrong_pins=many_wrong(house) if has(actor.staff, Right.SEE_REPORTS) and shown.lens != "bookings" else [],
         clock=[said(house, one) for one in clock_notices(house)],
+        day_is_open=house.open_day() is not None,
         notice=notice,
     )

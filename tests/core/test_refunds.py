@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from abrazo.core.bill import Bill
 from abrazo.core.errors import Code, Refused
-from abrazo.core.figures import NOTHING, WentBack, part_figures, refunded, summed, together
+from abrazo.core.figures import NOTHING, FigureKind, WentBack, part_figures, refunded, summed, together
 from abrazo.core.ledger import LineUse, Role, sale_names
 from abrazo.core.money import Currency, round_half_up, totals
 from abrazo.core.reckon import reckon
@@ -186,3 +186,12 @@ def test_the_tax_of_several_refunds_adds_up_to_the_tickets() -> None:
         contained.append(plan.parts[0].contained)
         before = after(before, plan)
     assert (contained, sum(contained)) == ([56, 55, 56], bill.taxes[0].tax)
+
+
+@pytest.mark.parametrize(("quantity", "unit", "count"), [("3", False, 3), ("25", True, 1), ("5/2", True, 1)])
+def test_what_is_sold_by_measure_counts_as_one(quantity: str, unit: bool, count: int) -> None:
+    """Whole feet are no pieces either."""
+    sold = Ticket(Currency.of("USD"), TaxMode.EXCLUSIVE, lines=(Line("rope", 85, Fraction(quantity)),))
+    bill = reckon(sold)
+    found = part_figures(sold, bill, {"rope": LineUse(Role.SALE, "gear", measured=unit)}, all_of(sold, bill))
+    assert {one.kind: one.count for one in found} == {FigureKind.SALE: count, FigureKind.SOLD_BY: count}
