@@ -157,3 +157,9 @@ def test_a_house_with_tables_alone_shows_nothing_else(tmp_path: Path) -> None:
         seen, strange = walked(client, NOT_DONE)
         assert seen > 60
         assert strange == {}
+
+
+def test_what_is_owed_names_everybody_once(ottilie: TestClient) -> None:
+    said = words(ottilie.get("/till/owed").text)
+    assert "Deposit on W-1031, Outboard, 8 hp, Tobiah Wren-Kessler" in said
+    assert "11:00, Ilka Farnsworth" in said and "Ilka Farnsworth, Ilka" not in said

@@ -14,6 +14,7 @@ from abrazo.desk.context import Actor, House
 from abrazo.desk.permissions import Right, need
 from abrazo.desk.till.owed_standing import POINTS, standing_now
 from abrazo.store import deposits, journal, layaways, owed_standing, people, series, stored_value
+from abrazo.store.deposits import HeldDeposit
 from abrazo.store.owed_standing import OwedStanding
 from abrazo.store.stored_value import Stored
 from abrazo.words import phrases as w
@@ -89,7 +90,12 @@ def _cards(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
 
 
 def _deposits(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
-    return {one.line: (f"{one.label}, {one.person}", one.at) for one in deposits.read_many(house.connection, refs)}
+    """Each by its line and whose it is, which the line of a booking's says itself."""
+
+    def name(one: HeldDeposit) -> str:
+        return one.label if one.label.endswith(f", {one.person}") else f"{one.label}, {one.person}"
+
+    return {one.line: (name(one), one.at) for one in deposits.read_many(house.connection, refs)}
 
 
 def _series(house: House, refs: list[int]) -> dict[int, tuple[str, str]]:
