@@ -382,7 +382,7 @@ REFUSALS: dict[Code, str | Plural] = {
     C.OTHER_SALE: "That is not the sale in work any more. Look at it, and press again.",
     C.NOT_HELD_TO_COUNTER: "Whom? A supervisor is not held to it.",
     C.DROP_OFF_TICKET_CLOSED: "The ticket is closed meanwhile. Start the drop-off anew.",
-    C.NO_THING: "What is left here? For example: drysuit, orange, size M.",
+    C.NO_THING: "What is left here? Say what it is, with its colour or size.",
     C.SURCHARGE_FOR_NONE: "{name} is for none of these tasks.",
     C.NO_TASKS: "What is to be done? Choose at least one task.",
     C.NEGATIVE_DEPOSIT: "A deposit is 0 or more.",
