@@ -11,9 +11,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from itertools import product
 from typing import Any
 
 from abrazo.core.errors import Code, Refused
+from abrazo.core.floor import BELOW, MARGIN
 from abrazo.core.states import SetUpAct, Shape
 from abrazo.desk.act import Act, acting
 from abrazo.desk.context import Actor, House, NotFound
@@ -33,6 +35,7 @@ MOST_SEATS, LONGEST_NAME, LONGEST_AREA = 20, 4, 20
 FIRST, FINE = (40, 40), 16  # where tables stand that nobody placed: from here on in rows
 GAPS = (48, 16, 0)  # between them: the widest for which there is room; the smallest tables begin with the second
 NEW = (100, 76)  # width and height of a new table
+LAYOUTS = ((NEW, 48), (NEW, 16), ((80, 60), 16), ((LEAST, LEAST), 16), ((LEAST, LEAST), 0))  # of many: size, gap
 USUAL_SEATS = 4
 
 
@@ -179,9 +182,9 @@ def _nearest(others: list[Spot], spot: Spot, gap: int) -> Spot | None:
     return None
 
 
-def _in_rows(others: list[Spot], spot: Spot, gap: int) -> Spot | None:
-    """From the top left on, beside whatever is in the way."""
-    for y in range(FIRST[1] if gap else 0, HEIGHT - spot.height + 1, FINE):
+def _in_rows(others: list[Spot], spot: Spot, gap: int, top: int = 0) -> Spot | None:
+    """From the top left on, or from there down, beside whatever is in the way."""
+    for y in range(max(top, FIRST[1] if gap else 0), HEIGHT - spot.height + 1, FINE):
         x = FIRST[0] if gap else 0
         while x + spot.width <= WIDTH:
             one = replace(spot, x=x, y=y)
@@ -190,6 +193,44 @@ def _in_rows(others: list[Spot], spot: Spot, gap: int) -> Spot | None:
                 return one
             x = other.x + other.width + max(gap, GRID)
     return None
+
+
+def _lay_out(house: House, rows: list[Values]) -> None:
+    """Say where the new tables of one file stand that do not say it: so large and so far apart that all have room."""
+    said = [[row.get(id) for id in ("x", "y", "width", "height")] for row in rows]
+    if any(not isinstance(one, int) for four in said for one in four if one not in (None, "")):
+        return  # that is told of its row
+    standing = [_laid(row, four, NEW) for row, four in zip(rows, said, strict=True) if four[0] or four[1]]
+    free = [(row, four) for row, four in zip(rows, said, strict=True) if not (four[0] or four[1])]
+    areas = list(dict.fromkeys(str(row.get("area") or "") for row, _ in free))
+    free.sort(key=lambda one: areas.index(str(one[0].get("area") or "")))
+    for apart, (size, gap) in product((BELOW + MARGIN, 0), LAYOUTS):
+        wanted = [_laid(row, four, size) for row, four in free]
+        placed = _rows_of_areas([*spots(house), *standing], wanted, gap, apart or gap)
+        if placed is not None:
+            for (row, _), spot in zip(free, placed, strict=True):
+                row |= {"x": spot.x, "y": spot.y, "width": spot.width, "height": spot.height}
+            return
+
+
+def _laid(row: Values, said: list[Any], size: tuple[int, int]) -> Spot:
+    """A table of a file, known by its row; of this size where it says none."""
+    x, y, width, height = said
+    name, area = f"row {id(row)}", str(row.get("area") or "")  # no table is called so
+    return Spot(name, name, area, Shape.SQUARE, x or 0, y or 0, width or size[0], height or size[1], USUAL_SEATS)
+
+
+def _rows_of_areas(standing: list[Spot], wanted: list[Spot], gap: int, apart: int) -> list[Spot] | None:
+    """Tables in rows beside those that stand, each area so far below the one before; None where there is no room."""
+    found, top, area = list(standing), 0, wanted[0].area if wanted else ""
+    for one in wanted:
+        if one.area != area:
+            top, area = max(spot.y + spot.height for spot in found) + apart, one.area
+        placed = _in_rows(found, one, gap, top)
+        if placed is None:
+            return None
+        found.append(placed)
+    return found[len(standing) :]
 
 
 # ---- as set-up describes them
@@ -306,4 +347,5 @@ TABLES = Thing(
     kin=_standing,
     ref_of=_new_id,
     together=_together,
+    prepare=_lay_out,
 )

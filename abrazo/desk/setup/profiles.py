@@ -212,7 +212,9 @@ def _fill(house: House, profile: Profile, faults: _Faults) -> None:
     try:
         with acting(house, actor, "profile") as act:
             for table, thing in IN_ORDER.items():
-                for number, entry in enumerate(profile.get(table) or [], start=1):
+                entries = [dict(one) if isinstance(one, Mapping) else one for one in profile.get(table) or []]
+                thing.prepare(house, [one for one in entries if isinstance(one, dict)])
+                for number, entry in enumerate(entries, start=1):
                     with faults.at(table, number):
                         _one(act, thing, entry, number)
             with faults.at("settings"):

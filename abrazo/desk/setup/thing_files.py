@@ -147,6 +147,7 @@ class _Look:
         """Every row, one after the other."""
         faults, more = faults_of(rows, self._row)
         if not faults:
+            self.thing.prepare(self.house, [values for _, values in self.new])
             together = self.thing.together(self.house, [*self.new, *self.changed])
             faults = [RowFault(self.seen[ref], refusal.where, refusal) for ref, refusal in together]
             faults, more = faults[:MOST_FAULTS], len(faults[MOST_FAULTS:])

@@ -43,7 +43,8 @@ class Thing:
     values, or None when it is just changed. `same` are the kinds that say something else of the same one;
     `above` the field that names another one of the kind itself; `apart` are fields that are changed by a part of their
     own: never typed, searched or written out, told and undone like the others. `together` gives those rows of a file,
-    by id, that are right alone and not beside the ones above them, with what is said then.
+    by id, that are right alone and not beside the ones above them, with what is said then; `prepare` fills in what new
+    ones that come together leave to the house.
     """
 
     id: str
@@ -64,6 +65,7 @@ class Thing:
     above: str = ""
     apart: tuple[Field, ...] = ()
     together: Callable[[House, Iterable[tuple[str, Values]]], Iterable[tuple[str, Refused]]] = lambda _house, _rows: ()
+    prepare: Callable[[House, list[Values]], None] = lambda _house, _new: None
 
     def field(self, id: str) -> Field:
         """One of its fields."""
