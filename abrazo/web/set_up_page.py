@@ -92,12 +92,7 @@ def said_option(house: House, field: Field, name: str) -> str:
         return house.say(words.DOES.get(name) or words.AFTER_SALE[name])
     if field.id == "about":
         return house.say(words.ABOUT[name])
-    return (
-        house.say(name)
-        if name
-        and field.id in ("role", "kind", "scope", "home", "begins", "first_for", "place", "icon", "sources", "roles")
-        else name
-    )
+    return house.say(name) if name and field.id in SAID else name
 
 
 def _rows(house: House, field: Field, value: object, typed: Mapping[str, str]) -> tuple[tuple[str, ...], ...]:

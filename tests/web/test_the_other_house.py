@@ -7,13 +7,15 @@ import re
 import tomllib
 from collections import deque
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
 from abrazo.demo.houses import HOUSES
-from abrazo.desk.context import Actor, Devices
+from abrazo.desk.context import Actor, Devices, House
 from abrazo.desk.overview.soundness import soundness
 from abrazo.desk.setup.founding import close_house, open_house
 from abrazo.desk.setup.goods import ITEMS
@@ -139,24 +141,63 @@ NOT_DONE = re.compile(
 )
 
 
-def test_a_house_with_tables_alone_shows_nothing_else(tmp_path: Path) -> None:
-    database = tmp_path / "house.db"
-    make_house(database, tomllib.loads(TABLES_ALONE))
+@contextmanager
+def opened(folder: Path, profile: dict[str, Any]) -> Iterator[tuple[TestClient, House, Actor]]:
+    """A new house on its first day, with its supervisor signed in."""
+    database = folder / "house.db"
+    make_house(database, profile)
     with TestClient(create_app(database, Devices.beside(database), worker=Worker)) as client:
         house = open_house(database, Devices.beside(database))
-        boss = next(iter(house.staff().values()))
-        actor = Actor(boss, next(iter(house.tills().values())))
+        actor = Actor(next(iter(house.staff().values())), next(iter(house.tills().values())))
         open_day(house, actor, {actor.till.id: Float(5000)}, "opened")
+        page = client.get(f"/sign-in?who={actor.staff.id}").text
+        pin = profile["staff"][0]["pin"]
+        form = {"csrf": hidden(page, "csrf"), "who": actor.staff.id, "till": actor.till.id, "pin": pin, "back": ""}
+        assert client.post("/sign-in", data=form).status_code == 200
+        yield client, house, actor
+        close_house(house)
+
+
+def test_a_house_with_tables_alone_shows_nothing_else(tmp_path: Path) -> None:
+    with opened(tmp_path, tomllib.loads(TABLES_ALONE)) as (client, house, actor):
         ticket = starting.seat(house, actor, house.spots()[0].id, 2, "seated")
         broth = next(id for id, one in everything(house, ITEMS).items() if one["name"] == "Broth")
         ticket_lines.add_line(house, actor, OnTicket(ticket, None, "picked"), ticket_lines.Picked(broth))
-        close_house(house)
-        page = client.get(f"/sign-in?who={boss.id}").text
-        form = {"csrf": hidden(page, "csrf"), "who": boss.id, "till": actor.till.id, "pin": "604815", "back": ""}
-        assert client.post("/sign-in", data=form).status_code == 200
         seen, strange = walked(client, NOT_DONE)
         assert seen > 60
         assert strange == {}
+
+
+def test_a_house_that_has_nothing_to_sell_yet(tmp_path: Path) -> None:
+    """Whatever it does, every page answers, and says what is missing."""
+    profile = {kind: one for kind, one in tomllib.loads(TABLES_ALONE).items() if kind not in ("categories", "items")}
+    del profile["house"]["does"]
+    with opened(tmp_path, profile) as (client, house, actor):
+        ticket = starting.seat(house, actor, house.spots()[0].id, 2, "seated")
+        seen, _ = walked(client, re.compile("^never$"))
+        assert seen > 80
+        for page, says in (
+            (f"/tickets/{ticket}", "There is nothing to sell yet"),
+            (f"/tickets/{ticket}?q=soup", "Nothing is called “soup”"),
+            (f"/tickets/{ticket}?item=unlisted", "It counts as the kind of an item, which fixes its tax"),
+            ("/counter-mode", "There is nothing to sell yet"),
+            ("/bookings/new", "An item that takes some minutes can be booked"),
+            ("/jobs/new", "No category of Set-up holds tasks yet"),
+            ("/set-up/list/items/new", "There is none yet: Categories"),
+            ("/set-up/list/units/new", "There is none yet: Things for hire"),
+        ):
+            assert says in words(client.get(page).text), page
+
+
+def test_what_cannot_be_retired_is_said_on_its_sheet(ottilie: TestClient) -> None:
+    """Also where a change of it could be planned."""
+    page = ottilie.get("/set-up/list/taxes/A").text
+    form = re.search(r'<form[^>]*action="(/set-up/list/taxes/A/retire)".*?</form>', page, re.S)
+    assert form is not None
+    sent = dict(re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)">', form[0]))
+    answer = ottilie.post(form[1], data=sent | {"what": "retire"})
+    assert answer.status_code == 422
+    assert "Griddled corn bears it. Give it another tax first." in words(answer.text)
 
 
 def test_what_is_owed_names_everybody_once(ottilie: TestClient) -> None:

@@ -65,7 +65,8 @@ class Field:
     """A field. `empty`: it may be, and is then kept as `nothing`. `options` are what is chosen from.
 
     `least` and `most` are of numbers and percents; `columns` the fields of a row of rows, of which there are `rows`;
-    `section` where it stands; `needs` what the house must do for it to be asked.
+    `section` where it stands; `needs` what the house must do for it to be asked; `of` the kind of things that the
+    options are, where there may be none yet.
     """
 
     id: str
@@ -81,6 +82,7 @@ class Field:
     rows: int = MOST_ROWS
     needs: Does | None = None
     stays: bool = False  # left empty it stays as it is
+    of: str = ""
 
 
 POSITION = Field("position", FieldKind.WHOLE, empty=True, nothing=None, most=9999, stays=True)  # the lowest is first

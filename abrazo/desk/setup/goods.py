@@ -141,7 +141,7 @@ ITEMS = Thing(
     (
         Field("name"),
         Field("price", FieldKind.MONEY),
-        Field("category", FieldKind.CHOICE, options=categories_of),
+        Field("category", FieldKind.CHOICE, options=categories_of, of="categories"),
         Field("tax", FieldKind.CHOICE, empty=True, nothing=None, options=taxes_of),
         Field("report_group", longest=40),
         Field("number", FieldKind.WHOLE, empty=True, nothing=None, least=1, most=99_999_999, stays=True),

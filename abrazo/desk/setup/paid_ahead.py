@@ -169,7 +169,7 @@ MEMBERSHIP_ITEMS = Thing(
     "membership-items",
     (
         *_item_fields(),
-        Field("kind", FieldKind.CHOICE, options=_kinds_of_membership),
+        Field("kind", FieldKind.CHOICE, options=_kinds_of_membership, of="memberships"),
         Field("months", FieldKind.WHOLE, least=1, most=120),
     ),
     lambda house: _with_items(house, "membership_item"),
@@ -294,7 +294,7 @@ UNITS = Thing(
     "units",
     (
         Field("name", longest=20),
-        Field("item", FieldKind.CHOICE, options=_hired),
+        Field("item", FieldKind.CHOICE, options=_hired, of="hire"),
         Field("code", empty=True, nothing=None, longest=40),
         Field("note", empty=True, longest=200),
     ),

@@ -96,7 +96,8 @@ def pick_page(house: House, actor: Actor, sought: Sought) -> PickPage:
     now = prices_now(house, sought.price_list)
     item = house.item(item_id) if item_id else None
     known = {c.id for c in categories}
-    usual = next((c.id for c in categories if c.first_for and c.first_for == sought.source), categories[0].id)
+    first_for = (c.id for c in categories if c.first_for and c.first_for == sought.source)
+    usual = next(first_for, categories[0].id if categories else OFTEN)
     of_item = item.category if item and item.category in known else usual
     chosen = category if category in {*known, OFTEN} else of_item
     family = family_page(house, item_id, now, q.strip())
