@@ -8,9 +8,11 @@ from collections.abc import Callable
 PATIENCE, LOOK_EVERY = 30.0, 0.1  # seconds
 
 
-def until(is_so: Callable[[], object], otherwise: str | Callable[[], str] = "it did not come") -> None:
-    """Look until it is so; fails, and says `otherwise`, when that does not come."""
-    patience = time.monotonic() + PATIENCE
+def until(
+    is_so: Callable[[], object], otherwise: str | Callable[[], str] = "it did not come", *, patience: float = PATIENCE
+) -> None:
+    """Look until it is so; fails, and says `otherwise`, when that does not come in so many seconds."""
+    end = time.monotonic() + patience
     while not is_so():
-        assert time.monotonic() < patience, otherwise if isinstance(otherwise, str) else otherwise()
+        assert time.monotonic() < end, otherwise if isinstance(otherwise, str) else otherwise()
         time.sleep(LOOK_EVERY)
