@@ -33,7 +33,7 @@ demo: setup ## the invented house at http://127.0.0.1:8000 (make demo PORT=8123 
 test: setup chromium ## all tests, browser tests included
 	$(PY) -m pytest -n $(WORKERS) --dist worksteal
 
-test-long: setup chromium ## every page at seven widths, forms with anything in them, fifty kills, thousands of random cases
+test-long: setup chromium ## every page at seven widths, every button and forms with anything in them, fifty kills, thousands of random cases
 	$(PY) -m pytest tests/long -n auto
 	PROPERTIES=long $(PY) -m pytest tests/core tests/desk/test_evening.py -n auto
 

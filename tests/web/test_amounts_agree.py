@@ -92,10 +92,11 @@ def links(main: html.HtmlElement) -> Iterator[tuple[str, str]]:
             yield address, amount[0] if amount else ""
 
 
-def buttons(page: str, main: html.HtmlElement) -> Iterator[Button]:
+def buttons(page: str, main: html.HtmlElement, words: re.Pattern[str] = AMOUNT) -> Iterator[Button]:
+    """Those that say these words, and send something."""
     for button in main.iter("button"):
         form = next(button.iterancestors("form"), None)
-        if form is None or form.method != "POST" or not AMOUNT.search(said(button)):
+        if form is None or form.method != "POST" or not words.search(said(button)):
             continue
         sent = defaultdict[str, list[str]](list)
         for name, value in (*form.form_values(), (button.get("name"), button.get("value", ""))):
