@@ -34,6 +34,7 @@ GRID = 2
 MOST_SEATS, LONGEST_NAME, LONGEST_AREA = 20, 4, 20
 FIRST, FINE = (40, 40), 16  # where tables stand that nobody placed: from here on in rows
 GAPS = (48, 16, 0)  # between them: the widest for which there is room; the smallest tables begin with the second
+SIDES = ("x", "y", "width", "height")
 NEW = (100, 76)  # width and height of a new table
 LAYOUTS = ((NEW, 48), (NEW, 16), ((80, 60), 16), ((LEAST, LEAST), 16), ((LEAST, LEAST), 0))  # of many: size, gap
 USUAL_SEATS = 4
@@ -197,27 +198,28 @@ def _in_rows(others: list[Spot], spot: Spot, gap: int, top: int = 0) -> Spot | N
 
 def _lay_out(house: House, rows: list[Values]) -> None:
     """Say where the new tables of one file stand that do not say it: so large and so far apart that all have room."""
-    said = [[row.get(id) for id in ("x", "y", "width", "height")] for row in rows]
-    if any(not isinstance(one, int) for four in said for one in four if one not in (None, "")):
+    said = [{id: row[id] for id in SIDES if row.get(id) not in (None, "")} for row in rows]
+    if any(not isinstance(one, int) for sides in said for one in sides.values()):
         return  # that is told of its row
-    standing = [_laid(row, four, NEW) for row, four in zip(rows, said, strict=True) if four[0] or four[1]]
-    free = [(row, four) for row, four in zip(rows, said, strict=True) if not (four[0] or four[1])]
+    every = list(zip(rows, said, strict=True))
+    standing = [_laid(row, sides, NEW) for row, sides in every if {"x", "y"} <= set(sides)]
+    free = [(row, sides) for row, sides in every if not {"x", "y"} <= set(sides)]
     areas = list(dict.fromkeys(str(row.get("area") or "") for row, _ in free))
     free.sort(key=lambda one: areas.index(str(one[0].get("area") or "")))
     for apart, (size, gap) in product((BELOW + MARGIN, 0), LAYOUTS):
-        wanted = [_laid(row, four, size) for row, four in free]
+        wanted = [_laid(row, sides, size) for row, sides in free]
         placed = _rows_of_areas([*spots(house), *standing], wanted, gap, apart or gap)
         if placed is not None:
             for (row, _), spot in zip(free, placed, strict=True):
-                row |= {"x": spot.x, "y": spot.y, "width": spot.width, "height": spot.height}
+                row |= {id: getattr(spot, id) for id in SIDES}
             return
 
 
-def _laid(row: Values, said: list[Any], size: tuple[int, int]) -> Spot:
+def _laid(row: Values, said: Mapping[str, Any], size: tuple[int, int]) -> Spot:
     """A table of a file, known by its row; of this size where it says none."""
-    x, y, width, height = said
     name, area = f"row {id(row)}", str(row.get("area") or "")  # no table is called so
-    return Spot(name, name, area, Shape.SQUARE, x or 0, y or 0, width or size[0], height or size[1], USUAL_SEATS)
+    sides: dict[str, Any] = {"x": 0, "y": 0, "width": size[0], "height": size[1], **said}
+    return Spot(name, name, area, Shape.SQUARE, **sides, seats=USUAL_SEATS)
 
 
 def _rows_of_areas(standing: list[Spot], wanted: list[Spot], gap: int, apart: int) -> list[Spot] | None:

@@ -156,12 +156,13 @@ def test_an_area_is_short_by_every_way_in(new: House) -> None:
 def test_however_many_tables_come_all_have_room(new: House, tmp_path: Path, number: int) -> None:
     """By their names alone, from a file and in a profile, beside one that says where it stands."""
     names = [[f"T{n}"] for n in range(number)]
-    read_in(new, boss_of(new), TABLES, written_csv([["name", "x", "y"], ["P", "300", "300"], *names]).encode(), "many")
+    read_in(new, boss_of(new), TABLES, written_csv([["name", "x", "y"], ["P", "0", "0"], *names]).encode(), "many")
     make_house(tmp_path / "many.db", NEW_HOUSE | {"tables": [{"name": name} for (name,) in names]})
     other = open_house(tmp_path / "many.db", Devices.beside(tmp_path / "many.db"))
     for house, here in ((new, number + 1), (other, number)):
         found = floor.spots(house)
         assert len(found) == here
+        assert house is other or (found[0].x, found[0].y) == (0, 0)
         for n, one in enumerate(found):
             assert 0 <= one.x <= floor.WIDTH - one.width and 0 <= one.y <= floor.HEIGHT - one.height
             assert floor._in_the_way(found[:n], one) is None
