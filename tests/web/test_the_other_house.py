@@ -142,14 +142,15 @@ NOT_DONE = re.compile(
 
 
 @contextmanager
-def opened(folder: Path, profile: dict[str, Any]) -> Iterator[tuple[TestClient, House, Actor]]:
-    """A new house on its first day, with its supervisor signed in."""
+def new(folder: Path, profile: dict[str, Any], *, is_open: bool = True) -> Iterator[tuple[TestClient, House, Actor]]:
+    """A new house on its first day, or just before, with its supervisor signed in."""
     database = folder / "house.db"
     make_house(database, profile)
     with TestClient(create_app(database, Devices.beside(database), worker=Worker)) as client:
         house = open_house(database, Devices.beside(database))
         actor = Actor(next(iter(house.staff().values())), next(iter(house.tills().values())))
-        open_day(house, actor, {actor.till.id: Float(5000)}, "opened")
+        if is_open:
+            open_day(house, actor, {actor.till.id: Float(5000)}, "opened")
         page = client.get(f"/sign-in?who={actor.staff.id}").text
         pin = profile["staff"][0]["pin"]
         form = {"csrf": hidden(page, "csrf"), "who": actor.staff.id, "till": actor.till.id, "pin": pin, "back": ""}
@@ -159,7 +160,7 @@ def opened(folder: Path, profile: dict[str, Any]) -> Iterator[tuple[TestClient, 
 
 
 def test_a_house_with_tables_alone_shows_nothing_else(tmp_path: Path) -> None:
-    with opened(tmp_path, tomllib.loads(TABLES_ALONE)) as (client, house, actor):
+    with new(tmp_path, tomllib.loads(TABLES_ALONE)) as (client, house, actor):
         ticket = starting.seat(house, actor, house.spots()[0].id, 2, "seated")
         broth = next(id for id, one in everything(house, ITEMS).items() if one["name"] == "Broth")
         ticket_lines.add_line(house, actor, OnTicket(ticket, None, "picked"), ticket_lines.Picked(broth))
@@ -168,11 +169,21 @@ def test_a_house_with_tables_alone_shows_nothing_else(tmp_path: Path) -> None:
         assert strange == {}
 
 
+NOTHING_YET = {kind: one for kind, one in tomllib.loads(TABLES_ALONE).items() if kind not in ("categories", "items")}
+del NOTHING_YET["house"]["does"]
+
+
+def test_a_house_before_its_first_day(tmp_path: Path) -> None:
+    """No page leads to what is not there yet."""
+    with new(tmp_path, NOTHING_YET, is_open=False) as (client, _, _):
+        seen, strange = walked(client, re.compile("last close|last day's report", re.I))
+        assert seen > 80
+        assert strange == {}
+
+
 def test_a_house_that_has_nothing_to_sell_yet(tmp_path: Path) -> None:
     """Whatever it does, every page answers, and says what is missing."""
-    profile = {kind: one for kind, one in tomllib.loads(TABLES_ALONE).items() if kind not in ("categories", "items")}
-    del profile["house"]["does"]
-    with opened(tmp_path, profile) as (client, house, actor):
+    with new(tmp_path, NOTHING_YET) as (client, house, actor):
         ticket = starting.seat(house, actor, house.spots()[0].id, 2, "seated")
         seen, _ = walked(client, re.compile("^never$"))
         assert seen > 80
