@@ -181,6 +181,17 @@ def test_a_house_before_its_first_day(tmp_path: Path) -> None:
         assert strange == {}
 
 
+def test_a_second_till_on_the_first_day_has_no_last_close(tmp_path: Path) -> None:
+    """It joins a day that is open, and no drawer was left with anything before."""
+    two = NOTHING_YET | {"tills": [*NOTHING_YET["tills"], {"name": "Door", "home": "room"}]}
+    with new(tmp_path, two) as (client, house, actor):
+        door = next(till for till in house.tills() if till != actor.till.id)
+        page = client.get(f"/sign-in?who={actor.staff.id}&till={door}").text
+        form = {"csrf": hidden(page, "csrf"), "who": actor.staff.id, "till": door, "pin": "604815", "back": ""}
+        client.post("/sign-in", data=form)
+        assert "Skip counting: nothing lies there yet" in words(client.get("/till/open").text)
+
+
 def test_a_house_that_has_nothing_to_sell_yet(tmp_path: Path) -> None:
     """Whatever it does, every page answers, and says what is missing."""
     with new(tmp_path, NOTHING_YET) as (client, house, actor):

@@ -42,6 +42,11 @@ class Float:
     why: FloatDifference | None = None
 
 
+def never_closed(house: House) -> bool:
+    """Whether no day was closed yet: nothing can have been left in a drawer."""
+    return till.last_closed(house.connection) is None
+
+
 def skipped_float(house: House, actor: Actor) -> Float:
     """What is taken to be in a drawer that is not counted: what it was left with, and what it took since.
 

@@ -304,7 +304,7 @@ def _open(
 ) -> Response:
     values = [value for value, _ in reversed(denominations(house))]
     return page(request, house, actor, "till/open.html", values=values, joins=is_open(house), notice=notice,
-                is_first=latest_day(house) is None, typed=typed or {}, lenders=supervisors(house))  # fmt: skip
+                never_closed=opening.never_closed(house), typed=typed or {}, lenders=supervisors(house))  # fmt: skip
 
 
 def _float(house: House, typed: dict[str, str], values: list[int]) -> opening.Float:
